@@ -1,0 +1,61 @@
+/** The same decision, told step by step with the values that decided. Built on traces, not on `decide`, so each checks the other. */
+import type { Reason } from "./decision";
+import type { Action, Policy } from "./policy";
+import type { Row, World } from "./row";
+import { activeRoles, scope } from "./scope";
+import { failures, type Trace, trace } from "./trace";
+import { sideOf, type Viewer } from "./viewer";
+
+export type Step =
+  | { step: "account"; holds: boolean; status: string }
+  | { step: "membership"; holds: boolean; company: string | null; roles: readonly string[] }
+  | { step: "wall"; holds: boolean; kind: string; found: string | null }
+  | { step: "grant"; holds: boolean; grant: string; failed: readonly Trace[] }
+  | { step: "set-aside"; holds: false; reason: Reason }
+  | { step: "no-grant"; holds: false; action: Action; table: string }
+  | { step: "owner"; holds: true };
+
+export interface Explanation {
+  readonly outcome: "allowed" | "refused";
+  readonly steps: readonly Step[];
+  /** Field ids read (for see) on this record or, without a record, possibly read. */
+  readonly fields: readonly string[];
+}
+
+export function explain(policy: Policy, viewer: Viewer, action: Action, table: string, row: Row | null, world: World): Explanation {
+  const all = policy.schema.table(table).fields.map((f) => f.id);
+  const side = sideOf(viewer);
+  if (side === "owner") return { outcome: "allowed", steps: [{ step: "owner", holds: true }], fields: all };
+
+  const steps: Step[] = [];
+  const status = viewer.person?.status ?? "signed out";
+  const accountHolds = !viewer.person || viewer.person.status === "active";
+  steps.push({ step: "account", holds: accountHolds, status });
+  const roles = [...activeRoles(policy, viewer)];
+  steps.push({ step: "membership", holds: roles.length > 0, company: viewer.company?.name ?? null, roles });
+
+  const s = scope(policy, viewer, table, action);
+  const wallHolds = row ? trace(s.wall, row, world, policy.schema).holds : s.wall.kind !== "never";
+  if (accountHolds) steps.push({ step: "wall", holds: wallHolds, kind: policy.wall(table).kind, found: row?.companyId ?? null });
+
+  const listed = new Set<string>();
+  let granted = false;
+  for (const g of s.grants) {
+    const t = row ? trace(g.predicate, row, world, policy.schema) : null;
+    const holds = t ? t.holds : true;
+    if (holds && wallHolds) {
+      granted = true;
+      for (const f of g.grant.fields) listed.add(f);
+    }
+    steps.push({ step: "grant", holds, grant: g.grant.id, failed: t ? failures(t) : [] });
+  }
+  for (const reason of s.reasons) {
+    if (reason.code === "feature" || reason.code === "not-yet" || reason.code === "over") steps.push({ step: "set-aside", holds: false, reason });
+  }
+  if (accountHolds && s.grants.length === 0 && s.reasons.every((r) => r.code === "no-grant")) {
+    steps.push({ step: "no-grant", holds: false, action, table });
+  }
+  const own = accountHolds && wallHolds && granted;
+  const seen = action === "see" || action === "add" || !row || !own || explain(policy, viewer, "see", table, row, world).outcome === "allowed";
+  return { outcome: own && seen ? "allowed" : "refused", steps, fields: own ? all.filter((id) => listed.has(id)) : [] };
+}

@@ -1,0 +1,92 @@
+/** Roles, walls and grants: the published (or draft) rules of one portal, indexed for use. */
+import type { Schema } from "../schema/types";
+import type { Condition } from "./condition";
+
+export const ACTIONS = ["see", "add", "change", "remove", "export"] as const;
+export type Action = (typeof ACTIONS)[number];
+
+export interface Role {
+  id: string;
+  name: string;
+  side: "agency" | "client" | "visitor";
+  /** Roles whose grants this one has too (ANSI INCITS 359, hierarchical RBAC). */
+  includes: readonly string[];
+  /** Set for a company's own role: it counts in that company only. */
+  companyId?: string | null;
+  about?: string;
+}
+
+export type Wall =
+  | { kind: "owned"; /** Relation fields from the table to a company; [] for the companies table itself. */ path: readonly string[] }
+  | { kind: "shared" }
+  | { kind: "agency-only" };
+
+export interface Grant {
+  id: string;
+  roles: readonly string[];
+  table: string;
+  actions: readonly Action[];
+  filter: Condition | null;
+  /** Field ids that may be seen, and that may be changed or given on adding. */
+  fields: readonly string[];
+  changes: readonly string[];
+  feature?: string | null;
+  /** ISO dates in the portal's time zone, both inclusive. */
+  validFrom?: string | null;
+  validUntil?: string | null;
+}
+
+export interface Rules {
+  roles: readonly Role[];
+  walls: Readonly<Record<string, Wall>>;
+  grants: readonly Grant[];
+}
+
+export class Policy {
+  readonly #roles: ReadonlyMap<string, Role>;
+  readonly #grants = new Map<string, Grant[]>();
+  readonly #closures = new Map<string, ReadonlySet<string>>();
+
+  constructor(
+    readonly schema: Schema,
+    readonly rules: Rules,
+  ) {
+    this.#roles = new Map(rules.roles.map((r) => [r.id, r]));
+    for (const g of rules.grants) this.#grants.set(g.table, [...(this.#grants.get(g.table) ?? []), g]);
+  }
+
+  role = (id: string): Role | undefined => this.#roles.get(id);
+
+  /** Closed by default: a table without a wall is the agency's alone. */
+  wall(tableId: string): Wall {
+    const w = this.rules.walls[tableId];
+    if (w) return w;
+    return this.schema.table(tableId).kind === "companies" ? { kind: "owned", path: [] } : { kind: "agency-only" };
+  }
+
+  grantsOn = (tableId: string): readonly Grant[] => this.#grants.get(tableId) ?? [];
+
+  /** The role and all that it includes, directly or through others. A cycle ends where it began. */
+  closure(roleId: string): ReadonlySet<string> {
+    const known = this.#closures.get(roleId);
+    if (known) return known;
+    const found = new Set<string>();
+    const waiting = [roleId];
+    for (let id = waiting.pop(); id !== undefined; id = waiting.pop()) {
+      const role = this.#roles.get(id);
+      if (!role || found.has(id)) continue;
+      found.add(id);
+      waiting.push(...role.includes);
+    }
+    this.#closures.set(roleId, found);
+    return found;
+  }
+}
+
+/** Role ids that lead back to themselves through `includes`; an editor refuses such a draft. */
+export function roleCycles(roles: readonly Role[]): string[] {
+  const byId = new Map(roles.map((r) => [r.id, r]));
+  const reaches = (from: string, to: string, seen: Set<string>): boolean =>
+    (byId.get(from)?.includes ?? []).some((next) => next === to || (!seen.has(next) && reaches(next, to, seen.add(next))));
+  return roles.filter((r) => reaches(r.id, r.id, new Set())).map((r) => r.id);
+}

@@ -1,0 +1,124 @@
+/** Which records of a table a viewer may see, change, ... as a predicate, and which of their fields. Steps 1 to 6 of access. */
+import { isRelation } from "../schema/types";
+import { dateIn } from "../time/relative";
+import type { Reason } from "./decision";
+import type { Action, Grant, Policy } from "./policy";
+import { all, always, among, any, never, owned, type Predicate, via } from "./predicate";
+import { resolve } from "./resolve";
+import { sideOf, type Viewer } from "./viewer";
+
+export interface CountingGrant {
+  readonly grant: Grant;
+  readonly predicate: Predicate;
+}
+
+export interface Scope {
+  /** Wall and grants together. `never` is a value: a viewer without grants sees nothing. */
+  readonly predicate: Predicate;
+  readonly wall: Predicate;
+  readonly grants: readonly CountingGrant[];
+  /** Why nothing counts, or which grants were set aside. */
+  readonly reasons: readonly Reason[];
+  /** True of the owner alone, to whom every field is open. */
+  readonly everything: boolean;
+}
+
+const OPEN: Scope = Object.freeze({ predicate: always, wall: always, grants: [], reasons: [], everything: true });
+const closed = (reasons: readonly Reason[], wall: Predicate = never): Scope => ({ predicate: never, wall, grants: [], reasons, everything: false });
+
+/** A viewer and a policy live for one request at least; their scopes are worked out once. */
+const memo = new WeakMap<Policy, WeakMap<Viewer, Map<string, Scope>>>();
+
+export function scope(policy: Policy, viewer: Viewer, table: string, action: Action = "see"): Scope {
+  let viewers = memo.get(policy);
+  if (!viewers) memo.set(policy, (viewers = new WeakMap()));
+  let scopes = viewers.get(viewer);
+  if (!scopes) viewers.set(viewer, (scopes = new Map()));
+  const key = `${action} ${table}`;
+  let s = scopes.get(key);
+  if (!s) scopes.set(key, (s = workOut(policy, viewer, table, action)));
+  return s;
+}
+
+function workOut(policy: Policy, viewer: Viewer, table: string, action: Action): Scope {
+  const side = sideOf(viewer);
+  if (side === "owner") return OPEN;
+  if (viewer.person && viewer.person.status !== "active") return closed([{ code: "account", status: viewer.person.status }]);
+  const wall = wallFor(policy, viewer, table);
+  if (wall.kind === "never") return closed([wallReason(policy, viewer, table)]);
+
+  const roles = activeRoles(policy, viewer);
+  const grants: CountingGrant[] = [];
+  const reasons: Reason[] = [];
+  const today = dateIn(viewer.now, viewer.timeZone);
+  for (const grant of policy.grantsOn(table)) {
+    if (!grant.actions.includes(action) || !grant.roles.some((r) => roles.has(r))) continue;
+    if (grant.feature && !viewer.features.has(grant.feature)) reasons.push({ code: "feature", grant: grant.id, feature: grant.feature });
+    else if (grant.validFrom && today < grant.validFrom) reasons.push({ code: "not-yet", grant: grant.id, date: grant.validFrom });
+    else if (grant.validUntil && today > grant.validUntil) reasons.push({ code: "over", grant: grant.id, date: grant.validUntil });
+    else grants.push({ grant, predicate: resolve(grant.filter, viewer) });
+  }
+  if (grants.length === 0) return closed(reasons.length > 0 ? reasons : [{ code: "no-grant", action, table }], wall);
+  return { predicate: all([wall, any(grants.map((g) => g.predicate))]), wall, grants, reasons, everything: false };
+}
+
+/** Roles of the active membership with all they include. A company's own role counts there alone; no agency role in a company. */
+export function activeRoles(policy: Policy, viewer: Viewer): ReadonlySet<string> {
+  const side = sideOf(viewer);
+  const counts = (id: string): boolean => {
+    const role = policy.role(id);
+    if (!role) return false;
+    if (role.companyId && role.companyId !== viewer.company?.id) return false;
+    return side === "client" ? role.side !== "agency" : side === "visitor" ? role.side === "visitor" : true;
+  };
+  // Without a company only agency roles are held: a client role there would stand outside every wall.
+  const holds = (id: string): boolean => counts(id) && (side !== "agency" || policy.role(id)?.side === "agency");
+  const held = side === "visitor" ? policy.rules.roles.filter((r) => r.side === "visitor").map((r) => r.id) : viewer.roles;
+  return new Set(held.filter(holds).flatMap((id) => [...policy.closure(id)].filter(counts)));
+}
+
+export function wallFor(policy: Policy, viewer: Viewer, table: string): Predicate {
+  const side = sideOf(viewer);
+  if (side === "owner" || side === "agency") return always;
+  const wall = policy.wall(table);
+  if (wall.kind === "agency-only") return never;
+  if (wall.kind === "shared") return always;
+  if (side === "visitor" || !viewer.company) return never;
+  // To-one paths are kept in the row by the system; a path that begins with a many-relation is walked.
+  const first = wall.path[0] ? policy.schema.field(wall.path[0]) : undefined;
+  return first?.type === "relations" ? walk(wall.path, viewer.company.id) : owned(viewer.company.id);
+}
+
+function walk(path: readonly string[], company: string): Predicate {
+  return path.reduceRight<Predicate>((p, hop) => via(hop, p), among([company]));
+}
+
+function wallReason(policy: Policy, viewer: Viewer, table: string): Reason {
+  const wall = policy.wall(table);
+  return wall.kind === "agency-only" ? { code: "agency-only", table } : { code: viewer.person ? "no-company" : "signed-out", table };
+}
+
+/** Where a field may be read, among records that are in scope already. */
+export function fieldWhere(s: Scope, field: string): Predicate {
+  if (s.everything) return always;
+  const listing = s.grants.filter((g) => g.grant.fields.includes(field));
+  return listing.length === s.grants.length && listing.length > 0 ? always : any(listing.map((g) => g.predicate));
+}
+
+/** Field ids that at least one counting grant lists: what a viewer may know to exist. */
+export function knownFields(policy: Policy, viewer: Viewer, table: string, action: Action = "see"): string[] {
+  const s = scope(policy, viewer, table, action);
+  const fields = policy.schema.table(table).fields.map((f) => f.id);
+  return s.everything ? fields : fields.filter((id) => s.grants.some((g) => g.grant.fields.includes(id)));
+}
+
+/** Exporting needs its own grant on top of seeing: rows and fields must pass both. */
+export const exportScopes = (policy: Policy, viewer: Viewer, table: string): readonly Scope[] => [
+  scope(policy, viewer, table, "see"),
+  scope(policy, viewer, table, "export"),
+];
+
+export const relationTarget = (policy: Policy, field: string): string | undefined => {
+  const f = policy.schema.field(field);
+  return isRelation(f) ? f.options.target : undefined;
+};

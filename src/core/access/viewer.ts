@@ -1,0 +1,43 @@
+/** Who looks. Made by `identity` alone; everything that reads or writes client data asks for one. */
+import type { Value, Values } from "../schema/types";
+
+declare const fromIdentity: unique symbol;
+
+export type PersonStatus = "invited" | "awaiting approval" | "active" | "inactive" | "expired";
+
+export interface ViewerFacts {
+  /** `owner`: the agency's owner in the back office, who has everything by definition. `person`: anyone signed in. */
+  readonly kind: "owner" | "person" | "visitor";
+  readonly person: { readonly id: string; readonly name: string; readonly status: PersonStatus; readonly values: Values } | null;
+  /** The active membership's company; null for agency people and visitors. */
+  readonly company: { readonly id: string; readonly name: string; readonly values: Values } | null;
+  readonly membershipId: string | null;
+  readonly roles: readonly string[];
+  readonly features: ReadonlySet<string>;
+  /** Milliseconds since the epoch, and the portal's IANA time zone: the core has no clock of its own. */
+  readonly now: number;
+  readonly timeZone: string;
+  /** `see-as` looks through a handle that cannot write. */
+  readonly mode: "live" | "see-as";
+}
+
+export type Viewer = ViewerFacts & { readonly [fromIdentity]: true };
+
+/** For `identity` and tests; the layer check lets nobody else import it. */
+export const viewerFrom = (facts: ViewerFacts): Viewer => Object.freeze(facts) as Viewer;
+
+export type Side = "owner" | "agency" | "client" | "visitor";
+
+/** A membership in a company makes a client of anyone, whatever roles it lists: the wall stands. */
+export function sideOf(viewer: Viewer): Side {
+  if (viewer.kind === "owner") return "owner";
+  if (viewer.kind === "visitor" || !viewer.person) return "visitor";
+  return viewer.company ? "client" : "agency";
+}
+
+export function personValue(viewer: Viewer, fieldId: string): Value {
+  return viewer.person?.values[fieldId] ?? null;
+}
+export function companyValue(viewer: Viewer, fieldId: string): Value {
+  return viewer.company?.values[fieldId] ?? null;
+}

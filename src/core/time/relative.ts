@@ -1,0 +1,40 @@
+/** Relative dates, resolved in the portal's time zone. Calendar dates are `YYYY-MM-DD` throughout. */
+
+export type DateAnchor = "today" | "start of week" | "start of month" | "start of year";
+
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+/** The calendar date at an instant (milliseconds since the epoch) in an IANA time zone. */
+export function dateIn(now: number, timeZone: string): string {
+  let f = formats.get(timeZone);
+  if (!f) {
+    f = new Intl.DateTimeFormat("en-CA", { timeZone, year: "numeric", month: "2-digit", day: "2-digit" });
+    formats.set(timeZone, f);
+  }
+  return f.format(now);
+}
+
+export function addDays(date: string, days: number): string {
+  return new Date(Date.parse(`${date}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
+}
+
+/** Weeks start on Monday (ISO 8601). */
+export function anchorDate(anchor: DateAnchor, today: string): string {
+  switch (anchor) {
+    case "today":
+      return today;
+    case "start of week":
+      return addDays(today, -((new Date(`${today}T00:00:00Z`).getUTCDay() + 6) % 7));
+    case "start of month":
+      return `${today.slice(0, 7)}-01`;
+    case "start of year":
+      return `${today.slice(0, 4)}-01-01`;
+  }
+}
+
+/** True only of a date that the calendar has: 2026-02-30 is refused. */
+export function isCalendarDate(s: string): boolean {
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(s)) return false;
+  const t = Date.parse(`${s}T00:00:00Z`);
+  return !Number.isNaN(t) && new Date(t).toISOString().slice(0, 10) === s;
+}

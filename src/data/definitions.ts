@@ -1,0 +1,106 @@
+/** The portal's definition: the draft, the published versions, and the compiled policy of each. */
+import { desc, eq } from "drizzle-orm";
+import { Policy } from "@/core/access/policy";
+import { type Definition, definitionProblems, definitionSchema } from "@/core/definition";
+import { err, ok, type Result } from "@/core/result";
+import type { Owner } from "./owner";
+import type { PortalFile } from "./open";
+import { keepCompanies } from "./records/company";
+import { makePolicyIndexes } from "./sql/indexes";
+import { nextNumber, readMeta, schemaOf, writeMeta } from "./registry";
+import { audit } from "./system/audit";
+import * as t from "./system/portal-tables";
+
+export interface Published {
+  readonly version: number;
+  readonly definition: Definition;
+  readonly policy: Policy;
+}
+
+const compiled = new WeakMap<PortalFile, { key: string; published: Published }>();
+
+/** The published definition with its policy, compiled once and kept by version. */
+export function published(file: PortalFile): Published {
+  const schema = schemaOf(file);
+  const version = Number(readMeta(file, "definition_version") ?? 0);
+  const key = `${version} ${schema.version}`;
+  const known = compiled.get(file);
+  if (known?.key === key) return known.published;
+  const row = file.orm.select().from(t.definitions).where(eq(t.definitions.version, version)).get();
+  if (!row) throw new Error(`Portal ${file.slug} has no published definition; createPortal publishes version 1.`);
+  const definition = definitionSchema.parse(JSON.parse(row.body));
+  const result = { version, definition, policy: new Policy(schema, definition) };
+  compiled.set(file, { key, published: result });
+  return result;
+}
+
+export interface Draft {
+  readonly definition: Definition;
+  /** Rises with each change; a form sends it back so that two editors do not overwrite each other. */
+  readonly revision: number;
+  readonly changed: boolean;
+}
+
+export function draftOf(file: PortalFile, _owner: Owner): Draft {
+  const row = file.orm.select().from(t.draft).get();
+  const live = published(file).definition;
+  if (!row) return { definition: live, revision: 0, changed: false };
+  const definition = definitionSchema.parse(JSON.parse(row.body));
+  return { definition, revision: row.revision, changed: JSON.stringify(definition) !== JSON.stringify(live) };
+}
+
+export type DraftError = { code: "stale" } | { code: "invalid"; messages: string[] };
+
+export function changeDraft(
+  file: PortalFile, owner: Owner, revision: number, edit: (d: Definition) => Definition,
+): Result<{ revision: number }, DraftError> {
+  return file.db.transaction(() => {
+    const now = draftOf(file, owner);
+    if (now.revision !== revision) return err({ code: "stale" as const });
+    const parsed = definitionSchema.safeParse(edit(structuredClone(now.definition)));
+    if (!parsed.success) return err({ code: "invalid" as const, messages: parsed.error.issues.map((i) => i.message) });
+    const problems = definitionProblems(parsed.data, schemaOf(file));
+    if (problems.length > 0) return err({ code: "invalid" as const, messages: problems });
+    const next = nextNumber(file, "draft_revision");
+    const row = { id: 1, body: JSON.stringify(parsed.data), revision: next, changedAt: new Date().toISOString() };
+    file.orm.insert(t.draft).values(row).onConflictDoUpdate({ target: t.draft.id, set: row }).run();
+    return ok({ revision: next });
+  })();
+}
+
+/** Makes the draft the published version. Whole or not at all: walls, kept companies and indexes move with it. */
+export function publish(file: PortalFile, owner: Owner, revision: number): Result<{ version: number }, DraftError> {
+  file.db.pragma("synchronous = FULL"); // a change of access must outlive a power cut
+  try {
+    return file.db.transaction(() => {
+      const draft = draftOf(file, owner);
+      if (draft.revision !== revision) return err({ code: "stale" as const });
+      const problems = definitionProblems(draft.definition, schemaOf(file));
+      if (problems.length > 0) return err({ code: "invalid" as const, messages: problems });
+      return ok({ version: storePublished(file, draft.definition, owner.person?.name ?? "owner") });
+    })();
+  } finally {
+    file.db.pragma("synchronous = NORMAL");
+  }
+}
+
+export function storePublished(file: PortalFile, definition: Definition, by: string): number {
+  const schema = schemaOf(file);
+  const version = (file.orm.select().from(t.definitions).orderBy(desc(t.definitions.version)).limit(1).get()?.version ?? 0) + 1;
+  const at = new Date().toISOString();
+  file.orm.insert(t.definitions).values({ version, body: JSON.stringify(definition), publishedAt: at, publishedBy: by }).run();
+  writeMeta(file, "definition_version", String(version));
+  file.orm.delete(t.draft).run();
+  const policy = new Policy(schema, definition);
+  for (const table of schema.tables) {
+    keepCompanies(file, policy, table.id);
+    makePolicyIndexes(file, policy, table.id);
+  }
+  audit(file, { actor: by, act: "published", detail: `version ${version}` });
+  return version;
+}
+
+export const discardDraft = (file: PortalFile, owner: Owner): void => {
+  file.orm.delete(t.draft).run();
+  audit(file, { actor: owner.person?.name ?? "owner", act: "discarded the draft" });
+};

@@ -1,0 +1,192 @@
+/**
+ * Reading records. Every function asks for a viewer, and there is no other way to client-visible records: lists, counts,
+ * single records and exports all pass through one predicate made by `core/access`.
+ */
+import { type SQL, sql } from "drizzle-orm";
+import type { Condition } from "@/core/access/condition";
+import { guarded, readable } from "@/core/access/guarded";
+import type { Policy } from "@/core/access/policy";
+import { all, among, type Predicate } from "@/core/access/predicate";
+import { exportScopes, knownFields, relationTarget, type Scope, scope } from "@/core/access/scope";
+import type { Viewer } from "@/core/access/viewer";
+import type { SeenRecord } from "@/core/records";
+import type { Scalar } from "@/core/schema/types";
+import type { PortalFile } from "../open";
+import { compile, Parameters, shape } from "../sql/compile";
+import { physical } from "../sql/physical";
+import { withLinks } from "./links";
+import { decodeRow, selection, selectionColumns, selectionShape } from "./select";
+
+export interface Sort {
+  readonly field: string;
+  readonly descending: boolean;
+}
+/** Where a page ended: the values it was sorted by, then the id. */
+export type Position = readonly (string | number | null)[];
+
+export interface Query {
+  readonly condition?: Condition | null;
+  readonly search?: string;
+  readonly sort?: readonly Sort[];
+  readonly limit: number;
+  readonly offset?: number;
+  readonly after?: Position;
+  /** Only these fields (of those that are visible). */
+  readonly only?: ReadonlySet<string>;
+  /** Exports need their own grant. */
+  readonly forExport?: boolean;
+}
+
+export interface Page {
+  readonly records: SeenRecord[];
+  /** The position after the last record, or null at the end. */
+  readonly next: Position | null;
+}
+
+const scopesFor = (policy: Policy, viewer: Viewer, table: string, q: Pick<Query, "forExport">): readonly Scope[] =>
+  q.forExport ? exportScopes(policy, viewer, table) : [scope(policy, viewer, table)];
+
+function wherePredicate(policy: Policy, viewer: Viewer, table: string, q: Omit<Query, "limit">): Predicate {
+  const parts = scopesFor(policy, viewer, table, q).map((s) => s.predicate);
+  if (q.condition) parts.push(guarded(policy, viewer, q.condition));
+  if (q.search?.trim()) parts.push(guarded(policy, viewer, searchCondition(policy, viewer, table, q.search.trim())));
+  return all(parts);
+}
+
+/** Text fields, choices and the names of related records, as far as they are known to the viewer. */
+export function searchCondition(policy: Policy, viewer: Viewer, table: string, words: string): Condition {
+  const known = new Set(knownFields(policy, viewer, table));
+  const of = policy.schema.table(table).fields.filter((f) => known.has(f.id)).flatMap((f): Condition[] => {
+    const has = (path: string[]): Condition => ({ kind: "test", path, operator: "contains", operands: [{ kind: "literal", value: words }] });
+    if (f.type === "text" || f.type === "long-text" || f.type === "choice") return [has([f.id])];
+    if (f.type !== "relation") return [];
+    const label = policy.schema.table(f.options.target!).labelFieldId;
+    return knownFields(policy, viewer, f.options.target!).includes(label) && policy.schema.field(label).type === "text" ? [has([f.id, label])] : [];
+  });
+  return { kind: "any", of };
+}
+
+interface SortKey {
+  readonly descending: boolean;
+  readonly shape: string;
+  build(params: Parameters): SQL;
+}
+
+function sortKey(policy: Policy, viewer: Viewer, table: string, s: Sort, values: Scalar[]): SortKey {
+  const { schema } = policy;
+  const where = readable(policy, viewer, s.field);
+  const target = relationTarget(policy, s.field);
+  const t = physical(schema, table);
+  if (!target) {
+    const key = `${s.field}${s.descending ? "-" : "+"}${shape(where, schema, values)}`;
+    const plain = where.kind === "always";
+    return { descending: s.descending, shape: key, build: (p) => (plain ? sql`${t.key(s.field)}` : sql`CASE WHEN ${compile(where, table, schema, p)} THEN ${t.key(s.field)} END`) };
+  }
+  // By the name of the related record, where both the relation and the name may be read.
+  const label = schema.table(target).labelFieldId;
+  const there = all([scope(policy, viewer, target).predicate, readable(policy, viewer, label)]);
+  const key = `${s.field}>${s.descending ? "-" : "+"}${shape(where, schema, values)}>${shape(there, schema, values)}`;
+  return {
+    descending: s.descending,
+    shape: key,
+    build: (p) => {
+      const other = physical(schema, target);
+      const guard = compile(where, table, schema, p);
+      const alias = sql.identifier("named");
+      return sql`CASE WHEN ${guard} THEN (SELECT ${alias}.k FROM (SELECT ${other.id} AS i, ${other.key(label)} AS k FROM ${other.table} WHERE ${compile(there, target, schema, p)}) ${alias} WHERE ${alias}.i = ${t.column(s.field)}) END`;
+    },
+  };
+}
+
+export const defaultSort = (policy: Policy, table: string): Sort[] => [{ field: policy.schema.table(table).labelFieldId, descending: false }];
+
+export function listRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Query): Page {
+  const where = wherePredicate(policy, viewer, table, q);
+  if (where.kind === "never") return { records: [], next: null };
+  const { schema } = policy;
+  const chosen = selection(policy, viewer, table, scopesFor(policy, viewer, table, q), q.only);
+  const known = new Set(knownFields(policy, viewer, table));
+  const sorts = (q.sort?.length ? q.sort : defaultSort(policy, table)).filter((s) => known.has(s.field));
+
+  const values: Scalar[] = [];
+  const selected = selectionShape(chosen, policy, values);
+  const keys = sorts.map((s) => sortKey(policy, viewer, table, s, values));
+  const conditions = shape(where, schema, values);
+  const after = q.after ? afterShape(q.after) : "";
+  const sqlKey = `list ${table} ${selected} ${keys.map((k) => k.shape).join(",")} ${conditions} ${after} ${q.offset ? "o" : ""}`;
+  const bound: unknown[] = [...values];
+  if (q.after) bound.push(...keys.map((_, i) => q.after![i] ?? null), q.after[keys.length]);
+  bound.push(q.limit + 1);
+  if (q.offset) bound.push(q.offset);
+
+  const build = (): SQL => {
+    const t = physical(schema, table);
+    const params = new Parameters();
+    const columns = selectionColumns(chosen, policy, params);
+    const order = keys.map((k) => k.build(params));
+    const condition = compile(where, table, schema, params);
+    const ordered = order.map((o, i) => sql`${sql.identifier(`s${i}`)}`);
+    const sortColumns = order.map((o, i) => sql`${o} AS ${sql.identifier(`s${i}`)}`);
+    const direction = (k: SortKey | undefined) => (k?.descending ? sql`DESC` : sql`ASC`);
+    const by = [...keys.map((k, i) => sql`${ordered[i]} ${direction(k)}`), sql`${t.id} ${direction(keys[keys.length - 1])}`];
+    const next = q.after ? sql` AND ${afterSql(q.after, keys, ordered, t.id, params)}` : sql``;
+    const limit = params.next();
+    const offset = q.offset ? sql` OFFSET ${params.next()}` : sql``;
+    return sql`SELECT ${sql.join([...columns, ...sortColumns], sql`, `)} FROM ${t.table} WHERE ${condition}${next} ORDER BY ${sql.join(by, sql`, `)} LIMIT ${limit}${offset}`;
+  };
+  const rows = file.statements.rows(sqlKey, build, bound);
+  const more = rows.length > q.limit;
+  if (more) rows.pop();
+  const records = withLinks(file, policy, viewer, rows.map((r) => decodeRow(chosen, r)), chosen.fields);
+  const last = rows[rows.length - 1];
+  const next = more && last ? [...(last.slice(last.length - keys.length) as Position), last[0] as string] : null;
+  return { records, next: keys.length === 0 && more && last ? [last[0] as string] : next };
+}
+
+const afterShape = (after: Position): string => `a${after.map((v) => (v === null ? "n" : "v")).join("")}`;
+
+/** Rows after a position, empties first when rising and last when falling, as SQLite orders NULL. */
+function afterSql(after: Position, keys: readonly SortKey[], columns: readonly SQL[], id: SQL | Parameters | unknown, params: Parameters): SQL {
+  const at = keys.map(() => params.next());
+  const atId = params.next();
+  const idColumn = id as SQL;
+  let rest = keys[keys.length - 1]?.descending ? sql`${idColumn} < ${atId}` : sql`${idColumn} > ${atId}`;
+  for (let i = keys.length - 1; i >= 0; i--) {
+    const [c, v, isNull] = [columns[i]!, at[i]!, after[i] === null];
+    const same = sql`(${c} IS ${v} AND ${rest})`;
+    if (keys[i]!.descending) rest = isNull ? same : sql`(${c} < ${v} OR ${c} IS NULL OR ${same})`;
+    else rest = isNull ? sql`(${c} IS NOT NULL OR ${same})` : sql`(${c} > ${v} OR ${same})`;
+  }
+  return rest;
+}
+
+/** Rows that the viewer sees and that the query asks for: never more. */
+export function countRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Omit<Query, "limit"> = {}): number {
+  const where = wherePredicate(policy, viewer, table, q);
+  if (where.kind === "never") return 0;
+  const values: Scalar[] = [];
+  const key = `count ${table} ${shape(where, policy.schema, values)}`;
+  const build = (): SQL => {
+    const t = physical(policy.schema, table);
+    return sql`SELECT count(*) FROM ${t.table} WHERE ${compile(where, table, policy.schema, new Parameters())}`;
+  };
+  return file.statements.row(key, build, values)![0] as number;
+}
+
+/** Undefined alike for a record that does not exist and for one that the viewer does not see. */
+export function readRecord(file: PortalFile, policy: Policy, viewer: Viewer, table: string, id: string): SeenRecord | undefined {
+  const s = scope(policy, viewer, table);
+  if (s.predicate.kind === "never") return undefined;
+  const chosen = selection(policy, viewer, table, [s]);
+  const where = all([among([id]), s.predicate]);
+  const values: Scalar[] = [];
+  const key = `one ${table} ${selectionShape(chosen, policy, values)} ${shape(where, policy.schema, values)}`;
+  const build = (): SQL => {
+    const t = physical(policy.schema, table);
+    const params = new Parameters();
+    const columns = selectionColumns(chosen, policy, params);
+    return sql`SELECT ${sql.join(columns, sql`, `)} FROM ${t.table} WHERE ${compile(where, table, policy.schema, params)}`;
+  };
+  const row = file.statements.row(key, build, values);
+  return row ? withLinks(file, policy, viewer, [decodeRow(chosen, row)], chosen.fields)[0] : undefined;
+}

@@ -1,0 +1,37 @@
+/** Rows without a viewer, for the system's own use: decisions about writes, explanations, kept companies. Not for rooms or pages. */
+import { sql } from "drizzle-orm";
+import type { Row, World } from "@/core/access/row";
+import type { Schema, Table, Value } from "@/core/schema/types";
+import type { PortalFile } from "../open";
+import { hasColumn, linkColumns, linkTableName, physical } from "../sql/physical";
+import { decodeValue } from "./select";
+
+export function worldOf(file: PortalFile, schema: Schema): World {
+  return { row: (table, id) => readRow(file, schema, schema.table(table), id) };
+}
+
+export function readRow(file: PortalFile, schema: Schema, table: Table, id: string): Row | undefined {
+  const stored = table.fields.filter(hasColumn);
+  const raw = file.statements.row(
+    `row ${table.id} ${schema.version}`,
+    () => {
+      const t = physical(schema, table.id);
+      return sql`SELECT ${sql.join([t.company, ...stored.map((f) => t.column(f.id))], sql`, `)} FROM ${t.table} WHERE ${t.id} = ${sql.placeholder("p0")}`;
+    },
+    [id],
+  );
+  if (!raw) return undefined;
+  const values: Record<string, Value> = {};
+  for (const [i, f] of stored.entries()) values[f.id] = decodeValue(f, raw[i + 1]);
+  for (const f of table.fields) {
+    if (hasColumn(f)) continue;
+    const { from, to } = linkColumns(f);
+    const rows = file.statements.rows(
+      `linked ${f.id}`,
+      () => sql`SELECT ${sql.identifier(to)} FROM ${sql.identifier(linkTableName(f))} WHERE ${sql.identifier(from)} = ${sql.placeholder("p0")} AND ${sql.identifier(to)} IS NOT NULL ORDER BY 1`,
+      [id],
+    );
+    values[f.id] = rows.map((r) => r[0] as string);
+  }
+  return { id, table: table.id, companyId: raw[0] as string | null, values };
+}

@@ -1,0 +1,205 @@
+/** Adding, changing and removing records for a viewer: decide, store, keep the company, write the audit row; one transaction. */
+import { createHash } from "node:crypto";
+import { eq } from "drizzle-orm";
+import { decide, decideAdd, decideChange } from "@/core/access/decide";
+import type { Decision, Reason } from "@/core/access/decision";
+import type { Policy } from "@/core/access/policy";
+import { linked, type Row, type World } from "@/core/access/row";
+import { sideOf, type Viewer } from "@/core/access/viewer";
+import type { SeenRecord } from "@/core/records";
+import { err, ok, type Result } from "@/core/result";
+import { isEmpty, isRelation, type Table, type Value } from "@/core/schema/types";
+import type { PortalFile } from "../open";
+import type { Owner } from "../owner";
+import { audit } from "../system/audit";
+import * as t from "../system/portal-tables";
+import { keepCompanyOf } from "./company";
+import { readRecord } from "./read";
+import { readRow, worldOf } from "./rows";
+import { insertRow, newId, updateRow } from "./store";
+
+export type WriteError =
+  | { code: "not-found" }
+  | { code: "not-allowed"; reasons: readonly Reason[] }
+  | { code: "plan-needed"; feature: string }
+  | { code: "invalid"; errors: { field: string; message: string }[] }
+  | { code: "stale"; now: SeenRecord };
+
+export type Given = Readonly<Record<string, Value>>;
+
+const actorOf = (viewer: Viewer): string => viewer.person?.id ?? viewer.kind;
+
+/** What a viewer sees of a record, as a strong validator (RFC 9110 section 8.8.3): hidden changes do not show in it. */
+export const etagOf = (r: SeenRecord): string => `"${createHash("sha256").update(JSON.stringify([r.id, Object.entries(r.fields).sort()])).digest("base64url").slice(0, 22)}"`;
+
+/** The field that the wall fills in by itself: for a client, the company of a new record is the one they act for. */
+function automaticCompany(policy: Policy, viewer: Viewer, table: string): string | null {
+  const wall = policy.wall(table);
+  return sideOf(viewer) === "client" && wall.kind === "owned" && wall.path.length === 1 ? wall.path[0]! : null;
+}
+
+/** Fields that nobody sets by hand are dropped, whatever the request carries, and the log says so. */
+function withoutSystemFields(file: PortalFile, policy: Policy, viewer: Viewer, table: Table, given: Given): Given {
+  const automatic = automaticCompany(policy, viewer, table.id);
+  const dropped = Object.keys(given).filter((id) => id === automatic || (policy.schema.field(id).system && viewer.kind !== "owner"));
+  if (dropped.length > 0) audit(file, { actor: actorOf(viewer), act: "fields dropped", tableId: table.id, detail: dropped.join(",") });
+  return Object.fromEntries(Object.entries(given).filter(([id]) => !dropped.includes(id)));
+}
+
+function companyOf(policy: Policy, table: string, id: string, values: Given, world: World): string | null {
+  const wall = policy.wall(table);
+  if (wall.kind !== "owned") return null;
+  if (wall.path.length === 0) return id;
+  let row: Pick<Row, "values"> | undefined = { values };
+  let at: string | null = null;
+  for (const hop of wall.path) {
+    at = linked(row?.values[hop])[0] ?? null;
+    row = at ? world.row(policy.schema.field(hop).options.target!, at) : undefined;
+  }
+  return at;
+}
+
+function missing(table: Table, values: Given): { field: string; message: string }[] {
+  return table.fields.filter((f) => f.options.required && isEmpty(values[f.id])).map((f) => ({ field: f.id, message: `${f.name} is needed.` }));
+}
+
+/** Relations must point at records that exist, for the owner too. */
+function dangling(policy: Policy, given: Given, world: World): { field: string; message: string }[] {
+  return Object.entries(given)
+    .filter(([id, v]) => {
+      const f = policy.schema.field(id);
+      return isRelation(f) && linked(v).some((x) => !world.row(f.options.target!, x));
+    })
+    .map(([id]) => ({ field: id, message: `${policy.schema.field(id).name} must point to a record that you can see.` }));
+}
+
+function refusal(policy: Policy, d: Decision & { outcome: "refused" }): WriteError {
+  const relations = d.reasons.filter((r) => r.code === "relation");
+  if (relations.length === d.reasons.length && relations.length > 0) {
+    return { code: "invalid", errors: relations.map((r) => ({ field: r.field, message: `${policy.schema.field(r.field).name} must point to a record that you can see.` })) };
+  }
+  const feature = d.reasons.find((r) => r.code === "feature");
+  if (feature && d.reasons.every((r) => r.code === "feature")) return { code: "plan-needed", feature: feature.feature };
+  if (d.reasons.some((r) => r.code === "unseen")) return { code: "not-found" };
+  return { code: "not-allowed", reasons: d.reasons };
+}
+
+export function addRecord(file: PortalFile, policy: Policy, viewer: Viewer, tableId: string, given: Given): Result<{ id: string }, WriteError> {
+  const table = policy.schema.table(tableId);
+  const world = worldOf(file, policy.schema);
+  return file.db.transaction((): Result<{ id: string }, WriteError> => {
+    const allowedAtAll = decide(policy, viewer, "add", tableId, null, world);
+    if (allowedAtAll.outcome === "refused") return err(refusal(policy, allowedAtAll));
+    const chosen = withoutSystemFields(file, policy, viewer, table, given);
+    const automatic = automaticCompany(policy, viewer, tableId);
+    const values: Given = automatic ? { ...chosen, [automatic]: viewer.company!.id } : chosen;
+    const id = newId();
+    const row: Row = { id, table: tableId, companyId: companyOf(policy, tableId, id, values, world), values };
+    const decided = decideAdd(policy, viewer, row, Object.keys(chosen), world);
+    if (decided.outcome === "refused") return err(refusal(policy, decided));
+    const errors = [...missing(table, values), ...dangling(policy, values, world)];
+    if (errors.length > 0) return err({ code: "invalid", errors });
+    insertRow(file, table, id, values, actorOf(viewer));
+    keepCompanyOf(file, policy, tableId, id);
+    audit(file, { actor: actorOf(viewer), act: "added", tableId, recordId: id });
+    return ok({ id });
+  })();
+}
+
+/** `seen` is the validator of the record as the editor last saw it; null overwrites whatever is there. */
+export function changeRecord(
+  file: PortalFile, policy: Policy, viewer: Viewer, tableId: string, id: string, given: Given, seen: string | null,
+): Result<SeenRecord, WriteError> {
+  const table = policy.schema.table(tableId);
+  const world = worldOf(file, policy.schema);
+  return file.db.transaction((): Result<SeenRecord, WriteError> => {
+    const now = readRecord(file, policy, viewer, tableId, id);
+    const before = readRow(file, policy.schema, table, id);
+    if (!now || !before) return err({ code: "not-found" });
+    if (seen !== null && seen !== etagOf(now)) return err({ code: "stale", now });
+    const chosen = withoutSystemFields(file, policy, viewer, table, given);
+    const values = { ...before.values, ...chosen };
+    const after: Row = { ...before, values, companyId: companyOf(policy, tableId, id, values, world) };
+    const decided = decideChange(policy, viewer, before, after, Object.keys(chosen), world);
+    if (decided.outcome === "refused") return err(refusal(policy, decided));
+    const errors = [...missing(table, values).filter((e) => e.field in chosen), ...dangling(policy, chosen, world)];
+    if (errors.length > 0) return err({ code: "invalid", errors });
+    updateRow(file, policy.schema, table, id, chosen, actorOf(viewer));
+    if (Object.keys(chosen).some((f) => isRelation(policy.schema.field(f)))) keepCompanyOf(file, policy, tableId, id);
+    audit(file, { actor: actorOf(viewer), act: "changed", tableId, recordId: id, detail: Object.keys(chosen).join(",") });
+    return ok(readRecord(file, policy, viewer, tableId, id) ?? { id, fields: {} });
+  })();
+}
+
+interface Removed {
+  row: Row;
+  /** Relations of other records that pointed here and were emptied: undo fills them again where they are still empty. */
+  pointed: { field: string; ids: string[] }[];
+}
+
+export function removeRecord(file: PortalFile, policy: Policy, viewer: Viewer, tableId: string, id: string): Result<null, WriteError> {
+  const table = policy.schema.table(tableId);
+  const world = worldOf(file, policy.schema);
+  return file.db.transaction((): Result<null, WriteError> => {
+    const row = readRow(file, policy.schema, table, id);
+    if (!row || !readRecord(file, policy, viewer, tableId, id)) return err({ code: "not-found" });
+    const decided = decide(policy, viewer, "remove", tableId, row, world);
+    if (decided.outcome === "refused") return err(refusal(policy, decided));
+    if (table.kind !== "ordinary") {
+      return err({ code: "invalid", errors: [{ field: table.labelFieldId, message: `${table.name} are ended under People and companies, not removed from the grid.` }] });
+    }
+    const body: Removed = { row, pointed: detach(file, policy, tableId, id) };
+    for (const f of table.fields) if (f.type === "relations") file.db.prepare(`DELETE FROM "l_${f.id}" WHERE record_id = ?`).run(id);
+    file.db.prepare(`DELETE FROM "${tableId}" WHERE id = ?`).run(id);
+    file.orm.insert(t.removed).values({ recordId: id, tableId, body: JSON.stringify(body), at: new Date().toISOString() }).run();
+    audit(file, { actor: actorOf(viewer), act: "removed", tableId, recordId: id });
+    return ok(null);
+  })();
+}
+
+function detach(file: PortalFile, policy: Policy, tableId: string, id: string): Removed["pointed"] {
+  const pointed: Removed["pointed"] = [];
+  for (const f of policy.schema.tables.flatMap((x) => x.fields).filter((x) => x.options.target === tableId)) {
+    const many = f.type === "relations";
+    const read = many ? `SELECT record_id FROM "l_${f.id}" WHERE target_id = ?` : `SELECT id FROM "${f.tableId}" WHERE "${f.id}" = ?`;
+    const ids = file.db.prepare(read).pluck().all(id) as string[];
+    if (ids.length === 0) continue;
+    pointed.push({ field: f.id, ids });
+    if (many) file.db.prepare(`DELETE FROM "l_${f.id}" WHERE target_id = ?`).run(id);
+    else file.db.prepare(`UPDATE "${f.tableId}" SET "${f.id}" = NULL WHERE "${f.id}" = ?`).run(id);
+    if (!many) for (const x of ids) keepCompanyOf(file, policy, f.tableId, x);
+  }
+  return pointed;
+}
+
+/** Undo of a removal: the record comes back under its own id, and what pointed to it points to it again. */
+export function restoreRecord(file: PortalFile, policy: Policy, owner: Owner, id: string): Result<null, WriteError> {
+  return file.db.transaction((): Result<null, WriteError> => {
+    const kept = file.orm.select().from(t.removed).where(eq(t.removed.recordId, id)).get();
+    if (!kept) return err({ code: "not-found" });
+    const { row, pointed } = JSON.parse(kept.body) as Removed;
+    const world = worldOf(file, policy.schema);
+    const alive = Object.fromEntries(
+      Object.entries(row.values).map(([f, v]): [string, Value] => {
+        const target = policy.schema.findField(f)?.options.target;
+        if (!target) return [f, v];
+        const there = linked(v).filter((x) => world.row(target, x));
+        return [f, Array.isArray(v) ? there : (there[0] ?? null)];
+      }),
+    );
+    insertRow(file, policy.schema.table(row.table), row.id, alive, actorOf(owner));
+    for (const p of pointed) {
+      const f = policy.schema.field(p.field);
+      for (const x of p.ids) {
+        if (f.type === "relations") file.db.prepare(`INSERT OR IGNORE INTO "l_${f.id}" (record_id, target_id) VALUES (?, ?)`).run(x, id);
+        else file.db.prepare(`UPDATE "${f.tableId}" SET "${f.id}" = ? WHERE id = ? AND "${f.id}" IS NULL`).run(id, x);
+      }
+    }
+    keepCompanyOf(file, policy, row.table, id);
+    for (const p of pointed) for (const x of p.ids) keepCompanyOf(file, policy, policy.schema.field(p.field).tableId, x);
+    file.orm.delete(t.removed).where(eq(t.removed.recordId, id)).run();
+    audit(file, { actor: actorOf(owner), act: "restored", tableId: row.table, recordId: id });
+    return ok(null);
+  })();
+}
+

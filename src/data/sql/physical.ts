@@ -1,0 +1,70 @@
+/**
+ * The agency's tables as Drizzle table objects, built at run time from the schema. Names that people choose stay in the
+ * registry; columns are called by field id, and the builder quotes them.
+ */
+import { integer, real, type SQLiteColumn, sqliteTable, text } from "drizzle-orm/sqlite-core";
+import { foldsCase } from "@/core/access/compare";
+import type { Field, Schema, Table } from "@/core/schema/types";
+
+export interface Physical {
+  readonly table: ReturnType<typeof sqliteTable>;
+  readonly id: SQLiteColumn;
+  readonly company: SQLiteColumn;
+  /** The column of a field; for text, `key` holds the folded form that comparisons and sorting use. */
+  column(fieldId: string): SQLiteColumn;
+  key(fieldId: string): SQLiteColumn;
+}
+
+const NAME = /^[a-z][a-z0-9_]{0,60}$/;
+
+export const keyName = (fieldId: string): string => `${fieldId}_k`;
+/** Many-relations live in a table of their own; the memberships of people are one such. */
+export const linkTableName = (field: Field): string => (field.id === "f_person_companies" ? "sys_memberships" : `l_${field.id}`);
+export const linkColumns = (field: Field): { from: string; to: string } =>
+  field.id === "f_person_companies" ? { from: "person_id", to: "company_id" } : { from: "record_id", to: "target_id" };
+
+export const hasColumn = (f: Field): boolean => f.type !== "relations";
+export const isFolded = (f: Field): boolean => foldsCase(f.type);
+
+function columnOf(f: Field) {
+  switch (f.type) {
+    case "number":
+      return real(f.id);
+    case "money":
+    case "yes-no":
+      return integer(f.id);
+    default:
+      return text(f.id);
+  }
+}
+
+export const SYSTEM_COLUMNS = ["id", "company_id", "version", "created_at", "created_by", "changed_at", "changed_by"] as const;
+
+function build(t: Table): Physical {
+  for (const name of [t.id, ...t.fields.map((f) => f.id)]) {
+    if (!NAME.test(name)) throw new Error(`${name} is not a safe column name; ids are made by the registry, never from what people type.`);
+  }
+  const columns: Record<string, ReturnType<typeof columnOf>> = { id: text("id" as string), company_id: text("company_id" as string) };
+  for (const f of t.fields.filter(hasColumn)) {
+    columns[f.id] = columnOf(f);
+    if (isFolded(f)) columns[keyName(f.id)] = text(keyName(f.id));
+  }
+  const table = sqliteTable(t.id, columns) as unknown as ReturnType<typeof sqliteTable> & Record<string, SQLiteColumn>;
+  const get = (name: string): SQLiteColumn => {
+    const c = table[name];
+    if (!c) throw new Error(`Table ${t.id} has no column ${name}.`);
+    return c;
+  };
+  const folded = new Set(t.fields.filter(isFolded).map((f) => f.id));
+  return { table, id: get("id"), company: get("company_id"), column: get, key: (f) => get(folded.has(f) ? keyName(f) : f) };
+}
+
+const built = new WeakMap<Schema, Map<string, Physical>>();
+
+export function physical(schema: Schema, tableId: string): Physical {
+  let tables = built.get(schema);
+  if (!tables) built.set(schema, (tables = new Map()));
+  let p = tables.get(tableId);
+  if (!p) tables.set(tableId, (p = build(schema.table(tableId))));
+  return p;
+}

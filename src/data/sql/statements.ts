@@ -1,0 +1,56 @@
+/**
+ * Prepared statements by shape. Building a query costs several times what running a small one does, so the built text and
+ * the prepared statement are kept; only parameters change.
+ */
+import type Database from "better-sqlite3";
+import { Placeholder, type SQL } from "drizzle-orm";
+import { SQLiteSyncDialect } from "drizzle-orm/sqlite-core";
+
+const dialect = new SQLiteSyncDialect();
+
+interface Kept {
+  statement: Database.Statement<unknown[]>;
+  /** For each `?` of the text, the index of its value, or the literal itself. */
+  order: readonly ({ at: number } | { literal: unknown })[];
+}
+
+export class Statements {
+  readonly #kept = new Map<string, Kept>();
+  constructor(
+    private readonly db: Database.Database,
+    private readonly limit = 500,
+  ) {}
+
+  /** `build` uses placeholders p0, p1, ...; `values` are given in that order. Rows come as arrays, in the order selected. */
+  rows(key: string, build: () => SQL, values: readonly unknown[]): unknown[][] {
+    const kept = this.#get(key, build);
+    return kept.statement.all(...bind(kept, values)) as unknown[][];
+  }
+  row(key: string, build: () => SQL, values: readonly unknown[]): unknown[] | undefined {
+    const kept = this.#get(key, build);
+    return kept.statement.get(...bind(kept, values)) as unknown[] | undefined;
+  }
+  clear(): void {
+    this.#kept.clear();
+  }
+
+  #get(key: string, build: () => SQL): Kept {
+    const known = this.#kept.get(key);
+    if (known) return known;
+    if (this.#kept.size >= this.limit) this.#kept.delete(this.#kept.keys().next().value!);
+    const { sql: text, params } = dialect.sqlToQuery(build());
+    const order = params.map((p) => (p instanceof Placeholder ? { at: Number(String(p.name).slice(1)) } : { literal: p }));
+    const kept: Kept = { statement: this.db.prepare<unknown[]>(text).raw(true), order };
+    this.#kept.set(key, kept);
+    return kept;
+  }
+}
+
+function bind(kept: Kept, values: readonly unknown[]): unknown[] {
+  const out = new Array<unknown>(kept.order.length);
+  for (let i = 0; i < out.length; i++) {
+    const o = kept.order[i]!;
+    out[i] = "at" in o ? values[o.at] : o.literal;
+  }
+  return out;
+}

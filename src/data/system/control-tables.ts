@@ -1,0 +1,34 @@
+/** The installation's own file: the agency's staff, their sessions and the list of portals. */
+import { integer, sqliteTable, text } from "drizzle-orm/sqlite-core";
+
+export const staff = sqliteTable("staff", {
+  id: text("id").primaryKey(),
+  email: text("email").notNull().unique(),
+  name: text("name").notNull(),
+  hash: text("hash").notNull(),
+  createdAt: text("created_at").notNull(),
+});
+
+export const staffSessions = sqliteTable("staff_sessions", {
+  hash: text("hash").primaryKey(),
+  staffId: text("staff_id").notNull(),
+  createdAt: integer("created_at").notNull(),
+  expiresAt: integer("expires_at").notNull(),
+});
+
+export const portals = sqliteTable("portals", {
+  slug: text("slug").primaryKey(),
+  name: text("name").notNull(),
+  createdAt: text("created_at").notNull(),
+});
+
+export const settings = sqliteTable("settings", { key: text("key").primaryKey(), value: text("value").notNull() });
+
+export const attempts = sqliteTable("attempts", {
+  key: text("key").primaryKey(),
+  failures: integer("failures").notNull(),
+  lastAt: integer("last_at").notNull(),
+});
+
+/** Named for the drift test. */
+export const ALL = { staff, staffSessions, portals, settings, attempts };

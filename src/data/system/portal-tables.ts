@@ -1,0 +1,120 @@
+/** The system's own tables in a portal's file, as Drizzle reads them. `migrations.ts` makes them; a test holds the two together. */
+import { integer, sqliteTable, text } from "drizzle-orm/sqlite-core";
+
+export const meta = sqliteTable("sys_meta", { key: text("key").primaryKey(), value: text("value").notNull() });
+
+export const tables = sqliteTable("sys_tables", {
+  id: text("id").primaryKey(),
+  slug: text("slug").notNull().unique(),
+  name: text("name").notNull(),
+  singular: text("singular").notNull(),
+  kind: text("kind").notNull(),
+  labelField: text("label_field").notNull(),
+  position: integer("position").notNull(),
+});
+
+export const fields = sqliteTable("sys_fields", {
+  id: text("id").primaryKey(),
+  tableId: text("table_id").notNull(),
+  slug: text("slug").notNull(),
+  name: text("name").notNull(),
+  type: text("type").notNull(),
+  options: text("options").notNull(),
+  system: integer("system").notNull(),
+  position: integer("position").notNull(),
+});
+
+export const definitions = sqliteTable("sys_definitions", {
+  version: integer("version").primaryKey(),
+  body: text("body").notNull(),
+  publishedAt: text("published_at").notNull(),
+  publishedBy: text("published_by").notNull(),
+});
+
+export const draft = sqliteTable("sys_draft", {
+  id: integer("id").primaryKey(),
+  body: text("body").notNull(),
+  revision: integer("revision").notNull(),
+  changedAt: text("changed_at").notNull(),
+});
+
+export const memberships = sqliteTable("sys_memberships", {
+  id: text("id").primaryKey(),
+  personId: text("person_id").notNull(),
+  /** Null for the agency's own people. */
+  companyId: text("company_id"),
+  roles: text("roles", { mode: "json" }).$type<string[]>().notNull(),
+  createdAt: text("created_at").notNull(),
+});
+
+export const credentials = sqliteTable("sys_credentials", {
+  personId: text("person_id").primaryKey(),
+  hash: text("hash").notNull(),
+  temporary: integer("temporary", { mode: "boolean" }).notNull(),
+  changedAt: text("changed_at").notNull(),
+});
+
+/** `hash` is the SHA-256 of the token in the cookie; the token itself is stored nowhere. Times are milliseconds since the epoch. */
+export const sessions = sqliteTable("sys_sessions", {
+  hash: text("hash").primaryKey(),
+  personId: text("person_id").notNull(),
+  membershipId: text("membership_id"),
+  createdAt: integer("created_at").notNull(),
+  seenAt: integer("seen_at").notNull(),
+  expiresAt: integer("expires_at").notNull(),
+});
+
+export const links = sqliteTable("sys_links", {
+  id: text("id").primaryKey(),
+  personId: text("person_id").notNull(),
+  purpose: text("purpose").notNull(),
+  version: integer("version").notNull(),
+  expiresAt: integer("expires_at").notNull(),
+  usedAt: integer("used_at"),
+});
+
+export const attempts = sqliteTable("sys_attempts", {
+  key: text("key").primaryKey(),
+  failures: integer("failures").notNull(),
+  lastAt: integer("last_at").notNull(),
+});
+
+export const subscriptions = sqliteTable("sys_subscriptions", {
+  companyId: text("company_id").primaryKey(),
+  plan: text("plan").notNull(),
+  state: text("state").notNull(),
+  until: text("until"),
+});
+
+export const audit = sqliteTable("sys_audit", {
+  id: integer("id").primaryKey(),
+  at: text("at").notNull(),
+  actor: text("actor").notNull(),
+  act: text("act").notNull(),
+  tableId: text("table_id"),
+  recordId: text("record_id"),
+  detail: text("detail"),
+});
+
+export const removed = sqliteTable("sys_removed", {
+  recordId: text("record_id").primaryKey(),
+  tableId: text("table_id").notNull(),
+  body: text("body").notNull(),
+  at: text("at").notNull(),
+});
+
+export const imports = sqliteTable("sys_imports", {
+  id: text("id").primaryKey(),
+  fileName: text("file_name").notNull(),
+  state: text("state").notNull(),
+  plan: text("plan"),
+  total: integer("total").notNull(),
+  good: integer("good").notNull(),
+  bad: integer("bad").notNull(),
+  message: text("message"),
+  tableId: text("table_id"),
+  createdAt: text("created_at").notNull(),
+});
+
+/** Named for the drift test. */
+export const ALL = { meta, tables, fields, definitions, draft, memberships, credentials, sessions, links, attempts, subscriptions, audit, removed, imports };

@@ -1,0 +1,23 @@
+import { fileURLToPath } from "node:url";
+import { defineConfig } from "vitest/config";
+
+const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
+
+export default defineConfig({
+  test: {
+    projects: [
+      { resolve: { alias }, test: { name: "unit", include: ["src/**/*.test.ts"], testTimeout: 60_000 } },
+      {
+        resolve: { alias },
+        test: {
+          name: "stories",
+          include: ["tests/**/*.test.ts"],
+          globalSetup: ["tests/support/server.ts"],
+          testTimeout: 90_000,
+          hookTimeout: 90_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
