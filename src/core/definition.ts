@@ -1,6 +1,7 @@
 /** A portal's definition: one document with a draft and numbered published versions. Parsed here and nowhere else. */
 import { z } from "zod";
 import { conditionSchema, depthOf, testsOf } from "./access/condition";
+import { SELF } from "./access/resolve";
 import { ACTIONS, roleCycles, type Wall } from "./access/policy";
 import { operatorsFor, takesNoValue } from "./schema/operators";
 import { isRelation, type Schema } from "./schema/types";
@@ -96,6 +97,8 @@ function wallProblems(wall: Wall, tableId: string, schema: Schema): string[] {
   return at === schema.companies.id ? [] : [`The wall of ${table.name} does not lead to a company.`];
 }
 
+const SELF_OPERATORS: readonly string[] = ["is", "is-not", "any-of", "none-of"];
+
 /** What is wrong with a condition on a table; each part names its cause. */
 export function conditionProblems(c: z.infer<typeof conditionSchema> | null, tableId: string, schema: Schema): string[] {
   if (!c) return [];
@@ -104,6 +107,10 @@ export function conditionProblems(c: z.infer<typeof conditionSchema> | null, tab
   for (const t of testsOf(c)) {
     let at: string | undefined = tableId;
     for (const [i, hop] of t.path.entries()) {
+      if (hop === SELF && i === t.path.length - 1 && at) {
+        if (!SELF_OPERATORS.includes(t.operator)) problems.push(`the record itself cannot be compared with “${t.operator}”.`);
+        break;
+      }
       const f = schema.findField(hop);
       if (!f || f.tableId !== at) {
         problems.push("the filter tests a field that is not there.");

@@ -51,7 +51,7 @@ it(`SQL, matcher and explanation agree on 2,000 random policies (seed ${seed}; s
     { seed, numRuns: 2000 },
   );
   // The generator must not make policies that show nothing: that would agree trivially.
-  expect(seen).toBeGreaterThan(10_000);
+  expect(seen).toBeGreaterThan(3_000);
 }, 240_000);
 
 /** The world as the viewer sees it: hidden rows gone, hidden fields and links to hidden rows empty. */

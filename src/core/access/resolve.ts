@@ -3,7 +3,7 @@ import { holdsOfEmpty, type Operator, takesList, takesNoValue } from "../schema/
 import { isEmpty, type Scalar, type Value } from "../schema/types";
 import { addDays, anchorDate, dateIn } from "../time/relative";
 import type { Condition, Operand, Test } from "./condition";
-import { all, any, compare, never, not, type Predicate, via } from "./predicate";
+import { all, among, any, compare, never, not, type Predicate, via } from "./predicate";
 import { companyValue, personValue, type Viewer } from "./viewer";
 
 export function operandValue(operand: Operand, viewer: Viewer): Value {
@@ -24,7 +24,15 @@ export interface Reach {
   hop(field: string, of: Predicate, orEmpty: boolean): Predicate;
 }
 
+/** In a path's last place: the record reached, itself. Sites may so be "one of the person's sites". */
+export const SELF = "self";
+
 const plain: Reach = { leaf: compare, hop: via };
+
+function itself(operator: Operator, values: readonly Scalar[]): Predicate {
+  const one = among(values.map(String));
+  return operator === "is" || operator === "any-of" ? one : operator === "is-not" || operator === "none-of" ? not(one) : never;
+}
 
 export function resolve(condition: Condition | null, viewer: Viewer, reach: Reach = plain): Predicate {
   if (!condition) return all([]);
@@ -56,5 +64,5 @@ function resolveTest(test: Test, viewer: Viewer, reach: Reach): Predicate {
 
   const hops = test.path.slice(0, -1);
   const last = test.path[test.path.length - 1]!;
-  return hops.reduceRight((p, hop) => reach.hop(hop, p, holdsOfEmpty(operator)), reach.leaf(last, widened, values));
+  return hops.reduceRight((p, hop) => reach.hop(hop, p, holdsOfEmpty(operator)), last === SELF ? itself(widened, values) : reach.leaf(last, widened, values));
 }

@@ -2,6 +2,7 @@
 import { operatorWords } from "../schema/operators";
 import type { Schema, Value } from "../schema/types";
 import type { Condition, Operand, Test } from "./condition";
+import { SELF } from "./resolve";
 import type { Reason } from "./decision";
 import type { Explanation, Step } from "./explain";
 import type { Action, Grant, Policy, Wall } from "./policy";
@@ -20,7 +21,7 @@ const list = (words: readonly string[], last: string): string =>
 const VERBS: Record<Action, string> = { see: "see", add: "add", change: "change", remove: "remove", export: "export" };
 
 export const pathWords = (schema: Schema, path: readonly string[]): string =>
-  path.map((id) => schema.findField(id)?.name ?? "a missing field").join(" › ");
+  path.map((id) => (id === SELF ? "the record itself" : (schema.findField(id)?.name ?? "a missing field"))).join(" › ");
 
 function operandWords(schema: Schema, o: Operand, test: Test, names?: Names): string {
   switch (o.kind) {

@@ -1,5 +1,7 @@
 /** The shape of a portal's data: tables, fields and relations, as the agency made them. */
 
+import type { Operand } from "../access/condition";
+
 export const FIELD_TYPES = [
   "text", "long-text", "number", "money", "date", "yes-no", "choice", "choices", "relation", "relations",
 ] as const;
@@ -13,6 +15,8 @@ export interface FieldOptions {
   /** For money: ISO 4217 code. Amounts are integers in the currency's minor unit. */
   currency?: string;
   required?: boolean;
+  /** What a new record has where nothing is given: a literal, the person who adds it, or a date such as today. */
+  default?: Operand;
 }
 
 export interface Field {

@@ -4,6 +4,7 @@ import { eq } from "drizzle-orm";
 import { decide, decideAdd, decideChange } from "@/core/access/decide";
 import type { Decision, Reason } from "@/core/access/decision";
 import type { Policy } from "@/core/access/policy";
+import { operandValue } from "@/core/access/resolve";
 import { linked, type Row, type World } from "@/core/access/row";
 import { sideOf, type Viewer } from "@/core/access/viewer";
 import type { SeenRecord } from "@/core/records";
@@ -44,6 +45,16 @@ function withoutSystemFields(file: PortalFile, policy: Policy, viewer: Viewer, t
   const dropped = Object.keys(given).filter((id) => id === automatic || (policy.schema.field(id).system && viewer.kind !== "owner"));
   if (dropped.length > 0) audit(file, { actor: actorOf(viewer), act: "fields dropped", tableId: table.id, detail: dropped.join(",") });
   return Object.fromEntries(Object.entries(given).filter(([id]) => !dropped.includes(id)));
+}
+
+function defaults(table: Table, viewer: Viewer): Given {
+  const given = table.fields.flatMap((f): [string, Value][] => {
+    const d = f.options.default;
+    if (!d || (d.kind === "viewer" && viewer.kind !== "person")) return [];
+    const v = operandValue(d, viewer);
+    return isEmpty(v) ? [] : [[f.id, v]];
+  });
+  return Object.fromEntries(given);
 }
 
 function companyOf(policy: Policy, table: string, id: string, values: Given, world: World): string | null {
@@ -92,7 +103,7 @@ export function addRecord(file: PortalFile, policy: Policy, viewer: Viewer, tabl
     if (allowedAtAll.outcome === "refused") return err(refusal(policy, allowedAtAll));
     const chosen = withoutSystemFields(file, policy, viewer, table, given);
     const automatic = automaticCompany(policy, viewer, tableId);
-    const values: Given = automatic ? { ...chosen, [automatic]: viewer.company!.id } : chosen;
+    const values: Given = { ...defaults(table, viewer), ...chosen, ...(automatic ? { [automatic]: viewer.company!.id } : {}) };
     const id = newId();
     const row: Row = { id, table: tableId, companyId: companyOf(policy, tableId, id, values, world), values };
     const decided = decideAdd(policy, viewer, row, Object.keys(chosen), world);

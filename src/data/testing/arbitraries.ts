@@ -115,7 +115,7 @@ export function policy(schema: Schema): fc.Arbitrary<RandomPolicy> {
     if (t.kind === "people") return fc.constantFrom<Wall>({ kind: "owned", path: ["f_person_companies"] }, { kind: "agency-only" });
     if (t.kind === "companies") return fc.constant<Wall>({ kind: "owned", path: [] });
     const first = t.fields.find((f) => f.type === "relation")!;
-    return fc.oneof({ arbitrary: fc.constant<Wall>({ kind: "owned", path: [first.id] }), weight: 4 }, fc.constantFrom<Wall>({ kind: "shared" }, { kind: "agency-only" }));
+    return fc.oneof({ arbitrary: fc.constant<Wall>({ kind: "owned", path: [first.id] }), weight: 5 }, fc.constantFrom<Wall>({ kind: "shared" }, { kind: "shared" }, { kind: "agency-only" }));
   };
   const grant = fc.constantFrom(...schema.tables).chain((t) =>
     fc.record({
@@ -123,7 +123,7 @@ export function policy(schema: Schema): fc.Arbitrary<RandomPolicy> {
       roles: fc.subarray(ROLES, { minLength: 1, maxLength: 2 }),
       table: fc.constant(t.id),
       actions: fc.constant(["see", "export"] as const),
-      filter: fc.option(condition(schema, t)),
+      filter: fc.option(condition(schema, t), { freq: 2 }),
       fields: fc.oneof(fc.constant(t.fields.map((f) => f.id)), fc.subarray(t.fields.map((f) => f.id))),
       changes: fc.constant([]),
       feature: fc.constantFrom(null, null, null, "reports"),
@@ -138,7 +138,7 @@ export function policy(schema: Schema): fc.Arbitrary<RandomPolicy> {
       { id: "public", name: "Public", side: "visitor", includes: [] },
     ])),
     walls: fc.tuple(...schema.tables.map(wall)).map((walls) => Object.fromEntries(walls.map((w, i) => [schema.tables[i]!.id, w]))),
-    grants: fc.array(grant, { minLength: 2, maxLength: 9 }),
+    grants: fc.array(grant, { minLength: 6, maxLength: 16 }),
   });
 }
 
@@ -147,7 +147,7 @@ export function viewer(schema: Schema): fc.Arbitrary<Viewer> {
   const person = fc.record({
     name: fc.constantFrom("É", "a", null),
     sites: fc.subarray(idsOf(sites)),
-    roles: fc.subarray(["lead", "manager", "onlooker", "workshop"], { minLength: 1 }),
+    roles: fc.subarray(["lead", "manager", "onlooker", "workshop"], { minLength: 2 }),
     company: fc.constantFrom("c1", "c2", "c1", null),
     features: fc.constantFrom([], ["reports"]),
     status: fc.constantFrom("active" as const, "active" as const, "active" as const, "inactive" as const),

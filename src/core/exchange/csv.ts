@@ -1,0 +1,151 @@
+/**
+ * Reads CSV a piece at a time (RFC 4180; also `;`, tab and `|`, LF or CR alone, a byte order mark). Knows the line on which
+ * each record begins, and says where a quote was left open instead of swallowing the rest of the file.
+ */
+
+export interface CsvRecord {
+  /** Line of the file on which the record begins; the first is 1. */
+  readonly line: number;
+  readonly cells: readonly string[];
+}
+
+export interface CsvError {
+  readonly line: number;
+  readonly code: "open-quote" | "stray-quote";
+}
+
+export const DELIMITERS = [",", ";", "\t", "|"] as const;
+export type Delimiter = (typeof DELIMITERS)[number];
+
+/** The candidate that splits the first lines into the same number of cells, more than one; quoted text does not count. */
+export function guessDelimiter(sample: string): Delimiter {
+  let best: Delimiter = ",";
+  let bestScore = 0;
+  for (const d of DELIMITERS) {
+    const reader = new CsvReader(d);
+    const rows = [...reader.push(sample)].slice(0, 50).filter((r) => r.cells.length > 1 || r.cells[0] !== "");
+    const width = rows[0]?.cells.length ?? 1;
+    const alike = rows.filter((r) => r.cells.length === width).length / Math.max(1, rows.length);
+    const score = width > 1 ? alike * 100 + Math.min(width, 50) : 0;
+    if (score > bestScore) [best, bestScore] = [d, score];
+  }
+  return best;
+}
+
+const QUOTE = 34;
+const LF = 10;
+const CR = 13;
+
+export class CsvReader {
+  readonly errors: CsvError[] = [];
+  readonly #delimiter: number;
+  #cells: string[] = [];
+  #cell = "";
+  #quoted = false;
+  /** Just after a closing quote: only a delimiter, a line end or a second quote may follow. */
+  #closed = false;
+  #afterCr = false;
+  #line = 1;
+  #recordLine = 1;
+  #quoteLine = 1;
+  #first = true;
+  #any = false;
+
+  constructor(delimiter: Delimiter) {
+    this.#delimiter = delimiter.charCodeAt(0);
+  }
+
+  /** Records completed by this piece of text. */
+  *push(text: string): Generator<CsvRecord> {
+    let i = 0;
+    if (this.#first && text.length > 0) {
+      this.#first = false;
+      if (text.charCodeAt(0) === 0xfeff) i = 1;
+    }
+    while (i < text.length) {
+      if (this.#quoted) {
+        i = this.#insideQuotes(text, i);
+        continue;
+      }
+      const c = text.charCodeAt(i);
+      if (c === LF && this.#afterCr) {
+        this.#afterCr = false;
+        i++;
+        continue;
+      }
+      this.#afterCr = false;
+      if (c === LF || c === CR) {
+        this.#afterCr = c === CR;
+        i++;
+        const done = this.#endRecord();
+        this.#line++;
+        this.#recordLine = this.#line;
+        yield done;
+      } else if (c === this.#delimiter) {
+        this.#endCell();
+        i++;
+      } else if (c === QUOTE && this.#closed) {
+        this.#cell += '"';
+        this.#closed = false;
+        this.#quoted = true;
+        i++;
+      } else if (c === QUOTE && this.#cell === "" && !this.#closed) {
+        this.#quoted = true;
+        this.#any = true;
+        this.#quoteLine = this.#line;
+        i++;
+      } else i = this.#plain(text, i);
+    }
+  }
+
+  /** The last record, if the file does not end with a line break. */
+  *end(): Generator<CsvRecord> {
+    if (this.#quoted) this.errors.push({ line: this.#quoteLine, code: "open-quote" });
+    if (this.#any || this.#cells.length > 0 || this.#cell !== "") yield this.#endRecord();
+  }
+
+  #insideQuotes(text: string, from: number): number {
+    const close = text.indexOf('"', from);
+    const to = close === -1 ? text.length : close;
+    const piece = text.slice(from, to);
+    this.#cell += piece;
+    for (let at = piece.indexOf("\n"); at !== -1; at = piece.indexOf("\n", at + 1)) this.#line++;
+    if (close === -1) return to;
+    this.#quoted = false;
+    this.#closed = true;
+    return to + 1;
+  }
+
+  #plain(text: string, from: number): number {
+    if (this.#closed) {
+      this.errors.push({ line: this.#line, code: "stray-quote" });
+      this.#closed = false;
+    }
+    let to = from + 1;
+    for (; to < text.length; to++) {
+      const c = text.charCodeAt(to);
+      if (c === this.#delimiter || c === LF || c === CR) break;
+    }
+    this.#cell += text.slice(from, to);
+    this.#any = true;
+    return to;
+  }
+
+  #endCell(): void {
+    this.#cells.push(this.#cell);
+    this.#cell = "";
+    this.#closed = false;
+    this.#any = true;
+  }
+
+  #endRecord(): CsvRecord {
+    this.#endCell();
+    const record = { line: this.#recordLine, cells: this.#cells };
+    this.#cells = [];
+    this.#any = false;
+    return record;
+  }
+}
+
+/** A record of a blank line; RFC 4180 has none, but files do. */
+export const isBlank = (r: CsvRecord): boolean => r.cells.every((c) => c.trim() === "");

@@ -1,0 +1,102 @@
+/** Makes the demo: one agency, its portal, people and records; all in a few seconds, the same each time. */
+import { mkdirSync, renameSync, rmSync, writeFileSync } from "node:fs";
+import { join } from "node:path";
+import { slugOf } from "@/core/address/slug";
+import { dateIn, addDays } from "@/core/time/relative";
+import { draftOf, storePublished } from "@/data/definitions";
+import { dataFolder } from "@/data/open";
+import { addCompany, addPerson } from "@/data/people";
+import { createPortal } from "@/data/portals";
+import { schemaOf } from "@/data/registry";
+import { setSubscription } from "@/data/standing";
+import { addStaff } from "@/identity/office";
+import { storePassword } from "@/identity/sign-in";
+import { ownerViewer } from "@/identity/viewer";
+import { COMPANIES, PEOPLE, passwordOf } from "./cast";
+import { demoDefinition } from "./definition";
+import { adder, type DemoContext, makePapers, makeProjects, makeShared, makeSigns, makeSites, PEOPLE_OF } from "./records";
+import { makeTables } from "./tables";
+
+export interface DemoAccounts {
+  office: { url: string; email: string; password: string };
+  portals: { slug: string; url: string; people: { name: string; email: string; password: string; company: string | null; roles: string[] }[] }[];
+}
+
+const OWNER = { name: "Rosalind Fern", email: "rosalind@fernhill.example", password: "rosalind-keeps-the-keys" };
+const emailOf = (name: string, domain: string): string => `${slugOf(name.split(" ")[0]!, "person", () => false)}@${domain}`;
+
+export async function makeDemo(port: number, scale = 1, say: (line: string) => void = () => {}): Promise<DemoAccounts> {
+  const now = Date.now();
+  const owner = ownerViewer({ id: "demo", name: "Demo" }, now);
+  await addStaff(OWNER.name, OWNER.email, OWNER.password);
+  const made = createPortal("fernhill", "Fernhill Wayfinding", OWNER.name);
+  if ("problem" in made) throw new Error(made.problem);
+  const { file } = made;
+  file.db.pragma("synchronous = OFF"); // nothing is lost if this stops half way: it is made again
+  const t = makeTables(file);
+  const schema = schemaOf(file);
+  const today = dateIn(now, "Europe/London");
+  const ids = { companies: new Map<string, string>(), people: new Map<string, string>() };
+  const c: DemoContext = { file, schema, t, today, scale, ...ids };
+
+  say("companies, sites and people");
+  const field = (table: string, slug: string): string => schema.table(table).fields.find((f) => f.slug === slug)!.id;
+  for (const co of COMPANIES) {
+    const added = addCompany(file, owner, co.name, { [field("t_companies", "address")]: co.address, [field("t_companies", "client-since")]: addDays(today, -400 - co.name.length * 31) });
+    if (!added.ok) throw new Error(added.error.message);
+    ids.companies.set(co.key, added.value.id);
+    setSubscription(file, added.value.id, co.plan, co.state, co.until === null ? null : addDays(today, co.until));
+  }
+  storePublished(file, demoDefinition(schema, ids.companies.get("saltmarsh")!), OWNER.name);
+  const add = adder(c);
+  const sites = makeSites(c, add);
+  const people = await makePeople(c, owner, sites, field);
+
+  say("projects, signs and papers");
+  file.db.transaction(() => {
+    const projects = makeProjects(c, add);
+    const signs = makeSigns(c, add, projects, sites);
+    makePapers(c, add, signs, sites);
+    makeShared(c, add);
+  })();
+  storePublished(file, draftOf(file, owner).definition, OWNER.name); // works out the company of every record
+  file.db.exec("ANALYZE; DROP TABLE IF EXISTS sqlite_stat4;");
+  file.db.pragma("synchronous = NORMAL");
+
+  const accounts: DemoAccounts = {
+    office: { url: `http://localhost:${port}`, email: OWNER.email, password: OWNER.password },
+    portals: [{ slug: "fernhill", url: `http://fernhill.localhost:${port}`, people }],
+  };
+  writeAccounts(accounts);
+  return accounts;
+}
+
+async function makePeople(c: DemoContext, owner: ReturnType<typeof ownerViewer>, sites: Map<string, string[]>, field: (t: string, s: string) => string): Promise<DemoAccounts["portals"][0]["people"]> {
+  const people: DemoAccounts["portals"][0]["people"] = [];
+  for (const [i, p] of PEOPLE.entries()) {
+    const company = COMPANIES.find((x) => x.key === p.company);
+    const email = emailOf(p.name, p.company === null ? "fernhill.example" : (company?.domain ?? "wanderer.example"));
+    const values = {
+      [field("t_people", "sites")]: (p.sites ?? []).map((n) => sites.get(p.company!)![n]!),
+      [field("t_people", "telephone")]: `01632 960${String(100 + i)}`, // 01632 960xxx is kept for drama by the United Kingdom's regulator
+    };
+    const memberships = p.company === "" ? [] : [{ companyId: company ? c.companies.get(company.key)! : null, roles: p.roles }];
+    if (p.also) memberships.push({ companyId: c.companies.get(p.also.company)!, roles: p.also.roles });
+    const added = addPerson(c.file, owner, { name: p.name, email, memberships, status: p.status ?? "active", values });
+    if (!added.ok) throw new Error(`${p.name}: ${added.error.message}`);
+    c.people.set(p.name, added.value.id);
+    if (p.company) PEOPLE_OF.set(p.company, [...(PEOPLE_OF.get(p.company) ?? []), p.name]);
+    await storePassword(c.file, added.value.id, passwordOf(p.name), p.status === "invited");
+    people.push({ name: p.name, email, password: passwordOf(p.name), company: company?.name ?? null, roles: p.roles });
+  }
+  return people;
+}
+
+function writeAccounts(accounts: DemoAccounts): void {
+  mkdirSync(dataFolder(), { recursive: true });
+  const path = join(dataFolder(), "demo-accounts.json");
+  writeFileSync(`${path}.part`, `${JSON.stringify(accounts, null, 2)}\n`, { mode: 0o600 });
+  rmSync(path, { force: true });
+  renameSync(`${path}.part`, path);
+}
+

@@ -1,0 +1,53 @@
+/** The back office's own sign-in: staff of the agency, in the installation's file. */
+import { and, eq, gt } from "drizzle-orm";
+import { err, ok, type Result } from "@/core/result";
+import { fold } from "@/core/text/fold";
+import { control } from "@/data/open";
+import { newId } from "@/data/records/store";
+import { attempts, staff, staffSessions } from "@/data/system/control-tables";
+import { countTry, forgetTries, waitFor } from "./limits";
+import { hashPassword, passwordMatches } from "./passwords";
+import { newToken, tokenHash } from "./secrets";
+import type { SignInError } from "./sign-in";
+
+export interface Staff {
+  readonly id: string;
+  readonly name: string;
+  readonly email: string;
+}
+
+const LASTS = 14 * 86_400_000;
+
+export async function officeSignIn(email: string, password: string, now: number): Promise<Result<{ token: string }, SignInError>> {
+  const { orm } = control();
+  const key = `office ${fold(email.trim()).slice(0, 200)}`;
+  const wait = waitFor(orm, key, now, attempts);
+  if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });
+  countTry(orm, key, now, attempts);
+  const row = orm.select().from(staff).where(eq(staff.email, fold(email.trim()))).get();
+  if (!(await passwordMatches(row?.hash, password)) || !row) return err({ code: "wrong" });
+  forgetTries(orm, key, attempts);
+  const token = newToken();
+  orm.insert(staffSessions).values({ hash: tokenHash(token), staffId: row.id, createdAt: now, expiresAt: now + LASTS }).run();
+  return ok({ token });
+}
+
+export function officeSession(token: string | undefined, now: number): Staff | undefined {
+  if (!token) return undefined;
+  const row = control()
+    .orm.select({ id: staff.id, name: staff.name, email: staff.email })
+    .from(staffSessions)
+    .innerJoin(staff, eq(staff.id, staffSessions.staffId))
+    .where(and(eq(staffSessions.hash, tokenHash(token)), gt(staffSessions.expiresAt, now)))
+    .get();
+  return row;
+}
+
+export const officeSignOut = (token: string): void => {
+  control().orm.delete(staffSessions).where(eq(staffSessions.hash, tokenHash(token))).run();
+};
+
+export async function addStaff(name: string, email: string, password: string): Promise<void> {
+  const row = { id: newId(), name, email: fold(email.trim()), hash: await hashPassword(password), createdAt: new Date().toISOString() };
+  control().orm.insert(staff).values(row).run();
+}

@@ -1,0 +1,41 @@
+/** Passwords: argon2id with OWASP's minimum parameters; lengths and the refusal of common ones follow NIST SP 800-63B-4. */
+import { randomInt } from "node:crypto";
+import { hash, verify } from "@node-rs/argon2";
+import { dictionary } from "@zxcvbn-ts/language-common";
+
+/** 2 is argon2id: the package's enum is const and erased. */
+const OPTIONS = { algorithm: 2, memoryCost: 19_456, timeCost: 2, parallelism: 1 } as const;
+
+export const SHORTEST = 15;
+export const LONGEST = 256;
+
+export const hashPassword = (password: string): Promise<string> => hash(password.normalize("NFKC"), OPTIONS);
+
+let dummy: Promise<string> | undefined;
+
+/** Takes as long for an unknown person as for a known one: there is always a hash to check. */
+export async function passwordMatches(stored: string | undefined, password: string): Promise<boolean> {
+  dummy ??= hash("nobody has this password", OPTIONS);
+  const good = await verify(stored ?? (await dummy), password.slice(0, LONGEST * 4).normalize("NFKC"));
+  return good && stored !== undefined;
+}
+
+const common = new Set(Object.values(dictionary).flatMap((words) => (Array.isArray(words) ? words : [])).filter((w): w is string => typeof w === "string" && w.length >= 8));
+
+/** A sentence if the password may not be used. No rules of composition; paste and any characters are fine. */
+export function passwordProblem(password: string, about: readonly string[]): string | null {
+  const length = [...password].length;
+  if (length < SHORTEST) return `Use at least ${SHORTEST} characters. Three or four unrelated words make a good one.`;
+  if (length > LONGEST) return `Use at most ${LONGEST} characters.`;
+  const low = password.toLowerCase();
+  const alone = low.replace(/[^\p{L}]/gu, "");
+  if (common.has(low) || common.has(alone) || new Set(low).size < 5) return "This one is among the first that anybody would guess. Choose another.";
+  if (about.some((a) => a.length > 3 && low.replace(a.toLowerCase(), "").length < 6)) return "This is too close to your name or address. Choose another.";
+  return null;
+}
+
+const WORDS = "amber anchor apron basil beacon birch bramble candle canyon cedar cobalt copper coral cricket dahlia ember fennel ferry garnet ginger harbour hazel heron indigo ivory juniper kettle lantern lichen linen magnet maple marble meadow mint needle nettle oak olive orchard otter pebble pepper plum quartz quill raven reed river saddle saffron salt sparrow thistle timber tulip velvet walnut willow".split(" ");
+
+/** For the owner to hand over: 5 words of 60 and 3 digits, about 39 bits; it opens nothing but the page that replaces it. */
+export const temporaryPassword = (): string =>
+  `${Array.from({ length: 5 }, () => WORDS[randomInt(WORDS.length)]).join("-")}-${randomInt(100, 1000)}`;

@@ -1,0 +1,114 @@
+/** Who is asking, on this host: reads cookies and headers, never arguments of an action. */
+import { cookies, headers } from "next/headers";
+import { cache } from "react";
+import type { Viewer } from "@/core/access/viewer";
+import { type Published, published } from "@/data/definitions";
+import { type PortalFile, portalFile } from "@/data/open";
+import type { Owner } from "@/data/owner";
+import { officeSession, type Staff } from "./office";
+import { readSeeAs, type SeeAs } from "./see-as";
+import { ABSOLUTE, findSession, type Session } from "./sessions";
+import { passwordState } from "./sign-in";
+import { ownerViewer, personViewer, visitorViewer } from "./viewer";
+
+export interface PortalRequest {
+  readonly slug: string;
+  readonly file: PortalFile;
+  readonly published: Published;
+  readonly viewer: Viewer;
+  /** Null for visitors and while seeing as. */
+  readonly session: Session | null;
+  readonly seeAs: SeeAs | null;
+  /** A temporary password opens nothing but the page that replaces it: until then the viewer is a visitor. */
+  readonly mustChoosePassword: boolean;
+  /** What addresses of this portal begin with here: "" on its own host, "/p/<slug>" on the main one. */
+  readonly base: string;
+  /** The path asked for, without the base, with its query. */
+  readonly path: string;
+}
+
+const SECURE = process.env.ELKHORN_HTTPS === "1";
+export const sessionCookie = (slug: string): string => `elkhorn_${slug}`;
+export const seeAsCookieName = (slug: string): string => `elkhorn_seeas_${slug}`;
+const OFFICE_COOKIE = "elkhorn_office";
+
+export const requestPortal = cache(async (slug: string): Promise<PortalRequest | undefined> => {
+  const file = portalFile(slug);
+  if (!file) return undefined;
+  const [jar, head] = await Promise.all([cookies(), headers()]);
+  const now = Date.now();
+  const base = head.get("x-elkhorn-base") ?? `/p/${slug}`;
+  const path = head.get("x-elkhorn-path") ?? "/";
+  const shared = { slug, published: published(file), base, path };
+
+  const seeAs = readSeeAs(slug, jar.get(seeAsCookieName(slug))?.value, now);
+  const staff = seeAs && officeSession(jar.get(OFFICE_COOKIE)?.value, now);
+  if (seeAs && staff?.id === seeAs.staffId) {
+    const readOnly = portalFile(slug, true)!;
+    const viewer = personViewer(readOnly, seeAs.personId, seeAs.membershipId, now, "see-as");
+    if (viewer) return { ...shared, file: readOnly, published: published(readOnly), viewer, session: null, seeAs, mustChoosePassword: false };
+  }
+
+  const token = jar.get(sessionCookie(slug))?.value;
+  const session = token ? findSession(file, token, now) : undefined;
+  const viewer = session && personViewer(file, session.personId, session.membershipId, now);
+  const mustChoose = !!session && passwordState(file, session.personId) === "temporary";
+  const usable = viewer && viewer.person?.status === "active" && !mustChoose;
+  return {
+    ...shared, file, viewer: usable ? viewer : visitorViewer(file, now), session: viewer && session ? session : null, seeAs: null, mustChoosePassword: mustChoose,
+  };
+});
+
+export async function setSessionCookie(slug: string, base: string, token: string): Promise<void> {
+  (await cookies()).set(sessionCookie(slug), token, { httpOnly: true, sameSite: "lax", secure: SECURE, path: base || "/", maxAge: ABSOLUTE / 1000 });
+}
+export async function clearSessionCookie(slug: string, base: string): Promise<string | undefined> {
+  const jar = await cookies();
+  const token = jar.get(sessionCookie(slug))?.value;
+  jar.set(sessionCookie(slug), "", { httpOnly: true, sameSite: "lax", secure: SECURE, path: base || "/", maxAge: 0 });
+  return token;
+}
+
+export async function setSeeAsCookie(slug: string, value: string, seconds: number): Promise<void> {
+  (await cookies()).set(seeAsCookieName(slug), value, { httpOnly: true, sameSite: "lax", secure: SECURE, path: `/p/${slug}`, maxAge: seconds });
+}
+
+export interface OfficeRequest {
+  readonly staff: Staff;
+  readonly owner: Owner;
+  readonly path: string;
+}
+
+export const requestOffice = cache(async (): Promise<OfficeRequest | undefined> => {
+  const now = Date.now();
+  const staff = officeSession((await cookies()).get(OFFICE_COOKIE)?.value, now);
+  return staff && { staff, owner: ownerViewer(staff, now), path: (await headers()).get("x-elkhorn-path") ?? "/" };
+});
+
+export async function setOfficeCookie(token: string): Promise<void> {
+  (await cookies()).set(OFFICE_COOKIE, token, { httpOnly: true, sameSite: "lax", secure: SECURE, path: "/", maxAge: 14 * 86_400 });
+}
+export async function clearOfficeCookie(): Promise<string | undefined> {
+  const jar = await cookies();
+  const token = jar.get(OFFICE_COOKIE)?.value;
+  jar.delete(OFFICE_COOKIE);
+  return token;
+}
+
+/** Writes from a browser come from this very host: a sibling portal is a stranger. Programs send no Origin and hold no cookie. */
+export async function sameOrigin(): Promise<boolean> {
+  const head = await headers();
+  const origin = head.get("origin");
+  const site = head.get("sec-fetch-site");
+  if (origin === null) return site === null || site === "same-origin" || site === "none";
+  try {
+    return new URL(origin).host === head.get("host");
+  } catch {
+    return false; // "null" and other oddities
+  }
+}
+
+/** The address of this host as the browser wrote it, for links that leave the page (invitations). */
+export async function hostAddress(): Promise<{ protocol: "http" | "https"; host: string }> {
+  return { protocol: SECURE ? "https" : "http", host: (await headers()).get("host") ?? "localhost" };
+}

@@ -1,0 +1,42 @@
+/** Sessions of a portal's people. The token is in the cookie alone; nothing is cached, so an ended session is out at once. */
+import { and, eq, gt, ne } from "drizzle-orm";
+import type { PortalFile } from "@/data/open";
+import { sessions } from "@/data/system/portal-tables";
+import { newToken, tokenHash } from "./secrets";
+
+export const ABSOLUTE = 30 * 86_400_000;
+const IDLE = 7 * 86_400_000;
+const MINUTE = 60_000;
+
+export interface Session {
+  readonly hash: string;
+  readonly personId: string;
+  readonly membershipId: string | null;
+}
+
+export function startSession(file: PortalFile, personId: string, membershipId: string | null, now: number): string {
+  const token = newToken();
+  file.orm.insert(sessions).values({ hash: tokenHash(token), personId, membershipId, createdAt: now, seenAt: now, expiresAt: now + ABSOLUTE }).run();
+  return token;
+}
+
+export function findSession(file: PortalFile, token: string, now: number): Session | undefined {
+  const hash = tokenHash(token);
+  const row = file.orm.select().from(sessions).where(and(eq(sessions.hash, hash), gt(sessions.expiresAt, now))).get();
+  if (!row || row.seenAt + IDLE < now) return undefined;
+  if (!file.readOnly && row.seenAt + MINUTE < now) file.orm.update(sessions).set({ seenAt: now }).where(eq(sessions.hash, hash)).run();
+  return { hash, personId: row.personId, membershipId: row.membershipId };
+}
+
+export const endSession = (file: PortalFile, token: string): void => {
+  file.orm.delete(sessions).where(eq(sessions.hash, tokenHash(token))).run();
+};
+
+/** After a new password: every other session of the person ends. */
+export const endOtherSessions = (file: PortalFile, personId: string, keep: string): void => {
+  file.orm.delete(sessions).where(and(eq(sessions.personId, personId), ne(sessions.hash, keep))).run();
+};
+
+export const actIn = (file: PortalFile, session: Session, membershipId: string): void => {
+  file.orm.update(sessions).set({ membershipId }).where(eq(sessions.hash, session.hash)).run();
+};

@@ -1,0 +1,32 @@
+/**
+ * Maps the host to a portal. On a portal's own host every path belongs to that portal, so another portal's `/p/...` cannot be
+ * reached there; on the main host a portal stands under `/p/<slug>`. Headers that say so are ours alone: a client's are dropped.
+ */
+import { type NextRequest, NextResponse } from "next/server";
+
+const MAIN_HOST = (process.env.ELKHORN_HOST ?? "localhost").toLowerCase();
+
+export function proxy(request: NextRequest): NextResponse {
+  const headers = new Headers(request.headers);
+  for (const name of [...headers.keys()]) if (name.startsWith("x-elkhorn-")) headers.delete(name);
+  const hostname = (request.headers.get("host") ?? "").replace(/:\d+$/, "").toLowerCase();
+  const { pathname, search } = request.nextUrl;
+
+  const portal = hostname.endsWith(`.${MAIN_HOST}`) ? hostname.slice(0, -MAIN_HOST.length - 1) : null;
+  if (portal !== null) {
+    headers.set("x-elkhorn-base", "");
+    headers.set("x-elkhorn-path", pathname + search);
+    const url = request.nextUrl.clone();
+    url.pathname = `/p/${encodeURIComponent(portal)}${pathname === "/" ? "" : pathname}`;
+    return NextResponse.rewrite(url, { request: { headers } });
+  }
+  const under = /^\/p\/([a-z0-9-]+)(?=\/|$)/.exec(pathname);
+  if (under) {
+    headers.set("x-elkhorn-base", under[0]);
+    headers.set("x-elkhorn-path", (pathname.slice(under[0].length) || "/") + search);
+  } else headers.set("x-elkhorn-path", pathname + search);
+  return NextResponse.next({ request: { headers } });
+}
+
+/** Nothing looser: a matcher that skipped *.png served another portal's page. */
+export const config = { matcher: "/((?!_next/static|_next/image).*)" };
