@@ -14,6 +14,7 @@ export function proxy(request: NextRequest): NextResponse {
 
   const portal = hostname.endsWith(`.${MAIN_HOST}`) ? hostname.slice(0, -MAIN_HOST.length - 1) : null;
   if (portal !== null) {
+    headers.set("x-elkhorn-portal", portal);
     headers.set("x-elkhorn-base", "");
     headers.set("x-elkhorn-path", pathname + search);
     const url = request.nextUrl.clone();
@@ -22,6 +23,7 @@ export function proxy(request: NextRequest): NextResponse {
   }
   const under = /^\/p\/([a-z0-9-]+)(?=\/|$)/.exec(pathname);
   if (under) {
+    headers.set("x-elkhorn-portal", under[1]!);
     headers.set("x-elkhorn-base", under[0]);
     headers.set("x-elkhorn-path", (pathname.slice(under[0].length) || "/") + search);
   } else headers.set("x-elkhorn-path", pathname + search);

@@ -6,7 +6,7 @@ import { ACTIONS, roleCycles, type Wall } from "./access/policy";
 import { operatorsFor, takesNoValue } from "./schema/operators";
 import { isRelation, type Schema } from "./schema/types";
 
-const id = z.string().regex(/^[a-z][a-z0-9_]{0,60}$/);
+const id = z.string().regex(/^[a-z][a-z0-9_-]{0,60}$/);
 const name = z.string().trim().min(1, "Give it a name.").max(80, "Keep the name under 80 characters.");
 const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, "Write the colour as #RRGGBB.");
 const day = z.iso.date().nullish();

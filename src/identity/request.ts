@@ -112,3 +112,24 @@ export async function sameOrigin(): Promise<boolean> {
 export async function hostAddress(): Promise<{ protocol: "http" | "https"; host: string }> {
   return { protocol: SECURE ? "https" : "http", host: (await headers()).get("host") ?? "localhost" };
 }
+
+/** For server actions: the portal of the address that was posted to, whatever the form says. */
+export async function requestThisPortal(): Promise<PortalRequest | undefined> {
+  const slug = (await headers()).get("x-elkhorn-portal");
+  return slug ? requestPortal(slug) : undefined;
+}
+
+/** A write in a portal: same origin, and not while seeing as. */
+export async function requestPortalWrite(): Promise<PortalRequest> {
+  const r = await requestThisPortal();
+  if (!r) throw new Error("No portal answers at this address.");
+  if (!(await sameOrigin())) throw new Error("Writes are taken from this portal's own pages only.");
+  if (r.seeAs) throw new Error("You are looking as somebody else; nothing can be changed.");
+  return r;
+}
+
+export async function requestOfficeWrite(): Promise<OfficeRequest> {
+  const r = await requestOffice();
+  if (!r || !(await sameOrigin())) throw new Error("Sign in to the back office first.");
+  return r;
+}

@@ -1,0 +1,4 @@
+import { getMe } from "@/features/api/handlers";
+import { apiRoute } from "@/features/api/route";
+
+export const GET = apiRoute(getMe);

@@ -1,0 +1,4 @@
+import { getOpenApi } from "@/features/api/openapi";
+import { apiRoute } from "@/features/api/route";
+
+export const GET = apiRoute(getOpenApi);

@@ -1,0 +1,162 @@
+/** The calls of the HTTP API. Each is: viewer, parse, decide (inside the repository), answer. */
+import { z } from "zod";
+import { reasonSentence } from "@/core/access/wording";
+import { knownFields, scope } from "@/core/access/scope";
+import { ACTIONS, type Action } from "@/core/access/policy";
+import { readJson } from "@/core/exchange/json";
+import { recordJson } from "@/core/exchange/present";
+import type { SeenRecord } from "@/core/records";
+import type { Table, Value } from "@/core/schema/types";
+import { anchorDate, dateIn } from "@/core/time/relative";
+import { membershipsOf, personFacts } from "@/data/people";
+import { countRecords, listRecords, readRecord } from "@/data/records/read";
+import { addRecord, changeRecord, etagOf, removeRecord, type WriteError } from "@/data/records/write";
+import { allowancesOf, standingOf } from "@/data/standing";
+import { writeCursor } from "@/identity/cursor";
+import { clearSessionCookie, setSessionCookie } from "@/identity/request";
+import { endSession } from "@/identity/sessions";
+import { signInWithPassword } from "@/identity/sign-in";
+import { type FieldProblem, invalid, notFound, Problem } from "./problem";
+import { listQuery } from "./query";
+import { type ApiRequest, json, jsonBody, openTable, signedIn } from "./route";
+
+export const credentialsBody = z.object({ email: z.string().max(300), password: z.string().max(1_000) });
+export const fieldsBody = z.object({ fields: z.record(z.string().max(100), z.unknown()) });
+
+const issues = (e: z.ZodError): FieldProblem[] => e.issues.map((i) => ({ field: i.path.join("."), message: i.message }));
+
+export async function postSession(r: ApiRequest): Promise<Response> {
+  const body = credentialsBody.safeParse(await jsonBody(r.request));
+  if (!body.success) throw invalid("An e-mail address and a password are needed.", issues(body.error));
+  const done = await signInWithPassword(r.file, body.data.email, body.data.password, Date.now());
+  if (!done.ok) {
+    if (done.error.code === "too-many") throw new Problem("too-many", `Too many tries. Wait ${done.error.seconds} seconds.`, undefined, { "retry-after": String(done.error.seconds) });
+    throw new Problem("not-signed-in", "That e-mail address and password do not go together.");
+  }
+  await setSessionCookie(r.slug, r.base, done.value.token);
+  const person = personFacts(r.file, done.value.personId)!;
+  const first = membershipsOf(r.file, person.id)[0];
+  return json({ person: { id: person.id, name: person.name, email: person.email }, company: companyJson(first), roles: roleNames(r, first?.roles ?? []) });
+}
+
+export async function deleteSession(r: ApiRequest): Promise<Response> {
+  const token = await clearSessionCookie(r.slug, r.base);
+  if (token) endSession(r.file, token);
+  return new Response(null, { status: 204 });
+}
+
+const companyJson = (m: { companyId: string | null; companyName: string | null; companySlug: string | null } | undefined) =>
+  m?.companyId ? { id: m.companyId, name: m.companyName, slug: m.companySlug } : null;
+const roleNames = (r: ApiRequest, ids: readonly string[]): { id: string; name: string }[] => ids.map((id) => ({ id, name: r.published.policy.role(id)?.name ?? id }));
+
+export function getMe(r: ApiRequest): Response {
+  signedIn(r);
+  const person = personFacts(r.file, r.viewer.person!.id)!;
+  const all = membershipsOf(r.file, person.id);
+  const active = all.find((m) => m.id === r.viewer.membershipId);
+  const { definition } = r.published;
+  const today = dateIn(r.viewer.now, r.viewer.timeZone);
+  const standing = r.viewer.company ? standingOf(r.file, definition, r.viewer.company.id, today) : null;
+  const allowances = standing ? allowancesOf(r.file, standing, r.viewer.company!.id, anchorDate("start of month", today)) : [];
+  return json({
+    person: { id: person.id, name: person.name, email: person.email },
+    company: companyJson(active),
+    memberships: all.map((m) => ({ id: m.id, company: companyJson(m), roles: roleNames(r, m.roles) })),
+    roles: roleNames(r, active?.roles ?? []),
+    features: [...r.viewer.features],
+    allowances: allowances.map((a) => ({ table: r.published.policy.schema.table(a.table).slug, limit: a.limit, used: a.used })),
+  });
+}
+
+export function getTables(r: ApiRequest): Response {
+  const { policy } = r.published;
+  const can = (table: Table, a: Action): boolean => ((s) => s.everything || s.grants.length > 0)(scope(policy, r.viewer, table.id, a));
+  const tables = policy.schema.tables.filter((t) => can(t, "see")).map((t) => {
+    const seen = new Set(knownFields(policy, r.viewer, t.id));
+    const set = new Set(["add", "change"].flatMap((a) => scope(policy, r.viewer, t.id, a as Action).grants.flatMap((g) => g.grant.changes)));
+    const fields = t.fields.filter((f) => seen.has(f.id)).map((f) => ({ slug: f.slug, name: f.name, type: f.type, actions: set.has(f.id) ? ["see", "change"] : ["see"] }));
+    return { slug: t.slug, name: t.name, actions: ACTIONS.filter((a) => can(t, a)), fields };
+  });
+  return json({ tables });
+}
+
+export function getRecords(r: ApiRequest): Response {
+  const table = openTable(r);
+  const { query, key } = listQuery(r, table);
+  const { policy } = r.published;
+  const page = listRecords(r.file, policy, r.viewer, table.id, query);
+  const total = countRecords(r.file, policy, r.viewer, table.id, { condition: query.condition ?? null, search: query.search ?? "" });
+  return json({ records: page.records.map((x) => recordJson(table, x)), total, nextCursor: page.next ? writeCursor(r.slug, r.viewer, key, page.next) : null });
+}
+
+export function getRecord(r: ApiRequest): Response {
+  const table = openTable(r);
+  const record = readRecord(r.file, r.published.policy, r.viewer, table.id, r.params.id ?? "");
+  if (!record) throw notFound();
+  return recordResponse(table, record, 200);
+}
+
+const recordResponse = (table: Table, record: SeenRecord, status: number): Response =>
+  json(recordJson(table, record), { status, headers: { etag: etagOf(record) } });
+
+async function givenFields(r: ApiRequest, table: Table): Promise<Record<string, Value>> {
+  const body = fieldsBody.safeParse(await jsonBody(r.request));
+  if (!body.success) throw invalid("A body is { fields: { ... } }.", issues(body.error));
+  const known = new Set([...knownFields(r.published.policy, r.viewer, table.id), ...["add", "change"].flatMap((a) => scope(r.published.policy, r.viewer, table.id, a as Action).grants.flatMap((g) => g.grant.changes))]);
+  const values: Record<string, Value> = {};
+  const errors: FieldProblem[] = [];
+  for (const [slug, v] of Object.entries(body.data.fields)) {
+    const field = table.fields.find((f) => f.slug === slug && known.has(f.id));
+    const read = field && readJson(field, v);
+    if (!field) errors.push({ field: slug, message: "There is no such field." });
+    else if (read?.ok) values[field.id] = read.value;
+    else if (read) errors.push({ field: slug, message: read.error });
+  }
+  if (errors.length > 0) throw invalid("Some fields are not valid.", errors);
+  return values;
+}
+
+function refuse(r: ApiRequest, table: Table, e: WriteError): Problem {
+  const slug = (id: string): string => r.published.policy.schema.findField(id)?.slug ?? id;
+  switch (e.code) {
+    case "not-found":
+      return notFound();
+    case "not-allowed": {
+      const fields = e.reasons.flatMap((x) => (x.code === "field" ? [{ field: slug(x.field), message: "This field may not be set by you." }] : []));
+      const detail = fields.length > 0 ? reasonSentence(r.published.policy, e.reasons[0]!) : `Your roles do not allow this on ${table.name}.`;
+      return new Problem("not-allowed", detail, fields.length > 0 ? fields : undefined);
+    }
+    case "plan-needed":
+      return new Problem("plan-needed", `This is not part of your company's plan.`);
+    case "invalid":
+      return invalid("Some fields are not valid.", e.errors.map((x) => ({ field: slug(x.field), message: x.message })));
+    case "stale":
+      return new Problem("stale", "Somebody changed this record after you read it. Read it again, then make your change.");
+  }
+}
+
+export async function postRecord(r: ApiRequest): Promise<Response> {
+  const table = openTable(r);
+  signedIn(r);
+  const done = addRecord(r.file, r.published.policy, r.viewer, table.id, await givenFields(r, table));
+  if (!done.ok) throw refuse(r, table, done.error);
+  const record = readRecord(r.file, r.published.policy, r.viewer, table.id, done.value.id);
+  return record ? recordResponse(table, record, 201) : json({ id: done.value.id, fields: {} }, { status: 201 });
+}
+
+export async function patchRecord(r: ApiRequest): Promise<Response> {
+  const table = openTable(r);
+  signedIn(r);
+  const seen = r.request.headers.get("if-match");
+  const done = changeRecord(r.file, r.published.policy, r.viewer, table.id, r.params.id ?? "", await givenFields(r, table), seen === "*" ? null : seen);
+  if (!done.ok) throw refuse(r, table, done.error);
+  return recordResponse(table, done.value, 200);
+}
+
+export function deleteRecord(r: ApiRequest): Response {
+  const table = openTable(r);
+  signedIn(r);
+  const done = removeRecord(r.file, r.published.policy, r.viewer, table.id, r.params.id ?? "");
+  if (!done.ok) throw refuse(r, table, done.error);
+  return new Response(null, { status: 204 });
+}

@@ -1,0 +1,40 @@
+/** Errors of the HTTP API: application/problem+json (RFC 9457). `type` is for programs, `detail` for people. */
+export type ProblemType = "not-signed-in" | "not-allowed" | "plan-needed" | "not-found" | "invalid" | "too-many" | "stale";
+
+const STATUS: Record<ProblemType, [number, string]> = {
+  "not-signed-in": [401, "Not signed in"],
+  "not-allowed": [403, "Not allowed"],
+  "plan-needed": [403, "Not part of the plan"],
+  "not-found": [404, "Not found"],
+  invalid: [422, "Invalid"],
+  "too-many": [429, "Too many tries"],
+  stale: [412, "Changed by somebody else"],
+};
+
+export interface FieldProblem {
+  readonly field: string;
+  readonly message: string;
+}
+
+export class Problem extends Error {
+  constructor(
+    readonly type: ProblemType,
+    readonly detail: string,
+    readonly errors?: readonly FieldProblem[],
+    readonly headers: Record<string, string> = {},
+    readonly status?: number,
+  ) {
+    super(detail);
+  }
+  response(): Response {
+    const [status, title] = STATUS[this.type];
+    const body = { type: this.type, title, status: this.status ?? status, detail: this.detail, ...(this.errors ? { errors: this.errors } : {}) };
+    return new Response(JSON.stringify(body), {
+      status: body.status,
+      headers: { "content-type": "application/problem+json", "cache-control": "private, no-store", ...this.headers },
+    });
+  }
+}
+
+export const notFound = (): Problem => new Problem("not-found", "There is no such thing here, or it is not yours to see.");
+export const invalid = (detail: string, errors?: readonly FieldProblem[], status?: number): Problem => new Problem("invalid", detail, errors, {}, status);

@@ -1,0 +1,50 @@
+/** `q`, `filter`, `sort`, `limit` and `cursor` of a list, parsed for one viewer. */
+import { z } from "zod";
+import { knownFields } from "@/core/access/scope";
+import { parseFilter } from "@/core/filter/parse";
+import type { Table } from "@/core/schema/types";
+import type { Query, Sort } from "@/data/records/read";
+import { readCursor } from "@/identity/cursor";
+import { invalid, notFound } from "./problem";
+import type { ApiRequest } from "./route";
+
+export const listParams = z.object({
+  q: z.string().max(200).default(""),
+  filter: z.string().max(20_000).optional(),
+  sort: z.string().max(500).optional(),
+  limit: z.coerce.number().int().min(1).max(200).default(50),
+  cursor: z.string().max(4_000).optional(),
+});
+
+/** What a cursor is bound to: the same list, asked for in the same way. */
+export const queryKey = (table: Table, p: z.infer<typeof listParams>): string => JSON.stringify([table.id, p.q, p.filter ?? "", p.sort ?? ""]);
+
+export function listQuery(r: ApiRequest, table: Table): { query: Query; key: string } {
+  const parsed = listParams.safeParse(Object.fromEntries(r.query));
+  if (!parsed.success) {
+    throw invalid("A part of the address is not valid.", parsed.error.issues.map((i) => ({ field: String(i.path[0]), message: i.message })));
+  }
+  const p = parsed.data;
+  const { policy } = r.published;
+  const knows = (tableId: string, fieldId: string): boolean => knownFields(policy, r.viewer, tableId).includes(fieldId);
+  const condition = p.filter === undefined ? null : parseFilter(p.filter, policy.schema, table.id, knows);
+  if (condition && !condition.ok) {
+    throw condition.error.code === "not-found" ? notFound() : invalid(condition.error.message, [{ field: "filter", message: condition.error.message }]);
+  }
+  const key = queryKey(table, p);
+  const after = p.cursor === undefined ? undefined : readCursor(r.slug, r.viewer, key, p.cursor);
+  if (p.cursor !== undefined && !after) throw invalid("This cursor does not belong to this list.", [{ field: "cursor", message: "Begin again without a cursor." }]);
+  const sort = p.sort ? sortOf(p.sort, table, (f) => knows(table.id, f)) : undefined;
+  return { key, query: { search: p.q, condition: condition?.value ?? null, limit: p.limit, ...(sort ? { sort } : {}), ...(after ? { after } : {}) } };
+}
+
+function sortOf(text: string, table: Table, knows: (fieldId: string) => boolean): Sort[] {
+  const parts = text.split(",").filter(Boolean).slice(0, 4);
+  return parts.map((part) => {
+    const descending = part.startsWith("-");
+    const field = table.fields.find((f) => f.slug === (descending ? part.slice(1) : part));
+    if (!field || !knows(field.id)) throw notFound();
+    if (field.type === "relations" || field.type === "choices") throw invalid(`${field.slug} cannot be sorted by.`, [{ field: "sort", message: `${field.slug} has several values.` }]);
+    return { field: field.id, descending };
+  });
+}

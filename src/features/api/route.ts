@@ -1,0 +1,61 @@
+/** Every API route goes through here: the portal and viewer of this host, origin of writes, problems instead of crashes. */
+import type { Table } from "@/core/schema/types";
+import { scope } from "@/core/access/scope";
+import { type PortalRequest, requestPortal, sameOrigin } from "@/identity/request";
+import { invalid, notFound, Problem } from "./problem";
+
+type Params = Record<string, string>;
+export type ApiRequest = PortalRequest & { readonly request: Request; readonly params: Params; readonly query: URLSearchParams };
+
+const WRITES = new Set(["POST", "PATCH", "DELETE", "PUT"]);
+
+export function apiRoute(handle: (r: ApiRequest) => Promise<Response> | Response) {
+  return async (request: Request, context: { params: Promise<Params> }): Promise<Response> => {
+    try {
+      const params = await context.params;
+      const portal = await requestPortal(params.portal ?? "");
+      if (!portal) throw notFound();
+      if (WRITES.has(request.method)) {
+        if (!(await sameOrigin())) throw new Problem("not-allowed", "Writes are taken from this portal's own pages, or from programs.");
+        if (portal.seeAs) throw new Problem("not-allowed", "You are looking as somebody else; nothing can be changed.");
+      }
+      return await handle({ ...portal, request, params, query: new URL(request.url).searchParams });
+    } catch (e) {
+      if (e instanceof Problem) return e.response();
+      console.error(e);
+      return new Response(JSON.stringify({ type: "about:blank", title: "Something went wrong", status: 500, detail: "Something went wrong on our side. Nothing was changed." }), {
+        status: 500, headers: { "content-type": "application/problem+json" },
+      });
+    }
+  };
+}
+
+export const json = (body: unknown, init: ResponseInit = {}): Response =>
+  Response.json(body, { ...init, headers: { "cache-control": "private, no-store", ...init.headers } });
+
+export function signedIn(r: ApiRequest): NonNullable<PortalRequest["session"]> | null {
+  if (r.viewer.kind === "visitor") throw new Problem("not-signed-in", r.mustChoosePassword ? "Choose a new password first, in the portal." : "Sign in first.");
+  return r.session;
+}
+
+/** A table that the viewer's grants open. Whether one exists that they do not, nobody learns. */
+export function openTable(r: ApiRequest): Table {
+  const table = r.published.policy.schema.tableBySlug(r.params.table ?? "");
+  const s = table && scope(r.published.policy, r.viewer, table.id);
+  if (table && s && (s.everything || s.grants.length > 0)) return table;
+  signedIn(r);
+  if (table && s && s.reasons.length > 0 && s.reasons.every((x) => x.code === "feature")) {
+    throw new Problem("plan-needed", `${table.name} are not part of your company's plan.`);
+  }
+  throw notFound();
+}
+
+export async function jsonBody(request: Request, most = 1_000_000): Promise<unknown> {
+  const text = await request.text();
+  if (text.length > most) throw invalid("The body is too large.", undefined, 413);
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw invalid("The body is not JSON.", undefined, 400);
+  }
+}

@@ -1,0 +1,89 @@
+"use client";
+/** A form for one record, in the portal and in the back office alike. The server decides; this only asks. */
+import { useActionState } from "react";
+import { type FormState, NEW_FORM } from "./form";
+
+export interface FormField {
+  id: string;
+  name: string;
+  type: string;
+  required: boolean;
+  value: string | string[];
+  choices?: { value: string; label: string }[];
+  hint?: string;
+}
+
+interface Props {
+  action: (before: FormState, data: FormData) => Promise<FormState>;
+  fields: FormField[];
+  /** What the record looked like when the form was opened. */
+  seen?: string;
+  hidden?: Record<string, string>;
+  submit: string;
+  cancelHref: string;
+}
+
+export function RecordForm({ action, fields, seen, hidden, submit, cancelHref }: Props) {
+  const [state, send, pending] = useActionState(action, NEW_FORM);
+  return (
+    <form action={send} className="grid gap-5" noValidate>
+      {Object.entries({ ...hidden, ...(seen ? { $seen: seen } : {}) }).map(([name, value]) => (
+        <input key={name} type="hidden" name={name} value={value} />
+      ))}
+      {state.message && (
+        <div role="alert" className="alert alert-error">
+          {state.message}
+        </div>
+      )}
+      {fields.map((f) => (
+        <Field key={`${f.id} ${state.turn}`} field={f} error={state.errors[f.id]} value={state.values[f.id] ?? f.value} />
+      ))}
+      <div className="flex items-center gap-3">
+        <button type="submit" className="btn btn-primary" disabled={pending}>
+          {pending && <span className="loading loading-spinner loading-xs" aria-hidden />}
+          {submit}
+        </button>
+        <a className="link-plain" href={cancelHref}>
+          Cancel
+        </a>
+      </div>
+    </form>
+  );
+}
+
+function Field({ field: f, error, value }: { field: FormField; error: string | undefined; value: string | string[] }) {
+  const describedBy = [f.hint && `${f.id}-hint`, error && `${f.id}-error`].filter(Boolean).join(" ") || undefined;
+  const common = { id: f.id, name: f.id, "aria-invalid": error ? true : undefined, "aria-describedby": describedBy, required: f.required };
+  return (
+    <div>
+      <label className="field-label" htmlFor={f.id}>
+        {f.name}
+        {!f.required && <span className="quiet font-normal"> (optional)</span>}
+      </label>
+      {f.choices ? (
+        <select {...common} className="select w-full" multiple={Array.isArray(f.value)} defaultValue={value}>
+          {!Array.isArray(f.value) && <option value="">{f.choices.length > 0 ? "Choose…" : "Nothing to choose from"}</option>}
+          {f.choices.map((c) => (
+            <option key={c.value} value={c.value}>
+              {c.label}
+            </option>
+          ))}
+        </select>
+      ) : f.type === "long-text" ? (
+        <textarea {...common} className="textarea w-full" rows={4} defaultValue={value} />
+      ) : (
+        <input {...common} className="input w-full" type={f.type === "date" ? "date" : "text"} inputMode={f.type === "number" || f.type === "money" ? "decimal" : undefined} defaultValue={value} />
+      )}
+      {f.hint && (
+        <p id={`${f.id}-hint`} className="quiet mt-1 text-sm">
+          {f.hint}
+        </p>
+      )}
+      {error && (
+        <p id={`${f.id}-error`} className="field-error">
+          {error}
+        </p>
+      )}
+    </div>
+  );
+}
