@@ -214,3 +214,15 @@ export function restoreRecord(file: PortalFile, policy: Policy, owner: Owner, id
   })();
 }
 
+
+/** Field ids of this record that the viewer may change; none where the record itself may not be changed. For showing a control, never for protecting. */
+export function changeableFields(file: PortalFile, policy: Policy, viewer: Viewer, tableId: string, id: string): string[] {
+  const table = policy.schema.table(tableId);
+  const row = readRow(file, policy.schema, table, id);
+  if (!row) return [];
+  const decided = decide(policy, viewer, "change", tableId, row, worldOf(file, policy.schema));
+  if (decided.outcome === "refused") return [];
+  const grants = policy.rules.grants.filter((g) => decided.grants.includes(g.id));
+  const automatic = automaticCompany(policy, viewer, tableId);
+  return table.fields.filter((f) => !f.system && f.id !== automatic && (viewer.kind === "owner" || grants.some((g) => g.changes.includes(f.id)))).map((f) => f.id);
+}

@@ -1,0 +1,24 @@
+import { notFound } from "next/navigation";
+import { addInPortal } from "@/features/portal/actions";
+import { addableFields, formFields } from "@/features/portal/forms";
+import { portal, tableAt } from "@/features/portal/gate";
+import { may } from "@/features/portal/queries";
+import { RecordForm } from "@/ui/record-form";
+
+type Props = { params: Promise<{ portal: string; table: string }> };
+
+export default async function Page({ params }: Props) {
+  const { portal: slug, table: tableSlug } = await params;
+  const r = await portal(slug);
+  const { table } = tableAt(r, tableSlug);
+  if (!may(r, table, "add") || r.seeAs) notFound();
+  const at = `${r.base}/${table.slug}`;
+  return (
+    <div className="mx-auto grid max-w-2xl gap-6">
+      <h1>Add a {table.singular.toLowerCase()}</h1>
+      <div className="sheet p-6">
+        <RecordForm action={addInPortal} fields={formFields(r, addableFields(r, table), null)} hidden={{ $table: table.slug }} submit={`Add the ${table.singular.toLowerCase()}`} cancelHref={at} />
+      </div>
+    </div>
+  );
+}

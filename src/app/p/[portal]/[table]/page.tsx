@@ -1,0 +1,28 @@
+import type { Metadata } from "next";
+import { dateIn } from "@/core/time/relative";
+import { standingOf } from "@/data/standing";
+import { portal, tableAt } from "@/features/portal/gate";
+import { missingFeatures, type Search } from "@/features/portal/queries";
+import { List } from "@/features/portal/ui/list";
+import { PlanNote } from "@/features/portal/ui/plan-note";
+
+type Props = { params: Promise<{ portal: string; table: string }>; searchParams: Promise<Search> };
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  const { portal: slug, table } = await params;
+  return { title: tableAt(await portal(slug), table).table.name };
+}
+
+export default async function Page({ params, searchParams }: Props) {
+  const { portal: slug, table: tableSlug } = await params;
+  const r = await portal(slug);
+  const { table, open } = tableAt(r, tableSlug);
+  if (open) return <List r={r} table={table} search={await searchParams} />;
+  const standing = r.viewer.company && standingOf(r.file, r.published.definition, r.viewer.company.id, dateIn(r.viewer.now, r.viewer.timeZone));
+  return (
+    <div className="grid gap-4">
+      <h1>{table.name}</h1>
+      <PlanNote base={r.base} what={table.name} features={missingFeatures(r, table)} lapsed={standing?.state === "lapsed"} />
+    </div>
+  );
+}

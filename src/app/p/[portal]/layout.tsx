@@ -1,0 +1,70 @@
+import type { Metadata } from "next";
+import { notFound } from "next/navigation";
+import type { CSSProperties, ReactNode } from "react";
+import { brandTheme } from "@/core/brand/theme";
+import { membershipsOf } from "@/data/people";
+import { openTables, seenOf } from "@/features/portal/queries";
+import { Header } from "@/features/portal/ui/header";
+import { SeeAsBanner } from "@/features/portal/ui/see-as-banner";
+import { requestPortal } from "@/identity/request";
+
+type Props = { children: ReactNode; params: Promise<{ portal: string }> };
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  const name = (await requestPortal((await params).portal))?.published.definition.portal.name ?? "Not found";
+  return { title: { default: name, template: `%s · ${name}` } };
+}
+
+export default async function PortalLayout({ children, params }: Props) {
+  const r = await requestPortal((await params).portal);
+  if (!r) notFound();
+  const { definition, policy } = r.published;
+  const { viewer } = r;
+  const memberships = viewer.person ? membershipsOf(r.file, viewer.person.id) : [];
+  const tables = openTables(r);
+  const here = tables.find((t) => r.path.split("?")[0]!.split("/")[1] === t.slug);
+  const counts = r.seeAs && here ? seenOf(r, here) : null;
+  const number = new Intl.NumberFormat(definition.portal.locale);
+  return (
+    <div data-theme="elkhorn" className="flex min-h-dvh flex-col bg-base-200 text-base-content" style={brandTheme(definition.brand) as CSSProperties}>
+      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-base-100 focus:p-3">
+        Skip to the content
+      </a>
+      {r.seeAs && viewer.person && (
+        <SeeAsBanner
+          person={viewer.person.name}
+          company={viewer.company?.name ?? null}
+          roles={viewer.roles.map((x) => policy.role(x)?.name ?? x)}
+          back={`${r.base}/see-as/end`}
+          counts={counts && here ? `${here.name}: sees ${number.format(counts.seen)} of ${number.format(counts.all)}` : null}
+        />
+      )}
+      <Header
+        base={r.base}
+        name={definition.portal.name}
+        monogram={definition.brand.monogram}
+        tables={tables}
+        here={r.path}
+        person={viewer.person?.name ?? null}
+        memberships={memberships}
+        activeId={viewer.membershipId}
+        readOnly={r.seeAs !== null}
+        plans={definition.plans.length > 0}
+      />
+      <main id="main" className="mx-auto w-full max-w-6xl grow px-4 py-8 md:px-8">
+        {children}
+      </main>
+      <footer className="quiet mx-auto w-full max-w-6xl px-4 pb-8 text-sm md:px-8">
+        {definition.portal.name}
+        {definition.brand.contact && (
+          <>
+            {" · "}
+            <a className="link-plain" href={`mailto:${definition.brand.contact}`}>
+              {definition.brand.contact}
+            </a>
+          </>
+        )}
+      </footer>
+    </div>
+  );
+}

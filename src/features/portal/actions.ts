@@ -1,0 +1,120 @@
+"use server";
+/** What people do in a portal. Each action: the request of this host, parse, decide, store, answer. */
+import { revalidatePath } from "next/cache";
+import { redirect } from "next/navigation";
+import { z } from "zod";
+import { readCell } from "@/core/exchange/cells";
+import { knownFields, scope } from "@/core/access/scope";
+import type { Table, Value } from "@/core/schema/types";
+import { membershipsOf } from "@/data/people";
+import { addRecord, changeRecord, type WriteError } from "@/data/records/write";
+import { clearSessionCookie, requestPortalWrite, setSessionCookie } from "@/identity/request";
+import { actIn, endSession } from "@/identity/sessions";
+import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/sign-in";
+import type { PortalRequest } from "@/identity/request";
+import { failed, type FormState } from "@/ui/form";
+import { safePath } from "./gate";
+
+const signInForm = z.object({ email: z.string().trim().min(1, "Write your e-mail address.").max(300, "That is too long for an e-mail address."), password: z.string().min(1, "Write your password.").max(1_000, "That is too long for a password.") });
+
+const fieldErrors = (e: z.ZodError): Record<string, string> => Object.fromEntries(e.issues.map((i) => [String(i.path[0]), i.message]));
+
+export async function signIn(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  const parsed = signInForm.safeParse(Object.fromEntries(data));
+  if (!parsed.success) return failed(before, data, fieldErrors(parsed.error));
+  const done = await signInWithPassword(r.file, parsed.data.email, parsed.data.password, Date.now());
+  if (!done.ok) {
+    const message = done.error.code === "too-many" ? `Too many tries. Wait ${done.error.seconds} seconds, then try again.` : "That e-mail address and password do not go together.";
+    return failed(before, data, {}, message);
+  }
+  await setSessionCookie(r.slug, r.base, done.value.token);
+  redirect(r.base + safePath(data.get("to") as string | null) || "/");
+}
+
+export async function openLink(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  const done = signInWithLink(r.file, String(data.get("token") ?? ""), Date.now());
+  if (!done.ok) return failed(before, data, {}, "This link has been used or replaced in the meantime.");
+  await setSessionCookie(r.slug, r.base, done.value.token);
+  redirect(`${r.base}/new-password?first=1`);
+}
+
+export async function newPassword(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  if (!r.session) redirect(`${r.base}/sign-in`);
+  const problem = await choosePassword(r.file, r.session, String(data.get("password") ?? "").slice(0, 2_000));
+  if (problem) return failed(before, data, { password: problem });
+  redirect(r.base + safePath(data.get("to") as string | null) || "/");
+}
+
+export async function signOut(): Promise<void> {
+  const r = await requestPortalWrite();
+  const token = await clearSessionCookie(r.slug, r.base);
+  if (token) endSession(r.file, token);
+  redirect(`${r.base}/sign-in?out=1`);
+}
+
+export async function actFor(data: FormData): Promise<void> {
+  const r = await requestPortalWrite();
+  const id = String(data.get("membership") ?? "");
+  if (r.session && membershipsOf(r.file, r.session.personId).some((m) => m.id === id)) actIn(r.file, r.session, id);
+  revalidatePath("/", "layout");
+  redirect(r.base || "/");
+}
+
+/** Values by field id, from a form that names its inputs so; fields the viewer may not know of are not there to be named. */
+function parseFields(r: PortalRequest, table: Table, data: FormData): { values: Record<string, Value>; errors: Record<string, string> } {
+  const { policy } = r.published;
+  const known = new Set([...knownFields(policy, r.viewer, table.id), ...(["add", "change"] as const).flatMap((a) => scope(policy, r.viewer, table.id, a).grants.flatMap((g) => g.grant.changes))]);
+  const values: Record<string, Value> = {};
+  const errors: Record<string, string> = {};
+  for (const f of table.fields) {
+    if (!known.has(f.id) || !data.has(f.id)) continue;
+    const text = f.type === "relations" || f.type === "choices" ? data.getAll(f.id).map(String).filter(Boolean).join(";") : String(data.get(f.id));
+    const read = readCell(f, text);
+    if (read.ok) values[f.id] = read.value;
+    else errors[f.id] = read.error;
+  }
+  return { values, errors };
+}
+
+function refusal(before: FormState, data: FormData, e: WriteError): FormState {
+  switch (e.code) {
+    case "invalid":
+      return failed(before, data, Object.fromEntries(e.errors.map((x) => [x.field, x.message])));
+    case "stale":
+      return failed(before, data, {}, "Somebody changed this record while you were writing. What you wrote is kept here; open the record in another window, compare, and save again from a fresh form.");
+    case "plan-needed":
+      return failed(before, data, {}, "This is not part of your company's plan.");
+    default:
+      return failed(before, data, {}, "Your roles do not allow this as it stands. If you meant a record outside your sites, choose another.");
+  }
+}
+
+const tableOf = (r: PortalRequest, data: FormData): Table => {
+  const table = r.published.policy.schema.tableBySlug(String(data.get("$table") ?? ""));
+  if (!table) redirect(r.base || "/");
+  return table;
+};
+
+export async function addInPortal(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  const table = tableOf(r, data);
+  const { values, errors } = parseFields(r, table, data);
+  if (Object.keys(errors).length > 0) return failed(before, data, errors);
+  const done = addRecord(r.file, r.published.policy, r.viewer, table.id, values);
+  if (!done.ok) return refusal(before, data, done.error);
+  redirect(`${r.base}/${table.slug}/${done.value.id}?added=1`);
+}
+
+export async function changeInPortal(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  const table = tableOf(r, data);
+  const id = String(data.get("$id") ?? "");
+  const { values, errors } = parseFields(r, table, data);
+  if (Object.keys(errors).length > 0) return failed(before, data, errors);
+  const done = changeRecord(r.file, r.published.policy, r.viewer, table.id, id, values, String(data.get("$seen") ?? ""));
+  if (!done.ok) return refusal(before, data, done.error);
+  redirect(`${r.base}/${table.slug}/${id}?saved=1`);
+}

@@ -1,0 +1,63 @@
+/** The rows of a list. The first column names the record and leads to its sheet. */
+import { ArrowDown, ArrowUp } from "lucide-react";
+import Link from "next/link";
+import type { Locale } from "@/core/exchange/present";
+import type { SeenRecord } from "@/core/records";
+import type { Field, Table } from "@/core/schema/types";
+import type { Sort } from "@/data/records/read";
+import { FieldValue, isNumeric } from "@/ui/field-value";
+
+interface Props {
+  table: Table;
+  columns: Field[];
+  records: readonly SeenRecord[];
+  locale: Locale;
+  base: string;
+  sort?: Sort | null;
+  /** The address with another sort; absent where the list does not sort. */
+  sortHref?: (field: Field, descending: boolean) => string;
+  href: (tableId: string, id: string) => string | undefined;
+}
+
+export function ListTable({ table, columns, records, locale, base, sort, sortHref, href }: Props) {
+  const shown = columns.filter((f) => f.type !== "long-text");
+  return (
+    <div className="overflow-x-auto">
+      <table className="grid-table">
+        <thead>
+          <tr>
+            {shown.map((f) => (
+              <th key={f.id} scope="col" className={isNumeric(f) ? "num" : ""} aria-sort={sort?.field === f.id ? (sort.descending ? "descending" : "ascending") : undefined}>
+                {sortHref && f.type !== "relations" && f.type !== "choices" ? (
+                  <Link href={sortHref(f, sort?.field === f.id && !sort.descending)} className="inline-flex items-center gap-1 hover:underline">
+                    {f.name}
+                    {sort?.field === f.id && (sort.descending ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />)}
+                  </Link>
+                ) : (
+                  f.name
+                )}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {records.map((x) => (
+            <tr key={x.id}>
+              {shown.map((f, i) => (
+                <td key={f.id} className={isNumeric(f) ? "num" : ""}>
+                  {f.id === table.labelFieldId || (i === 0 && !(table.labelFieldId in x.fields)) ? (
+                    <Link className="link-plain font-medium" href={`${base}/${table.slug}/${x.id}`}>
+                      {x.fields[f.id] ? <FieldValue field={f} value={x.fields[f.id]} locale={locale} /> : `${table.singular}, unnamed`}
+                    </Link>
+                  ) : (
+                    <FieldValue field={f} value={x.fields[f.id]} locale={locale} href={href} />
+                  )}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}

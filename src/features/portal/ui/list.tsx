@@ -1,0 +1,135 @@
+/** A list: search, filters by choice, sorting, pages, download. Everything is in the address, so that it can be shared. */
+import { Download, Plus, X } from "lucide-react";
+import Link from "next/link";
+import type { Field, Table } from "@/core/schema/types";
+import type { PortalRequest } from "@/identity/request";
+import { AutoSelect } from "@/ui/auto-submit";
+import { Empty } from "@/ui/empty";
+import { Pager } from "@/ui/pager";
+import { SlashSearch } from "@/ui/slash-search";
+import { listView, localeOf, may, missingFeatures, PAGE, type Search } from "../queries";
+import { ListTable } from "./list-table";
+import { PlanNote } from "./plan-note";
+
+export function recordHref(r: PortalRequest): (tableId: string, id: string) => string | undefined {
+  return (tableId, id) => {
+    const t = r.published.policy.schema.findTable(tableId);
+    return t && may(r, t, "see") ? `${r.base}/${t.slug}/${id}` : undefined;
+  };
+}
+
+export function List({ r, table, search }: { r: PortalRequest; table: Table; search: Search }) {
+  const v = listView(r, table, search);
+  const locale = localeOf(r);
+  const at = `${r.base}/${table.slug}`;
+  const current: Record<string, string> = {
+    ...(v.search ? { q: v.search } : {}),
+    ...Object.fromEntries(v.choiceFilters.filter((c) => c.chosen).map((c) => [`is.${c.field.slug}`, c.chosen])),
+    ...(v.related ? { of: `${v.related.field.slug}:${v.related.id}` } : {}),
+    ...(v.sort ? { sort: `${v.sort.descending ? "-" : ""}${r.published.policy.schema.field(v.sort.field).slug}` } : {}),
+  };
+  const href = (change: Record<string, string | null>): string => {
+    const all = Object.entries({ ...current, ...change }).filter((e): e is [string, string] => e[1] !== null);
+    return all.length > 0 ? `${at}?${new URLSearchParams(all)}` : at;
+  };
+  const narrowed = v.search !== "" || v.related !== null || v.choiceFilters.some((c) => c.chosen);
+  const features = missingFeatures(r, table);
+  return (
+    <div className="grid gap-5">
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <h1>{table.name}</h1>
+        <div className="flex flex-wrap items-center gap-2">
+          {may(r, table, "export") && v.all > 0 && (
+            <a className="btn btn-ghost btn-sm" href={exportHref(r, table, v)} download>
+              <Download size={15} aria-hidden /> Download CSV
+            </a>
+          )}
+          {may(r, table, "add") && !r.seeAs && (
+            <Link className="btn btn-primary btn-sm" href={`${at}/new`}>
+              <Plus size={15} aria-hidden /> Add a {table.singular.toLowerCase()}
+            </Link>
+          )}
+        </div>
+      </div>
+      {features.length > 0 && <PlanNote base={r.base} what={`More ${table.name.toLowerCase()}`} features={features} lapsed={false} />}
+      <form action={at} className="flex flex-wrap items-end gap-3">
+        <SlashSearch label={`Search ${table.name.toLowerCase()}`} value={v.search} />
+        {v.choiceFilters.map(({ field, chosen }) => (
+          <ChoiceFilter key={`${field.id} ${chosen}`} field={field} chosen={chosen} />
+        ))}
+        {v.related && <input type="hidden" name="of" value={`${v.related.field.slug}:${v.related.id}`} />}
+        {v.sort && <input type="hidden" name="sort" value={current.sort} />}
+        <noscript>
+          <button type="submit" className="btn btn-sm">Show</button>
+        </noscript>
+        {v.related && (
+          <Link href={href({ of: null, page: null })} className="tag inline-flex items-center gap-1 py-1">
+            {v.related.field.name}: {v.related.label} <X size={13} aria-hidden /> <span className="sr-only">take this filter away</span>
+          </Link>
+        )}
+        {narrowed && (
+          <Link className="link-plain py-1.5 text-sm" href={at}>
+            Show all
+          </Link>
+        )}
+      </form>
+      <section className="sheet overflow-hidden" aria-label={table.name}>
+        {v.records.length > 0 ? (
+          <ListTable
+            table={table}
+            columns={v.columns}
+            records={v.records}
+            locale={locale}
+            base={r.base}
+            sort={v.sort}
+            sortHref={(f, descending) => href({ sort: `${descending ? "-" : ""}${f.slug}`, page: null })}
+            href={recordHref(r)}
+          />
+        ) : narrowed ? (
+          <Empty title="Nothing matches">
+            {v.all > 0 ? `None of the ${v.all} ${table.name.toLowerCase()} that you see fits this search.` : "There is nothing to search in."}
+          </Empty>
+        ) : (
+          <NothingHere r={r} table={table} />
+        )}
+        <Pager page={v.page} pages={v.pages} size={PAGE} total={v.total} locale={locale.locale} href={(page) => href({ page: page === 1 ? null : String(page) })} />
+      </section>
+    </div>
+  );
+}
+
+function ChoiceFilter({ field, chosen }: { field: Field; chosen: string }) {
+  return (
+    <label className="grid gap-0.5 text-sm">
+      <span className="quiet">{field.name}</span>
+      <AutoSelect name={`is.${field.slug}`} defaultValue={chosen} className="select select-sm min-w-28">
+        <option value="">Any</option>
+        {(field.options.choices ?? []).map((c) => (
+          <option key={c}>{c}</option>
+        ))}
+      </AutoSelect>
+    </label>
+  );
+}
+
+/** Why there is nothing, in words, without telling what others have. */
+function NothingHere({ r, table }: { r: PortalRequest; table: Table }) {
+  const { brand } = r.published.definition;
+  const roles = r.viewer.roles.map((x) => r.published.policy.role(x)?.name ?? x).join(", ");
+  return (
+    <Empty title={`No ${table.name.toLowerCase()} yet`}>
+      {may(r, table, "add")
+        ? `When you or a colleague add one, it stands here.`
+        : `${r.viewer.company ? `${r.viewer.company.name} has` : "There are"} none that ${roles ? `your role (${roles})` : "you"} can see. Some lists show only what was given to you, such as your sites. `}
+      {brand.contact && ` If you expected some, write to ${brand.contact}.`}
+    </Empty>
+  );
+}
+
+/** The same list as a file, with the API's own filter. */
+function exportHref(r: PortalRequest, table: Table, v: ReturnType<typeof listView>): string {
+  const tests = v.choiceFilters.filter((c) => c.chosen).map((c) => ({ path: c.field.slug, operator: "is", value: c.chosen }));
+  if (v.related) tests.push({ path: v.related.field.slug, operator: "is", value: v.related.id });
+  const query = new URLSearchParams({ format: "csv", ...(v.search ? { q: v.search } : {}), ...(tests.length > 0 ? { filter: JSON.stringify({ "all of": tests }) } : {}) });
+  return `${r.base}/api/v1/tables/${table.slug}/export?${query}`;
+}

@@ -1,0 +1,37 @@
+/** "51 to 100 of 212", and the pages before and after. */
+import Link from "next/link";
+
+interface Props {
+  page: number;
+  pages: number;
+  size: number;
+  total: number;
+  locale: string;
+  href: (page: number) => string;
+}
+
+export function Pager({ page, pages, size, total, locale, href }: Props) {
+  if (total === 0) return null;
+  const n = new Intl.NumberFormat(locale);
+  const step = (to: number, words: string) =>
+    to >= 1 && to <= pages ? (
+      <Link className="link-plain" href={href(to)}>
+        {words}
+      </Link>
+    ) : (
+      <span className="opacity-45">{words}</span>
+    );
+  return (
+    <nav aria-label="Pages" className="flex flex-wrap items-center justify-between gap-3 border-t border-base-300 px-4 py-2.5 text-sm">
+      <span className="tabular-nums">
+        {n.format((page - 1) * size + 1)} to {n.format(Math.min(total, page * size))} of {n.format(total)}
+      </span>
+      {pages > 1 && (
+        <span className="flex gap-4">
+          {step(page - 1, "Previous page")}
+          {step(page + 1, "Next page")}
+        </span>
+      )}
+    </nav>
+  );
+}
