@@ -24,7 +24,7 @@ export interface ControlFile {
 /** SLUG also keeps a slug from being a path. */
 const SLUG = /^[a-z0-9](?:[a-z0-9-]{0,40}[a-z0-9])?$/;
 
-export const dataFolder = (): string => resolve(process.env.ELKHORN_DATA ?? ".demo-data");
+export const dataFolder = (): string => resolve(/* turbopackIgnore: true */ process.env.ELKHORN_DATA ?? ".demo-data");
 
 /** Kept on globalThis: Next bundles a module once for each kind of entry, and each file should be opened once a process. */
 const kept = ((globalThis as { __elkhornFiles?: Map<string, PortalFile | ControlFile> }).__elkhornFiles ??= new Map());

@@ -13,9 +13,11 @@ interface Props {
   locale: Locale;
   /** The address of a related record, or undefined where it has no page. */
   href?: (tableId: string, id: string) => string | undefined;
+  /** In tables: no frames around choices. */
+  plain?: boolean;
 }
 
-export function FieldValue({ field, value, locale, href }: Props) {
+export function FieldValue({ field, value, locale, href, plain }: Props) {
   const target = field.options.target;
   if (isLink(value)) return <Related link={value} to={"id" in value && target ? href?.(target, value.id) : undefined} />;
   if (isLinks(value)) {
@@ -29,8 +31,8 @@ export function FieldValue({ field, value, locale, href }: Props) {
   }
   const words = toWords(field, value, locale);
   if (words === "") return <span className="sr-only">empty</span>;
-  if (field.type === "choice") return <span className="tag">{words}</span>;
-  if (field.type === "choices") return <span className="flex flex-wrap gap-1">{(value as string[]).map((v) => <span key={v} className="tag">{v}</span>)}</span>;
+  if (field.type === "choice" && !plain) return <span className="tag">{words}</span>;
+  if (field.type === "choices" && !plain) return <span className="flex flex-wrap gap-1">{(value as string[]).map((v) => <span key={v} className="tag">{v}</span>)}</span>;
   if (field.type === "long-text") return <span className="whitespace-pre-line">{words}</span>;
   return <>{words}</>;
 }

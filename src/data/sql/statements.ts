@@ -3,9 +3,10 @@
  * the prepared statement are kept; only parameters change.
  */
 import type Database from "better-sqlite3";
-import { Placeholder, type SQL } from "drizzle-orm";
+import { is, Placeholder, type SQL } from "drizzle-orm";
 import { SQLiteSyncDialect } from "drizzle-orm/sqlite-core";
 
+// `is`, not instanceof: Next bundles a module once for each kind of entry, and a statement may be built by either.
 const dialect = new SQLiteSyncDialect();
 
 interface Kept {
@@ -39,7 +40,7 @@ export class Statements {
     if (known) return known;
     if (this.#kept.size >= this.limit) this.#kept.delete(this.#kept.keys().next().value!);
     const { sql: text, params } = dialect.sqlToQuery(build());
-    const order = params.map((p) => (p instanceof Placeholder ? { at: Number(String(p.name).slice(1)) } : { literal: p }));
+    const order = params.map((p) => (is(p, Placeholder) ? { at: Number(String(p.name).slice(1)) } : { literal: p }));
     const kept: Kept = { statement: this.db.prepare<unknown[]>(text).raw(true), order };
     this.#kept.set(key, kept);
     return kept;

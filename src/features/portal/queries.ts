@@ -18,9 +18,10 @@ export const may = (r: PortalRequest, table: Table, action: Action): boolean => 
   return s.everything || s.grants.length > 0;
 };
 
-/** Tables that the viewer's grants open, in the agency's order; then those that a plan would open. */
+/** Tables that the viewer's grants open, in the agency's order, people and companies last. */
 export function openTables(r: PortalRequest): Table[] {
-  return r.published.policy.schema.tables.filter((t) => may(r, t, "see"));
+  const open = r.published.policy.schema.tables.filter((t) => may(r, t, "see"));
+  return [...open.filter((t) => t.kind === "ordinary"), ...open.filter((t) => t.kind !== "ordinary")];
 }
 
 /** Features that would open the table, or more of it, if the plan had them. */

@@ -70,7 +70,7 @@ export function Header({ base, name, monogram, tables, here, person, memberships
           </Link>
         )}
       </div>
-      <nav aria-label="Lists" className="mx-auto flex max-w-6xl gap-x-5 overflow-x-auto px-4 md:px-8">
+      <nav aria-label="Lists" className="mx-auto flex max-w-6xl quiet-scroll gap-x-5 overflow-x-auto px-4 md:px-8">
         {person && <Link href={base || "/"} aria-current={here === "/" ? "page" : undefined} className="border-b-3 border-transparent px-1 py-2.5 opacity-85 aria-[current=page]:border-current aria-[current=page]:font-semibold aria-[current=page]:opacity-100">Home</Link>}
         {tables.map((t) => tab(`/${t.slug}`, t.name))}
         {plans && tab("/plans", "Plans")}

@@ -23,7 +23,7 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
   const shown = columns.filter((f) => f.type !== "long-text");
   return (
     <div className="overflow-x-auto">
-      <table className="grid-table">
+      <table className="grid-table stacks">
         <thead>
           <tr>
             {shown.map((f) => (
@@ -44,13 +44,13 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
           {records.map((x) => (
             <tr key={x.id}>
               {shown.map((f, i) => (
-                <td key={f.id} className={isNumeric(f) ? "num" : ""}>
+                <td key={f.id} data-label={f.name} className={`${isNumeric(f) ? "num" : ""} ${isBlank(x.fields[f.id]) && f.id !== table.labelFieldId ? "blank" : ""}`}>
                   {f.id === table.labelFieldId || (i === 0 && !(table.labelFieldId in x.fields)) ? (
                     <Link className="link-plain font-medium" href={`${base}/${table.slug}/${x.id}`}>
                       {x.fields[f.id] ? <FieldValue field={f} value={x.fields[f.id]} locale={locale} /> : `${table.singular}, unnamed`}
                     </Link>
                   ) : (
-                    <FieldValue field={f} value={x.fields[f.id]} locale={locale} href={href} />
+                    <FieldValue field={f} value={x.fields[f.id]} locale={locale} href={href} plain />
                   )}
                 </td>
               ))}
@@ -61,3 +61,5 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
     </div>
   );
 }
+
+const isBlank = (v: unknown): boolean => v === null || v === undefined || v === "" || (Array.isArray(v) && v.length === 0);

@@ -35,7 +35,7 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
   const narrowed = v.search !== "" || v.related !== null || v.choiceFilters.some((c) => c.chosen);
   const features = missingFeatures(r, table);
   return (
-    <div className="grid gap-5">
+    <div className="grid gap-5 [&>*]:min-w-0">
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h1>{table.name}</h1>
         <div className="flex flex-wrap items-center gap-2">
@@ -100,9 +100,9 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
 
 function ChoiceFilter({ field, chosen }: { field: Field; chosen: string }) {
   return (
-    <label className="grid gap-0.5 text-sm">
+    <label className="grid gap-1 text-sm">
       <span className="quiet">{field.name}</span>
-      <AutoSelect name={`is.${field.slug}`} defaultValue={chosen} className="select select-sm min-w-28">
+      <AutoSelect name={`is.${field.slug}`} defaultValue={chosen} className="select min-w-32">
         <option value="">Any</option>
         {(field.options.choices ?? []).map((c) => (
           <option key={c}>{c}</option>

@@ -15,7 +15,7 @@ export function Sheet({ r, table, record, note, changeable }: { r: PortalRequest
   const fields = columns(r, table).filter((f) => f.id in record.fields && f.id !== table.labelFieldId);
   const related = relatedLists(r, table, record.id);
   return (
-    <article className="grid gap-6">
+    <article className="grid gap-6 [&>*]:min-w-0">
       <nav aria-label="Where you are" className="text-sm">
         <Link className="link-plain" href={`${r.base}/${table.slug}`}>
           {table.name}
