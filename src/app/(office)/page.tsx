@@ -1,1 +1,77 @@
-export default function Page() { return <main>Elkhorn</main>; }
+import Link from "next/link";
+import { published } from "@/data/definitions";
+import { portalFile } from "@/data/open";
+import { listPortals } from "@/data/portals";
+import { countOf } from "@/data/standing";
+import { signOutOfOffice } from "@/features/office/actions";
+import { office } from "@/identity/office-gate";
+import { Mark } from "@/features/office/ui/mark";
+import { NewPortalForm } from "@/features/office/ui/new-portal-form";
+import { hostAddress } from "@/identity/request";
+import { Empty } from "@/ui/empty";
+
+export default async function Page() {
+  const { owner, staff } = await office();
+  const { protocol, host } = await hostAddress();
+  const portals = listPortals(owner).flatMap((p) => {
+    const file = portalFile(p.slug);
+    return file ? [{ ...p, file, live: published(file) }] : [];
+  });
+  return (
+    <main className="mx-auto grid max-w-4xl gap-8 px-5 py-8">
+      <div className="flex flex-wrap items-center gap-3">
+        <Mark size={34} />
+        <span className="title grow text-xl font-semibold">Elkhorn</span>
+        <span className="quiet text-sm">{staff.name}</span>
+        <form action={signOutOfOffice}>
+          <button type="submit" className="btn btn-ghost btn-sm">
+            Sign out
+          </button>
+        </form>
+      </div>
+      <h1>Your portals</h1>
+      <div className="sheet overflow-hidden">
+        {portals.length === 0 ? (
+          <Empty title="No portal yet">Make the first one below; nothing in it is open to anybody until you say so.</Empty>
+        ) : (
+          <table className="grid-table stacks">
+            <thead>
+              <tr>
+                <th scope="col">Portal</th>
+                <th scope="col">Address</th>
+                <th scope="col" className="num">Companies</th>
+                <th scope="col" className="num">People</th>
+                <th scope="col" className="num">Version</th>
+              </tr>
+            </thead>
+            <tbody>
+              {portals.map((p) => (
+                <tr key={p.slug}>
+                  <td>
+                    <Link className="link-plain font-medium" href={`/portals/${p.slug}/data`}>
+                      {p.live.definition.portal.name}
+                    </Link>
+                  </td>
+                  <td data-label="Address">
+                    <a className="link-plain" href={`${protocol}://${p.slug}.${host}`}>
+                      {p.slug}.{host}
+                    </a>
+                  </td>
+                  <td className="num" data-label="Companies">{countOf(p.file, "t_companies")}</td>
+                  <td className="num" data-label="People">{countOf(p.file, "t_people")}</td>
+                  <td className="num" data-label="Version">{p.live.version}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </div>
+      <section aria-labelledby="new-portal">
+        <h2 id="new-portal" className="mb-3">
+          A new portal
+        </h2>
+        <NewPortalForm />
+      </section>
+    </main>
+  );
+}

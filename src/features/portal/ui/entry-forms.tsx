@@ -1,5 +1,5 @@
 "use client";
-/** Signing in, opening a link, choosing a password. */
+/** Opening a link, choosing a password. */
 import { useActionState } from "react";
 import { type FormState, NEW_FORM } from "@/ui/form";
 
@@ -11,34 +11,6 @@ function Message({ state }: { state: FormState }) {
       {state.message}
     </div>
   ) : null;
-}
-
-export function SignInForm({ action, to }: { action: Action; to: string }) {
-  const [state, send, pending] = useActionState(action, NEW_FORM);
-  return (
-    <form action={send} className="grid gap-4" noValidate>
-      <input type="hidden" name="to" value={to} />
-      <Message state={state} />
-      <div>
-        <label className="field-label" htmlFor="email">
-          E-mail address
-        </label>
-        <input key={state.turn} id="email" name="email" type="email" autoComplete="username" className="input w-full" defaultValue={String(state.values.email ?? "")} aria-invalid={state.errors.email ? true : undefined} aria-describedby="email-error" />
-        <p id="email-error" className="field-error">{state.errors.email}</p>
-      </div>
-      <div>
-        <label className="field-label" htmlFor="password">
-          Password
-        </label>
-        <input id="password" name="password" type="password" autoComplete="current-password" className="input w-full" aria-invalid={state.errors.password ? true : undefined} aria-describedby="password-error" />
-        <p id="password-error" className="field-error">{state.errors.password}</p>
-      </div>
-      <button type="submit" className="btn btn-primary" disabled={pending}>
-        {pending && <span className="loading loading-spinner loading-xs" aria-hidden />}
-        Sign in
-      </button>
-    </form>
-  );
 }
 
 export function OpenLinkForm({ action, token, name }: { action: Action; token: string; name: string }) {

@@ -1,8 +1,8 @@
 import { redirect } from "next/navigation";
 import { signIn } from "@/features/portal/actions";
 import { portal, safePath } from "@/features/portal/gate";
-import { SignInForm } from "@/features/portal/ui/entry-forms";
 import { Narrow } from "@/features/portal/ui/narrow";
+import { SignInForm } from "@/ui/sign-in-form";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; out?: string }> };
 

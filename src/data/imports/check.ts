@@ -1,0 +1,160 @@
+/**
+ * Checks every row against the plan and sets the good ones aside in a file of their own. The portal's file is not touched
+ * until all is decided; then one transaction brings everything in (see `commit.ts`). Killed half way, nothing has happened.
+ */
+import { rmSync } from "node:fs";
+import { setImmediate as breathe } from "node:timers/promises";
+import Database from "better-sqlite3";
+import { readCell } from "@/core/exchange/cells";
+import { isBlank } from "@/core/exchange/csv";
+import type { ImportPlan, RowProblem } from "@/core/exchange/import-plan";
+import type { Field, Schema } from "@/core/schema/types";
+import { fold } from "@/core/text/fold";
+import type { PortalFile } from "../open";
+import { newId, storedValue } from "../records/store";
+import { schemaOf } from "../registry";
+import { type Analysis, importPath, readRecords } from "./receive";
+
+export interface StagedColumn {
+  /** Index in the file. */
+  readonly at: number;
+  readonly field: Field;
+  readonly order: "iso" | "day-first" | "month-first";
+  readonly folded: boolean;
+}
+
+export interface CheckResult {
+  readonly good: number;
+  readonly bad: number;
+  readonly problems: readonly RowProblem[];
+  readonly newCompanies: readonly string[];
+}
+
+type Cell = string | number | null;
+const MOST_PROBLEMS = 10_000;
+const isText = (type: string): boolean => type === "text" || type === "long-text";
+
+/** Fields that the plan's columns will have; those that are still to be made get a provisional id. */
+export function plannedColumns(plan: ImportPlan, schema: Schema): StagedColumn[] {
+  return plan.columns.flatMap((c, at): StagedColumn[] => {
+    if (c.to === "skip") return [];
+    if (c.to === "field") {
+      const field = schema.field(c.field);
+      return [{ at, field, order: c.order, folded: isText(field.type) }];
+    }
+    const type = plan.companyColumn === at ? "relation" : c.type;
+    const target = plan.companyColumn === at ? schema.companies.id : c.target;
+    const options = type === "relation" ? { target: target ?? "" } : type === "choice" ? { choices: c.choices ?? [] } : type === "money" ? { currency: "GBP" } : {};
+    return [{ at, order: c.order, folded: isText(type), field: { id: `new_${at}`, tableId: "", slug: "", name: c.name, type, options, system: false } }];
+  });
+}
+
+type Lookup = (text: string) => string | null | "many";
+
+/** Related records by the name that people write, or by id. */
+function lookups(file: PortalFile, schema: Schema, columns: readonly StagedColumn[]): Map<number, Lookup> {
+  const found = new Map<number, Lookup>();
+  for (const c of columns) {
+    if (c.field.type !== "relation") continue;
+    const target = schema.table(c.field.options.target!);
+    const rows = file.db.prepare(`SELECT id, "${target.labelFieldId}" FROM "${target.id}"`).raw().all() as [string, string | null][];
+    const byName = new Map<string, string | "many">();
+    for (const [id, name] of rows) {
+      if (name === null) continue;
+      const key = fold(String(name));
+      byName.set(key, byName.has(key) ? "many" : id);
+    }
+    const ids = new Set(rows.map((r) => r[0]));
+    found.set(c.at, (text) => (ids.has(text) ? text : (byName.get(fold(text.normalize("NFC").trim())) ?? null)));
+  }
+  return found;
+}
+
+export async function checkImport(
+  file: PortalFile, id: string, analysis: Analysis, plan: ImportPlan, progress: (done: number) => void,
+): Promise<CheckResult> {
+  const schema = schemaOf(file);
+  const columns = plannedColumns(plan, schema);
+  const reader = new RowReader(columns, lookups(file, schema, columns), plan, analysis.header);
+  rmSync(importPath(id, "stage"), { force: true });
+  const stage = new Database(importPath(id, "stage"));
+  try {
+    stage.pragma("journal_mode = OFF");
+    stage.pragma("synchronous = OFF");
+    const names = columns.flatMap((c) => (c.folded ? [`c${c.at}`, `c${c.at}_k`] : [`c${c.at}`]));
+    stage.exec(`CREATE TABLE rows (id TEXT, ${names.join(", ")})`);
+    const insert = stage.prepare(`INSERT INTO rows VALUES (?, ${names.map(() => "?").join(", ")})`);
+    const problems: RowProblem[] = [];
+    let good = 0;
+    let bad = 0;
+    let header = true;
+    for await (const records of readRecords(id, analysis)) {
+      stage.exec("BEGIN");
+      for (const record of records) {
+        if (isBlank(record)) continue;
+        if (header) {
+          header = false;
+          continue;
+        }
+        const row = reader.read(record.cells, record.line);
+        if (Array.isArray(row)) {
+          insert.run(newId(), ...row);
+          good++;
+        } else {
+          bad++;
+          if (problems.length < MOST_PROBLEMS) problems.push(row);
+        }
+      }
+      stage.exec("COMMIT");
+      progress(good + bad);
+      await breathe();
+    }
+    return { good, bad, problems, newCompanies: [...reader.companies.values()] };
+  } finally {
+    stage.close();
+  }
+}
+
+class RowReader {
+  /** Companies that are not there yet, by folded name. */
+  readonly companies = new Map<string, string>();
+
+  constructor(
+    private readonly columns: readonly StagedColumn[],
+    private readonly finders: Map<number, Lookup>,
+    private readonly plan: ImportPlan,
+    private readonly header: readonly string[],
+  ) {}
+
+  /** The row's stored cells, or the first thing that is wrong with it. */
+  read(cells: readonly string[], line: number): RowProblem | Cell[] {
+    if (cells.length !== this.header.length) {
+      return { line, column: "the whole row", reason: `It has ${cells.length} ${cells.length === 1 ? "cell" : "cells"} where the first line has ${this.header.length}.` };
+    }
+    const out: Cell[] = [];
+    for (const c of this.columns) {
+      const cell = this.#cell(c, cells[c.at]!);
+      if (typeof cell === "object" && cell !== null) return { line, column: this.header[c.at]!, reason: cell.reason };
+      out.push(cell);
+      if (c.folded) out.push(cell === null ? null : fold(String(cell)));
+    }
+    return out;
+  }
+
+  #cell(c: StagedColumn, text: string): Cell | { reason: string } {
+    const read = readCell(c.field, text, c.order);
+    if (!read.ok) return { reason: read.error };
+    const names = this.plan.companyColumn === c.at;
+    if (read.value === null) return names ? { reason: "It names no company." } : c.field.options.required ? { reason: "It is empty, and this field is needed." } : null;
+    if (c.field.type !== "relation") return storedValue(read.value);
+    const name = String(read.value);
+    const found = this.finders.get(c.at)!(name);
+    if (found === "many") return { reason: `There is more than one “${name.slice(0, 60)}”, so it is not clear which is meant.` };
+    if (found !== null) return found;
+    if (!names || !this.plan.addCompanies) return { reason: `There is no “${name.slice(0, 60)}” to point to.` };
+    if (name.length > 120) return { reason: "A company's name is at most 120 characters long." };
+    const key = fold(name.normalize("NFC"));
+    if (!this.companies.has(key)) this.companies.set(key, name);
+    return `new:${key}`;
+  }
+}

@@ -1,0 +1,101 @@
+/** Brings a checked import in: new table, fields, companies and every good row in one transaction, or nothing at all. */
+import { rmSync } from "node:fs";
+import { slugOf } from "@/core/address/slug";
+import type { ImportPlan } from "@/core/exchange/import-plan";
+import { err, ok, type Result } from "@/core/result";
+import { fold } from "@/core/text/fold";
+import { changeDraft, draftOf, published } from "../definitions";
+import type { PortalFile } from "../open";
+import type { Owner } from "../owner";
+import { addCompany } from "../people";
+import { keepCompanies } from "../records/company";
+import { addField, addTable, schemaOf } from "../registry";
+import { audit } from "../system/audit";
+import { plannedColumns } from "./check";
+import { importPath } from "./receive";
+
+/** Addresses that a portal uses itself: no table may be called so. */
+const RESERVED = new Set(["api", "sign-in", "link", "new-password", "plans", "see-as", "openapi-json", "new", "p"]);
+const SYSTEM = '"id", "created_at", "created_by", "changed_at", "changed_by"';
+
+const singularOf = (name: string): string => (/ies$/i.test(name) ? name.replace(/ies$/i, "y") : /[^s]s$/i.test(name) ? name.slice(0, -1) : name);
+
+export function commitImport(file: PortalFile, owner: Owner, id: string, plan: ImportPlan, newCompanies: readonly string[]): Result<{ table: string; rows: number }, string> {
+  file.db.prepare("ATTACH DATABASE ? AS stage").run(importPath(id, "stage"));
+  try {
+    const done = file.db.transaction(() => bringIn(file, owner, id, plan, newCompanies))();
+    rmSync(importPath(id, "csv"), { force: true });
+    return ok(done);
+  } catch (e) {
+    const code = (e as { code?: string }).code;
+    if (code === "SQLITE_FULL") return err("The disk is full. Nothing was imported and nothing is damaged; make room and bring it in again.");
+    if (code === "SQLITE_BUSY") return err("The portal was busy for too long. Nothing was imported; bring it in again.");
+    throw e;
+  } finally {
+    file.db.exec("DETACH DATABASE stage");
+  }
+}
+
+function bringIn(file: PortalFile, owner: Owner, id: string, plan: ImportPlan, newCompanies: readonly string[]): { table: string; rows: number } {
+  const companyIds = new Map<string, string>();
+  for (const name of newCompanies) {
+    const added = addCompany(file, owner, name);
+    if (!added.ok) throw new Error(added.error.message);
+    companyIds.set(fold(name.normalize("NFC")), added.value.id);
+  }
+  // Companies that were only names when the rows were checked get their ids now.
+  if (plan.companyColumn !== null) {
+    const update = file.db.prepare(`UPDATE stage.rows SET c${plan.companyColumn} = ? WHERE c${plan.companyColumn} = ?`);
+    for (const [name, company] of companyIds) update.run(company, `new:${name}`);
+  }
+  const planned = plannedColumns(plan, schemaOf(file));
+  const { tableId, columnIds } = makePlaces(file, plan);
+  const into = planned.flatMap((c) => (c.folded ? [`"${columnIds.get(c.at)}"`, `"${columnIds.get(c.at)}_k"`] : [`"${columnIds.get(c.at)}"`]));
+  const from = planned.flatMap((c) => (c.folded ? [`c${c.at}`, `c${c.at}_k`] : [`c${c.at}`]));
+  const by = owner.person?.id ?? "owner";
+  const rows = file.db
+    .prepare(`INSERT INTO "${tableId}" (${SYSTEM}, ${into.join(", ")}) SELECT id, @at, @by, @at, @by, ${from.join(", ")} FROM stage.rows`)
+    .run({ at: new Date().toISOString(), by }).changes;
+  if ("name" in plan.table && plan.companyColumn !== null) wallInDraft(file, owner, tableId, columnIds.get(plan.companyColumn)!);
+  else keepCompanies(file, published(file).policy, tableId);
+  file.db.prepare("UPDATE sys_imports SET state = 'done', table_id = ?, good = ? WHERE id = ?").run(tableId, rows, id);
+  audit(file, { actor: by, act: "imported", tableId, detail: `${rows} records` });
+  return { table: schemaOf(file).table(tableId).slug, rows };
+}
+
+/** A new table is nobody's until it is published; the draft already has its wall. */
+function wallInDraft(file: PortalFile, owner: Owner, tableId: string, companyField: string): void {
+  const { revision } = draftOf(file, owner);
+  const changed = changeDraft(file, owner, revision, (d) => ({ ...d, walls: { ...d.walls, [tableId]: { kind: "owned", path: [companyField] } } }));
+  if (!changed.ok) throw new Error("The draft could not take the new table's wall; the import is undone.");
+}
+
+/** The table and fields that the rows go to; made where they are new. */
+function makePlaces(file: PortalFile, plan: ImportPlan): { tableId: string; columnIds: Map<number, string> } {
+  const schema = schemaOf(file);
+  const columnIds = new Map<number, string>();
+  const planned = plannedColumns(plan, schema);
+  const taken = new Set<string>();
+  const slugFor = (name: string): string => {
+    const slug = slugOf(name, "field", (s) => taken.has(s));
+    taken.add(slug);
+    return slug;
+  };
+  const isNew = (c: (typeof planned)[number]): boolean => c.field.id.startsWith("new_");
+  const spec = (c: (typeof planned)[number]) => ({ slug: slugFor(c.field.name), name: c.field.name, type: c.field.type, options: c.field.options });
+  if ("id" in plan.table) {
+    const tableId = plan.table.id;
+    for (const f of schema.table(tableId).fields) taken.add(f.slug);
+    for (const c of planned) columnIds.set(c.at, isNew(c) ? addField(file, tableId, spec(c)) : c.field.id);
+    return { tableId, columnIds };
+  }
+  const { name } = plan.table;
+  const slug = slugOf(name, "table", (s) => RESERVED.has(s) || schema.tableBySlug(s) !== undefined);
+  // The first text names a record; without one, the first column does.
+  const first = planned.find((c) => c.field.type === "text") ?? planned[0]!;
+  const ordered = [first, ...planned.filter((c) => c !== first)];
+  const tableId = addTable(file, { slug, name, singular: singularOf(name), fields: ordered.map(spec) });
+  const made = schemaOf(file).table(tableId).fields;
+  for (const [i, c] of ordered.entries()) columnIds.set(c.at, made[i]!.id);
+  return { tableId, columnIds };
+}

@@ -1,0 +1,108 @@
+/** The imports of a portal: their states survive a restart; progress of a running one is kept in memory. */
+import { rmSync } from "node:fs";
+import { desc, eq } from "drizzle-orm";
+import type { ImportPlan } from "@/core/exchange/import-plan";
+import { err, ok, type Result } from "@/core/result";
+import type { PortalFile } from "../open";
+import type { Owner } from "../owner";
+import { newId } from "../records/store";
+import { imports } from "../system/portal-tables";
+import { type CheckResult, checkImport } from "./check";
+import { commitImport } from "./commit";
+import { type Analysis, analyse, importPath, receiveFile } from "./receive";
+
+export type ImportState = "received" | "checking" | "checked" | "done" | "failed" | "interrupted" | "given up";
+
+/** What is kept of an import between its steps. */
+interface Kept {
+  analysis: Analysis;
+  plan?: ImportPlan;
+  result?: CheckResult;
+}
+
+export interface ImportJob extends Kept {
+  readonly id: string;
+  readonly fileName: string;
+  readonly state: ImportState;
+  readonly done: number;
+  readonly total: number;
+  readonly message: string | null;
+  readonly tableId: string | null;
+}
+
+const running: Map<string, number> = ((globalThis as { __elkhornImports?: Map<string, number> }).__elkhornImports ??= new Map());
+
+export async function beginImport(file: PortalFile, _owner: Owner, fileName: string, body: ReadableStream<Uint8Array>): Promise<Result<{ id: string }, string>> {
+  const id = newId();
+  const received = await receiveFile(id, body);
+  if (!received.ok) return received;
+  const analysis = await analyse(id);
+  if (!analysis.ok) {
+    rmSync(importPath(id, "csv"), { force: true });
+    return err(analysis.error);
+  }
+  const kept: Kept = { analysis: analysis.value };
+  const row = { id, fileName: fileName.slice(0, 200), state: "received", plan: JSON.stringify(kept), total: analysis.value.rows, good: 0, bad: 0, createdAt: new Date().toISOString() };
+  file.orm.insert(imports).values(row).run();
+  return ok({ id });
+}
+
+const INTERRUPTED = "Elkhorn was stopped while this import was being checked. Nothing of it was brought in: check it again.";
+
+export function importJob(file: PortalFile, _owner: Owner, id: string): ImportJob | undefined {
+  const row = file.orm.select().from(imports).where(eq(imports.id, id)).get();
+  if (!row?.plan) return undefined;
+  const state = settled(file, id, row.state as ImportState);
+  return {
+    id, fileName: row.fileName, state, done: running.get(id) ?? 0, total: row.total, tableId: row.tableId,
+    message: state === "interrupted" ? INTERRUPTED : row.message, ...(JSON.parse(row.plan) as Kept),
+  };
+}
+
+/** A running state without a runner is what a killed process leaves behind. */
+function settled(file: PortalFile, id: string, state: ImportState): ImportState {
+  if (state !== "checking" || running.has(id)) return state;
+  file.orm.update(imports).set({ state: "interrupted" }).where(eq(imports.id, id)).run();
+  return "interrupted";
+}
+
+export function recentImports(file: PortalFile, owner: Owner, most = 5): ImportJob[] {
+  const rows = file.orm.select({ id: imports.id }).from(imports).orderBy(desc(imports.createdAt)).limit(most).all();
+  return rows.flatMap((r) => importJob(file, owner, r.id) ?? []);
+}
+
+/** Runs beside other requests; its progress is read by `importJob`. */
+export function startCheck(file: PortalFile, owner: Owner, id: string, plan: ImportPlan): Result<null, string> {
+  const job = importJob(file, owner, id);
+  if (!job || job.state === "done" || job.state === "given up") return err("This import is over. Drop the file again.");
+  if (job.state === "checking") return err("This import is being checked already.");
+  const { analysis } = job;
+  const store = (state: ImportState, kept: Kept, more: { message?: string | null; good?: number; bad?: number } = {}): void => {
+    file.orm.update(imports).set({ state, plan: JSON.stringify(kept), ...more }).where(eq(imports.id, id)).run();
+  };
+  running.set(id, 0);
+  store("checking", { analysis, plan }, { message: null });
+  checkImport(file, id, analysis, plan, (done) => running.set(id, done))
+    .then((result) => store("checked", { analysis, plan, result }, { good: result.good, bad: result.bad }))
+    .catch((e: unknown) => {
+      const { code } = e as { code?: string };
+      const full = code === "SQLITE_FULL" || code === "ENOSPC";
+      if (!full) console.error(e);
+      store("failed", { analysis, plan }, { message: full ? "The disk is full. Nothing was imported; make room and check again." : "The check failed on our side. Nothing was imported." });
+    })
+    .catch(console.error) // a disk so full that not even the state can be written
+    .finally(() => running.delete(id));
+  return ok(null);
+}
+
+export function bringInImport(file: PortalFile, owner: Owner, id: string): Result<{ table: string; rows: number }, string> {
+  const job = importJob(file, owner, id);
+  if (job?.state !== "checked" || !job.plan || !job.result) return err("Check the import first.");
+  if (job.result.good === 0) return err("No row of this file can be brought in as it is mapped.");
+  return commitImport(file, owner, id, job.plan, job.result.newCompanies);
+}
+
+export function giveUpImport(file: PortalFile, _owner: Owner, id: string): void {
+  file.orm.update(imports).set({ state: "given up" }).where(eq(imports.id, id)).run();
+  for (const ending of ["csv", "stage"] as const) rmSync(importPath(id, ending), { force: true });
+}

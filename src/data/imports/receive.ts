@@ -1,0 +1,143 @@
+/** Takes an uploaded file in, refuses what is not a table of text, and reads all of it once to guess types. */
+import { createWriteStream } from "node:fs";
+import { mkdir, open, rm } from "node:fs/promises";
+import { join } from "node:path";
+import { Readable, Transform } from "node:stream";
+import { pipeline } from "node:stream/promises";
+import { fileTypeFromBuffer } from "file-type";
+import { CsvReader, type CsvRecord, type Delimiter, guessDelimiter, isBlank } from "@/core/exchange/csv";
+import { type ColumnGuess, ColumnWatch } from "@/core/exchange/guess";
+import { MOST_BYTES, MOST_COLUMNS } from "@/core/exchange/import-plan";
+import { err, ok, type Result } from "@/core/result";
+import { dataFolder } from "../open";
+
+const importFolder = (): string => join(dataFolder(), "imports");
+const ID = /^[0-9a-f-]{36}$/;
+export const importPath = (id: string, ending: "csv" | "stage"): string => {
+  if (!ID.test(id)) throw new Error(`${id} is not an import's id.`);
+  return join(importFolder(), `${id}.${ending}`);
+};
+
+export interface Analysis {
+  readonly delimiter: Delimiter;
+  readonly encoding: "utf-8" | "windows-1252";
+  readonly header: readonly string[];
+  readonly sample: readonly (readonly string[])[];
+  readonly columns: readonly ColumnGuess[];
+  readonly rows: number;
+  /** Rows with more or fewer cells than the header; they will be refused one by one. */
+  readonly ragged: number;
+}
+
+export async function receiveFile(id: string, body: ReadableStream<Uint8Array>): Promise<Result<null, string>> {
+  let bytes = 0;
+  const tooLarge = new Error("too large");
+  const meter = new Transform({
+    transform(chunk: Buffer, _, done) {
+      bytes += chunk.length;
+      done(bytes > MOST_BYTES ? tooLarge : null, chunk);
+    },
+  });
+  try {
+    await mkdir(importFolder(), { recursive: true });
+    await pipeline(Readable.fromWeb(body as never), meter, createWriteStream(importPath(id, "csv")));
+  } catch (e) {
+    await rm(importPath(id, "csv"), { force: true });
+    if (e === tooLarge) return err("The file is larger than 50 MB. Split it and import the parts one after the other.");
+    if ((e as NodeJS.ErrnoException).code === "ENOSPC") return err("The disk is full, so the file could not be kept. Nothing was imported; make room and try again.");
+    throw e;
+  }
+  return ok(null);
+}
+
+/** All records of the file with their lines; yields between pieces so that other requests are answered meanwhile. */
+export async function* readRecords(id: string, how: Pick<Analysis, "delimiter" | "encoding">): AsyncGenerator<CsvRecord[], CsvReader["errors"]> {
+  const reader = new CsvReader(how.delimiter);
+  const decoder = new TextDecoder(how.encoding);
+  const file = await open(importPath(id, "csv"));
+  try {
+    for await (const chunk of file.createReadStream({ highWaterMark: 256 * 1024 })) yield [...reader.push(decoder.decode(chunk as Buffer, { stream: true }))];
+    yield [...reader.push(decoder.decode()), ...reader.end()];
+  } finally {
+    await file.close().catch(() => {});
+  }
+  return reader.errors;
+}
+
+async function firstBytes(id: string, n: number): Promise<Buffer> {
+  const file = await open(importPath(id, "csv"));
+  try {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(n), 0, n, 0);
+    return buffer.subarray(0, bytesRead);
+  } finally {
+    await file.close();
+  }
+}
+
+async function encodingOf(id: string): Promise<Analysis["encoding"]> {
+  const decoder = new TextDecoder("utf-8", { fatal: true });
+  const file = await open(importPath(id, "csv"));
+  try {
+    for await (const chunk of file.createReadStream()) decoder.decode(chunk as Buffer, { stream: true });
+    decoder.decode();
+    return "utf-8";
+  } catch {
+    return "windows-1252";
+  } finally {
+    await file.close().catch(() => {});
+  }
+}
+
+export async function analyse(id: string): Promise<Result<Analysis, string>> {
+  const head = await firstBytes(id, 64 * 1024);
+  if (head.length === 0) return err("The file is empty.");
+  const kind = await fileTypeFromBuffer(head);
+  if (kind) return err(`This is a ${kind.ext.toUpperCase()} file, whatever its name says. Save the table as CSV and drop that.`);
+  if (head.includes(0)) return err("This is not a text file. Save the table as CSV (UTF-8) and drop that.");
+  const encoding = await encodingOf(id);
+  const delimiter = guessDelimiter(new TextDecoder(encoding).decode(head));
+  const watches: ColumnWatch[] = [];
+  const sample: (readonly string[])[] = [];
+  let header: string[] | null = null;
+  let rows = 0;
+  let ragged = 0;
+  const records = readRecords(id, { delimiter, encoding });
+  for (;;) {
+    const step = await records.next();
+    if (step.done) {
+      const open = step.value.find((e) => e.code === "open-quote");
+      if (open) return err(`A quotation mark opened on line ${open.line} is never closed, so the rest of the file cannot be read as rows. Close or remove it, then drop the file again.`);
+      break;
+    }
+    for (const record of step.value) {
+      if (isBlank(record)) continue;
+      if (!header) {
+        const problem = headerProblem(record.cells);
+        if (problem) return err(problem);
+        header = record.cells.map((c) => c.trim());
+        for (const _ of header) watches.push(new ColumnWatch());
+        continue;
+      }
+      rows++;
+      if (record.cells.length !== header.length) ragged++;
+      if (sample.length < 8) sample.push(record.cells);
+      for (const [i, cell] of record.cells.entries()) watches[i]?.see(cell);
+    }
+  }
+  if (!header) return err("The file is empty.");
+  if (rows === 0) return err("The file has a header but no rows.");
+  return ok({ delimiter, encoding, header, sample, columns: watches.map((w) => w.guess()), rows, ragged });
+}
+
+function headerProblem(cells: readonly string[]): string | null {
+  if (cells.length > MOST_COLUMNS) return `The file has ${cells.length} columns; at most ${MOST_COLUMNS} can be imported.`;
+  const seen = new Map<string, number>();
+  for (const [i, c] of cells.entries()) {
+    const name = c.trim().toLowerCase();
+    if (name === "") return `Column ${i + 1} has no name in the first line. Name it, then drop the file again.`;
+    const before = seen.get(name);
+    if (before !== undefined) return `Columns ${before + 1} and ${i + 1} are both called “${c.trim()}”. Rename one, then drop the file again.`;
+    seen.set(name, i);
+  }
+  return null;
+}

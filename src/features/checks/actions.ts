@@ -1,0 +1,20 @@
+"use server";
+import { redirect } from "next/navigation";
+import { membershipsOf, personFacts } from "@/data/people";
+import { audit } from "@/data/system/audit";
+import { officePortalWrite } from "@/identity/office-gate";
+import { setSeeAsCookie } from "@/identity/request";
+import { SEE_AS_LASTS, seeAsCookie } from "@/identity/see-as";
+
+/** Opens the portal as a person sees it: a signed cookie for half an hour, a reading handle, an audit row. */
+export async function seeAs(slug: string, data: FormData): Promise<void> {
+  const p = await officePortalWrite(slug);
+  const person = personFacts(p.file, String(data.get("person") ?? ""));
+  if (!person) redirect(`${p.at}/check`);
+  const wanted = String(data.get("membership") ?? "");
+  const membership = membershipsOf(p.file, person.id).find((m) => m.id === wanted);
+  const now = Date.now();
+  audit(p.file, { actor: p.staff.id, act: "saw the portal as", tableId: "t_people", recordId: person.id });
+  await setSeeAsCookie(slug, seeAsCookie(slug, { personId: person.id, membershipId: membership?.id ?? null, staffId: p.staff.id }, now), SEE_AS_LASTS / 1000);
+  redirect(`/p/${slug}`);
+}

@@ -1,0 +1,41 @@
+"use server";
+import { redirect } from "next/navigation";
+import { z } from "zod";
+import { createPortal } from "@/data/portals";
+import { clearOfficeCookie, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
+import { officeSignIn, officeSignOut } from "@/identity/office";
+import { failed, type FormState } from "@/ui/form";
+
+const credentials = z.object({ email: z.string().trim().min(1, "Write your e-mail address.").max(300, "That is too long."), password: z.string().min(1, "Write your password.").max(1000, "That is too long.") });
+
+export async function signInToOffice(before: FormState, data: FormData): Promise<FormState> {
+  if (!(await sameOrigin())) return failed(before, data, {}, "Sign in from the back office's own page.");
+  const parsed = credentials.safeParse(Object.fromEntries(data));
+  if (!parsed.success) return failed(before, data, Object.fromEntries(parsed.error.issues.map((i) => [String(i.path[0]), i.message])));
+  const done = await officeSignIn(parsed.data.email, parsed.data.password, Date.now());
+  if (!done.ok) return failed(before, data, {}, done.error.code === "too-many" ? `Too many tries. Wait ${done.error.seconds} seconds, then try again.` : "That e-mail address and password do not go together.");
+  await setOfficeCookie(done.value.token);
+  const to = String(data.get("to") ?? "");
+  redirect(/^\/portals\/[\w/-]+$/.test(to) ? to : "/");
+}
+
+export async function signOutOfOffice(): Promise<void> {
+  await requestOfficeWrite();
+  const token = await clearOfficeCookie();
+  if (token) officeSignOut(token);
+  redirect("/sign-in");
+}
+
+const portalForm = z.object({
+  name: z.string().trim().min(1, "Give the portal a name.").max(80, "Keep the name under 80 characters."),
+  slug: z.string().trim().toLowerCase().regex(/^[a-z0-9](?:[a-z0-9-]{0,40}[a-z0-9])?$/, "Use small letters, digits and hyphens, up to 42."),
+});
+
+export async function makePortal(before: FormState, data: FormData): Promise<FormState> {
+  const { staff } = await requestOfficeWrite();
+  const parsed = portalForm.safeParse(Object.fromEntries(data));
+  if (!parsed.success) return failed(before, data, Object.fromEntries(parsed.error.issues.map((i) => [String(i.path[0]), i.message])));
+  const made = createPortal(parsed.data.slug, parsed.data.name, staff.name);
+  if ("problem" in made) return failed(before, data, { slug: made.problem });
+  redirect(`/portals/${parsed.data.slug}/data`);
+}

@@ -1,0 +1,34 @@
+/** The order of the work, each step with its state in numbers. */
+import { draftOf } from "@/data/definitions";
+import { peopleWith } from "@/data/directory";
+import { countOf } from "@/data/standing";
+import type { OfficePortal } from "@/identity/office-gate";
+
+export interface Step {
+  readonly path: string;
+  readonly name: string;
+  readonly state: string;
+  readonly needsAttention?: boolean;
+}
+
+const plural = (n: number, one: string, many: string): string => `${n.toLocaleString("en-GB")} ${n === 1 ? one : many}`;
+
+export function steps(p: OfficePortal): Step[] {
+  const { schema } = p.live.policy;
+  const ordinary = schema.tables.filter((t) => t.kind === "ordinary");
+  const records = ordinary.reduce((n, t) => n + countOf(p.file, t.id), 0);
+  const draft = draftOf(p.file, p.owner);
+  const d = draft.definition;
+  const waiting = peopleWith(p.file, p.owner, "awaiting approval");
+  const active = peopleWith(p.file, p.owner, "active");
+  return [
+    { path: "data", name: "Data", state: `${plural(ordinary.length, "table", "tables")}, ${plural(records, "record", "records")}` },
+    { path: "people", name: "People and companies", state: `${plural(countOf(p.file, "t_people"), "person", "people")}, ${plural(countOf(p.file, "t_companies"), "company", "companies")}${waiting ? `, ${waiting} waiting` : ""}`, needsAttention: waiting > 0 },
+    { path: "access", name: "Access", state: `${plural(d.roles.length, "role", "roles")}, ${plural(d.grants.length, "grant", "grants")}` },
+    { path: "pages", name: "Pages", state: plural(new Set(d.grants.filter((g) => g.actions.includes("see")).map((g) => g.table)).size, "list", "lists") },
+    { path: "brand", name: "Brand", state: d.brand.colour },
+    { path: "plans", name: "Plans", state: plural(d.plans.length, "plan", "plans") },
+    { path: "check", name: "Check", state: `${plural(active, "person", "people")} to see as` },
+    { path: "publish", name: "Publish", state: draft.changed ? "draft waits" : `version ${p.live.version} is live`, needsAttention: draft.changed },
+  ];
+}

@@ -1,0 +1,24 @@
+"use client";
+import { useActionState } from "react";
+import { NEW_FORM } from "@/ui/form";
+import { makePortal } from "../actions";
+
+export function NewPortalForm() {
+  const [state, send, pending] = useActionState(makePortal, NEW_FORM);
+  return (
+    <form action={send} className="flex flex-wrap items-start gap-4" noValidate>
+      {(["name", "slug"] as const).map((f) => (
+        <div key={`${f} ${state.turn}`} className="min-w-52">
+          <label className="field-label" htmlFor={f}>
+            {f === "name" ? "Name that clients see" : "Address, in small letters"}
+          </label>
+          <input id={f} name={f} className="input w-full" defaultValue={String(state.values[f] ?? "")} aria-invalid={state.errors[f] ? true : undefined} aria-describedby={`${f}-error`} />
+          <p id={`${f}-error`} className="field-error">{state.errors[f]}</p>
+        </div>
+      ))}
+      <button type="submit" className="btn btn-primary mt-6.5" disabled={pending}>
+        Make the portal
+      </button>
+    </form>
+  );
+}
