@@ -1,0 +1,118 @@
+"use server";
+/** Editing in the grid, adding, removing and its undo, and the steps of an import. */
+import { revalidatePath } from "next/cache";
+import { redirect } from "next/navigation";
+import { z } from "zod";
+import { readCell } from "@/core/exchange/cells";
+import { importPlanSchema, planProblems } from "@/core/exchange/import-plan";
+import type { SeenValue } from "@/core/records";
+import type { Field, Table, Value } from "@/core/schema/types";
+import { bringInImport, giveUpImport, importJob, startCheck } from "@/data/imports/jobs";
+import { listRecords, readRecord } from "@/data/records/read";
+import { addRecord, changeRecord, etagOf, removeRecord, restoreRecord } from "@/data/records/write";
+import { officePortalWrite } from "@/identity/office-gate";
+import { failed, type FormState } from "@/ui/form";
+
+export type CellAnswer = { ok: true; value: SeenValue; seen: string } | { ok: false; message: string; now?: { value: SeenValue; seen: string } };
+
+const cellChange = z.object({ table: z.string(), record: z.string(), field: z.string(), text: z.string().max(2_000_000), seen: z.string() });
+
+export async function changeCell(slug: string, input: z.infer<typeof cellChange>): Promise<CellAnswer> {
+  const p = await officePortalWrite(slug);
+  const parsed = cellChange.safeParse(input);
+  const table = parsed.success ? p.live.policy.schema.findTable(parsed.data.table) : undefined;
+  const field = table?.fields.find((f) => f.id === input.field);
+  if (!parsed.success || !table || !field) return { ok: false, message: "There is no such field any more. Load the page again." };
+  if (field.system) return { ok: false, message: `${field.name} is set by Elkhorn itself.` };
+  const read = readCell(field, parsed.data.text);
+  if (!read.ok) return { ok: false, message: read.error };
+  const done = changeRecord(p.file, p.live.policy, p.owner, table.id, parsed.data.record, { [field.id]: read.value }, parsed.data.seen);
+  if (done.ok) return { ok: true, value: done.value.fields[field.id] ?? null, seen: etagOf(done.value) };
+  switch (done.error.code) {
+    case "stale":
+      return { ok: false, message: "Somebody changed this record meanwhile. Below is what it says now; press Enter to write yours over it.", now: { value: done.error.now.fields[field.id] ?? null, seen: etagOf(done.error.now) } };
+    case "invalid":
+      return { ok: false, message: done.error.errors[0]?.message ?? "That does not fit here." };
+    default:
+      return { ok: false, message: "This record is gone. Load the page again." };
+  }
+}
+
+/** Records that a relation may point to, by the beginning or any part of their name. */
+export async function relationChoices(slug: string, fieldId: string, words: string): Promise<{ id: string; label: string }[]> {
+  const p = await officePortalWrite(slug);
+  const target = p.live.policy.schema.findField(fieldId)?.options.target;
+  if (!target) return [];
+  const table = p.live.policy.schema.table(target);
+  const { records } = listRecords(p.file, p.live.policy, p.owner, target, { search: words.slice(0, 100), limit: 200, only: new Set([table.labelFieldId]) });
+  return records.map((r) => ({ id: r.id, label: String(r.fields[table.labelFieldId] ?? table.singular) }));
+}
+
+export async function removeFromGrid(slug: string, tableId: string, id: string): Promise<{ ok: boolean; message: string }> {
+  const p = await officePortalWrite(slug);
+  const table = p.live.policy.schema.findTable(tableId);
+  if (!table) return { ok: false, message: "There is no such table." };
+  const done = removeRecord(p.file, p.live.policy, p.owner, tableId, id);
+  revalidatePath(`/portals/${slug}/data`, "layout");
+  if (done.ok) return { ok: true, message: `One ${table.singular.toLowerCase()} removed.` };
+  return { ok: false, message: done.error.code === "invalid" ? done.error.errors[0]!.message : "It is gone already." };
+}
+
+export async function undoRemove(slug: string, id: string): Promise<boolean> {
+  const p = await officePortalWrite(slug);
+  const done = restoreRecord(p.file, p.live.policy, p.owner, id);
+  revalidatePath(`/portals/${slug}/data`, "layout");
+  return done.ok;
+}
+
+export async function addInGrid(slug: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug);
+  const table = p.live.policy.schema.tableBySlug(String(data.get("$table") ?? ""));
+  if (!table || table.kind !== "ordinary") return failed(before, data, {}, "People and companies are added under People and companies.");
+  const values: Record<string, Value> = {};
+  const errors: Record<string, string> = {};
+  for (const f of table.fields.filter((x) => data.has(x.id))) {
+    const read = readCell(f, fieldText(f, data));
+    if (read.ok) values[f.id] = read.value;
+    else errors[f.id] = read.error;
+  }
+  if (Object.keys(errors).length > 0) return failed(before, data, errors);
+  const done = addRecord(p.file, p.live.policy, p.owner, table.id, values);
+  if (!done.ok) return failed(before, data, done.error.code === "invalid" ? Object.fromEntries(done.error.errors.map((e) => [e.field, e.message])) : {}, done.error.code === "invalid" ? undefined : "This could not be added.");
+  revalidatePath(`/portals/${slug}/data`, "layout");
+  const label = labelOf(table, readRecord(p.file, p.live.policy, p.owner, table.id, done.value.id)?.fields[table.labelFieldId]);
+  redirect(`/portals/${slug}/data/${table.slug}?q=${encodeURIComponent(label)}`);
+}
+
+const fieldText = (f: Field, data: FormData): string => (f.type === "relations" || f.type === "choices" ? data.getAll(f.id).map(String).join(";") : String(data.get(f.id)));
+const labelOf = (_: Table, v: SeenValue | undefined): string => (typeof v === "string" ? v : "");
+
+export type PlanAnswer = { ok: true } | { ok: false; problems: { at: number; message: string }[] };
+
+export async function checkPlan(slug: string, id: string, plan: unknown): Promise<PlanAnswer> {
+  const p = await officePortalWrite(slug);
+  const job = importJob(p.file, p.owner, id);
+  if (!job) return { ok: false, problems: [{ at: -1, message: "This import is gone. Drop the file again." }] };
+  const parsed = importPlanSchema.safeParse(plan);
+  if (!parsed.success) {
+    const at = (i: z.core.$ZodIssue): number => (i.path[0] === "columns" && typeof i.path[1] === "number" ? i.path[1] : -1);
+    return { ok: false, problems: parsed.error.issues.map((i) => ({ at: at(i), message: i.message })) };
+  }
+  const problems = planProblems(parsed.data, job.analysis.header, p.live.policy.schema);
+  if (problems.length > 0) return { ok: false, problems };
+  const started = startCheck(p.file, p.owner, id, parsed.data);
+  return started.ok ? { ok: true } : { ok: false, problems: [{ at: -1, message: started.error }] };
+}
+
+export async function bringIn(slug: string, id: string): Promise<{ ok: true; table: string; rows: number } | { ok: false; message: string }> {
+  const p = await officePortalWrite(slug);
+  const done = bringInImport(p.file, p.owner, id);
+  revalidatePath(`/portals/${slug}`, "layout");
+  return done.ok ? { ok: true, ...done.value } : { ok: false, message: done.error };
+}
+
+export async function giveUp(slug: string, id: string): Promise<void> {
+  const p = await officePortalWrite(slug);
+  giveUpImport(p.file, p.owner, id);
+  redirect(`${p.at}/data`);
+}

@@ -1,0 +1,59 @@
+/** The owner's grid of a table: a page of records, sorted and searched, with what each cell needs to be edited. */
+import { wallSentence } from "@/core/access/wording";
+import type { SeenRecord } from "@/core/records";
+import type { Field, Table } from "@/core/schema/types";
+import { draftOf } from "@/data/definitions";
+import { countRecords, listRecords, type Sort } from "@/data/records/read";
+import { countOf } from "@/data/standing";
+import type { OfficePortal } from "@/identity/office-gate";
+
+export interface TableRow {
+  readonly table: Table;
+  readonly records: number;
+  readonly wall: string;
+  /** Why clients see nothing of it, if so. */
+  readonly silence: string | null;
+}
+
+export function tableRows(p: OfficePortal): TableRow[] {
+  const { schema } = p.live.policy;
+  const d = draftOf(p.file, p.owner).definition;
+  return schema.tables.map((table): TableRow => {
+    const wall = d.walls[table.id] ?? { kind: "agency-only" as const };
+    const granted = d.grants.some((g) => g.table === table.id && g.actions.includes("see") && g.roles.some((r) => d.roles.find((x) => x.id === r)?.side !== "agency"));
+    const unowned = wall.kind === "owned" && !table.fields.some((f) => f.options.target) && table.kind === "ordinary";
+    const silence = wall.kind === "agency-only" && granted ? "a grant names it, but the wall keeps it with the agency" : !granted && wall.kind !== "agency-only" ? "no grant opens it to a client role" : unowned ? `no relation leads from ${table.name} to Companies: add one` : null;
+    return { table, records: countOf(p.file, table.id), wall: wallSentence(schema, table.id, wall), silence };
+  });
+}
+
+export const GRID_PAGE = 50;
+
+export interface Grid {
+  readonly records: SeenRecord[];
+  readonly total: number;
+  readonly all: number;
+  readonly page: number;
+  readonly pages: number;
+  readonly sort: Sort | null;
+  readonly search: string;
+}
+
+type Search = Record<string, string | string[] | undefined>;
+const one = (v: string | string[] | undefined): string => (Array.isArray(v) ? (v[0] ?? "") : (v ?? ""));
+
+export function grid(p: OfficePortal, table: Table, search: Search): Grid {
+  const { policy } = p.live;
+  const words = one(search.q).slice(0, 200);
+  const text = one(search.sort);
+  const field = table.fields.find((f) => f.slug === text.replace(/^-/, ""));
+  const sort = field && sorts(field) ? { field: field.id, descending: text.startsWith("-") } : null;
+  const all = countOf(p.file, table.id);
+  const total = words ? countRecords(p.file, policy, p.owner, table.id, { search: words }) : all;
+  const pages = Math.max(1, Math.ceil(total / GRID_PAGE));
+  const page = Math.min(pages, Math.max(1, Number.parseInt(one(search.page), 10) || 1));
+  const { records } = listRecords(p.file, policy, p.owner, table.id, { search: words, ...(sort ? { sort: [sort] } : {}), limit: GRID_PAGE, offset: (page - 1) * GRID_PAGE });
+  return { records, total, all, page, pages, sort, search: words };
+}
+
+export const sorts = (f: Field): boolean => f.type !== "relations" && f.type !== "choices";
