@@ -47,4 +47,6 @@ export function directory(file: PortalFile, _owner: Owner, today: string): { peo
 export const peopleWith = (file: PortalFile, _owner: Owner, status: PersonStatus): number =>
   file.db.prepare("SELECT count(*) FROM t_people WHERE f_person_status = ?").pluck().get(status) as number;
 
+export const companyNames = (file: PortalFile, _owner: Owner): string[] => file.db.prepare("SELECT f_company_name FROM t_companies").pluck().all() as string[];
+
 const roleName = (d: Definition, id: string): string => d.roles.find((r) => r.id === id)?.name ?? id;

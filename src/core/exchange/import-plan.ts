@@ -27,6 +27,8 @@ export const importPlanSchema = z.object({
   companyColumn: z.int().min(0).nullable(),
   /** Companies that are not there yet: added, or their rows refused. */
   addCompanies: z.boolean(),
+  /** ISO 4217: the currency of new money fields. */
+  currency: z.string().length(3),
 });
 export type ImportPlan = z.infer<typeof importPlanSchema>;
 

@@ -44,7 +44,7 @@ export function plannedColumns(plan: ImportPlan, schema: Schema): StagedColumn[]
     }
     const type = plan.companyColumn === at ? "relation" : c.type;
     const target = plan.companyColumn === at ? schema.companies.id : c.target;
-    const options = type === "relation" ? { target: target ?? "" } : type === "choice" ? { choices: c.choices ?? [] } : type === "money" ? { currency: "GBP" } : {};
+    const options = type === "relation" ? { target: target ?? "" } : type === "choice" ? { choices: c.choices ?? [] } : type === "money" ? { currency: plan.currency } : {};
     return [{ at, order: c.order, folded: isText(type), field: { id: `new_${at}`, tableId: "", slug: "", name: c.name, type, options, system: false } }];
   });
 }

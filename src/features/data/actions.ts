@@ -93,7 +93,7 @@ export async function checkPlan(slug: string, id: string, plan: unknown): Promis
   const p = await officePortalWrite(slug);
   const job = importJob(p.file, p.owner, id);
   if (!job) return { ok: false, problems: [{ at: -1, message: "This import is gone. Drop the file again." }] };
-  const parsed = importPlanSchema.safeParse(plan);
+  const parsed = importPlanSchema.safeParse({ ...(plan as object), currency: p.live.definition.portal.currency });
   if (!parsed.success) {
     const at = (i: z.core.$ZodIssue): number => (i.path[0] === "columns" && typeof i.path[1] === "number" ? i.path[1] : -1);
     return { ok: false, problems: parsed.error.issues.map((i) => ({ at: at(i), message: i.message })) };

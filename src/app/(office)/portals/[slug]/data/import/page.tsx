@@ -1,0 +1,20 @@
+import Link from "next/link";
+import { Drop } from "@/features/data/ui/drop";
+import { officePortal } from "@/identity/office-gate";
+
+export const metadata = { title: "Import" };
+
+export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
+  const p = await officePortal((await params).slug);
+  return (
+    <div className="grid gap-5">
+      <nav aria-label="Where you are" className="-mb-3 text-sm">
+        <Link className="link-plain" href={`${p.at}/data`}>
+          Data
+        </Link>
+      </nav>
+      <h1>Import a CSV</h1>
+      <Drop at={p.at} />
+    </div>
+  );
+}
