@@ -1,0 +1,125 @@
+import { Plus } from "lucide-react";
+import Link from "next/link";
+import { formatDate } from "@/core/exchange/present";
+import { dateIn } from "@/core/time/relative";
+import { fold } from "@/core/text/fold";
+import { directory } from "@/data/directory";
+import { officePortal } from "@/identity/office-gate";
+import { Empty } from "@/ui/empty";
+import { SlashSearch } from "@/ui/slash-search";
+
+type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ q?: string; company?: string }> };
+
+export const metadata = { title: "People and companies" };
+
+export default async function Page({ params, searchParams }: Props) {
+  const p = await officePortal((await params).slug);
+  const { q = "", company = "" } = await searchParams;
+  const { portal } = p.live.definition;
+  const { people, companies } = directory(p.file, p.owner, dateIn(Date.now(), portal.timeZone));
+  const words = fold(q.trim());
+  const shown = people.filter(
+    (x) => (!company || x.memberships.some((m) => m.companyId === company)) && (!words || fold(`${x.name} ${x.email} ${x.status} ${x.memberships.map((m) => `${m.company} ${m.roles.join(" ")}`).join(" ")}`).includes(words)),
+  );
+  const at = `${p.at}/people`;
+  return (
+    <div className="grid gap-7 [&>*]:min-w-0">
+      <h1>People and companies</h1>
+      <section aria-labelledby="companies" className="grid gap-3">
+        <div className="flex items-center justify-between gap-3">
+          <h2 id="companies">Companies</h2>
+          <Link className="btn btn-sm" href={`${at}/new-company`}>
+            <Plus size={15} aria-hidden /> Add a company
+          </Link>
+        </div>
+        <div className="sheet overflow-hidden">
+          {companies.length === 0 ? (
+            <Empty title="No company yet">Add the first client company; its people come next.</Empty>
+          ) : (
+            <table className="grid-table stacks">
+              <thead>
+                <tr>
+                  <th scope="col">Company</th>
+                  <th scope="col" className="num">People</th>
+                  <th scope="col">Plan</th>
+                  <th scope="col">Standing</th>
+                </tr>
+              </thead>
+              <tbody>
+                {companies.map((c) => (
+                  <tr key={c.id} className={company === c.id ? "bg-base-200" : ""}>
+                    <td className="font-medium">{c.name}</td>
+                    <td className="num" data-label="People">
+                      <Link className="link-plain" href={`${at}?company=${c.id}#people`}>
+                        {c.people}
+                      </Link>
+                    </td>
+                    <td data-label="Plan">{c.standing.plan?.name ?? "none"}</td>
+                    <td data-label="Standing" className={c.standing.state === "lapsed" || c.standing.state === "grace" ? "font-medium text-accent" : ""}>
+                      {{ trial: "trial", active: "paid", grace: "payment failed, in its grace period", lapsed: "lapsed", none: "no plan" }[c.standing.state]}
+                      {c.standing.until && `, ${c.standing.state === "lapsed" ? "since" : "until"} ${formatDate(c.standing.until, portal.locale)}`}
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </div>
+      </section>
+      <section aria-labelledby="people" className="grid gap-3 [&>*]:min-w-0">
+        <div className="flex flex-wrap items-center justify-between gap-3">
+          <h2 id="people">
+            {company ? `People of ${companies.find((c) => c.id === company)?.name ?? "no such company"}` : "People"} <span className="quiet font-normal tabular-nums">{shown.length}</span>
+          </h2>
+          <div className="flex flex-wrap items-center gap-3">
+            {(company || words) && (
+              <Link className="link-plain text-sm" href={at}>
+                Show all
+              </Link>
+            )}
+            <form action={at}>
+              <SlashSearch label="Search people" value={q} />
+            </form>
+            <Link className="btn btn-primary btn-sm" href={`${at}/new`}>
+              <Plus size={15} aria-hidden /> Add a person
+            </Link>
+          </div>
+        </div>
+        <div className="sheet overflow-hidden">
+          {shown.length === 0 ? (
+            <Empty title={people.length === 0 ? "Nobody yet" : "Nothing matches"}>{people.length === 0 ? "Add the first person; nobody is told until you send the invitation." : "Nobody fits this search."}</Empty>
+          ) : (
+            <table className="grid-table stacks">
+              <thead>
+                <tr>
+                  <th scope="col">Name</th>
+                  <th scope="col">E-mail</th>
+                  <th scope="col">Belongs to</th>
+                  <th scope="col">Status</th>
+                </tr>
+              </thead>
+              <tbody>
+                {shown.map((x) => (
+                  <tr key={x.id}>
+                    <td>
+                      <Link className="link-plain font-medium" href={`${at}/${x.id}`}>
+                        {x.name}
+                      </Link>
+                    </td>
+                    <td data-label="E-mail">{x.email}</td>
+                    <td data-label="Belongs to" className="max-w-80!">
+                      {x.memberships.length === 0 ? <span className="font-medium text-accent">no company: they would see nothing</span> : x.memberships.map((m) => `${m.company} (${m.roles.join(", ")})`).join("; ")}
+                    </td>
+                    <td data-label="Status">
+                      <span className={`tag ${x.status === "awaiting approval" ? "border-accent! text-accent" : ""}`}>{x.status}</span>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </div>
+      </section>
+    </div>
+  );
+}

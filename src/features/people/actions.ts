@@ -1,0 +1,86 @@
+"use server";
+/** Companies, people, invitations and statuses. */
+import { revalidatePath } from "next/cache";
+import { z } from "zod";
+import { addCompany, addMembership, addPerson, membershipsOf, personFacts, removeMembership, setStatus } from "@/data/people";
+import { hostAddress } from "@/identity/request";
+import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { makeLink } from "@/identity/links";
+import { temporaryPassword } from "@/identity/passwords";
+import { storePassword } from "@/identity/sign-in";
+import { failed, type FormState, succeeded } from "@/ui/form";
+
+const again = (p: OfficePortal): void => revalidatePath(p.at, "layout");
+
+export async function addCompanyForm(slug: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug);
+  const done = addCompany(p.file, p.owner, String(data.get("name") ?? "").slice(0, 2_000));
+  if (!done.ok) return failed(before, data, { [done.error.field]: done.error.message });
+  again(p);
+  return succeeded(before, "The company has been added.");
+}
+
+const personForm = z.object({
+  name: z.string().trim().min(1, "Give the person a name.").max(120, "Keep the name under 120 characters."),
+  email: z.string().trim().min(1, "Write their e-mail address.").max(254, "That is too long for an e-mail address."),
+  company: z.string(),
+});
+
+export async function addPersonForm(slug: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug);
+  const parsed = personForm.safeParse(Object.fromEntries(data));
+  if (!parsed.success) return failed(before, data, Object.fromEntries(parsed.error.issues.map((i) => [String(i.path[0]), i.message])));
+  const { name, email, company } = parsed.data;
+  const roles = data.getAll("roles").map(String);
+  if (!company) return failed(before, data, { company: "Choose the company they belong to, or the agency." });
+  const done = addPerson(p.file, p.owner, { name, email, memberships: [{ companyId: company === "agency" ? null : company, roles }] });
+  if (!done.ok) return failed(before, data, { [done.error.field]: done.error.message });
+  again(p);
+  return succeeded(before, `${name} has been added. Invite them below.`);
+}
+
+export async function addMembershipForm(slug: string, personId: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug);
+  const company = String(data.get("company") ?? "");
+  if (!personFacts(p.file, personId)) return failed(before, data, {}, "This person is gone.");
+  if (!company) return failed(before, data, { company: "Choose a company, or the agency." });
+  const done = addMembership(p.file, p.owner, personId, company === "agency" ? null : company, data.getAll("roles").map(String));
+  if (!done.ok) return failed(before, data, { [done.error.field]: done.error.message });
+  again(p);
+  return succeeded(before, "Saved.");
+}
+
+export async function endMembership(slug: string, personId: string, membershipId: string): Promise<void> {
+  const p = await officePortalWrite(slug);
+  removeMembership(p.file, p.owner, personId, membershipId);
+  again(p);
+}
+
+export async function changeStatus(slug: string, personId: string, status: "active" | "inactive"): Promise<void> {
+  const p = await officePortalWrite(slug);
+  if (personFacts(p.file, personId)) setStatus(p.file, p.owner.person!.id, personId, status);
+  again(p);
+}
+
+/** The text to send; it always carries the portal's address. The link or password is shown this once. */
+export async function invitation(slug: string, personId: string, by: "link" | "password"): Promise<{ text: string } | { problem: string }> {
+  const p = await officePortalWrite(slug);
+  const person = personFacts(p.file, personId);
+  if (!person) return { problem: "This person is gone." };
+  if (person.status !== "invited" && person.status !== "active") return { problem: `${person.name} is ${person.status}. Make them active first; then an invitation works.` };
+  if (membershipsOf(p.file, personId).length === 0) return { problem: `${person.name} belongs to no company yet. Add a membership first, or they would see nothing.` };
+  const { protocol, host } = await hostAddress();
+  const address = `${protocol}://${slug}.${host}`;
+  const name = p.live.definition.portal.name;
+  const first = person.name.split(" ")[0];
+  if (by === "link") {
+    const url = `${address}/link/${makeLink(p.file, personId, "invitation", Date.now())}`;
+    again(p);
+    return { text: `Hello ${first},\n\n${name} has opened its portal to you:\n${address}\n\nThis link is yours alone, works once, and for 14 days:\n${url}\n` };
+  }
+  const password = temporaryPassword();
+  await storePassword(p.file, personId, password, true);
+  again(p);
+  return { text: `Hello ${first},\n\n${name} has opened its portal to you:\n${address}\n\nSign in as ${person.email} with this password; you will choose your own straight away:\n${password}\n` };
+}
+

@@ -1,0 +1,123 @@
+"use client";
+import { useActionState, useState } from "react";
+import { type FormState, NEW_FORM } from "@/ui/form";
+
+type Action = (before: FormState, data: FormData) => Promise<FormState>;
+export interface RoleChoice {
+  id: string;
+  name: string;
+  side: "agency" | "client";
+  companyId: string | null;
+}
+export interface CompanyChoice {
+  id: string;
+  name: string;
+}
+
+function Said({ state }: { state: FormState }) {
+  return state.message || state.done ? (
+    <p role={state.message ? "alert" : "status"} className={`alert ${state.message ? "alert-error" : "alert-success alert-soft"}`}>
+      {state.message ?? state.done}
+    </p>
+  ) : null;
+}
+
+function Text({ name, label, state, type = "text" }: { name: string; label: string; state: FormState; type?: string }) {
+  return (
+    <div>
+      <label className="field-label" htmlFor={name}>
+        {label}
+      </label>
+      <input key={state.turn} id={name} name={name} type={type} className="input w-full" defaultValue={String(state.values[name] ?? "")} aria-invalid={state.errors[name] ? true : undefined} aria-describedby={`${name}-error`} />
+      <p id={`${name}-error`} className="field-error">{state.errors[name]}</p>
+    </div>
+  );
+}
+
+/** A company and the roles that count in it; roles of the other side are not offered. */
+export function CompanyAndRoles({ companies, roles, agency, state }: { companies: CompanyChoice[]; roles: RoleChoice[]; agency: string; state: FormState }) {
+  const [company, setCompany] = useState(String(state.values.company ?? ""));
+  const offered = roles.filter((r) => (company === "agency" ? r.side === "agency" : r.side === "client") && (!r.companyId || r.companyId === company));
+  const before = ([] as string[]).concat(state.values.roles ?? []);
+  return (
+    <>
+      <div>
+        <label className="field-label" htmlFor="company">
+          Company
+        </label>
+        <select id="company" name="company" className="select w-full" value={company} onChange={(e) => setCompany(e.target.value)} aria-describedby="company-error">
+          <option value="">Choose…</option>
+          {companies.map((c) => (
+            <option key={c.id} value={c.id}>
+              {c.name}
+            </option>
+          ))}
+          <option value="agency">{agency} (the agency itself)</option>
+        </select>
+        <p id="company-error" className="field-error">{state.errors.company}</p>
+      </div>
+      <fieldset>
+        <legend className="field-label">Roles</legend>
+        {company === "" && <p className="quiet text-sm">Choose the company first.</p>}
+        <div className="flex flex-wrap gap-x-5 gap-y-2">
+          {company !== "" &&
+            offered.map((r) => (
+              <label key={r.id} className="flex items-center gap-2">
+                <input type="checkbox" className="checkbox checkbox-sm" name="roles" value={r.id} defaultChecked={before.includes(r.id)} />
+                {r.name}
+              </label>
+            ))}
+        </div>
+        <p className="field-error">{state.errors.roles}</p>
+      </fieldset>
+    </>
+  );
+}
+
+export function AddCompany({ action }: { action: Action }) {
+  const [state, send, pending] = useActionState(action, NEW_FORM);
+  return (
+    <form action={send} className="grid gap-4" noValidate>
+      <Said state={state} />
+      <Text name="name" label="Name of the company" state={state} />
+      <button type="submit" className="btn btn-primary justify-self-start" disabled={pending}>
+        Add the company
+      </button>
+    </form>
+  );
+}
+
+interface PersonProps {
+  action: Action;
+  companies: CompanyChoice[];
+  roles: RoleChoice[];
+  agency: string;
+}
+
+export function AddPerson({ action, companies, roles, agency }: PersonProps) {
+  const [state, send, pending] = useActionState(action, NEW_FORM);
+  return (
+    <form action={send} className="grid gap-4" noValidate>
+      <Said state={state} />
+      <Text name="name" label="Name" state={state} />
+      <Text name="email" label="E-mail address" state={state} type="email" />
+      <CompanyAndRoles key={state.turn} companies={companies} roles={roles} agency={agency} state={state} />
+      <button type="submit" className="btn btn-primary justify-self-start" disabled={pending}>
+        Add the person
+      </button>
+    </form>
+  );
+}
+
+export function AddMembership({ action, companies, roles, agency }: PersonProps) {
+  const [state, send, pending] = useActionState(action, NEW_FORM);
+  return (
+    <form action={send} className="grid gap-4" noValidate>
+      <Said state={state} />
+      <CompanyAndRoles key={state.turn} companies={companies} roles={roles} agency={agency} state={state} />
+      <button type="submit" className="btn justify-self-start" disabled={pending}>
+        Save this membership
+      </button>
+    </form>
+  );
+}
