@@ -5,7 +5,7 @@ import { redirect } from "next/navigation";
 import { z } from "zod";
 import type { Condition, Operand } from "@/core/access/condition";
 import { ACTIONS, type Wall } from "@/core/access/policy";
-import { wallSchema } from "@/core/definition";
+import { grantSchema, wallSchema } from "@/core/definition";
 import { readCell } from "@/core/exchange/cells";
 import { type Operator, takesList, takesNoValue } from "@/core/schema/operators";
 import type { Schema } from "@/core/schema/types";
@@ -78,9 +78,21 @@ export async function saveGrant(slug: string, input: GrantInput): Promise<Access
   });
 }
 
-export async function removeGrant(slug: string, id: string, revision: number): Promise<AccessAnswer> {
+export async function removeGrant(slug: string, id: string, revision: number): Promise<{ ok: true; grant: string } | { ok: false; messages: string[] }> {
   const p = await officePortalWrite(slug);
-  return change(p, revision, (d) => ({ ...d, grants: d.grants.filter((g) => g.id !== id) }));
+  const grant = draftOf(p.file, p.owner).definition.grants.find((g) => g.id === id);
+  if (!grant) return { ok: false, messages: ["This grant is gone already."] };
+  const done = change(p, revision, (d) => ({ ...d, grants: d.grants.filter((g) => g.id !== id) }));
+  return done.ok ? { ok: true, grant: JSON.stringify(grant) } : done;
+}
+
+/** Undo of a removal; the grant is parsed and checked like any other. */
+export async function restoreGrant(slug: string, text: string): Promise<AccessAnswer> {
+  const p = await officePortalWrite(slug);
+  const parsed = grantSchema.safeParse(JSON.parse(text));
+  if (!parsed.success) return { ok: false, messages: ["This grant could not be brought back."] };
+  const { revision } = draftOf(p.file, p.owner);
+  return change(p, revision, (d) => ({ ...d, grants: [...d.grants.filter((g) => g.id !== parsed.data.id), parsed.data] }));
 }
 
 export async function setWall(slug: string, tableId: string, wall: Wall, revision: number): Promise<AccessAnswer> {

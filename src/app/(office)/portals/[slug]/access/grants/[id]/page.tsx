@@ -1,0 +1,42 @@
+import Link from "next/link";
+import { notFound } from "next/navigation";
+import { accessView, editableTests, filterWords, pathChoices } from "@/features/access/queries";
+import { GrantEditor } from "@/features/access/ui/grant-editor";
+import { officePortal } from "@/identity/office-gate";
+
+type Props = { params: Promise<{ slug: string; id: string }>; searchParams: Promise<{ table?: string }> };
+
+export const metadata = { title: "A grant" };
+
+export default async function Page({ params, searchParams }: Props) {
+  const { slug, id } = await params;
+  const p = await officePortal(slug);
+  const v = accessView(p);
+  const grant = v.definition.grants.find((g) => g.id === id) ?? null;
+  const { table: tableSlug } = await searchParams;
+  const table = grant ? v.schema.findTable(grant.table) : v.schema.tableBySlug(tableSlug ?? "");
+  if (!table || (!grant && id !== "new")) notFound();
+  return (
+    <div className="grid max-w-4xl gap-5 [&>*]:min-w-0">
+      <Link className="link-plain text-sm" href={`${p.at}/access`}>
+        Access
+      </Link>
+      <h1>{grant ? `A grant on ${table.name}` : `A new grant on ${table.name}`}</h1>
+      <GrantEditor
+        portal={slug}
+        back={`${p.at}/access`}
+        grant={{
+          id: grant?.id ?? null, revision: v.revision, table: table.id, roles: [...(grant?.roles ?? [])], actions: [...(grant?.actions ?? (["see"] as const))],
+          fields: [...(grant?.fields ?? [])], changes: [...(grant?.changes ?? [])], feature: grant?.feature ?? null,
+        }}
+        tests={editableTests(grant)}
+        filterWords={grant ? filterWords(v, grant) : ""}
+        tableName={table.name}
+        roles={v.definition.roles.map((r) => ({ id: r.id, name: r.name, side: r.side }))}
+        fields={table.fields.map((f) => ({ id: f.id, name: f.name, system: f.system }))}
+        features={v.definition.features}
+        paths={pathChoices(v.schema, table)}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,77 @@
+import { Plus } from "lucide-react";
+import Link from "next/link";
+import { accessView, changeWords, fieldWords, grantLine, wallChoices } from "@/features/access/queries";
+import { RemoveGrant } from "@/features/access/ui/remove-grant";
+import { WallPicker } from "@/features/access/ui/wall-picker";
+import { officePortal } from "@/identity/office-gate";
+
+export const metadata = { title: "Access" };
+
+export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
+  const p = await officePortal((await params).slug);
+  const v = accessView(p);
+  const { definition: d, schema } = v;
+  const roleNames = (ids: readonly string[]): string => ids.map((id) => v.policy.role(id)?.name ?? id).join(", ");
+  return (
+    <div className="grid gap-8 [&>*]:min-w-0">
+      <div>
+        <h1>Access</h1>
+        <p className="quiet mt-1 max-w-prose">Closed until a grant opens it. The wall comes first and no grant opens it; grants add up, and none takes away. Changes here are a draft until you publish them.</p>
+      </div>
+      <section aria-labelledby="grants" className="grid gap-4 [&>*]:min-w-0">
+        <h2 id="grants">Walls and grants, table by table</h2>
+        {schema.tables.map((t) => {
+          const grants = d.grants.filter((g) => g.table === t.id);
+          const wall = d.walls[t.id] ?? { kind: "agency-only" as const };
+          return (
+            <section key={t.id} className="sheet" aria-labelledby={`t-${t.id}`}>
+              <div className="grid items-center gap-3 border-b border-base-300 px-4 py-3 md:grid-cols-[11rem_1fr_auto]">
+                <h3 id={`t-${t.id}`} className="font-semibold">
+                  {t.name}
+                </h3>
+                <WallPicker portal={p.slug} tableId={t.id} name={t.name} revision={v.revision} current={JSON.stringify(wall)} choices={wallChoices(schema, t)} />
+                <Link className="btn btn-sm" href={`${p.at}/access/grants/new?table=${t.slug}`}>
+                  <Plus size={14} aria-hidden /> Add a grant
+                </Link>
+              </div>
+              {grants.length === 0 ? (
+                <p className="quiet px-4 py-3">No grant: nobody but the owner sees {t.name}.</p>
+              ) : (
+                <ul className="divide-y divide-base-300/60">
+                  {grants.map((g) => (
+                    <li key={g.id} className="flex flex-wrap items-start justify-between gap-x-4 gap-y-1 px-4 py-2.5">
+                      <div className="min-w-0 flex-1 basis-80">
+                        <p>{grantLine(v, g)}</p>
+                        <p className="quiet text-sm">
+                          {fieldWords(v, g)} {changeWords(v, g)}
+                        </p>
+                      </div>
+                      <div className="flex gap-1">
+                        <Link className="btn btn-ghost btn-sm" href={`${p.at}/access/grants/${g.id}`}>
+                          Change
+                        </Link>
+                        <RemoveGrant portal={p.slug} id={g.id} revision={v.revision} />
+                      </div>
+                    </li>
+                  ))}
+                </ul>
+              )}
+            </section>
+          );
+        })}
+      </section>
+      <section aria-labelledby="roles" className="grid gap-3">
+        <h2 id="roles">Roles</h2>
+        <ul className="sheet divide-y divide-base-300/60">
+          {d.roles.map((r) => (
+            <li key={r.id} className="px-4 py-2.5">
+              <strong className="font-semibold">{r.name}</strong> <span className="tag ml-1">{r.side}</span>{" "}
+              {r.about} {r.includes.length > 0 && `Has all that ${roleNames(r.includes)} has.`}
+              {r.companyId && ` Counts only in ${v.names.company(r.companyId) ?? "a company that is gone"}.`}
+            </li>
+          ))}
+        </ul>
+      </section>
+    </div>
+  );
+}

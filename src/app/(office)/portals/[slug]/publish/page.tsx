@@ -1,0 +1,58 @@
+import { draftOf } from "@/data/definitions";
+import { publishDraft, throwDraftAway } from "@/features/access/actions";
+import { accessView, draftChanges } from "@/features/access/queries";
+import { officePortal } from "@/identity/office-gate";
+
+type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ done?: string; stale?: string }> };
+
+export const metadata = { title: "Publish" };
+
+export default async function Page({ params, searchParams }: Props) {
+  const p = await officePortal((await params).slug);
+  const { done, stale } = await searchParams;
+  const draft = draftOf(p.file, p.owner);
+  const v = accessView(p);
+  const c = draftChanges(v, p.live.definition);
+  const list = (title: string, lines: string[]) =>
+    lines.length > 0 && (
+      <section className="sheet p-5" aria-label={title}>
+        <h2>{title}</h2>
+        <ul className="mt-2 grid list-disc gap-1.5 pl-5">
+          {lines.map((x) => (
+            <li key={x}>{x}</li>
+          ))}
+        </ul>
+      </section>
+    );
+  return (
+    <div className="grid max-w-4xl gap-5">
+      <h1>Publish</h1>
+      {done && <p role="status" className="alert alert-success alert-soft">Version {p.live.version} is live. It holds for everybody from their next click.</p>}
+      {stale && <p role="alert" className="alert alert-error">The draft changed after you opened this page, or no longer fits the tables. Read it once more, then publish.</p>}
+      {draft.changed ? (
+        <>
+          <p className="max-w-prose">The draft differs from version {p.live.version}, which clients use now. Nothing below holds for anybody until you publish it.</p>
+          {list("Grants added", c.added)}
+          {list("Grants removed", c.removed)}
+          {list("Grants changed", c.changed.map((x) => `Was: ${x.before} Will be: ${x.after}`))}
+          {list("Walls", c.walls)}
+          <div className="flex items-center gap-4">
+            <form action={publishDraft.bind(null, p.slug)}>
+              <input type="hidden" name="revision" value={draft.revision} />
+              <button type="submit" className="btn btn-primary">
+                Publish version {p.live.version + 1}
+              </button>
+            </form>
+            <form action={throwDraftAway.bind(null, p.slug)}>
+              <button type="submit" className="btn btn-ghost">
+                Throw the draft away
+              </button>
+            </form>
+          </div>
+        </>
+      ) : (
+        <p className="sheet p-6">Version {p.live.version} is live, and there is no draft beside it. Change walls or grants under Access and they wait here.</p>
+      )}
+    </div>
+  );
+}
