@@ -1,0 +1,77 @@
+import Link from "next/link";
+import { notFound } from "next/navigation";
+import { explainRecords } from "@/data/records/explain";
+import { countRecords } from "@/data/records/read";
+import { countOf } from "@/data/standing";
+import { lookAs, sentences } from "@/features/checks/queries";
+import { officePortal } from "@/identity/office-gate";
+import { Empty } from "@/ui/empty";
+import { Pager } from "@/ui/pager";
+import { SlashSearch } from "@/ui/slash-search";
+
+type Props = { params: Promise<{ slug: string; table: string }>; searchParams: Promise<{ as?: string; q?: string; page?: string }> };
+
+const SIZE = 50;
+
+export default async function Page({ params, searchParams }: Props) {
+  const { slug, table: tableSlug } = await params;
+  const { as = "", q = "", page: pageText } = await searchParams;
+  const p = await officePortal(slug);
+  const table = p.live.policy.schema.tableBySlug(tableSlug);
+  const [person, membership] = as.split(" ");
+  const looked = lookAs(p, person, membership);
+  if (!table || !looked) notFound();
+  const all = countOf(p.file, table.id);
+  const total = q ? countRecords(p.file, p.live.policy, p.owner, table.id, { search: q }) : all;
+  const pages = Math.max(1, Math.ceil(total / SIZE));
+  const page = Math.min(pages, Math.max(1, Number.parseInt(pageText ?? "1", 10) || 1));
+  const rows = explainRecords(p.file, p.live.policy, p.owner, looked.viewer, table.id, { limit: SIZE, offset: (page - 1) * SIZE, search: q });
+  const seen = countRecords(p.file, p.live.policy, looked.viewer, table.id);
+  const at = `${p.at}/check/${table.slug}`;
+  const href = (n: number): string => `${at}?${new URLSearchParams({ as, ...(q ? { q } : {}), ...(n > 1 ? { page: String(n) } : {}) })}`;
+  return (
+    <div className="grid gap-5 [&>*]:min-w-0">
+      <Link className="link-plain -mb-2 text-sm" href={`${p.at}/check?as=${encodeURIComponent(as)}`}>
+        Check
+      </Link>
+      <div>
+        <h1>
+          {looked.name} sees {seen.toLocaleString("en-GB")} of {all.toLocaleString("en-GB")} {table.name.toLowerCase()}
+        </h1>
+        <p className="quiet mt-1">{looked.as}. Open a line to read why.</p>
+      </div>
+      <form action={at} className="flex gap-3">
+        <input type="hidden" name="as" value={as} />
+        <SlashSearch label={`Search ${table.name.toLowerCase()}`} value={q} />
+      </form>
+      <div className="sheet overflow-hidden">
+        {rows.length === 0 && <Empty title={q ? "Nothing matches" : `No ${table.name.toLowerCase()} yet`} />}
+        <ul className="divide-y divide-base-300/60">
+          {rows.map((r) => (
+            <li key={r.id}>
+              <details className="group">
+                <summary className="flex cursor-pointer items-baseline justify-between gap-4 px-4 py-2 hover:bg-base-200/60">
+                  <span className="font-medium">{r.label}</span>
+                  <span className={r.explanation.outcome === "allowed" ? "text-success" : "quiet"}>
+                    {r.explanation.outcome === "allowed" ? `seen, ${r.explanation.fields.length} of ${table.fields.length} fields` : "not seen"}
+                  </span>
+                </summary>
+                <ol className="grid list-decimal gap-1 px-9 pb-3 text-[0.94rem]">
+                  {sentences(p, r.explanation).map((s) => (
+                    <li key={s.text} className={s.holds ? "" : "text-accent"}>
+                      {s.text}
+                    </li>
+                  ))}
+                  {r.explanation.outcome === "allowed" && r.explanation.fields.length < table.fields.length && (
+                    <li>Hidden on this record: {table.fields.filter((f) => !r.explanation.fields.includes(f.id)).map((f) => f.name).join(", ")}.</li>
+                  )}
+                </ol>
+              </details>
+            </li>
+          ))}
+        </ul>
+        <Pager page={page} pages={pages} size={SIZE} total={total} locale={p.live.definition.portal.locale} href={href} />
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,99 @@
+import Link from "next/link";
+import { dateIn } from "@/core/time/relative";
+import { directory } from "@/data/directory";
+import { explainTable, seenCounts } from "@/data/records/explain";
+import { seeAs } from "@/features/checks/actions";
+import { lookAs, sentences } from "@/features/checks/queries";
+import { officePortal } from "@/identity/office-gate";
+import { AutoSelect } from "@/ui/auto-submit";
+
+type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ as?: string }> };
+
+export const metadata = { title: "Check" };
+
+export default async function Page({ params, searchParams }: Props) {
+  const p = await officePortal((await params).slug);
+  const [person, membership] = ((await searchParams).as ?? "").split(" ");
+  const { people } = directory(p.file, p.owner, dateIn(Date.now(), p.live.definition.portal.timeZone));
+  const first = people.find((x) => x.status === "active" && x.memberships.some((m) => m.companyId));
+  const looked = lookAs(p, person || first?.id, membership);
+  const key = looked ? `${looked.viewer.person!.id} ${looked.membershipId ?? ""}` : "";
+  return (
+    <div className="grid gap-6 [&>*]:min-w-0">
+      <div>
+        <h1>Check</h1>
+        <p className="quiet mt-1 max-w-prose">What one person sees of each table in the live version, counted by the same rules that answer them.</p>
+      </div>
+      <div className="flex flex-wrap items-end gap-3">
+        <form action={`${p.at}/check`}>
+          <label className="grid gap-1">
+            <span className="field-label mb-0!">Person</span>
+            <AutoSelect key={key} name="as" defaultValue={key} className="select min-w-80">
+              {people.flatMap((x) =>
+                (x.memberships.length > 0 ? x.memberships : [{ id: "", company: "no company", roles: [] as string[] }]).map((m) => (
+                  <option key={`${x.id} ${m.id}`} value={`${x.id} ${m.id}`}>
+                    {x.name}, {m.company} {m.roles.length > 0 && `(${m.roles.join(", ")})`}
+                    {x.status !== "active" && `, ${x.status}`}
+                  </option>
+                )),
+              )}
+            </AutoSelect>
+          </label>
+          <noscript>
+            <button type="submit" className="btn btn-sm">Show</button>
+          </noscript>
+        </form>
+        {looked && (
+          <form action={seeAs.bind(null, p.slug)}>
+            <input type="hidden" name="person" value={looked.viewer.person!.id} />
+            <input type="hidden" name="membership" value={looked.membershipId ?? ""} />
+            <button type="submit" className="btn btn-primary">
+              See the portal as {looked.name.split(" ")[0]}
+            </button>
+          </form>
+        )}
+      </div>
+      {looked && (
+        <div className="sheet overflow-hidden">
+          <table className="grid-table stacks">
+            <thead>
+              <tr>
+                <th scope="col">Table</th>
+                <th scope="col" className="num">Sees</th>
+                <th scope="col" className="w-28">
+                  <span className="sr-only">Share</span>
+                </th>
+                <th scope="col">Why</th>
+              </tr>
+            </thead>
+            <tbody>
+              {seenCounts(p.file, p.live.policy, p.owner, looked.viewer).map((c) => {
+                const table = p.live.policy.schema.table(c.table);
+                const why = c.seen > 0 ? [] : sentences(p, explainTable(p.file, p.live.policy, p.owner, looked.viewer, c.table)).filter((s) => !s.holds);
+                return (
+                  <tr key={c.table}>
+                    <td className="font-medium">{table.name}</td>
+                    <td className="num" data-label="Sees">
+                      <Link className="link-plain" href={`${p.at}/check/${table.slug}?as=${encodeURIComponent(key)}`}>
+                        sees {c.seen.toLocaleString("en-GB")} of {c.all.toLocaleString("en-GB")}
+                      </Link>
+                    </td>
+                    <td>
+                      <span aria-hidden className="mt-2 block h-1.5 w-24 rounded bg-base-300">
+                        <span className="block h-full rounded bg-primary" style={{ width: `${c.all ? Math.max(c.seen ? 3 : 0, (100 * c.seen) / c.all) : 0}%` }} />
+                      </span>
+                    </td>
+                    <td className="max-w-none! whitespace-normal!">
+                      {why.map((s) => s.text).join(" ")}
+                      {c.seen === 0 && why.length === 0 && "No record fits the grants that count."}
+                    </td>
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </div>
+  );
+}

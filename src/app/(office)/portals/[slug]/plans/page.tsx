@@ -1,0 +1,53 @@
+import { formatMoney } from "@/core/exchange/present";
+import { dateIn } from "@/core/time/relative";
+import { directory } from "@/data/directory";
+import { officePortal } from "@/identity/office-gate";
+import { Empty } from "@/ui/empty";
+
+export const metadata = { title: "Plans" };
+
+export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
+  const p = await officePortal((await params).slug);
+  const d = p.live.definition;
+  const { companies } = directory(p.file, p.owner, dateIn(Date.now(), d.portal.timeZone));
+  const feature = (id: string): string => d.features.find((f) => f.id === id)?.name ?? id;
+  return (
+    <div className="grid gap-5 [&>*]:min-w-0">
+      <div>
+        <h1>Plans</h1>
+        <p className="quiet mt-1">What companies pay for, and what each plan opens.</p>
+      </div>
+      <div className="sheet overflow-hidden">
+        {d.plans.length === 0 ? (
+          <Empty title="No plan yet">Grants that need no feature are open to every company.</Empty>
+        ) : (
+          <table className="grid-table stacks">
+            <thead>
+              <tr>
+                <th scope="col">Plan</th>
+                <th scope="col" className="num">A month</th>
+                <th scope="col" className="num">A year</th>
+                <th scope="col" className="num">Companies</th>
+                <th scope="col">Opens</th>
+              </tr>
+            </thead>
+            <tbody>
+              {d.plans.map((x) => (
+                <tr key={x.id}>
+                  <td className="font-medium">{x.name}</td>
+                  <td className="num" data-label="A month">{formatMoney(x.month, d.portal.currency, d.portal.locale)}</td>
+                  <td className="num" data-label="A year">{formatMoney(x.year, d.portal.currency, d.portal.locale)}</td>
+                  <td className="num" data-label="Companies">{companies.filter((c) => c.standing.plan?.id === x.id).length}</td>
+                  <td data-label="Opens" className="max-w-none! whitespace-normal!">
+                    {x.features.map(feature).join(", ")}
+                    {x.allowances.map((a) => `; ${a.perMonth} ${p.live.policy.schema.findTable(a.table)?.name.toLowerCase()} a month`)}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,32 @@
+/** Why a person sees a record or not: for the owner's eyes. The person's own view is computed, never the owner's widened. */
+import { type Explanation, explain } from "@/core/access/explain";
+import type { Policy } from "@/core/access/policy";
+import type { Viewer } from "@/core/access/viewer";
+import type { PortalFile } from "../open";
+import type { Owner } from "../owner";
+import { countOf } from "../standing";
+import { countRecords, listRecords } from "./read";
+import { readRow, worldOf } from "./rows";
+
+export interface Explained {
+  readonly id: string;
+  readonly label: string;
+  readonly explanation: Explanation;
+}
+
+/** Records of a table in their usual order, each with the explanation for that viewer. */
+export function explainRecords(file: PortalFile, policy: Policy, owner: Owner, viewer: Viewer, tableId: string, page: { limit: number; offset: number; search: string }): Explained[] {
+  const table = policy.schema.table(tableId);
+  const world = worldOf(file, policy.schema);
+  return listRecords(file, policy, owner, tableId, { ...page, only: new Set([table.labelFieldId]) }).records.flatMap((r) => {
+    const row = readRow(file, policy.schema, table, r.id);
+    return row ? [{ id: r.id, label: String(r.fields[table.labelFieldId] ?? table.singular), explanation: explain(policy, viewer, "see", tableId, row, world) }] : [];
+  });
+}
+
+/** Without a record: what of the table could be seen at all, and why not. */
+export const explainTable = (file: PortalFile, policy: Policy, _owner: Owner, viewer: Viewer, tableId: string): Explanation =>
+  explain(policy, viewer, "see", tableId, null, worldOf(file, policy.schema));
+
+export const seenCounts = (file: PortalFile, policy: Policy, _owner: Owner, viewer: Viewer): { table: string; seen: number; all: number }[] =>
+  policy.schema.tables.map((t) => ({ table: t.id, seen: countRecords(file, policy, viewer, t.id), all: countOf(file, t.id) }));

@@ -1,0 +1,31 @@
+import { explanationSentences, type Names } from "@/core/access/wording";
+import type { Explanation } from "@/core/access/explain";
+import type { Viewer } from "@/core/access/viewer";
+import { companyFacts, membershipsOf, personFacts } from "@/data/people";
+import { readRecord } from "@/data/records/read";
+import type { OfficePortal } from "@/identity/office-gate";
+import { personViewer } from "@/identity/viewer";
+
+export interface Looked {
+  readonly viewer: Viewer;
+  readonly name: string;
+  readonly as: string;
+  readonly membershipId: string | null;
+}
+
+export function lookAs(p: OfficePortal, personId: string | undefined, membershipId: string | undefined): Looked | null {
+  const person = personId ? personFacts(p.file, personId) : undefined;
+  const viewer = person && personViewer(p.file, person.id, membershipId ?? null, Date.now(), "see-as");
+  if (!person || !viewer) return null;
+  const m = membershipsOf(p.file, person.id).find((x) => x.id === viewer.membershipId);
+  const roles = (m?.roles ?? []).map((r) => p.live.policy.role(r)?.name ?? r).join(", ");
+  return { viewer, name: person.name, membershipId: viewer.membershipId, as: m ? `${m.companyName ?? p.live.definition.portal.name}, ${roles}` : "no company" };
+}
+
+export const namesOf = (p: OfficePortal): Names => ({
+  company: (id) => companyFacts(p.file, id)?.name,
+  record: (table, id) => String(readRecord(p.file, p.live.policy, p.owner, table, id)?.fields[p.live.policy.schema.table(table).labelFieldId] ?? "another record"),
+  feature: (id) => p.live.definition.features.find((f) => f.id === id)?.name,
+});
+
+export const sentences = (p: OfficePortal, e: Explanation): { text: string; holds: boolean }[] => explanationSentences(p.live.policy, e, namesOf(p));
