@@ -78,13 +78,13 @@ export function wallSentence(schema: Schema, tableId: string, wall: Wall): strin
   const name = schema.table(tableId).name;
   switch (wall.kind) {
     case "shared":
-      return `${name} are shared: grants may open them to any company and to visitors.`;
+      return `Shared: grants may open ${name} to any company and to visitors.`;
     case "agency-only":
-      return `${name} are the agency's alone: no grant opens them to a client.`;
+      return `Agency only: no grant opens ${name} to a client.`;
     case "owned":
       return wall.path.length === 0
-        ? `Each company sees itself alone, never another.`
-        : `${name} belong to a company through ${pathWords(schema, wall.path)}; nothing crosses to another.`;
+        ? "Owned: each company sees itself alone."
+        : `Owned: each record belongs to the company that ${pathWords(schema, wall.path)} leads to.`;
   }
 }
 
@@ -111,7 +111,7 @@ export function reasonSentence(policy: Policy, r: Reason, names?: Names): string
     case "no-company":
       return `The person belongs to no company, so no ${table(r.table)} can be theirs.`;
     case "agency-only":
-      return `${table(r.table)} are the agency's alone.`;
+      return `The agency keeps ${table(r.table)} to itself.`;
     case "wall":
       return r.found ? "It belongs to another company." : "It belongs to no company: a relation on the way to one is empty.";
     case "feature":

@@ -8,7 +8,8 @@ export interface Step {
   readonly path: string;
   readonly name: string;
   readonly state: string;
-  readonly needsAttention?: boolean;
+  /** What waits for somebody, in the ember colour. */
+  readonly waits?: string;
 }
 
 const plural = (n: number, one: string, many: string): string => `${n.toLocaleString("en-GB")} ${n === 1 ? one : many}`;
@@ -23,12 +24,12 @@ export function steps(p: OfficePortal): Step[] {
   const active = peopleWith(p.file, p.owner, "active");
   return [
     { path: "data", name: "Data", state: `${plural(ordinary.length, "table", "tables")}, ${plural(records, "record", "records")}` },
-    { path: "people", name: "People and companies", state: `${plural(countOf(p.file, "t_people"), "person", "people")}, ${plural(countOf(p.file, "t_companies"), "company", "companies")}${waiting ? `, ${waiting} waiting` : ""}`, needsAttention: waiting > 0 },
+    { path: "people", name: "People and companies", state: `${plural(countOf(p.file, "t_people"), "person", "people")}, ${plural(countOf(p.file, "t_companies"), "company", "companies")}`, ...(waiting > 0 ? { waits: `${waiting} to approve` } : {}) },
     { path: "access", name: "Access", state: `${plural(d.roles.length, "role", "roles")}, ${plural(d.grants.length, "grant", "grants")}` },
     { path: "pages", name: "Pages", state: plural(new Set(d.grants.filter((g) => g.actions.includes("see")).map((g) => g.table)).size, "list", "lists") },
     { path: "brand", name: "Brand", state: d.brand.colour },
     { path: "plans", name: "Plans", state: plural(d.plans.length, "plan", "plans") },
     { path: "check", name: "Check", state: `${plural(active, "person", "people")} to see as` },
-    { path: "publish", name: "Publish", state: draft.changed ? "draft waits" : `version ${p.live.version} is live`, needsAttention: draft.changed },
+    { path: "publish", name: "Publish", state: `version ${p.live.version} is live`, ...(draft.changed ? { waits: "a draft waits" } : {}) },
   ];
 }

@@ -25,7 +25,8 @@ export function Rail({ at, steps }: { at: string; steps: Step[] }) {
                 </span>
                 <span className="min-w-0">
                   <span className="block whitespace-nowrap leading-6 group-hover:underline group-aria-[current=page]:font-semibold md:whitespace-normal">{s.name}</span>
-                  <span className={`hidden text-[0.83rem] leading-snug md:block ${s.needsAttention ? "font-medium text-accent" : "quiet"}`}>{s.state}</span>
+                  <span className="quiet hidden text-[0.83rem] leading-snug md:block">{s.state}</span>
+                  {s.waits && <span className="hidden text-[0.83rem] leading-snug font-medium text-accent md:block">{s.waits}</span>}
                 </span>
               </Link>
             </li>

@@ -28,7 +28,7 @@ export default async function Page({ params, searchParams }: Props) {
         <form action={`${p.at}/check`}>
           <label className="grid gap-1">
             <span className="field-label mb-0!">Person</span>
-            <AutoSelect key={key} name="as" defaultValue={key} className="select min-w-80">
+            <AutoSelect key={key} name="as" defaultValue={key} className="select w-full min-w-72 md:min-w-md">
               {people.flatMap((x) =>
                 (x.memberships.length > 0 ? x.memberships : [{ id: "", company: "no company", roles: [] as string[] }]).map((m) => (
                   <option key={`${x.id} ${m.id}`} value={`${x.id} ${m.id}`}>

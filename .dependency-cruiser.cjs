@@ -1,0 +1,27 @@
+/** Arrows of the house: app -> features -> data, identity, ui -> core. Transitive reach is checked too. */
+const only = (name, from, to, comment) => ({ name, severity: "error", comment, from, to });
+
+module.exports = {
+  forbidden: [
+    only("no-cycles", {}, { circular: true, viaOnly: { dependencyTypesNot: ["type-only"] } }, "A ring of imports has no bottom."),
+    only("core-is-pure", { path: "^src/core" }, { path: "^src/(?!core)" }, "The core knows nothing of its faces."),
+    only("core-without-platform", { path: "^src/core", pathNot: "[.]test[.]ts$" }, { path: "^(node:|fs$|path$|crypto$)|node_modules/(next|react|react-dom|drizzle-orm|better-sqlite3)/", dependencyTypesNot: ["type-only"] }, "No React, Next, database or Node in the core."),
+    only("handles-in-data", { pathNot: "^src/data" }, { path: "node_modules/better-sqlite3", dependencyTypesNot: ["type-only"] }, "Database handles are made in data alone."),
+    only("unscoped-rows", { pathNot: "^src/data" }, { path: "^src/data/(sql/|records/(rows|select|links|company)[.]ts)" }, "Rows without a viewer never leave data."),
+    only("stores-for-system", { path: "^src/(app|features|ui)" }, { path: "^src/data/records/store[.]ts", dependencyTypesNot: ["type-only"] , viaOnly: { pathNot: "^$" } }, "Rooms write through write.ts, which decides."),
+    only("viewers-from-identity", { path: "^src/(app|features|ui|data(?!/testing))" }, { path: "^src/core/access/viewer[.]ts", dependencyTypes: ["never"] }, "See viewers.test.ts: only identity makes viewers."),
+    only("data-below", { path: "^src/data" }, { path: "^src/(identity|features|app|ui|demo)" }, "Data does not know who asks."),
+    only("identity-below", { path: "^src/identity" }, { path: "^src/(features|app|ui|demo)" }, "Identity does not know the rooms."),
+    only("ui-without-data", { path: "^src/ui" }, { path: "^src/(data|identity|features|app)" }, "Shared components have no data of their own."),
+    only("rooms-apart", { path: "^src/features/([^/]+)/" }, { path: "^src/features/", pathNot: "^src/features/$1/" }, "A room never imports another room."),
+    only("features-below-app", { path: "^src/features" }, { path: "^src/app" }, "Pages know rooms, not the other way round."),
+    only("demo-apart", { path: "^src/(core|data|identity|features|app|ui)" }, { path: "^src/demo" }, "The product does not lean on its demo."),
+    only("testing-apart", { path: "^src", pathNot: "[.]test[.]ts$|^src/data/testing" }, { path: "^src/data/testing" }, "Test worlds are for tests."),
+  ],
+  options: {
+    doNotFollow: { path: "node_modules" },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: "tsconfig.json" },
+    enhancedResolveOptions: { exportsFields: ["exports"], conditionNames: ["import", "require", "node", "default", "types"], extensions: [".ts", ".tsx", ".mjs", ".js", ".json"] },
+  },
+};

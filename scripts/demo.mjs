@@ -1,0 +1,87 @@
+// npm run demo [-- --fresh] [--port 3000] [--data FOLDER] [--scale 1]: everything from a fresh clone to a running Elkhorn.
+import { spawn } from "node:child_process";
+import { existsSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { createServer } from "node:net";
+import { join, resolve } from "node:path";
+import { parseArgs } from "node:util";
+import { bin, build, installPackages, isFile, ROOT, run } from "./prepare.mjs";
+
+let values;
+try {
+  ({ values } = parseArgs({ options: { fresh: { type: "boolean" }, port: { type: "string", default: "3000" }, data: { type: "string", default: ".demo-data" }, scale: { type: "string", default: "1" }, help: { type: "boolean" } } }));
+} catch (e) {
+  console.error(e.message);
+  values = { help: true };
+}
+const port = Number(values.port);
+if (values.help || !(port > 0 && port < 65536) || !(Number(values.scale) >= 1)) {
+  console.log("npm run demo -- [--fresh] [--port 3000] [--data FOLDER] [--scale 1]");
+  process.exit(values.help ? 0 : 1);
+}
+const data = resolve(ROOT, values.data);
+
+const step = (n, words) => console.log(`[${n}/4] ${words}`);
+const free = await new Promise((answer) => {
+  const probe = createServer().once("error", () => answer(false)).once("listening", () => probe.close(() => answer(true)));
+  probe.listen(port, "localhost");
+});
+if (!free) {
+  console.error(`Something answers on port ${port} already. Stop it, or choose another: npm run demo -- --port ${port + 1}`);
+  process.exit(1);
+}
+
+step(1, "Packages");
+installPackages();
+step(2, "Production build");
+build();
+
+step(3, "Demo data");
+const env = { ...process.env, ELKHORN_DATA: data, NEXT_TELEMETRY_DISABLED: "1", NODE_ENV: "production" };
+const facts = join(data, "demo-accounts.json");
+// Only what an Elkhorn demo made is ever removed: its own files, in a folder that carries its mark.
+const mark = join(data, ".elkhorn-demo");
+if (values.fresh || (existsSync(mark) && !isFile(facts))) {
+  if (existsSync(data) && !existsSync(mark)) {
+    console.error(`${data} was not made by this demo, so it is not removed. Choose another folder with --data.`);
+    process.exit(1);
+  }
+  rmSync(data, { recursive: true, force: true });
+}
+if (isFile(facts)) console.log("  kept as it is (--fresh makes it anew)");
+else {
+  const { mkdirSync } = await import("node:fs");
+  mkdirSync(data, { recursive: true });
+  writeFileSync(mark, "");
+  const status = run(bin("tsx"), ["src/demo/main.ts", String(port), values.scale], { env });
+  if (status !== 0) {
+    console.error("The demo data could not be made; the lines above say why.");
+    process.exit(status);
+  }
+}
+const accounts = JSON.parse(readFileSync(facts, "utf8"));
+// Another port than last time: the addresses follow.
+accounts.office.url = `http://localhost:${port}`;
+for (const p of accounts.portals) p.url = `http://${p.slug}.localhost:${port}`;
+writeFileSync(facts, `${JSON.stringify(accounts, null, 2)}\n`, { mode: 0o600 });
+
+step(4, "Starting");
+const server = spawn(process.execPath, [join(ROOT, "node_modules/next/dist/bin/next"), "start", "-p", String(port), "-H", "localhost"], { cwd: ROOT, env, stdio: ["ignore", "ignore", "inherit"] });
+for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => server.kill(signal));
+server.on("exit", (code) => process.exit(code ?? 0));
+for (let i = 0; i < 200; i++) {
+  const up = await fetch(`http://localhost:${port}/sign-in`).then((r) => r.ok, () => false);
+  if (up) break;
+  await new Promise((r) => setTimeout(r, 150));
+}
+const line = (name, company, roles, email, password) => `  ${name.padEnd(18)} ${company.padEnd(26)} ${roles.padEnd(14)} ${email.padEnd(28)} ${password}`;
+console.log(`
+Elkhorn is running. Ctrl+C stops it; the data stays in ${data}
+
+Back office   ${accounts.office.url}
+  ${accounts.office.email}   ${accounts.office.password}
+`);
+for (const p of accounts.portals) {
+  console.log(`Portal        ${p.url}   (also ${accounts.office.url}/p/${p.slug})`);
+  for (const x of p.people.filter((x) => x.roles.length > 0).slice(0, 12)) console.log(line(x.name, x.company ?? "the agency", x.roles.join(","), x.email, x.password));
+  console.log(`  … and ${Math.max(0, p.people.length - 12)} more in ${facts}`);
+}
