@@ -85,10 +85,3 @@ function keep(key: string, slug: string, path: string, readOnly: boolean): Porta
   kept.set(key, file);
   return file;
 }
-
-/** For tests and scripts: a file of its own, not shared with the rest of the process. */
-export function privatePortalFile(path: string, slug = "test"): PortalFile {
-  const db = openDatabase(path);
-  migrate(db, PORTAL);
-  return { slug, path, db, orm: drizzle(db), statements: new Statements(db), readOnly: false };
-}

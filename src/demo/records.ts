@@ -2,7 +2,8 @@
 import { fieldBySlug, type Schema, type Value } from "@/core/schema/types";
 import { addDays } from "@/core/time/relative";
 import type { PortalFile } from "@/data/open";
-import { insertRow, newId } from "@/data/records/store";
+import { newId } from "@/data/ids";
+import { insertRow } from "@/data/records/store";
 import type { DemoTables } from "./tables";
 import { COMPANIES } from "./cast";
 import { Random } from "./random";

@@ -4,7 +4,7 @@
  */
 import { and, eq, gt, isNull } from "drizzle-orm";
 import type { PortalFile } from "@/data/open";
-import { newId } from "@/data/records/store";
+import { newId } from "@/data/ids";
 import { links } from "@/data/system/portal-tables";
 import { mac, macMatches } from "./secrets";
 

@@ -1,6 +1,6 @@
 /** Makes viewers: the one place outside tests that may. */
 import type { Viewer } from "@/core/access/viewer";
-import { viewerFrom } from "@/core/access/viewer";
+import { viewerFrom } from "@/core/access/make-viewer";
 import { dateIn } from "@/core/time/relative";
 import { published } from "@/data/definitions";
 import type { PortalFile } from "@/data/open";

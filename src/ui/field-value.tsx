@@ -34,7 +34,7 @@ export function FieldValue({ field, value, locale, href, plain }: Props) {
   if (field.type === "choice" && !plain) return <span className="tag">{words}</span>;
   if (field.type === "choices" && !plain) return <span className="flex flex-wrap gap-1">{(value as string[]).map((v) => <span key={v} className="tag">{v}</span>)}</span>;
   if (field.type === "long-text") return <span className="whitespace-pre-line">{words}</span>;
-  return <>{words}</>;
+  return words;
 }
 
 function Related({ link, to }: { link: RecordLink; to: string | undefined }) {
@@ -45,5 +45,5 @@ function Related({ link, to }: { link: RecordLink; to: string | undefined }) {
       </span>
     );
   }
-  return to ? <Link className="link-plain" href={to}>{linkWords(link)}</Link> : <>{linkWords(link)}</>;
+  return to ? <Link className="link-plain" href={to}>{linkWords(link)}</Link> : linkWords(link);
 }

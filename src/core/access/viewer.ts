@@ -23,9 +23,6 @@ export interface ViewerFacts {
 
 export type Viewer = ViewerFacts & { readonly [fromIdentity]: true };
 
-/** For `identity` and tests; the layer check lets nobody else import it. */
-export const viewerFrom = (facts: ViewerFacts): Viewer => Object.freeze(facts) as Viewer;
-
 export type Side = "owner" | "agency" | "client" | "visitor";
 
 /** A membership in a company makes a client of anyone, whatever roles it lists: the wall stands. */

@@ -11,7 +11,8 @@ import type { ImportPlan, RowProblem } from "@/core/exchange/import-plan";
 import type { Field, Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../open";
-import { newId, storedValue } from "../records/store";
+import { newId } from "../ids";
+import { storedValue } from "../records/store";
 import { schemaOf } from "../registry";
 import { type Analysis, importPath, readRecords } from "./receive";
 

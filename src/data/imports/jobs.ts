@@ -5,7 +5,7 @@ import type { ImportPlan } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
 import type { PortalFile } from "../open";
 import type { Owner } from "../owner";
-import { newId } from "../records/store";
+import { newId } from "../ids";
 import { imports } from "../system/portal-tables";
 import { type CheckResult, checkImport } from "./check";
 import { commitImport } from "./commit";

@@ -125,7 +125,7 @@ export function listRecords(file: PortalFile, policy: Policy, viewer: Viewer, ta
     const columns = selectionColumns(chosen, policy, params);
     const order = keys.map((k) => k.build(params));
     const condition = compile(where, table, schema, params);
-    const ordered = order.map((o, i) => sql`${sql.identifier(`s${i}`)}`);
+    const ordered = order.map((_, i) => sql`${sql.identifier(`s${i}`)}`);
     const sortColumns = order.map((o, i) => sql`${o} AS ${sql.identifier(`s${i}`)}`);
     const direction = (k: SortKey | undefined) => (k?.descending ? sql`DESC` : sql`ASC`);
     const by = [...keys.map((k, i) => sql`${ordered[i]} ${direction(k)}`), sql`${t.id} ${direction(keys[keys.length - 1])}`];

@@ -1,11 +1,8 @@
 /** Inserts and updates of whole rows, with folded keys and links. The deciding is done before; see `write.ts`. */
-import { v7 as uuid } from "uuid";
 import type { Schema, Table, Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../open";
 import { hasColumn, isFolded, keyName, linkTableName } from "../sql/physical";
-
-export const newId = (): string => uuid();
 
 export function storedValue(v: Value | undefined): string | number | null {
   if (v === null || v === undefined || v === "") return null;

@@ -17,7 +17,8 @@ import * as t from "../system/portal-tables";
 import { keepCompanyOf } from "./company";
 import { readRecord } from "./read";
 import { readRow, worldOf } from "./rows";
-import { insertRow, newId, updateRow } from "./store";
+import { newId } from "../ids";
+import { insertRow, updateRow } from "./store";
 
 export type WriteError =
   | { code: "not-found" }

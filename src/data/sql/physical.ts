@@ -38,8 +38,6 @@ function columnOf(f: Field) {
   }
 }
 
-export const SYSTEM_COLUMNS = ["id", "company_id", "version", "created_at", "created_by", "changed_at", "changed_by"] as const;
-
 function build(t: Table): Physical {
   for (const name of [t.id, ...t.fields.map((f) => f.id)]) {
     if (!NAME.test(name)) throw new Error(`${name} is not a safe column name; ids are made by the registry, never from what people type.`);

@@ -14,7 +14,7 @@ export const idsOf = (table: string): string[] => IDS[table] ?? [1, 2, 3, 4, 5].
 
 const sub = (xs: readonly string[]) => fc.subarray([...xs], { maxLength: 3 });
 
-export function valueOf(f: Field): fc.Arbitrary<Value> {
+export function valueFor(f: Field): fc.Arbitrary<Value> {
   const empty = { arbitrary: fc.constant(null), weight: 1 };
   const or = (arbitrary: fc.Arbitrary<Value>) => fc.oneof(empty, { arbitrary, weight: 4 });
   switch (f.type) {
@@ -46,7 +46,7 @@ export function records(schema: Schema): fc.Arbitrary<TestRecord[]> {
       table: fc.constant(table.id),
       id: fc.constant(id),
       companyId: table.kind === "people" ? fc.constant(null) : fc.constantFrom("c1", "c2", null),
-      values: fc.record(Object.fromEntries(table.fields.map((f) => [f.id, f.id === "f_person_email" ? fc.constant(`${id}@x.example`) : valueOf(f)]))),
+      values: fc.record(Object.fromEntries(table.fields.map((f) => [f.id, f.id === "f_person_email" ? fc.constant(`${id}@x.example`) : valueFor(f)]))),
     });
   return fc.tuple(...schema.tables.flatMap((t) => idsOf(t.id).map((id) => one(t, id)))).map((list) =>
     list.map((r) => (r.table === "t_companies" ? { ...r, companyId: r.id } : r)),
@@ -67,7 +67,7 @@ function operand(f: Field, list: boolean, schema: Schema): fc.Arbitrary<Operand>
 const single = (f: Field): fc.Arbitrary<string | number | boolean> => {
   if (isRelation(f)) return fc.constantFrom(...idsOf(f.options.target!));
   if (f.type === "choices") return fc.constantFrom(...f.options.choices!);
-  return valueOf(f).filter((v) => v !== null) as fc.Arbitrary<string | number | boolean>;
+  return valueFor(f).filter((v) => v !== null) as fc.Arbitrary<string | number | boolean>;
 };
 
 function path(schema: Schema, table: Table, hops: number): fc.Arbitrary<Field[]> {

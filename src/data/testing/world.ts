@@ -2,7 +2,8 @@
 import { drizzle } from "drizzle-orm/better-sqlite3";
 import Database from "better-sqlite3";
 import type { Row, World } from "@/core/access/row";
-import { type ViewerFacts, type Viewer, viewerFrom } from "@/core/access/viewer";
+import { viewerFrom } from "@/core/access/make-viewer";
+import type { Viewer, ViewerFacts } from "@/core/access/viewer";
 import type { Schema, Value } from "@/core/schema/types";
 import type { PortalFile } from "../open";
 import { addBuiltInTables, addTable, schemaOf } from "../registry";

@@ -10,7 +10,7 @@ import { readCell } from "@/core/exchange/cells";
 import { type Operator, takesList, takesNoValue } from "@/core/schema/operators";
 import type { Schema } from "@/core/schema/types";
 import { changeDraft, discardDraft, draftOf, publish } from "@/data/definitions";
-import { newId } from "@/data/records/store";
+import { newId } from "@/data/ids";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 
 const testInput = z.object({ path: z.array(z.string()).min(1).max(4), operator: z.string(), value: z.string().max(4000), from: z.enum(["literal", "person", "company", "date"]), field: z.string().nullable() });

@@ -68,7 +68,7 @@ export async function undoRemove(slug: string, id: string): Promise<boolean> {
 export async function addInGrid(slug: string, before: FormState, data: FormData): Promise<FormState> {
   const p = await officePortalWrite(slug);
   const table = p.live.policy.schema.tableBySlug(String(data.get("$table") ?? ""));
-  if (!table || table.kind !== "ordinary") return failed(before, data, {}, "People and companies are added under People and companies.");
+  if (table?.kind !== "ordinary") return failed(before, data, {}, "People and companies are added under People and companies.");
   const values: Record<string, Value> = {};
   const errors: Record<string, string> = {};
   for (const f of table.fields.filter((x) => data.has(x.id))) {

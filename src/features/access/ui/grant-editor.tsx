@@ -74,6 +74,7 @@ export function GrantEditor({ portal, back, grant, tests: given, filterWords, ta
           <>
             {tests.length === 0 && <p className="quiet">No test: every record inside the wall.</p>}
             {tests.map((t, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: rows hold no state of their own, and two tests may be alike
               <TestRow key={`${i} ${tests.length}`} first={i === 0} test={t} paths={paths} onChange={(x) => setTests(tests.map((y, j) => (j === i ? x : y)))} onRemove={() => setTests(tests.filter((_, j) => j !== i))} />
             ))}
             <button
