@@ -6,10 +6,20 @@ import { type NextRequest, NextResponse } from "next/server";
 
 const MAIN_HOST = (process.env.ELKHORN_HOST ?? "localhost").toLowerCase();
 
+/**
+ * After an action's redirect Next fetches the next page from itself, under the main host's name: without this, a portal's
+ * visitor would be handed the back office's page of that path. Such a fetch carries our own headers and this process's key.
+ */
+const KEY = crypto.randomUUID();
+
 export function proxy(request: NextRequest): NextResponse {
   const headers = new Headers(request.headers);
+  const ours = headers.get("x-elkhorn-key") === KEY ? headers.get("x-elkhorn-host") : null;
   for (const name of [...headers.keys()]) if (name.startsWith("x-elkhorn-")) headers.delete(name);
-  const hostname = (request.headers.get("host") ?? "").replace(/:\d+$/, "").toLowerCase();
+  const host = ours ?? request.headers.get("host") ?? "";
+  headers.set("x-elkhorn-key", KEY);
+  headers.set("x-elkhorn-host", host);
+  const hostname = host.replace(/:\d+$/, "").toLowerCase();
   const { pathname, search } = request.nextUrl;
 
   const portal = hostname.endsWith(`.${MAIN_HOST}`) ? hostname.slice(0, -MAIN_HOST.length - 1) : null;

@@ -102,6 +102,7 @@ export async function analyse(id: string): Promise<Result<Analysis, string>> {
   let rows = 0;
   let ragged = 0;
   const records = readRecords(id, { delimiter, encoding });
+  await using _closed = { [Symbol.asyncDispose]: async () => void (await records.return([])) }; // an early answer closes the file too
   for (;;) {
     const step = await records.next();
     if (step.done) {

@@ -1,0 +1,246 @@
+/** The owner's afternoon: bring data in, open a little of it, invite people; two companies each see only their own. */
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { By, Key } from "selenium-webdriver";
+import { afterAll, beforeAll, expect, inject, it } from "vitest";
+import { type Browser, openBrowser } from "./support/browser";
+import { Client, signedIn } from "./support/client";
+import { signInAt, signInToOffice } from "./support/people";
+
+const port = inject("port");
+const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
+const portal = (path: string): string => `http://fernhill.localhost:${port}${path}`;
+const folder = mkdtempSync(join(tmpdir(), "elkhorn-csv-"));
+const ALL = Key.chord(Key.CONTROL, "a");
+let owner: Browser;
+
+beforeAll(async () => {
+  owner = await openBrowser();
+  await signInToOffice(owner, port);
+});
+afterAll(async () => {
+  await owner.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+async function drop(name: string, content: string | Buffer): Promise<void> {
+  const path = join(folder, name);
+  writeFileSync(path, content);
+  await owner.go(office("/data/import"));
+  await (await owner.driver.findElement(By.css("#file"))).sendKeys(path);
+}
+
+it.each([
+  ["empty.csv", "", "is empty"],
+  ["picture.csv", Buffer.from("89504e470d0a1a0a0000000d49484452000000010000000108060000001f15c489", "hex"), "This is a PNG file, whatever its name says."],
+  ["twice.csv", "Name,Site,name\na,b,c\n", "Columns 1 and 3 are both called “name”."],
+  ["quote.csv", 'Name,Site\na,b\n"c,d\ne,f\n', "A quotation mark opened on line 3 is never closed"],
+  ["header.csv", "Name,Site\n", "has a header but no rows"],
+])("%s is refused with a sentence", async (name, content, words) => {
+  await drop(name, content);
+  await owner.seesText(words);
+});
+
+it("a file of 51 MB is refused, by the page and by the server", async () => {
+  const big = Buffer.alloc(51 * 1024 * 1024, "a,b\n");
+  await drop("big.csv", big);
+  await owner.seesText("is larger than 50 MB");
+  const cookie = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
+  const client = new Client(port, "localhost");
+  const answer = await client.call("POST", "/portals/fernhill/data/import/upload", { raw: big, headers: { cookie, origin: `http://localhost:${port}` } });
+  expect([answer.status, answer.json.message]).toEqual([413, "The file is larger than 50 MB. Split it and import the parts one after the other."]);
+});
+
+const CSV = "\ufeffName;Customer;Value;Checked;Count\r\n" +
+  '"Ladder; 3 m";Saltmarsh Infirmary Group;£120.50;03/11/2026;4\r\n' +
+  "Torque key;Pell & Quay Ferries;£18;14/02/2026;1\r\n" +
+  "Drill;saltmarsh infirmary group;£99;31/01/2026;two\r\n" +
+  "Lamp;Pell & Quay Ferries;£5\r\n" +
+  "=HYPERLINK(\"http://evil.example\");Saltmarsh Infirmary Group;£7;01/01/2026;9\r\n";
+
+it("a CSV is mapped, checked and brought in; bad rows are named by line, column and reason", async () => {
+  await drop("tools.csv", CSV);
+  await owner.seesText("5 rows, 5 columns");
+  const company = await owner.driver.findElement(By.xpath("//label[contains(.,'names the company')]//select"));
+  expect(await company.getAttribute("value")).toBe("1"); // found by the companies' names
+  const types = await owner.driver.findElements(By.css('select[aria-label^="Type of"]'));
+  expect(await Promise.all(types.map((t) => t.getAttribute("value")))).toEqual(["text", "money", "date", "text"]);
+  await types[3]!.sendKeys("Number");
+  await owner.press("Check all rows");
+  await owner.seesText("3 rows are good, 2 have problems.");
+  await owner.seesText("“two” is not a number.");
+  await owner.seesText("It has 3 cells where the first line has 5.");
+  const lines = await Promise.all((await owner.driver.findElements(By.css("tbody td.num"))).map((c) => c.getText()));
+  expect(lines).toEqual(["4", "5"]);
+  await owner.press("Bring in the 3 good rows");
+  await owner.seesText("Ladder; 3 m");
+  await owner.seesText("£120.50");
+  await owner.seesText("3 Nov 2026");
+});
+
+it("the new table is closed until a grant opens it and the draft is published", async () => {
+  const dana = await signedIn(port, "dana@saltmarsh.example");
+  expect((await dana.api("/tables/tools/records")).status).toBe(404);
+  await owner.go(office("/access/grants/new?table=tools"));
+  await owner.driver.findElement(By.xpath("//label[normalize-space(.)='Lead']/input")).click();
+  await owner.driver.findElement(By.xpath("//label[normalize-space(.)='download']/input")).click();
+  for (const f of ["Name", "Customer", "Checked"]) await owner.driver.findElement(By.css(`[aria-label="${f} is seen"]`)).click();
+  await owner.press("Keep in the draft");
+  await owner.seesText("Lead may see and export Tools.");
+  await owner.seesText("Draft, not yet published");
+  expect((await dana.api("/tables/tools/records")).status).toBe(404); // a draft holds for nobody
+  await owner.go(office("/publish"));
+  await owner.seesText("Lead may see and export Tools.");
+  await owner.press("Publish version 4");
+  await owner.seesText("Version 4 is live.");
+  const seen = await dana.api("/tables/tools/records");
+  expect(seen.json.records.map((r: { fields: { name: string } }) => r.fields.name).sort()).toEqual(['=HYPERLINK("http://evil.example")', "Ladder; 3 m"]);
+  expect(Object.keys(seen.json.records[0].fields).sort()).toEqual(["checked", "customer", "name"]);
+  const rafe = await signedIn(port, "rafe@pellquay.example");
+  expect((await rafe.api("/tables/tools/records")).json.total).toBe(1);
+  const csv = (await dana.api("/tables/tools/export")).text;
+  expect(csv).toContain(`"'=HYPERLINK(""http://evil.example"")"`); // text for a spreadsheet, not a formula
+});
+
+it("a person is added and invited; the text carries the portal's address; the link works once", async () => {
+  await owner.go(office("/people/new"));
+  await owner.type("#name", "Tamsin Crale");
+  await owner.type("#email", "not an address");
+  await (await owner.find("#company")).sendKeys("Saltmarsh");
+  await owner.press("Add the person");
+  await owner.seesText("Write an e-mail address like");
+  await owner.type("#email", "tamsin@saltmarsh.example");
+  await (await owner.find("#company")).sendKeys("Saltmarsh");
+  await owner.driver.findElement(By.xpath("//label[normalize-space(.)='Lead']/input")).click();
+  await owner.press("Add the person");
+  await owner.seesText("Tamsin Crale has been added.");
+  await owner.go(office("/people?q=tamsin"));
+  await owner.press("Tamsin Crale");
+  await owner.press("Invite with a sign-in link");
+  const text = (await (await owner.find("#invitation")).getAttribute("value")) ?? "";
+  expect(text).toContain(`http://fernhill.localhost:${port}\n`);
+  const link = /http:\/\/\S+\/link\/\S+/.exec(text)![0];
+
+  const tamsin = await openBrowser();
+  try {
+    await new Client(port, "fernhill.localhost").get(new URL(link).pathname); // a mail scanner looks first
+    await tamsin.go(link);
+    await tamsin.press("Go in as Tamsin Crale");
+    await tamsin.seesText("Choose a password");
+    await tamsin.type("#password", "short");
+    await tamsin.press("Keep this password");
+    await tamsin.seesText("Use at least 15 characters.");
+    await tamsin.type("#password", "quiet walnut under rain");
+    await tamsin.press("Keep this password");
+    await tamsin.seesText("Welcome, Tamsin.");
+    // Common practice, no source: a newly added colleague sees at once all that the company's leads see.
+    const dana = await signedIn(port, "dana@saltmarsh.example");
+    const total = (await dana.api("/tables/signs/records?limit=1")).json.total;
+    await tamsin.go(portal("/signs"));
+    await tamsin.seesText(`of ${total}`);
+    // Two people of one company see what either adds; a third of another company sees neither.
+    const added = await dana.call("POST", "/api/v1/tables/requests/records", { body: { fields: { subject: "Shared between colleagues" } } });
+    expect(added.status).toBe(201);
+    await tamsin.go(portal("/requests?q=Shared+between"));
+    await tamsin.seesText("1 to 1 of 1");
+    const rafe = await signedIn(port, "rafe@pellquay.example");
+    expect((await rafe.api("/tables/requests/records?q=Shared%20between")).json.total).toBe(0);
+
+    await tamsin.press("Sign out");
+    await tamsin.go(link);
+    await tamsin.seesText("This link has been used already.");
+
+    // Inactive is out at once.
+    await signInAt(tamsin, portal("/sign-in"), "tamsin@saltmarsh.example", "quiet walnut under rain");
+    await owner.press("Make inactive");
+    await owner.seesText("inactive");
+    await tamsin.go(portal("/signs"));
+    await tamsin.seesText("Sign in");
+  } finally {
+    await tamsin.close();
+  }
+});
+
+it("a temporary password forces a new one before anything else", async () => {
+  await owner.go(office("/people?q=edda"));
+  await owner.press("Edda Birkin");
+  await owner.press("Invite with a temporary password");
+  const text = (await (await owner.find("#invitation")).getAttribute("value")) ?? "";
+  const password = text.trim().split("\n").pop()!;
+  const api = new Client(port, "fernhill.localhost");
+  expect((await api.call("POST", "/api/v1/session", { body: { email: "edda@kestrel.example", password } })).status).toBe(200);
+  expect((await api.api("/tables/signs/records")).status).toBe(401); // nothing before the new password
+  const edda = await openBrowser();
+  try {
+    await signInAt(edda, portal("/sign-in?to=%2Fsigns"), "edda@kestrel.example", password);
+    await edda.seesText("Choose a password");
+    await edda.type("#password", password);
+    await edda.press("Keep this password");
+    await edda.seesText("differs from the one you were given");
+    await edda.type("#password", "lido at seven in the morning");
+    await edda.press("Keep this password");
+    await edda.driver.wait(async () => (await edda.driver.getCurrentUrl()).endsWith("/signs"), 10_000);
+  } finally {
+    await edda.close();
+  }
+});
+
+it("see as: read-only, with a banner, counts and the way back", async () => {
+  await owner.go(office("/check"));
+  await owner.press("See as…");
+  await (await owner.find('dialog[open] input[cmdk-input]')).sendKeys("piers wold\n");
+  await owner.seesText("You see the portal as Piers Wold of Saltmarsh Infirmary Group (Site manager). Nothing can be changed.");
+  await owner.go(`http://localhost:${port}/p/fernhill/signs`);
+  await owner.seesText("Signs: sees ");
+  expect(await owner.text()).toMatch(/Signs: sees \d+ of 1,239/);
+  expect((await owner.driver.findElements(By.xpath("//a[contains(.,'Add a ')]"))).length).toBe(0);
+  const cookie = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
+  const write = await new Client(port, "localhost").call("POST", "/p/fernhill/api/v1/tables/requests/records", { body: { fields: { subject: "As Piers" } }, headers: { cookie, origin: `http://localhost:${port}` } });
+  expect(write.status).toBe(403);
+  const seeAsOnly = cookie.split("; ").filter((c) => c.startsWith("elkhorn_seeas")).join("; ");
+  expect((await new Client(port, "localhost").get("/p/fernhill/api/v1/me", { headers: { cookie: seeAsOnly } })).status).toBe(401); // worth nothing without the staff's own session
+  await owner.press("Back to the back office");
+  await owner.seesText("What one person sees of each table");
+});
+
+it("the grid: a cell is edited in place, bad input is told, a removal is undone", async () => {
+  await owner.go(office("/data/invoices?q=F-4101"));
+  const cell = (row: number, col: number) => owner.find(`[data-cell="${row} ${col}"]`);
+  await (await cell(0, 4)).click();
+  const box = await owner.find('td input[aria-label="Amount"]');
+  await box.sendKeys(ALL, "lots\n");
+  await owner.seesText("“lots” is not an amount of money.");
+  await box.sendKeys(ALL, "1,234.50\n");
+  await owner.seesText("£1,234.50");
+  await owner.press("Remove this invoice");
+  await owner.seesText("One invoice removed.");
+  await owner.press("Undo");
+  await owner.seesText("is back");
+  await owner.go(office("/data/invoices?q=F-4101"));
+  await owner.seesText("£1,234.50");
+});
+
+it("two edits of one record: the second is told, sees what is there now, and loses nothing", async () => {
+  const other = await openBrowser();
+  try {
+    await signInToOffice(other, port);
+    const url = office("/data/documents?sort=title");
+    await Promise.all([owner.go(url), other.go(url)]);
+    const edit = async (b: Browser, words: string): Promise<void> => {
+      await (await b.find('[data-cell="0 0"]')).click();
+      const box = await b.find('td input[aria-label="Title"]');
+      await box.sendKeys(ALL, `${words}\n`);
+    };
+    await edit(owner, "A first title");
+    await owner.seesText("A first title");
+    await edit(other, "A second title");
+    await other.seesText("Somebody changed this record meanwhile.");
+    await other.seesText("Now: A first title");
+    expect(await (await other.find('td input[aria-label="Title"]')).getAttribute("value")).toBe("A second title");
+    await (await other.find('td input[aria-label="Title"]')).sendKeys("\n"); // knowing it, over it
+    await other.seesText("A second title");
+  } finally {
+    await other.close();
+  }
+});

@@ -1,0 +1,113 @@
+/** A client's day in the portal, in a real browser. */
+import { afterAll, beforeAll, expect, inject, it } from "vitest";
+import { type Browser, openBrowser } from "./support/browser";
+import { signInAt } from "./support/people";
+
+const port = inject("port");
+const at = (path: string): string => `http://fernhill.localhost:${port}${path}`;
+let b: Browser;
+beforeAll(async () => {
+  b = await openBrowser();
+});
+afterAll(() => b.close());
+
+it("an address opened signed out leads to sign-in and back to it; the form never returns", async () => {
+  await b.go(at("/signs?is.type=Totem"));
+  await b.seesText("Sign in to go on to the page you asked for.");
+  await b.type("#email", "dana@saltmarsh.example");
+  await b.type("#password", "wrong");
+  await b.press("Sign in");
+  await b.seesText("do not go together");
+  expect(await (await b.find("#email")).getAttribute("value")).toBe("dana@saltmarsh.example"); // nothing typed is lost
+  await b.type("#password", "dana-reads-every-sign");
+  await b.press("Sign in");
+  await b.driver.wait(async () => (await b.driver.getCurrentUrl()).endsWith("/signs?is.type=Totem"), 10_000);
+  await b.go(at("/sign-in"));
+  await b.seesText("Welcome, Dana.");
+  expect(await b.driver.getCurrentUrl()).toBe(at("/"));
+});
+
+it("lists search, sort, filter and page, all in the address", async () => {
+  await b.go(at("/signs"));
+  await b.seesText("1 to 50 of 308");
+  await b.press("Next page");
+  await b.seesText("51 to 100 of 308");
+  await b.go(at("/signs?q=SA-105"));
+  await b.seesText("1 to 1 of 1");
+  await b.go(at("/signs?q=zzz"));
+  await b.seesText("Nothing matches");
+  await b.go(at("/signs?sort=-code"));
+  const first = await (await b.find("tbody a")).getText();
+  expect(first).toBe("SA-408");
+  const header = await b.find("th[aria-sort]");
+  expect(await header.getAttribute("aria-sort")).toBe("descending");
+});
+
+it("a record sheet shows the visible fields and what points to it", async () => {
+  await b.go(at("/projects"));
+  await b.press("Entrance and arrival");
+  await b.seesText("Project lead");
+  await b.seesText("withheld"); // the agency's people are not the client's to see
+  const text = await b.text();
+  expect(text).not.toContain("Margin");
+  expect(text).toContain("Signs");
+  await (await b.find('a[href*="/signs?of=project:"]')).click();
+  await b.seesText("Project: Entrance and arrival");
+});
+
+it("a request is added through the form; bad input stands beside its field and nothing is lost", async () => {
+  await b.go(at("/requests/new"));
+  const ids = await b.driver.executeScript<Record<string, string>>("return Object.fromEntries([...document.querySelectorAll('label')].map(l => [l.textContent.replace(' (optional)', ''), l.htmlFor]))");
+  await b.type(`[id="${ids.Message}"]`, "The lamp over the door is out.");
+  await b.press("Add the request");
+  await b.seesText("Subject is needed.");
+  expect(await (await b.find(`[id="${ids.Message}"]`)).getAttribute("value")).toBe("The lamp over the door is out.");
+  await b.driver.executeScript(`document.getElementById('${ids.Subject}').value = 'x'.repeat(1000000)`);
+  await b.press("Add the request");
+  await b.seesText("1,000,000 characters long; at most 1,000 fit");
+  await b.driver.executeScript(`document.getElementById('${ids.Subject}').value = ''`);
+  await b.type(`[id="${ids.Subject}"]`, "Lamp out");
+  await b.press("Add the request");
+  await b.seesText("Your request has been added.");
+  await b.seesText("Dana Achterberg"); // asked by, filled in by the system
+});
+
+it("signing out ends it", async () => {
+  await b.press("Sign out");
+  await b.seesText("You are signed out");
+  await b.go(at("/signs"));
+  await b.seesText("Sign in");
+});
+
+it("what a plan does not include shows as one sentence with the way to the plans", async () => {
+  await signInAt(b, at("/sign-in"), "ivo@northgale.example");
+  await b.seesText("Your company's plan has ended");
+  await b.go(at("/signs"));
+  await b.press("See the plans");
+  await b.seesText("Northgale Airfield is on Essential, which ended");
+  await b.press("Sign out");
+  await signInAt(b, at("/sign-in"), "maud@wexcombe.example");
+  await b.go(at("/requests"));
+  await b.seesText("come with repair history, which your company's plan does not include.");
+});
+
+it("under /p/fernhill on the main host the portal is the same, and its links stay there", async () => {
+  const base = `http://localhost:${port}/p/fernhill`;
+  await signInAt(b, `${base}/sign-in?to=%2Fsigns`, "dana@saltmarsh.example");
+  expect(await b.driver.getCurrentUrl()).toBe(`${base}/signs`);
+  await b.press("SA-101");
+  await b.driver.wait(async () => (await b.driver.getCurrentUrl()).startsWith(`${base}/signs/`), 10_000);
+  await b.seesText("Door plate");
+});
+
+it("the way back after signing in never leads to another site", async () => {
+  for (const to of ["//evil.example", "/\\evil.example", "https://evil.example/", "/%09/evil.example"]) {
+    const p = await openBrowser();
+    try {
+      await signInAt(p, at(`/sign-in?to=${encodeURIComponent(to)}`), "rafe@pellquay.example");
+      expect(new URL(await p.driver.getCurrentUrl()).host).toBe(`fernhill.localhost:${port}`);
+    } finally {
+      await p.close();
+    }
+  }
+});
