@@ -64,6 +64,17 @@ export class Policy {
     return this.schema.table(tableId).kind === "companies" ? { kind: "owned", path: [] } : { kind: "agency-only" };
   }
 
+  readonly #kept = new Map<string, unknown>();
+  /** What follows from the policy and a key alone, worked out once; bounded, since keys hold companies and roles. */
+  kept<T>(key: string, make: () => T): T {
+    let v = this.#kept.get(key) as T | undefined;
+    if (v !== undefined) return v;
+    if (this.#kept.size > 20_000) this.#kept.clear();
+    v = make();
+    this.#kept.set(key, v);
+    return v;
+  }
+
   grantsOn = (tableId: string): readonly Grant[] => this.#grants.get(tableId) ?? [];
 
   /** The role and all that it includes, directly or through others. A cycle ends where it began. */

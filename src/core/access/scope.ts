@@ -1,10 +1,11 @@
 /** Which records of a table a viewer may see, change, ... as a predicate, and which of their fields. Steps 1 to 6 of access. */
 import { isRelation } from "../schema/types";
 import { dateIn } from "../time/relative";
+import { type Operand, testsOf } from "./condition";
 import type { Reason } from "./decision";
 import type { Action, Grant, Policy } from "./policy";
 import { all, always, among, any, never, owned, type Predicate, via } from "./predicate";
-import { resolve } from "./resolve";
+import { operandValue, resolve } from "./resolve";
 import { sideOf, type Viewer } from "./viewer";
 
 export interface CountingGrant {
@@ -26,14 +27,9 @@ export interface Scope {
 const OPEN: Scope = Object.freeze({ predicate: always, wall: always, grants: [], reasons: [], everything: true });
 const closed = (reasons: readonly Reason[], wall: Predicate = never): Scope => ({ predicate: never, wall, grants: [], reasons, everything: false });
 
-/** A viewer and a policy live for one request at least; their scopes are worked out once. */
-const memo = new WeakMap<Policy, WeakMap<Viewer, Map<string, Scope>>>();
-
 export function scope(policy: Policy, viewer: Viewer, table: string, action: Action = "see"): Scope {
-  let viewers = memo.get(policy);
-  if (!viewers) memo.set(policy, (viewers = new WeakMap()));
-  let scopes = viewers.get(viewer);
-  if (!scopes) viewers.set(viewer, (scopes = new Map()));
+  let scopes = viewer.worked.get(policy) as Map<string, Scope> | undefined;
+  if (!scopes) viewer.worked.set(policy, (scopes = new Map()));
   const key = `${action} ${table}`;
   let s = scopes.get(key);
   if (!s) scopes.set(key, (s = workOut(policy, viewer, table, action)));
@@ -44,15 +40,46 @@ function workOut(policy: Policy, viewer: Viewer, table: string, action: Action):
   const side = sideOf(viewer);
   if (side === "owner") return OPEN;
   if (viewer.person && viewer.person.status !== "active") return closed([{ code: "account", status: viewer.person.status }]);
-  const wall = wallFor(policy, viewer, table);
-  if (wall.kind === "never") return closed([wallReason(policy, viewer, table)]);
+  const key = `${side} ${viewer.person ? "p" : ""} ${viewer.company?.id ?? ""} ${viewer.roles.join()} ${table} ${action}`;
+  const basis = policy.kept(`basis ${key}`, () => basisOf(policy, viewer, table, action));
+  // A scope follows from the roles and company above and from what is asked here; the same answers give the same scope.
+  const answers = [
+    basis.features.map((f) => viewer.features.has(f)),
+    basis.operands.map((o) => operandValue(o, viewer)),
+    basis.dated ? dateIn(viewer.now, viewer.timeZone) : "",
+  ];
+  return policy.kept(`scope ${key} ${JSON.stringify(answers)}`, () => build(policy, viewer, table, action, basis));
+}
 
+/** What a scope depends on besides roles and company. */
+interface Basis {
+  readonly wall: Predicate;
+  /** Grants that the viewer's roles give, whether or not they count now. */
+  readonly grants: readonly Grant[];
+  readonly features: readonly string[];
+  readonly operands: readonly Operand[];
+  readonly dated: boolean;
+}
+
+function basisOf(policy: Policy, viewer: Viewer, table: string, action: Action): Basis {
   const roles = activeRoles(policy, viewer);
+  const grants = policy.grantsOn(table).filter((g) => g.actions.includes(action) && g.roles.some((r) => roles.has(r)));
+  return {
+    wall: wallFor(policy, viewer, table),
+    grants,
+    features: [...new Set(grants.flatMap((g) => g.feature ?? []))],
+    operands: grants.flatMap((g) => testsOf(g.filter)).flatMap((t) => t.operands).filter((o) => o.kind !== "literal"),
+    dated: grants.some((g) => g.validFrom || g.validUntil),
+  };
+}
+
+function build(policy: Policy, viewer: Viewer, table: string, action: Action, basis: Basis): Scope {
+  const { wall } = basis;
+  if (wall.kind === "never") return closed([wallReason(policy, viewer, table)]);
   const grants: CountingGrant[] = [];
   const reasons: Reason[] = [];
-  const today = dateIn(viewer.now, viewer.timeZone);
-  for (const grant of policy.grantsOn(table)) {
-    if (!grant.actions.includes(action) || !grant.roles.some((r) => roles.has(r))) continue;
+  const today = basis.dated ? dateIn(viewer.now, viewer.timeZone) : "";
+  for (const grant of basis.grants) {
     if (grant.feature && !viewer.features.has(grant.feature)) reasons.push({ code: "feature", grant: grant.id, feature: grant.feature });
     else if (grant.validFrom && today < grant.validFrom) reasons.push({ code: "not-yet", grant: grant.id, date: grant.validFrom });
     else if (grant.validUntil && today > grant.validUntil) reasons.push({ code: "over", grant: grant.id, date: grant.validUntil });

@@ -21,7 +21,8 @@ export interface ViewerFacts {
   readonly mode: "live" | "see-as";
 }
 
-export type Viewer = ViewerFacts & { readonly [fromIdentity]: true };
+/** `worked` keeps what was worked out for this viewer (scopes, by policy); it lives and dies with the request. */
+export type Viewer = ViewerFacts & { readonly [fromIdentity]: true; readonly worked: Map<object, Map<string, unknown>> };
 
 export type Side = "owner" | "agency" | "client" | "visitor";
 

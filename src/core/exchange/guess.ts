@@ -15,45 +15,45 @@ export interface ColumnGuess {
 
 const MOST_CHOICES = 12;
 
+/** Watches one column. A type that a single cell refutes is not tried again, so a long file costs little more than its reading. */
 export class ColumnWatch {
   #filled = 0;
   #longest = 0;
-  #number = 0;
-  #money = 0;
-  #symbol = 0;
-  #yesNo = 0;
-  #date: Record<DateOrder, number> = { iso: 0, "day-first": 0, "month-first": 0 };
+  #symbol = false;
+  #number = true;
+  #money = true;
+  #yesNo = true;
+  #orders: DateOrder[] = ["iso", "day-first", "month-first"];
   readonly #distinct = new Set<string>();
 
   see(cell: string): void {
     const text = cell.trim();
     if (text === "") return;
     this.#filled++;
-    this.#longest = Math.max(this.#longest, text.length);
+    if (text.length > this.#longest) this.#longest = text.length;
     if (this.#distinct.size <= MOST_CHOICES) this.#distinct.add(text);
-    if (text.length > 30) return;
-    if (readNumber(text).ok && !/^0\d/.test(text)) this.#number++;
-    if (readMoney(text, "GBP").ok) {
-      this.#money++;
-      if (/[£$€¥]/.test(text)) this.#symbol++;
+    this.#number &&= !/^0\d/.test(text) && readNumber(text).ok;
+    if (this.#money) {
+      this.#money = readMoney(text, "GBP").ok;
+      this.#symbol ||= this.#money && /[£$€¥]/.test(text);
     }
-    if (readYesNo(text).ok) this.#yesNo++;
-    for (const order of ["iso", "day-first", "month-first"] as const) if (readDate(text, order).ok) this.#date[order]++;
+    this.#yesNo &&= readYesNo(text).ok;
+    if (this.#orders.length > 0) this.#orders = this.#orders.filter((o) => readDate(text, o).ok);
   }
 
   guess(): ColumnGuess {
     const n = this.#filled;
-    const order = (["iso", "day-first", "month-first"] as const).find((o) => this.#date[o] === n && n > 0);
+    const [order] = this.#orders;
     const few = this.#distinct.size <= MOST_CHOICES && n >= 8 && this.#distinct.size * 3 <= n && this.#longest <= 40;
     const type =
       n === 0 ? "text"
       : order ? "date"
-      : this.#yesNo === n && this.#distinct.size <= 2 ? "yes-no"
-      : this.#symbol > 0 && this.#money === n ? "money"
-      : this.#number === n ? "number"
+      : this.#yesNo && this.#distinct.size <= 2 ? "yes-no"
+      : this.#symbol && this.#money ? "money"
+      : this.#number ? "number"
       : few ? "choice"
       : this.#longest > 200 ? "long-text"
       : "text";
-    return { type, dateOrder: order ?? "iso", choices: type === "choice" ? [...this.#distinct].sort() : [], filled: n, longest: this.#longest };
+    return { type, dateOrder: n > 0 ? (order ?? "iso") : "iso", choices: type === "choice" ? [...this.#distinct].sort() : [], filled: n, longest: this.#longest };
   }
 }

@@ -34,7 +34,12 @@ export function anchorDate(anchor: DateAnchor, today: string): string {
 
 /** True only of a date that the calendar has: 2026-02-30 is refused. */
 export function isCalendarDate(s: string): boolean {
-  if (!/^\d{4}-\d{2}-\d{2}$/.test(s)) return false;
-  const t = Date.parse(`${s}T00:00:00Z`);
-  return !Number.isNaN(t) && new Date(t).toISOString().slice(0, 10) === s;
+  const parts = /^(\d{4})-(\d{2})-(\d{2})$/.exec(s);
+  if (!parts) return false;
+  const [year, month, day] = [Number(parts[1]), Number(parts[2]), Number(parts[3])];
+  const leap = (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
+  return month >= 1 && month <= 12 && day >= 1 && day <= (month === 2 && leap ? 29 : DAYS[month - 1]!);
 }
+
+/** Of the Gregorian calendar (ISO 8601), February in a common year. */
+const DAYS = [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31];

@@ -43,18 +43,18 @@ function bringIn(file: PortalFile, owner: Owner, id: string, plan: ImportPlan, n
     if (!added.ok) throw new Error(added.error.message);
     companyIds.set(fold(name.normalize("NFC")), added.value.id);
   }
-  // Companies that were only names when the rows were checked get their ids now.
-  if (plan.companyColumn !== null) {
-    const update = file.db.prepare(`UPDATE stage.rows SET c${plan.companyColumn} = ? WHERE c${plan.companyColumn} = ?`);
-    for (const [name, company] of companyIds) update.run(company, `new:${name}`);
-  }
+  // Companies that were only names when the rows were checked have their ids now.
+  file.db.exec("DROP TABLE IF EXISTS stage.added; CREATE TABLE stage.added (name TEXT PRIMARY KEY, id TEXT)");
+  const remember = file.db.prepare("INSERT INTO stage.added VALUES (?, ?)");
+  for (const [name, company] of companyIds) remember.run(`new:${name}`, company);
   const planned = plannedColumns(plan, schemaOf(file));
   const { tableId, columnIds } = makePlaces(file, plan);
   const into = planned.flatMap((c) => (c.folded ? [`"${columnIds.get(c.at)}"`, `"${columnIds.get(c.at)}_k"`] : [`"${columnIds.get(c.at)}"`]));
-  const from = planned.flatMap((c) => (c.folded ? [`c${c.at}`, `c${c.at}_k`] : [`c${c.at}`]));
+  const named = (at: number): string => (companyIds.size > 0 && at === plan.companyColumn ? `coalesce((SELECT id FROM stage.added WHERE name = c${at}), c${at})` : `c${at}`);
+  const from = planned.flatMap((c) => (c.folded ? [named(c.at), `c${c.at}_k`] : [named(c.at)]));
   const by = owner.person?.id ?? "owner";
   const rows = file.db
-    .prepare(`INSERT INTO "${tableId}" (${SYSTEM}, ${into.join(", ")}) SELECT id, @at, @by, @at, @by, ${from.join(", ")} FROM stage.rows`)
+    .prepare(`INSERT INTO "${tableId}" (${SYSTEM}, ${into.join(", ")}) SELECT rows.id, @at, @by, @at, @by, ${from.join(", ")} FROM stage.rows`)
     .run({ at: new Date().toISOString(), by }).changes;
   if ("name" in plan.table && plan.companyColumn !== null) wallInDraft(file, owner, tableId, columnIds.get(plan.companyColumn)!);
   else keepCompanies(file, published(file).policy, tableId);

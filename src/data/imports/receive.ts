@@ -96,38 +96,54 @@ export async function analyse(id: string): Promise<Result<Analysis, string>> {
   if (head.includes(0)) return err("This is not a text file. Save the table as CSV (UTF-8) and drop that.");
   const encoding = await encodingOf(id);
   const delimiter = guessDelimiter(new TextDecoder(encoding).decode(head));
-  const watches: ColumnWatch[] = [];
-  const sample: (readonly string[])[] = [];
-  let header: string[] | null = null;
-  let rows = 0;
-  let ragged = 0;
+  const survey = new Survey();
   const records = readRecords(id, { delimiter, encoding });
-  await using _closed = { [Symbol.asyncDispose]: async () => void (await records.return([])) }; // an early answer closes the file too
-  for (;;) {
-    const step = await records.next();
-    if (step.done) {
-      const open = step.value.find((e) => e.code === "open-quote");
-      if (open) return err(`A quotation mark opened on line ${open.line} is never closed, so the rest of the file cannot be read as rows. Close or remove it, then drop the file again.`);
-      break;
-    }
-    for (const record of step.value) {
-      if (isBlank(record)) continue;
-      if (!header) {
-        const problem = headerProblem(record.cells);
-        if (problem) return err(problem);
-        header = record.cells.map((c) => c.trim());
-        for (const _ of header) watches.push(new ColumnWatch());
-        continue;
+  try {
+    for (;;) {
+      const step = await records.next();
+      if (step.done) {
+        const open = step.value.find((e) => e.code === "open-quote");
+        if (open) return err(`A quotation mark opened on line ${open.line} is never closed, so the rest of the file cannot be read as rows. Close or remove it, then drop the file again.`);
+        break;
       }
-      rows++;
-      if (record.cells.length !== header.length) ragged++;
-      if (sample.length < 8) sample.push(record.cells);
-      for (const [i, cell] of record.cells.entries()) watches[i]?.see(cell);
+      const problem = survey.see(step.value);
+      if (problem) return err(problem);
     }
+  } finally {
+    await records.return([]); // an early answer closes the file too
   }
+  const { header, rows, ragged, sample } = survey;
   if (!header) return err("The file is empty.");
   if (rows === 0) return err("The file has a header but no rows.");
-  return ok({ delimiter, encoding, header, sample, columns: watches.map((w) => w.guess()), rows, ragged });
+  return ok({ delimiter, encoding, header, sample, columns: survey.watches.map((w) => w.guess()), rows, ragged });
+}
+
+/** What one reading of all records tells about them. */
+class Survey {
+  header: string[] | null = null;
+  rows = 0;
+  ragged = 0;
+  readonly sample: (readonly string[])[] = [];
+  readonly watches: ColumnWatch[] = [];
+
+  /** A sentence if the header will not do. */
+  see(records: readonly CsvRecord[]): string | null {
+    for (const record of records) {
+      if (isBlank(record)) continue;
+      if (!this.header) {
+        const problem = headerProblem(record.cells);
+        if (problem) return problem;
+        this.header = record.cells.map((c) => c.trim());
+        for (const _ of this.header) this.watches.push(new ColumnWatch());
+        continue;
+      }
+      this.rows++;
+      if (record.cells.length !== this.header.length) this.ragged++;
+      if (this.sample.length < 8) this.sample.push(record.cells);
+      for (const [i, cell] of record.cells.entries()) this.watches[i]?.see(cell);
+    }
+    return null;
+  }
 }
 
 function headerProblem(cells: readonly string[]): string | null {

@@ -31,7 +31,7 @@ export function seenLabels(file: PortalFile, policy: Policy, viewer: Viewer, tab
       const where = compile(seen, table, policy.schema, params);
       const shown = compile(named, table, policy.schema, params);
       // Written as a join from the list, so that the ids lead and the scope is only checked.
-      return sql`SELECT ${t.id}, CASE WHEN ${shown} THEN ${t.column(label)} END FROM (SELECT DISTINCT value FROM json_each(${params.next()})) w CROSS JOIN ${t.table} ON ${t.id} = w.value WHERE ${where}`;
+      return sql`SELECT ${t.id}, CASE WHEN ${shown} THEN ${t.column(label)} END FROM json_each(${params.next()}) w CROSS JOIN ${t.table} ON ${t.id} = w.value WHERE ${where}`;
     },
     values,
   );

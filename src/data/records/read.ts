@@ -39,8 +39,8 @@ export interface Query {
 
 export interface Page {
   readonly records: SeenRecord[];
-  /** The position after the last record, or null at the end. */
-  readonly next: Position | null;
+  /** The position after the last record, or null at the end; asked for only where a list goes on from a cursor. */
+  next(): Position | null;
 }
 
 const scopesFor = (policy: Policy, viewer: Viewer, table: string, q: Pick<Query, "forExport">): readonly Scope[] =>
@@ -102,7 +102,7 @@ export const defaultSort = (policy: Policy, table: string): Sort[] => [{ field: 
 
 export function listRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Query): Page {
   const where = wherePredicate(policy, viewer, table, q);
-  if (where.kind === "never") return { records: [], next: null };
+  if (where.kind === "never") return { records: [], next: () => null };
   const { schema } = policy;
   const chosen = selection(policy, viewer, table, scopesFor(policy, viewer, table, q), q.only);
   const known = new Set(knownFields(policy, viewer, table));
@@ -125,8 +125,9 @@ export function listRecords(file: PortalFile, policy: Policy, viewer: Viewer, ta
     const columns = selectionColumns(chosen, policy, params);
     const order = keys.map((k) => k.build(params));
     const condition = compile(where, table, schema, params);
-    const ordered = order.map((_, i) => sql`${sql.identifier(`s${i}`)}`);
-    const sortColumns = order.map((o, i) => sql`${o} AS ${sql.identifier(`s${i}`)}`);
+    // Going on from a position names each sort value twice, so it is selected under a name; a first page need not carry it.
+    const ordered = q.after ? order.map((_, i) => sql`${sql.identifier(`s${i}`)}`) : order;
+    const sortColumns = q.after ? order.map((o, i) => sql`${o} AS ${sql.identifier(`s${i}`)}`) : [];
     const direction = (k: SortKey | undefined) => (k?.descending ? sql`DESC` : sql`ASC`);
     const by = [...keys.map((k, i) => sql`${ordered[i]} ${direction(k)}`), sql`${t.id} ${direction(keys[keys.length - 1])}`];
     const next = q.after ? sql` AND ${afterSql(q.after, keys, ordered, t.id, params)}` : sql``;
@@ -138,9 +139,21 @@ export function listRecords(file: PortalFile, policy: Policy, viewer: Viewer, ta
   const more = rows.length > q.limit;
   if (more) rows.pop();
   const records = withLinks(file, policy, viewer, rows.map((r) => decodeRow(chosen, r)), chosen.fields);
-  const last = rows[rows.length - 1];
-  const next = more && last ? [...(last.slice(last.length - keys.length) as Position), last[0] as string] : null;
-  return { records, next: keys.length === 0 && more && last ? [last[0] as string] : next };
+  const last = rows[rows.length - 1]?.[0] as string | undefined;
+  return { records, next: () => (more && last !== undefined ? positionOf(file, policy, viewer, table, sorts, last) : null) };
+}
+
+function positionOf(file: PortalFile, policy: Policy, viewer: Viewer, table: string, sorts: readonly Sort[], id: string): Position {
+  if (sorts.length === 0) return [id];
+  const values: Scalar[] = [];
+  const keys = sorts.map((s) => sortKey(policy, viewer, table, s, values));
+  const build = (): SQL => {
+    const t = physical(policy.schema, table);
+    const params = new Parameters();
+    return sql`SELECT ${sql.join(keys.map((k) => k.build(params)), sql`, `)} FROM ${t.table} WHERE ${t.id} = ${params.next()}`;
+  };
+  const found = file.statements.row(`position ${table} ${keys.map((k) => k.shape).join(",")}`, build, [...values, id]);
+  return [...(found as Position), id];
 }
 
 const afterShape = (after: Position): string => `a${after.map((v) => (v === null ? "n" : "v")).join("")}`;

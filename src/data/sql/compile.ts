@@ -135,8 +135,21 @@ function someLinked(field: Field, t: Physical): SQL {
 const stored = (v: Scalar, field: Field): Scalar =>
   typeof v === "boolean" ? (v ? 1 : 0) : foldsCase(field.type) ? fold(String(v)) : v;
 
+/** Scopes are kept with their policy, so the same predicate comes again and again: its shape is worked out once. */
+const shapes = new WeakMap<Predicate, { schema: Schema; text: string; values: readonly Scalar[] }>();
+
 /** What of a predicate makes another statement (returned), and what is only a parameter of it (pushed, in walking order). */
 export function shape(p: Predicate, schema: Schema, values: Scalar[]): string {
+  let known = shapes.get(p);
+  if (known?.schema !== schema) {
+    const own: Scalar[] = [];
+    shapes.set(p, (known = { schema, text: walk(p, schema, own), values: own }));
+  }
+  for (const v of known.values) values.push(v);
+  return known.text;
+}
+
+function walk(p: Predicate, schema: Schema, values: Scalar[]): string {
   const pushList = (list: readonly Scalar[]): string => {
     if (list.length > INLINE_LIST) {
       values.push(JSON.stringify(list));
@@ -153,18 +166,18 @@ export function shape(p: Predicate, schema: Schema, values: Scalar[]): string {
     case "all":
     case "any": {
       let s = p.kind === "all" ? "&(" : "|(";
-      for (const q of p.of) s += `${shape(q, schema, values)},`;
+      for (const q of p.of) s += `${walk(q, schema, values)},`;
       return `${s})`;
     }
     case "not":
-      return `!${shape(p.of, schema, values)}`;
+      return `!${walk(p.of, schema, values)}`;
     case "owned":
       values.push(p.company);
       return "own";
     case "among":
       return `id${pushList(p.ids)}`;
     case "via":
-      return `${p.field}>${p.orEmpty ? "?" : ""}${shape(p.of, schema, values)}`;
+      return `${p.field}>${p.orEmpty ? "?" : ""}${walk(p.of, schema, values)}`;
     case "compare": {
       const field = schema.field(p.field);
       const wanted = p.values.map((v) => stored(v, field));

@@ -19,8 +19,9 @@ function* pieces(r: ApiRequest, table: Table, query: Query): Generator<SeenRecor
     const { offset: _, ...rest } = query;
     const page = listRecords(r.file, r.published.policy, r.viewer, table.id, { ...rest, ...(after ? { after } : {}), limit: PIECE, forExport: true });
     yield page.records;
-    if (!page.next) return;
-    after = page.next;
+    const next = page.next();
+    if (!next) return;
+    after = next;
   }
 }
 

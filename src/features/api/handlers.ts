@@ -85,8 +85,9 @@ export function getRecords(r: ApiRequest): Response {
   const { query, key } = listQuery(r, table);
   const { policy } = r.published;
   const page = listRecords(r.file, policy, r.viewer, table.id, query);
+  const next = page.next();
   const total = countRecords(r.file, policy, r.viewer, table.id, { condition: query.condition ?? null, search: query.search ?? "" });
-  return json({ records: page.records.map((x) => recordJson(table, x)), total, nextCursor: page.next ? writeCursor(r.slug, r.viewer, key, page.next) : null });
+  return json({ records: page.records.map((x) => recordJson(table, x)), total, nextCursor: next ? writeCursor(r.slug, r.viewer, key, next) : null });
 }
 
 export function getRecord(r: ApiRequest): Response {
