@@ -24,6 +24,7 @@ export const never: Predicate = Object.freeze({ kind: "never" });
 
 /** An empty "all of" is true. */
 export function all(parts: readonly Predicate[]): Predicate {
+  if (parts.length === 1) return parts[0]!;
   const of = parts.filter((p) => p.kind !== "always");
   if (of.some((p) => p.kind === "never")) return never;
   return of.length === 0 ? always : of.length === 1 ? of[0]! : Object.freeze({ kind: "all", of });
