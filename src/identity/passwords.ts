@@ -30,7 +30,8 @@ export function passwordProblem(password: string, about: readonly string[]): str
   const low = password.toLowerCase();
   const alone = low.replace(/[^\p{L}]/gu, "");
   if (common.has(low) || common.has(alone) || new Set(low).size < 5) return "This one is among the first that anybody would guess. Choose another.";
-  if (about.some((a) => a.length > 3 && low.replace(a.toLowerCase(), "").length < 6)) return "This is too close to your name or address. Choose another.";
+  const near = (a: string): boolean => a.includes(low) || low.replace(a, "").length < 6;
+  if (about.some((a) => a.length > 3 && near(a.toLowerCase()))) return "This is too close to your name or address. Choose another.";
   return null;
 }
 

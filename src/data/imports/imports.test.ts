@@ -1,0 +1,115 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { testViewer } from "@/data/testing/world";
+import type { ImportPlan } from "@/core/exchange/import-plan";
+import { draftOf } from "../definitions";
+import type { PortalFile } from "../open";
+import type { Owner } from "../owner";
+import { createPortal } from "../portals";
+import { schemaOf } from "../registry";
+import { countOf } from "../standing";
+import { beginImport, bringInImport, importJob, startCheck } from "./jobs";
+
+const folder = mkdtempSync(join(tmpdir(), "elkhorn-imports-"));
+const owner = testViewer({ kind: "owner", company: null }) as Owner;
+let n = 0;
+const portal = (): PortalFile => {
+  const made = createPortal(`p${++n}`, "P", "test");
+  if ("problem" in made) throw new Error(made.problem);
+  return made.file;
+};
+
+beforeAll(() => {
+  process.env.ELKHORN_DATA = folder;
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+async function begin(file: PortalFile, text: string | Uint8Array<ArrayBuffer>) {
+  const begun = await beginImport(file, owner, "t.csv", new Blob([text]).stream());
+  if (!begun.ok) throw new Error(begun.error);
+  return importJob(file, owner, begun.value.id)!;
+}
+
+async function checked(file: PortalFile, job: Awaited<ReturnType<typeof begin>>, plan: Partial<ImportPlan> = {}) {
+  const columns = job.analysis.header.map((name, i): ImportPlan["columns"][number] => ({ to: "new", name, type: job.analysis.columns[i]!.type, order: job.analysis.columns[i]!.dateOrder, choices: [...job.analysis.columns[i]!.choices] }));
+  const started = startCheck(file, owner, job.id, { table: { name: "Things" }, columns, companyColumn: null, addCompanies: true, currency: "GBP", ...plan });
+  if (!started.ok) throw new Error(started.error);
+  while (importJob(file, owner, job.id)!.state === "checking") await new Promise((r) => setTimeout(r, 5));
+  return importJob(file, owner, job.id)!;
+}
+
+const rows = (count: number): string => `Name,Client,Since\n${Array.from({ length: count }, (_, i) => `Thing ${i},Client ${i % 7},2026-01-0${1 + (i % 9)}`).join("\n")}\n`;
+
+describe("analysis", () => {
+  it("guesses types from all rows, not the first ones", async () => {
+    const lines = Array.from({ length: 40 }, (_, i) => `${i},${i % 3 ? "Yes" : "no"},£${i}.50,${1 + (i % 28)}/02/2026,${i < 39 ? i : "n/a"},${["Red", "Blue"][i % 2]},00${i}`);
+    const { analysis } = await begin(portal(), `Id,Ok,Price,When,Almost,Colour,Code\n${lines.join("\n")}`);
+    expect(analysis.columns.map((c) => c.type)).toEqual(["number", "yes-no", "money", "date", "text", "choice", "text"]);
+    expect(analysis.columns[3]!.dateOrder).toBe("day-first");
+    expect(analysis.columns[5]!.choices).toEqual(["Blue", "Red"]);
+  });
+  it("reads Windows-1252 where it is not UTF-8, and says so", async () => {
+    const { analysis } = await begin(portal(), new Uint8Array([...Buffer.from("Name,Town\nCaf"), 0xe9, ...Buffer.from(",X\n")]));
+    expect([analysis.encoding, analysis.sample[0]]).toEqual(["windows-1252", ["Café", "X"]]);
+  });
+});
+
+describe("bringing in", () => {
+  it("is whole: table, companies, rows, and the draft's wall; nothing is open", async () => {
+    const file = portal();
+    const job = await checked(file, await begin(file, rows(100)), { companyColumn: 1 });
+    expect([job.state, job.result!.good, job.result!.newCompanies.length]).toEqual(["checked", 100, 7]);
+    expect(countOf(file, "t_companies")).toBe(0); // nothing before it is brought in
+    const done = bringInImport(file, owner, job.id);
+    expect(done).toEqual({ ok: true, value: { table: "things", rows: 100 } });
+    const table = schemaOf(file).tableBySlug("things")!;
+    expect([countOf(file, table.id), countOf(file, "t_companies")]).toEqual([100, 7]);
+    expect(draftOf(file, owner).definition.walls[table.id]).toEqual({ kind: "owned", path: [table.fields.find((f) => f.slug === "client")!.id] });
+    expect(draftOf(file, owner).definition.grants).toEqual([]);
+    expect(bringInImport(file, owner, job.id).ok).toBe(false); // once only
+  });
+
+  it("into an existing table: fields by name, unknown relations refused by line", async () => {
+    const file = portal();
+    bringInImport(file, owner, (await checked(file, await begin(file, rows(3)), { companyColumn: 1 })).id);
+    const table = schemaOf(file).tableBySlug("things")!;
+    const [name, client] = ["name", "client"].map((s) => table.fields.find((f) => f.slug === s)!.id);
+    const second = await begin(file, 'Name,Client\nA,client 0\n"B\nb",Nobody\nC,\n');
+    const job = await checked(file, second, { table: { id: table.id }, companyColumn: 1, addCompanies: false, columns: [{ to: "field", field: name!, order: "iso" }, { to: "field", field: client!, order: "iso" }] });
+    expect(job.result!.problems).toEqual([
+      { line: 3, column: "Client", reason: "There is no “Nobody” to point to." },
+      { line: 5, column: "Client", reason: "It names no company." },
+    ]);
+    expect(bringInImport(file, owner, job.id)).toEqual({ ok: true, value: { table: "things", rows: 1 } });
+  });
+
+  it("with the disk full says so, leaves nothing half done and no damage; with room it goes through", async () => {
+    const file = portal();
+    const job = await checked(file, await begin(file, rows(20_000)), { companyColumn: 1 });
+    // SQLite's own limit on the file raises the very error of a full disk (SQLITE_FULL).
+    const pages = file.db.pragma("page_count", { simple: true }) as number;
+    file.db.pragma(`max_page_count = ${pages + 50}`);
+    const done = bringInImport(file, owner, job.id);
+    expect(done).toEqual({ ok: false, error: "The disk is full. Nothing was imported and nothing is damaged; make room and bring it in again." });
+    expect([schemaOf(file).tableBySlug("things"), countOf(file, "t_companies")]).toEqual([undefined, 0]);
+    expect(file.db.pragma("integrity_check", { simple: true })).toBe("ok");
+    file.db.pragma("max_page_count = 1073741823");
+    expect(bringInImport(file, owner, job.id)).toEqual({ ok: true, value: { table: "things", rows: 20_000 } });
+  });
+
+  it("a state left behind by a killed process reads as interrupted, and can be checked again", async () => {
+    const file = portal();
+    const job = await begin(file, rows(10));
+    file.db.prepare("UPDATE sys_imports SET state = 'checking' WHERE id = ?").run(job.id);
+    const after = importJob(file, owner, job.id)!;
+    expect([after.state, after.message]).toEqual(["interrupted", "Elkhorn was stopped while this import was being checked. Nothing of it was brought in: check it again."]);
+    expect((await checked(file, after)).state).toBe("checked");
+  });
+});
+
+it("a file that is no table is refused and not kept", async () => {
+  const begun = await beginImport(portal(), owner, "x.csv", new Blob([Buffer.from("%PDF-1.7\n%âãÏÓ\n")]).stream());
+  expect(begun).toEqual({ ok: false, error: "This is a PDF file, whatever its name says. Save the table as CSV and drop that." });
+});

@@ -1,0 +1,155 @@
+/** The list of tests that signing-in decisions ask for, as far as this version goes. See README.md in this folder. */
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { type PortalFile, portalFile } from "@/data/open";
+import type { Owner } from "@/data/owner";
+import { addCompany, addPerson, membershipsOf, setStatus } from "@/data/people";
+import { createPortal } from "@/data/portals";
+import { readCursor, writeCursor } from "./cursor";
+import { countTry, waitFor } from "./limits";
+import { LASTS, lookAtLink, makeLink, redeemLink } from "./links";
+import { passwordProblem, temporaryPassword } from "./passwords";
+import { readSeeAs, SEE_AS_LASTS, seeAsCookie } from "./see-as";
+import { mac, macMatches } from "./secrets";
+import { findSession, startSession } from "./sessions";
+import { choosePassword, passwordState, signInWithLink, signInWithPassword, storePassword } from "./sign-in";
+import { ownerViewer, personViewer } from "./viewer";
+
+const NOW = Date.UTC(2026, 5, 1, 12);
+const folder = mkdtempSync(join(tmpdir(), "elkhorn-identity-"));
+let file: PortalFile;
+let owner: Owner;
+let n = 0;
+
+beforeAll(() => {
+  process.env.ELKHORN_DATA = folder;
+  const made = createPortal("one", "One", "test");
+  createPortal("two", "Two", "test");
+  if ("problem" in made) throw new Error(made.problem);
+  file = made.file;
+  owner = ownerViewer({ id: "o", name: "Owner" }, NOW);
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function person(): { id: string; email: string } {
+  const email = `p${++n}@client.example`;
+  const company = addCompany(file, owner, `Client ${n}`);
+  if (!company.ok) throw new Error(company.error.message);
+  const p = addPerson(file, owner, { name: `Person ${n}`, email, memberships: [{ companyId: company.value.id, roles: ["lead"] }] });
+  if (!p.ok) throw new Error(p.error.message);
+  return { id: p.value.id, email };
+}
+
+describe("sessions", () => {
+  it("are stored as a hash, end by idleness and absolutely, and at once with the person", () => {
+    const p = person();
+    setStatus(file, "o", p.id, "active");
+    const token = startSession(file, p.id, null, NOW);
+    expect(JSON.stringify(file.db.prepare("SELECT * FROM sys_sessions").all())).not.toContain(token);
+    expect(findSession(file, token, NOW + 6 * 86_400_000)?.personId).toBe(p.id);
+    expect(findSession(file, token, NOW + 14 * 86_400_000)).toBeUndefined(); // idle for eight days
+    for (let day = 12; day < 30; day += 6) findSession(file, token, NOW + day * 86_400_000);
+    expect(findSession(file, token, NOW + 31 * 86_400_000)).toBeUndefined();
+    const second = startSession(file, p.id, null, NOW);
+    setStatus(file, "o", p.id, "inactive");
+    expect(findSession(file, second, NOW)).toBeUndefined();
+  });
+  it("move last seen at the grain of a minute", () => {
+    const token = startSession(file, person().id, null, NOW);
+    const seen = () => file.db.prepare("SELECT max(seen_at) FROM sys_sessions WHERE seen_at >= ?").pluck().get(NOW);
+    findSession(file, token, NOW + 30_000);
+    expect(seen()).toBe(NOW);
+    findSession(file, token, NOW + 61_000);
+    expect(seen()).toBe(NOW + 61_000);
+  });
+});
+
+describe("links", () => {
+  it("work once; looking uses nothing up", () => {
+    const p = person();
+    const token = makeLink(file, p.id, "invitation", NOW);
+    expect([lookAtLink(file, token, NOW).state, lookAtLink(file, token, NOW).state]).toEqual(["good", "good"]);
+    expect(signInWithLink(file, token, NOW).ok).toBe(true);
+    expect(personViewer(file, p.id, null, NOW)?.person?.status).toBe("active");
+    expect(redeemLink(file, token, NOW).state).toBe("used");
+  });
+  it("a newer one supersedes; an old one is over; a forged one is unknown", () => {
+    const p = person();
+    const first = makeLink(file, p.id, "invitation", NOW);
+    const second = makeLink(file, p.id, "invitation", NOW);
+    expect([lookAtLink(file, first, NOW).state, lookAtLink(file, second, NOW).state]).toEqual(["replaced", "good"]);
+    expect(lookAtLink(file, second, NOW + LASTS.invitation).state).toBe("over");
+    for (const bad of [second.slice(0, -1), second.replace(".2.", ".3."), "x", "..", `${first.split(".")[0]}.2.${first.split(".")[2]}`]) expect(lookAtLink(file, bad, NOW).state).toBe("unknown");
+  });
+  it("of one portal mean nothing in another; nobody inactive gets in by one", () => {
+    const p = person();
+    const token = makeLink(file, p.id, "invitation", NOW);
+    expect(lookAtLink(portalFile("two")!, token, NOW).state).toBe("unknown");
+    setStatus(file, "o", p.id, "inactive");
+    expect(signInWithLink(file, token, NOW)).toEqual({ ok: false, error: { state: "unknown" } });
+  });
+});
+
+describe("passwords", () => {
+  it("temporary ones force a new, different one, and other sessions end with it", async () => {
+    const p = person();
+    const given = temporaryPassword();
+    await storePassword(file, p.id, given, true);
+    const done = await signInWithPassword(file, p.email.toUpperCase(), given, NOW);
+    expect(done.ok && passwordState(file, p.id)).toBe("temporary");
+    if (!done.ok) return;
+    const session = findSession(file, done.value.token, NOW)!;
+    const elsewhere = startSession(file, p.id, membershipsOf(file, p.id)[0]!.id, NOW);
+    expect(await choosePassword(file, session, given)).toContain("differs");
+    expect(await choosePassword(file, session, "seven slow green herons")).toBeNull();
+    expect([passwordState(file, p.id), findSession(file, elsewhere, NOW), findSession(file, session.hash, NOW)]).toEqual(["own", undefined, undefined]);
+    expect(findSession(file, done.value.token, NOW)?.personId).toBe(p.id);
+  });
+  // NIST SP 800-63B-4, section 3.1.1.2: at least 15 characters as the only factor, no rules of composition, a blocklist.
+  it.each([["fourteen chars", false], ["fifteen chars !", true], ["123456789987654321", false], ["aaaaaaaaaaaaaaaaaaaa", false], ["ünïcödé words are fine", true], ["person-one@client", false]])("%s", (password, fine) =>
+    expect(passwordProblem(password, ["Person One", "person-one@client.example"]) === null).toBe(fine),
+  );
+  it("wrong, unknown and inactive read the same", async () => {
+    const p = person();
+    await storePassword(file, p.id, "a perfectly good one", false);
+    setStatus(file, "o", p.id, "inactive");
+    for (const [email, password] of [[p.email, "a perfectly good one"], [p.email, "wrong"], ["nobody@client.example", "x"]]) expect(await signInWithPassword(file, email!, password!, NOW)).toEqual({ ok: false, error: { code: "wrong" } });
+  });
+  it("guesses wait longer and longer, whether or not the address is known", async () => {
+    for (const email of [person().email, "unknown@client.example"]) {
+      const answers: string[] = [];
+      for (let i = 0; i < 7; i++) {
+        const a = await signInWithPassword(file, email, `guess ${i}`, NOW + i);
+        answers.push(a.ok ? "in" : a.error.code);
+      }
+      expect(answers).toEqual(["wrong", "wrong", "wrong", "wrong", "wrong", "too-many", "too-many"]);
+    }
+    for (let i = 0; i < 30; i++) countTry(file.orm, "account x", NOW);
+    expect(waitFor(file.orm, "account x", NOW)).toBe(15 * 60_000);
+    expect(waitFor(file.orm, "account x", NOW + 25 * 3600_000)).toBe(0);
+  });
+});
+
+describe("signed things", () => {
+  it("secrets differ by portal and purpose", () => {
+    expect(macMatches("one", "link", "x", mac("one", "link", "x"))).toBe(true);
+    for (const [p, why] of [["two", "link"], ["one", "cursor"]]) expect(macMatches(p!, why!, "x", mac("one", "link", "x"))).toBe(false);
+  });
+  it("see-as cookies last half an hour, in their portal", () => {
+    const cookie = seeAsCookie("one", { personId: "p", membershipId: null, staffId: "s" }, NOW);
+    expect(readSeeAs("one", cookie, NOW)).toEqual({ personId: "p", membershipId: null, staffId: "s" });
+    expect([readSeeAs("two", cookie, NOW), readSeeAs("one", cookie, NOW + SEE_AS_LASTS), readSeeAs("one", `${cookie}x`, NOW), readSeeAs("one", "a.b", NOW)]).toEqual([undefined, undefined, undefined, undefined]);
+  });
+  it("see-as looks through a handle that SQLite itself does not let write", () => {
+    const readOnly = portalFile("one", true)!;
+    expect(() => readOnly.db.exec("DELETE FROM sys_sessions")).toThrow("readonly");
+  });
+  it("cursors are bound to viewer and query", () => {
+    const [a, b] = [person(), person()].map((p) => personViewer(file, p.id, null, NOW)!);
+    const cursor = writeCursor("one", a!, "q", ["x", 1, null]);
+    expect(readCursor("one", a!, "q", cursor)).toEqual(["x", 1, null]);
+    expect([readCursor("one", b!, "q", cursor), readCursor("one", a!, "other", cursor), readCursor("two", a!, "q", cursor), readCursor("one", a!, "q", "zzz")]).toEqual([undefined, undefined, undefined, undefined]);
+  });
+});
