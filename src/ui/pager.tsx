@@ -19,7 +19,7 @@ export function Pager({ page, pages, size, total, locale, href }: Props) {
         {words}
       </Link>
     ) : (
-      <span className="opacity-45">{words}</span>
+      <span className="quiet">{words}</span>
     );
   return (
     <nav aria-label="Pages" className="flex flex-wrap items-center justify-between gap-3 border-t border-base-300 px-4 py-2.5 text-sm">

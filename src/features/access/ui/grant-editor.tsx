@@ -53,9 +53,9 @@ export function GrantEditor({ portal, back, grant, tests: given, filterWords, ta
       <fieldset className="sheet grid gap-3 p-5">
         <legend className="title float-left font-semibold">Who</legend>
         {Object.entries(SIDES).map(([side, words]) => (
-          <div key={side} className="flex flex-wrap gap-x-5 gap-y-2">
-            <span className="quiet w-28 shrink-0">{words}</span>
-            {roles.filter((r) => r.side === side).map((r) => box(g.roles.includes(r.id), r.name, () => setG({ ...g, roles: toggled(g.roles, r.id) }), r.id))}
+          <div key={side} className="grid gap-x-4 gap-y-1 sm:grid-cols-[7rem_1fr]">
+            <span className="quiet">{words}</span>
+            <span className="flex flex-wrap gap-x-5 gap-y-2">{roles.filter((r) => r.side === side).map((r) => box(g.roles.includes(r.id), r.name, () => setG({ ...g, roles: toggled(g.roles, r.id) }), r.id))}</span>
           </div>
         ))}
       </fieldset>

@@ -1,3 +1,4 @@
+import { ChevronRight } from "lucide-react";
 import Link from "next/link";
 import { notFound } from "next/navigation";
 import { explainRecords } from "@/data/records/explain";
@@ -51,7 +52,10 @@ export default async function Page({ params, searchParams }: Props) {
             <li key={r.id}>
               <details className="group">
                 <summary className="flex cursor-pointer items-baseline justify-between gap-4 px-4 py-2 hover:bg-base-200/60">
-                  <span className="font-medium">{r.label}</span>
+                  <span className="inline-flex items-center gap-1.5 font-medium">
+                    <ChevronRight size={15} aria-hidden className="opacity-60 transition-transform group-open:rotate-90" />
+                    {r.label}
+                  </span>
                   <span className={r.explanation.outcome === "allowed" ? "text-success" : "quiet"}>
                     {r.explanation.outcome === "allowed" ? `seen, ${r.explanation.fields.length} of ${table.fields.length} fields` : "not seen"}
                   </span>

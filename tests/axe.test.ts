@@ -1,0 +1,60 @@
+/** axe (WCAG 2.2 A and AA) on every page of the demo, wide and narrow: no serious or critical finding. */
+import AxeBuilder from "@axe-core/webdriverjs";
+import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { type Browser, openBrowser } from "./support/browser";
+import { signedIn } from "./support/client";
+import { signInAt, signInToOffice } from "./support/people";
+
+const port = inject("port");
+let b: Browser;
+let ids: Record<string, string> = {};
+
+beforeAll(async () => {
+  b = await openBrowser();
+  const dana = await signedIn(port, "dana@saltmarsh.example");
+  const first = async (table: string): Promise<string> => (await dana.api(`/tables/${table}/records?limit=1`)).json.records[0].id;
+  ids = { project: await first("projects"), proof: await first("proofs"), person: (await dana.api("/me")).json.person.id };
+});
+afterAll(() => b.close());
+
+async function findings(url: string): Promise<string[]> {
+  await b.go(url);
+  const { violations } = await new AxeBuilder(b.driver).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]).analyze();
+  return violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => `${v.id}: ${v.nodes.map((n) => `${n.target.join(" ")} (${n.any[0]?.message ?? n.failureSummary})`).slice(0, 3).join("; ")}`);
+}
+
+/** What is wrong with a page, wide and narrow; gathered, so that one run shows everything. */
+async function wrong(url: string): Promise<string[]> {
+  await b.size(1280, 800);
+  const wide = await findings(url);
+  await b.size(390, 844);
+  const narrow = await findings(url);
+  const tooWide = await b.driver.executeScript<number>("return document.documentElement.scrollWidth > window.innerWidth + 1 ? document.documentElement.scrollWidth : 0");
+  return [...wide.map((f) => `${url}: ${f}`), ...narrow.map((f) => `${url} at 390: ${f}`), ...(tooWide ? [`${url} at 390 is ${tooWide} wide`] : [])];
+}
+
+async function fine(urls: readonly string[]): Promise<void> {
+  const all: string[] = [];
+  for (const url of urls) all.push(...(await wrong(url)));
+  expect(all).toEqual([]);
+}
+
+describe("portal", () => {
+  const at = (path: string): string => `http://fernhill.localhost:${port}${path}`;
+  it("signed out", () => fine(["/", "/sign-in", "/standards", "/plans", "/link/none", "/nothing/here"].map(at)));
+  it("signed in as a lead", async () => {
+    await b.size(1280, 800);
+    await signInAt(b, at("/sign-in"), "dana@saltmarsh.example");
+    await fine(["/", "/signs", "/signs?q=zzz", "/requests", "/requests/new", "/plans", "/people", `/projects/${ids.project}`, `/proofs/${ids.proof}/change`, "/new-password"].map(at));
+  }, 180_000);
+});
+
+describe("back office", () => {
+  it("its sign-in", () => fine([`http://localhost:${port}/sign-in`]));
+  it("every step", async () => {
+    await b.size(1280, 800);
+    await signInToOffice(b, port);
+    const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
+    await fine([...["/data", "/data/signs", "/data/signs/new", "/data/import", "/people", "/people/new", "/people/new-company", `/people/${ids.person}`, "/access", "/access/grants/g_15", "/access/grants/new?table=signs", "/pages", "/brand", "/plans", "/check", `/check/signs?as=${ids.person}`, "/publish"].map(office), `http://localhost:${port}/`]);
+  }, 240_000);
+});

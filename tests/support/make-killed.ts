@@ -1,0 +1,3 @@
+import { createPortal } from "@/data/portals";
+
+createPortal("killed", "Killed", "test");
