@@ -1,12 +1,12 @@
 /** A portal of the size asked for: 500 companies of very unequal size, sites, and signs under a wall and a role filter. */
 import { drizzle } from "drizzle-orm/better-sqlite3";
-import { Policy } from "@/core/access/policy";
 import { viewerFrom } from "@/core/access/make-viewer";
+import { Policy } from "@/core/access/policy";
 import type { Viewer } from "@/core/access/viewer";
 import type { Schema } from "@/core/schema/types";
 import { openDatabase, type PortalFile } from "@/data/open";
-import { addBuiltInTables, addTable, schemaOf } from "@/data/registry";
 import { insertText, insertValues } from "@/data/records/store";
+import { addBuiltInTables, addTable, schemaOf } from "@/data/registry";
 import { makePolicyIndexes } from "@/data/sql/indexes";
 import { Statements } from "@/data/sql/statements";
 import { migrate, PORTAL } from "@/data/system/migrations";

@@ -1,6 +1,7 @@
 // npm run bench: one JSON line a figure, as ratios taken in one run. Bundled first, so that what runs is what production runs.
-import { build as bundle } from "esbuild";
+
 import { join } from "node:path";
+import { build as bundle } from "esbuild";
 import { build, installPackages, ROOT, run } from "./prepare.mjs";
 
 installPackages();

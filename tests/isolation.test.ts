@@ -1,5 +1,5 @@
 /** Attempts to get through: from another company, from a lesser role, signed out. Every way in over HTTP. */
-import { inject, beforeAll, describe, expect, it } from "vitest";
+import { beforeAll, describe, expect, inject, it } from "vitest";
 import { Client, signedIn } from "./support/client";
 
 const port = inject("port");

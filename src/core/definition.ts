@@ -1,8 +1,8 @@
 /** A portal's definition: one document with a draft and numbered published versions. Parsed here and nowhere else. */
 import { z } from "zod";
 import { conditionSchema, depthOf, testsOf } from "./access/condition";
-import { SELF } from "./access/resolve";
 import { ACTIONS, roleCycles, type Wall } from "./access/policy";
+import { SELF } from "./access/resolve";
 import { operatorsFor, takesNoValue } from "./schema/operators";
 import { isRelation, type Schema } from "./schema/types";
 

@@ -3,11 +3,11 @@ import { desc, eq } from "drizzle-orm";
 import { Policy } from "@/core/access/policy";
 import { type Definition, definitionProblems, definitionSchema } from "@/core/definition";
 import { err, ok, type Result } from "@/core/result";
-import type { Owner } from "./owner";
 import type { PortalFile } from "./open";
+import type { Owner } from "./owner";
 import { keepCompanies } from "./records/company";
-import { makePolicyIndexes } from "./sql/indexes";
 import { nextNumber, readMeta, schemaOf, writeMeta } from "./registry";
+import { makePolicyIndexes } from "./sql/indexes";
 import { audit } from "./system/audit";
 import * as t from "./system/portal-tables";
 

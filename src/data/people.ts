@@ -1,16 +1,16 @@
 /** People, companies and memberships: what the owner does with them, and what identity asks about them. */
 import { and, asc, eq, isNull } from "drizzle-orm";
-import { slugOf } from "@/core/address/slug";
 import type { PersonStatus } from "@/core/access/viewer";
+import { slugOf } from "@/core/address/slug";
 import { err, ok, type Result } from "@/core/result";
 import type { Value, Values } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
-import { keepCompanyOf } from "./records/company";
 import { published } from "./definitions";
+import { newId } from "./ids";
 import type { PortalFile } from "./open";
 import type { Owner } from "./owner";
+import { keepCompanyOf } from "./records/company";
 import { readRow } from "./records/rows";
-import { newId } from "./ids";
 import { insertRow, updateRow } from "./records/store";
 import { schemaOf } from "./registry";
 import { audit } from "./system/audit";

@@ -3,9 +3,9 @@ import { asc } from "drizzle-orm";
 import type { Definition } from "@/core/definition";
 import { storePublished } from "./definitions";
 import { control, createPortalFile, isSlug, type PortalFile, portalFile } from "./open";
+import type { Owner } from "./owner";
 import { addBuiltInTables } from "./registry";
 import { portals } from "./system/control-tables";
-import type { Owner } from "./owner";
 
 export const listPortals = (_owner: Owner): { slug: string; name: string }[] =>
   control().orm.select({ slug: portals.slug, name: portals.name }).from(portals).orderBy(asc(portals.name)).all();

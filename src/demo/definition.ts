@@ -2,8 +2,8 @@
 import type { Condition, Operand, Test } from "@/core/access/condition";
 import type { Action } from "@/core/access/policy";
 import type { Definition } from "@/core/definition";
-import { fieldBySlug, type Schema } from "@/core/schema/types";
 import type { Operator } from "@/core/schema/operators";
+import { fieldBySlug, type Schema } from "@/core/schema/types";
 
 const literal = (value: string | string[]): Operand => ({ kind: "literal", value });
 

@@ -2,7 +2,7 @@
 import { mkdirSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { slugOf } from "@/core/address/slug";
-import { dateIn, addDays } from "@/core/time/relative";
+import { addDays, dateIn } from "@/core/time/relative";
 import { draftOf, storePublished } from "@/data/definitions";
 import { dataFolder } from "@/data/open";
 import { addCompany, addPerson } from "@/data/people";

@@ -3,8 +3,8 @@
  * newer one for the same person and purpose supersedes it, because its version is higher.
  */
 import { and, eq, gt, isNull } from "drizzle-orm";
-import type { PortalFile } from "@/data/open";
 import { newId } from "@/data/ids";
+import type { PortalFile } from "@/data/open";
 import { links } from "@/data/system/portal-tables";
 import { mac, macMatches } from "./secrets";
 

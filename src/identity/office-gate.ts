@@ -3,8 +3,8 @@ import { notFound, redirect } from "next/navigation";
 import { type Published, published } from "@/data/definitions";
 import { type PortalFile, portalFile } from "@/data/open";
 import type { Owner } from "@/data/owner";
-import { requestOffice, requestOfficeWrite } from "./request";
 import type { Staff } from "./office";
+import { requestOffice, requestOfficeWrite } from "./request";
 
 export interface OfficePortal {
   readonly slug: string;

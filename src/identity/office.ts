@@ -2,8 +2,8 @@
 import { and, eq, gt } from "drizzle-orm";
 import { err, ok, type Result } from "@/core/result";
 import { fold } from "@/core/text/fold";
-import { control } from "@/data/open";
 import { newId } from "@/data/ids";
+import { control } from "@/data/open";
 import { attempts, staff, staffSessions } from "@/data/system/control-tables";
 import { countTry, forgetTries, waitFor } from "./limits";
 import { hashPassword, passwordMatches } from "./passwords";

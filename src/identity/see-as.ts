@@ -1,5 +1,5 @@
 /** See as: a signed, short-lived cookie that only staff get. It opens no session, and what it opens cannot write. */
-import { macMatches, mac } from "./secrets";
+import { mac, macMatches } from "./secrets";
 
 export const SEE_AS_LASTS = 30 * 60_000;
 

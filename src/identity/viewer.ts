@@ -1,6 +1,7 @@
 /** Makes viewers: the one place outside tests that may. */
-import type { Viewer } from "@/core/access/viewer";
+
 import { viewerFrom } from "@/core/access/make-viewer";
+import type { Viewer } from "@/core/access/viewer";
 import { dateIn } from "@/core/time/relative";
 import { published } from "@/data/definitions";
 import type { PortalFile } from "@/data/open";

@@ -21,7 +21,7 @@ export function SlashSearch({ label, value, name = "q" }: { label: string; value
       <Search size={15} aria-hidden className="opacity-60" />
       <span className="sr-only">{label}</span>
       <input ref={box} type="search" name={name} defaultValue={value} placeholder={label} />
-      <kbd className="kbd kbd-sm" aria-hidden>
+      <kbd className="kbd kbd-sm hidden md:inline-flex" aria-hidden>
         /
       </kbd>
     </label>

@@ -1,8 +1,8 @@
 /** A process to be killed: imports a large file into the portal of ELKHORN_DATA and says where it is. */
 import { viewerFrom } from "@/core/access/make-viewer";
+import { beginImport, bringInImport, importJob, startCheck } from "@/data/imports/jobs";
 import { portalFile } from "@/data/open";
 import type { Owner } from "@/data/owner";
-import { beginImport, bringInImport, importJob, startCheck } from "@/data/imports/jobs";
 
 const owner = viewerFrom({ kind: "owner", person: null, company: null, membershipId: null, roles: [], features: new Set(), now: Date.now(), timeZone: "UTC", mode: "live" }) as Owner;
 const file = portalFile("killed")!;

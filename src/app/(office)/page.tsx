@@ -4,9 +4,9 @@ import { portalFile } from "@/data/open";
 import { listPortals } from "@/data/portals";
 import { countOf } from "@/data/standing";
 import { signOutOfOffice } from "@/features/office/actions";
-import { office } from "@/identity/office-gate";
 import { Mark } from "@/features/office/ui/mark";
 import { NewPortalForm } from "@/features/office/ui/new-portal-form";
+import { office } from "@/identity/office-gate";
 import { hostAddress } from "@/identity/request";
 import { Empty } from "@/ui/empty";
 

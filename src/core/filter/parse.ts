@@ -1,9 +1,9 @@
 /** The filter tree of the HTTP API: field slugs and plain values in, a condition out. What the viewer may not know is not found. */
 import { z } from "zod";
 import type { Condition, Operand } from "../access/condition";
-import { type Operator, OPERATORS, operatorsFor, takesList, takesNoValue } from "../schema/operators";
 import { readJson } from "../exchange/json";
 import { err, ok, type Result } from "../result";
+import { OPERATORS, type Operator, operatorsFor, takesList, takesNoValue } from "../schema/operators";
 import { type Field, isRelation, type Schema } from "../schema/types";
 
 export type FilterError = { code: "not-found"; name: string } | { code: "invalid"; message: string };

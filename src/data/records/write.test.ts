@@ -8,8 +8,8 @@ import type { Owner } from "../owner";
 import { makeTestSchema, memoryPortal, testViewer } from "../testing/world";
 import { keepCompanies } from "./company";
 import { countRecords, readRecord } from "./read";
-import { addRecord, changeRecord, etagOf, removeRecord, restoreRecord } from "./write";
 import { insertRow } from "./store";
+import { addRecord, changeRecord, etagOf, removeRecord, restoreRecord } from "./write";
 
 let file: PortalFile;
 let schema: Schema;

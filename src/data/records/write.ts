@@ -10,6 +10,7 @@ import { sideOf, type Viewer } from "@/core/access/viewer";
 import type { SeenRecord } from "@/core/records";
 import { err, ok, type Result } from "@/core/result";
 import { isEmpty, isRelation, type Table, type Value } from "@/core/schema/types";
+import { newId } from "../ids";
 import type { PortalFile } from "../open";
 import type { Owner } from "../owner";
 import { audit } from "../system/audit";
@@ -17,7 +18,6 @@ import * as t from "../system/portal-tables";
 import { keepCompanyOf } from "./company";
 import { readRecord } from "./read";
 import { readRow, worldOf } from "./rows";
-import { newId } from "../ids";
 import { insertRow, updateRow } from "./store";
 
 export type WriteError =

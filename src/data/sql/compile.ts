@@ -3,9 +3,9 @@
  * matcher says true; NULL may stand for false, so negation is always `IS NOT TRUE` (SQLite, "NULL handling").
  */
 import { type SQL, sql } from "drizzle-orm";
-import { assertNever } from "@/core/assert-never";
 import { foldsCase } from "@/core/access/compare";
 import type { Predicate } from "@/core/access/predicate";
+import { assertNever } from "@/core/assert-never";
 import type { Field, Scalar, Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { linkColumns, linkTableName, type Physical, physical } from "./physical";

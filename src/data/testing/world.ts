@@ -1,13 +1,14 @@
 /** A small portal in memory for tests of the policy: every type of field, three hops, awkward values. */
-import { drizzle } from "drizzle-orm/better-sqlite3";
+
 import Database from "better-sqlite3";
-import type { Row, World } from "@/core/access/row";
+import { drizzle } from "drizzle-orm/better-sqlite3";
 import { viewerFrom } from "@/core/access/make-viewer";
+import type { Row, World } from "@/core/access/row";
 import type { Viewer, ViewerFacts } from "@/core/access/viewer";
 import type { Schema, Value } from "@/core/schema/types";
 import type { PortalFile } from "../open";
-import { addBuiltInTables, addTable, schemaOf } from "../registry";
 import { insertRow } from "../records/store";
+import { addBuiltInTables, addTable, schemaOf } from "../registry";
 import { Statements } from "../sql/statements";
 import { migrate, PORTAL } from "../system/migrations";
 

@@ -1,8 +1,8 @@
 /** Exports: the viewer's rows and fields only, a page at a time so that a large table does not fill the memory. */
 import writeXlsx, { type SheetData } from "write-excel-file/node";
+import { scope } from "@/core/access/scope";
 import { recordJson, toCell } from "@/core/exchange/present";
 import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
-import { scope } from "@/core/access/scope";
 import type { SeenRecord } from "@/core/records";
 import type { Field, Table } from "@/core/schema/types";
 import { listRecords, type Query } from "@/data/records/read";

@@ -1,8 +1,8 @@
 /** The calls of the HTTP API. Each is: viewer, parse, decide (inside the repository), answer. */
 import { z } from "zod";
-import { reasonSentence } from "@/core/access/wording";
-import { knownFields, scope } from "@/core/access/scope";
 import { ACTIONS, type Action } from "@/core/access/policy";
+import { knownFields, scope } from "@/core/access/scope";
+import { reasonSentence } from "@/core/access/wording";
 import { readJson } from "@/core/exchange/json";
 import { recordJson } from "@/core/exchange/present";
 import type { SeenRecord } from "@/core/records";

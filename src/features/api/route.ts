@@ -1,6 +1,7 @@
 /** Every API route goes through here: the portal and viewer of this host, origin of writes, problems instead of crashes. */
-import type { Table } from "@/core/schema/types";
+
 import { scope } from "@/core/access/scope";
+import type { Table } from "@/core/schema/types";
 import { type PortalRequest, requestPortal, sameOrigin } from "@/identity/request";
 import { invalid, notFound, Problem } from "./problem";
 

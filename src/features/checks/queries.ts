@@ -1,6 +1,6 @@
-import { explanationSentences, type Names } from "@/core/access/wording";
 import type { Explanation } from "@/core/access/explain";
 import type { Viewer } from "@/core/access/viewer";
+import { explanationSentences, type Names } from "@/core/access/wording";
 import { companyFacts, membershipsOf, personFacts } from "@/data/people";
 import { readRecord } from "@/data/records/read";
 import type { OfficePortal } from "@/identity/office-gate";

@@ -11,7 +11,7 @@ import { bringInImport, giveUpImport, importJob, startCheck } from "@/data/impor
 import { listRecords, readRecord } from "@/data/records/read";
 import { addRecord, changeRecord, etagOf, removeRecord, restoreRecord } from "@/data/records/write";
 import { officePortalWrite } from "@/identity/office-gate";
-import { failed, type FormState } from "@/ui/form";
+import { type FormState, failed } from "@/ui/form";
 
 export type CellAnswer = { ok: true; value: SeenValue; seen: string } | { ok: false; message: string; now?: { value: SeenValue; seen: string } };
 

@@ -2,9 +2,9 @@
 import { redirect } from "next/navigation";
 import { z } from "zod";
 import { createPortal } from "@/data/portals";
-import { clearOfficeCookie, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
 import { officeSignIn, officeSignOut } from "@/identity/office";
-import { failed, type FormState } from "@/ui/form";
+import { clearOfficeCookie, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
+import { type FormState, failed } from "@/ui/form";
 
 const credentials = z.object({ email: z.string().trim().min(1, "Write your e-mail address.").max(300, "That is too long."), password: z.string().min(1, "Write your password.").max(1000, "That is too long.") });
 

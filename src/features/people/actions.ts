@@ -3,12 +3,12 @@
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { addCompany, addMembership, addPerson, membershipsOf, personFacts, removeMembership, setStatus } from "@/data/people";
-import { hostAddress } from "@/identity/request";
-import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { makeLink } from "@/identity/links";
+import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { temporaryPassword } from "@/identity/passwords";
+import { hostAddress } from "@/identity/request";
 import { storePassword } from "@/identity/sign-in";
-import { failed, type FormState, succeeded } from "@/ui/form";
+import { type FormState, failed, succeeded } from "@/ui/form";
 
 const again = (p: OfficePortal): void => revalidatePath(p.at, "layout");
 

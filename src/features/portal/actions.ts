@@ -3,16 +3,16 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { readCell } from "@/core/exchange/cells";
 import { knownFields, scope } from "@/core/access/scope";
+import { readCell } from "@/core/exchange/cells";
 import type { Table, Value } from "@/core/schema/types";
 import { membershipsOf } from "@/data/people";
 import { addRecord, changeRecord, type WriteError } from "@/data/records/write";
+import type { PortalRequest } from "@/identity/request";
 import { clearSessionCookie, requestPortalWrite, setSessionCookie } from "@/identity/request";
 import { actIn, endSession } from "@/identity/sessions";
 import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/sign-in";
-import type { PortalRequest } from "@/identity/request";
-import { failed, type FormState } from "@/ui/form";
+import { type FormState, failed } from "@/ui/form";
 import { safePath } from "./gate";
 
 const signInForm = z.object({ email: z.string().trim().min(1, "Write your e-mail address.").max(300, "That is too long for an e-mail address."), password: z.string().min(1, "Write your password.").max(1_000, "That is too long for a password.") });

@@ -1,8 +1,8 @@
 /** Fields of a form for one viewer: what may be set, with choices that the viewer sees. */
 import { scope } from "@/core/access/scope";
+import { minorDigits } from "@/core/exchange/cells";
 import { isLink, isLinks, type SeenRecord } from "@/core/records";
 import type { Field, Table } from "@/core/schema/types";
-import { minorDigits } from "@/core/exchange/cells";
 import { listRecords } from "@/data/records/read";
 import type { PortalRequest } from "@/identity/request";
 import type { FormField } from "@/ui/record-form";

@@ -1,12 +1,12 @@
 /** What the portal's pages show, gathered for one viewer. Everything here goes through the records repository. */
 import type { Condition } from "@/core/access/condition";
 import type { Reason } from "@/core/access/decision";
-import { knownFields, scope } from "@/core/access/scope";
 import type { Action } from "@/core/access/policy";
+import { knownFields, scope } from "@/core/access/scope";
 import { sideOf } from "@/core/access/viewer";
 import type { Locale } from "@/core/exchange/present";
 import type { SeenRecord } from "@/core/records";
-import { fieldBySlug, type Field, type Table } from "@/core/schema/types";
+import { type Field, fieldBySlug, type Table } from "@/core/schema/types";
 import { countRecords, listRecords, readRecord, type Sort } from "@/data/records/read";
 import { countOf } from "@/data/standing";
 import type { PortalRequest } from "@/identity/request";

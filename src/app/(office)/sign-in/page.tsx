@@ -1,8 +1,8 @@
 import { redirect } from "next/navigation";
 import { signInToOffice } from "@/features/office/actions";
 import { Mark } from "@/features/office/ui/mark";
-import { SignInForm } from "@/ui/sign-in-form";
 import { requestOffice } from "@/identity/request";
+import { SignInForm } from "@/ui/sign-in-form";
 
 export const metadata = { title: "Sign in" };
 

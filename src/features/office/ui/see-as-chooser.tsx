@@ -1,7 +1,7 @@
 "use client";
+import { Command } from "cmdk";
 /** Always at hand at the top: choose a person, and the portal opens as that person sees it. */
 import { Eye } from "lucide-react";
-import { Command } from "cmdk";
 import { useEffect, useRef, useState } from "react";
 
 export interface Choice {

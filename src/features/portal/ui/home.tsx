@@ -1,12 +1,14 @@
 /** The first page after signing in: what is open, in numbers, and the newest of each. */
+
 import Link from "next/link";
 import { formatDate } from "@/core/exchange/present";
+import { withArticle } from "@/core/text/article";
 import { anchorDate, dateIn } from "@/core/time/relative";
 import { countRecords, listRecords } from "@/data/records/read";
 import { allowancesOf, standingOf } from "@/data/standing";
 import type { PortalRequest } from "@/identity/request";
-import { columns, labelOf, localeOf, may, missingFeatures, openTables, plannedTables } from "../queries";
 import { FieldValue } from "@/ui/field-value";
+import { columns, labelOf, localeOf, may, missingFeatures, openTables, plannedTables } from "../queries";
 import { PlanNote } from "./plan-note";
 
 export function Home({ r }: { r: PortalRequest }) {
@@ -80,7 +82,7 @@ export function Home({ r }: { r: PortalRequest }) {
               {may(r, t, "add") && !r.seeAs && (
                 <div className="mt-auto border-t border-base-300/60 px-4 py-2.5">
                   <Link className="link-plain font-medium" href={`${r.base}/${t.slug}/new`}>
-                    Add a {t.singular.toLowerCase()}
+                    Add {withArticle(t.singular)}
                   </Link>
                 </div>
               )}

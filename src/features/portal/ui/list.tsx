@@ -1,7 +1,9 @@
 /** A list: search, filters by choice, sorting, pages, download. Everything is in the address, so that it can be shared. */
+
 import { Download, Plus, X } from "lucide-react";
 import Link from "next/link";
 import type { Field, Table } from "@/core/schema/types";
+import { withArticle } from "@/core/text/article";
 import type { PortalRequest } from "@/identity/request";
 import { AutoSelect } from "@/ui/auto-submit";
 import { Empty } from "@/ui/empty";
@@ -46,7 +48,7 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
           )}
           {may(r, table, "add") && !r.seeAs && (
             <Link className="btn btn-primary btn-sm" href={`${at}/new`}>
-              <Plus size={15} aria-hidden /> Add a {table.singular.toLowerCase()}
+              <Plus size={15} aria-hidden /> Add {withArticle(table.singular)}
             </Link>
           )}
         </div>

@@ -6,8 +6,8 @@ import type { Table } from "@/core/schema/types";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
 import { columns, labelOf, localeOf, relatedLists } from "../queries";
-import { ListTable } from "./list-table";
 import { recordHref } from "./list";
+import { ListTable } from "./list-table";
 
 export function Sheet({ r, table, record, note, changeable }: { r: PortalRequest; table: Table; record: SeenRecord; note: string | null; changeable: boolean }) {
   const locale = localeOf(r);

@@ -6,12 +6,12 @@ import { draftOf } from "@/data/definitions";
 import { directory } from "@/data/directory";
 import { seeAs } from "@/features/checks/actions";
 import { signOutOfOffice } from "@/features/office/actions";
-import { officePortal } from "@/identity/office-gate";
 import { steps } from "@/features/office/steps";
 import { Mark } from "@/features/office/ui/mark";
 import { Rail } from "@/features/office/ui/rail";
 import { type Choice, SeeAsChooser } from "@/features/office/ui/see-as-chooser";
 import { Shortcuts } from "@/features/office/ui/shortcuts";
+import { officePortal } from "@/identity/office-gate";
 import { Notices } from "@/ui/notices";
 
 type Props = { children: ReactNode; params: Promise<{ slug: string }> };

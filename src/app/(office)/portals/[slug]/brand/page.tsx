@@ -30,7 +30,7 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
           <p className="mt-1 text-primary underline">{brand.contact}</p>
         </div>
       </div>
-      <table className="grid-table sheet">
+      <table className="grid-table stacks sheet">
         <thead>
           <tr>
             <th scope="col">Pair</th>

@@ -1,8 +1,8 @@
 import { Plus } from "lucide-react";
 import Link from "next/link";
 import { formatDate } from "@/core/exchange/present";
-import { dateIn } from "@/core/time/relative";
 import { fold } from "@/core/text/fold";
+import { dateIn } from "@/core/time/relative";
 import { directory } from "@/data/directory";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";

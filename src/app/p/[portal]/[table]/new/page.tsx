@@ -1,4 +1,5 @@
 import { notFound } from "next/navigation";
+import { withArticle } from "@/core/text/article";
 import { addInPortal } from "@/features/portal/actions";
 import { addableFields, formFields } from "@/features/portal/forms";
 import { portal, tableAt } from "@/features/portal/gate";
@@ -15,7 +16,7 @@ export default async function Page({ params }: Props) {
   const at = `${r.base}/${table.slug}`;
   return (
     <div className="mx-auto grid max-w-2xl gap-6">
-      <h1>Add a {table.singular.toLowerCase()}</h1>
+      <h1>Add {withArticle(table.singular)}</h1>
       <div className="sheet p-6">
         <RecordForm action={addInPortal} fields={formFields(r, addableFields(r, table), null)} hidden={{ $table: table.slug }} submit={`Add the ${table.singular.toLowerCase()}`} cancelHref={at} />
       </div>

@@ -2,6 +2,7 @@ import { Plus } from "lucide-react";
 import type { Metadata } from "next";
 import Link from "next/link";
 import { notFound } from "next/navigation";
+import { withArticle } from "@/core/text/article";
 import { etagOf } from "@/data/records/write";
 import { GRID_PAGE, grid, sorts } from "@/features/data/queries";
 import { Grid } from "@/features/data/ui/grid";
@@ -47,7 +48,7 @@ export default async function Page({ params, searchParams }: Props) {
         <h1>{table.name}</h1>
         {table.kind === "ordinary" ? (
           <Link href={`${at}/new`} className="btn btn-sm">
-            <Plus size={15} aria-hidden /> Add a {table.singular.toLowerCase()}
+            <Plus size={15} aria-hidden /> Add {withArticle(table.singular)}
           </Link>
         ) : (
           <Link href={`${p.at}/people`} className="link-plain">

@@ -2,11 +2,11 @@ import type { Metadata } from "next";
 import Link from "next/link";
 import { notFound } from "next/navigation";
 import { membershipsOf, personFacts } from "@/data/people";
+import { seeAs } from "@/features/checks/actions";
 import { addMembershipForm, changeStatus, endMembership } from "@/features/people/actions";
 import { membershipChoices } from "@/features/people/choices";
 import { AddMembership } from "@/features/people/ui/forms";
 import { Invite } from "@/features/people/ui/invite";
-import { seeAs } from "@/features/checks/actions";
 import { officePortal } from "@/identity/office-gate";
 import { passwordState } from "@/identity/sign-in";
 

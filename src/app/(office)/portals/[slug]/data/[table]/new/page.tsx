@@ -1,8 +1,9 @@
 import { notFound } from "next/navigation";
+import type { Field } from "@/core/schema/types";
+import { withArticle } from "@/core/text/article";
 import { listRecords } from "@/data/records/read";
 import { addInGrid } from "@/features/data/actions";
 import { type OfficePortal, officePortal } from "@/identity/office-gate";
-import type { Field } from "@/core/schema/types";
 import { type FormField, RecordForm } from "@/ui/record-form";
 
 type Props = { params: Promise<{ slug: string; table: string }> };
@@ -26,7 +27,7 @@ export default async function Page({ params }: Props) {
   });
   return (
     <div className="grid max-w-2xl gap-6">
-      <h1>Add a {table.singular.toLowerCase()}</h1>
+      <h1>Add {withArticle(table.singular)}</h1>
       <div className="sheet p-6">
         <RecordForm action={addInGrid.bind(null, slug)} fields={fields} hidden={{ $table: table.slug }} submit={`Add the ${table.singular.toLowerCase()}`} cancelHref={`${p.at}/data/${table.slug}`} />
       </div>

@@ -3,9 +3,9 @@ import { notFound } from "next/navigation";
 import { fold } from "@/core/text/fold";
 import { companyNames } from "@/data/directory";
 import { type ImportJob, importJob } from "@/data/imports/jobs";
+import { giveUp } from "@/features/data/actions";
 import { Checking, ImportResult } from "@/features/data/ui/import-result";
 import { Mapping } from "@/features/data/ui/mapping";
-import { giveUp } from "@/features/data/actions";
 import { type OfficePortal, officePortal } from "@/identity/office-gate";
 
 type Props = { params: Promise<{ slug: string; id: string }>; searchParams: Promise<{ map?: string }> };

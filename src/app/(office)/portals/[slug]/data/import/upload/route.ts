@@ -1,8 +1,9 @@
 /** Takes the dropped file in as a stream: 50 MB do not pass through memory. */
-import { requestOffice, sameOrigin } from "@/identity/request";
+
+import { MOST_BYTES } from "@/core/exchange/import-plan";
 import { beginImport } from "@/data/imports/jobs";
 import { portalFile } from "@/data/open";
-import { MOST_BYTES } from "@/core/exchange/import-plan";
+import { requestOffice, sameOrigin } from "@/identity/request";
 
 export async function POST(request: Request, { params }: { params: Promise<{ slug: string }> }): Promise<Response> {
   const office = await requestOffice();
