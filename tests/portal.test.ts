@@ -100,6 +100,23 @@ it("under /p/fernhill on the main host the portal is the same, and its links sta
   await b.seesText("Door plate");
 });
 
+it("a person of two companies acts for one at a time, and changes between them", async () => {
+  const p = await openBrowser();
+  try {
+    await signInAt(p, at("/sign-in"), "sunniva@pellquay.example");
+    await p.seesText("Pell & Quay Ferries");
+    expect(await p.text()).not.toContain("Projects");
+    await (await p.find("#membership")).sendKeys("Brindle");
+    await p.press("Change");
+    await p.seesText("Projects"); // an onlooker there
+    await p.go(at("/projects"));
+    await p.seesText("1 to 3 of 3");
+    expect(await p.text()).not.toContain("Signs");
+  } finally {
+    await p.close();
+  }
+});
+
 it("the way back after signing in never leads to another site", async () => {
   for (const to of ["//evil.example", "/\\evil.example", "https://evil.example/", "/%09/evil.example"]) {
     const p = await openBrowser();

@@ -2,7 +2,7 @@
  * Checks every row against the plan and sets the good ones aside in a file of their own. The portal's file is not touched
  * until all is decided; then one transaction brings everything in (see `commit.ts`). Killed half way, nothing has happened.
  */
-import { rmSync } from "node:fs";
+import { existsSync, rmSync } from "node:fs";
 import { setImmediate as breathe } from "node:timers/promises";
 import Database from "better-sqlite3";
 import { readCell } from "@/core/exchange/cells";
@@ -32,7 +32,8 @@ export interface CheckResult {
 }
 
 type Cell = string | number | null;
-const MOST_PROBLEMS = 10_000;
+/** Kept with the import for the page; all of them, with their cells, are in the staging file for the download. */
+const SHOWN_PROBLEMS = 200;
 const isText = (type: string): boolean => type === "text" || type === "long-text";
 
 /** Fields that the plan's columns will have; those that are still to be made get a provisional id. */
@@ -85,6 +86,8 @@ export async function checkImport(
     const names = columns.flatMap((c) => (c.folded ? [`c${c.at}`, `c${c.at}_k`] : [`c${c.at}`]));
     stage.exec(`CREATE TABLE rows (id TEXT, ${names.join(", ")})`);
     const insert = stage.prepare(`INSERT INTO rows VALUES (?, ${names.map(() => "?").join(", ")})`);
+    stage.exec("CREATE TABLE bad (line INTEGER, field TEXT, reason TEXT, cells TEXT)");
+    const insertBad = stage.prepare("INSERT INTO bad VALUES (?, ?, ?, ?)");
     const problems: RowProblem[] = [];
     let good = 0;
     let bad = 0;
@@ -103,7 +106,8 @@ export async function checkImport(
           good++;
         } else {
           bad++;
-          if (problems.length < MOST_PROBLEMS) problems.push(row);
+          insertBad.run(row.line, row.column, row.reason, JSON.stringify(record.cells));
+          if (problems.length < SHOWN_PROBLEMS) problems.push(row);
         }
       }
       stage.exec("COMMIT");
@@ -111,6 +115,23 @@ export async function checkImport(
       await breathe();
     }
     return { good, bad, problems, newCompanies: [...reader.companies.values()] };
+  } finally {
+    stage.close();
+  }
+}
+
+export interface BadRow extends RowProblem {
+  readonly cells: readonly string[];
+}
+
+/** Every refused row with the cells it had, so that it can be mended and dropped again. Nothing where the import is given up. */
+export function* badRows(id: string): Generator<BadRow> {
+  if (!existsSync(importPath(id, "stage"))) return;
+  const stage = new Database(importPath(id, "stage"), { readonly: true });
+  try {
+    for (const r of stage.prepare("SELECT line, field, reason, cells FROM bad ORDER BY line").iterate() as Iterable<{ line: number; field: string; reason: string; cells: string }>) {
+      yield { line: r.line, column: r.field, reason: r.reason, cells: JSON.parse(r.cells) as string[] };
+    }
   } finally {
     stage.close();
   }

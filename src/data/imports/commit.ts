@@ -25,6 +25,7 @@ export function commitImport(file: PortalFile, owner: Owner, id: string, plan: I
   try {
     const done = file.db.transaction(() => bringIn(file, owner, id, plan, newCompanies))();
     rmSync(importPath(id, "csv"), { force: true });
+    file.db.exec("DROP TABLE stage.rows"); // the refused rows stay for the download
     return ok(done);
   } catch (e) {
     const code = (e as { code?: string }).code;

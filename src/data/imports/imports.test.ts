@@ -10,6 +10,7 @@ import type { Owner } from "../owner";
 import { createPortal } from "../portals";
 import { schemaOf } from "../registry";
 import { countOf } from "../standing";
+import { badRows } from "./check";
 import { beginImport, bringInImport, importJob, startCheck } from "./jobs";
 
 const folder = mkdtempSync(join(tmpdir(), "elkhorn-imports-"));
@@ -83,6 +84,8 @@ describe("bringing in", () => {
       { line: 5, column: "Client", reason: "It names no company." },
     ]);
     expect(bringInImport(file, owner, job.id)).toEqual({ ok: true, value: { table: "things", rows: 1 } });
+    // Refused rows can be had back with their cells, after the rest is in too.
+    expect([...badRows(job.id)].map((r) => [r.line, r.cells])).toEqual([[3, ["B\nb", "Nobody"]], [5, ["C", ""]]]);
   });
 
   it("with the disk full says so, leaves nothing half done and no damage; with room it goes through", async () => {

@@ -102,7 +102,7 @@ export function ImportResult({ portal, at, importId, good, bad, problems, newCom
               </tbody>
             </table>
           </div>
-          {problems.length > 100 && <p className="quiet px-4 py-3 text-sm">The first 100 of {n(problems.length)}; the file has all of them.</p>}
+          {bad > 100 && <p className="quiet px-4 py-3 text-sm">The first 100 of {n(bad)}; the download has all of them, with their cells.</p>}
         </section>
       )}
     </div>

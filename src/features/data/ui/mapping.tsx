@@ -79,7 +79,7 @@ export function Mapping({ portal, importId, fileName, rows, ragged, columns, tab
     <div className="grid gap-5 [&>*]:min-w-0">
       <p className="quiet">
         {fileName}: {rows.toLocaleString("en-GB")} rows, {columns.length} columns.
-        {ragged > 0 && ` ${ragged.toLocaleString("en-GB")} rows have too many or too few cells and will be refused.`}
+        {ragged > 0 && ` ${ragged === 1 ? "One row has" : `${ragged.toLocaleString("en-GB")} rows have`} too many or too few cells and will be refused.`}
       </p>
       {say(-1) && (
         <p role="alert" className="alert alert-error">
@@ -123,7 +123,7 @@ export function Mapping({ portal, importId, fileName, rows, ragged, columns, tab
         )}
       </div>
       <div className="sheet overflow-x-auto">
-        <table className="grid-table">
+        <table className="grid-table roomy">
           <thead>
             <tr>
               <th scope="col">Column of the file</th>
@@ -136,7 +136,7 @@ export function Mapping({ portal, importId, fileName, rows, ragged, columns, tab
             {columns.map((c, i) => (
               <tr key={c.name}>
                 <td className="font-medium">{c.name}</td>
-                <td className="quiet">{c.sample.filter(Boolean).slice(0, 3).join(" · ") || "empty"}</td>
+                <td className="quiet max-w-44!">{c.sample.filter(Boolean).slice(0, 3).join(" · ") || "empty"}</td>
                 <td>
                   <Goes column={c} value={map[i]!} table={chosen} onChange={(x) => set(i, x)} />
                   {say(i) && <p className="field-error whitespace-normal">{say(i)}</p>}
@@ -166,7 +166,7 @@ function Goes({ column, value, table, onChange }: { column: MappingColumn; value
     <div className="flex gap-2">
       <select
         aria-label={`Where ${column.name} goes`}
-        className="select select-sm min-w-40"
+        className="select select-sm w-36"
         value={key}
         onChange={(e) => onChange(e.target.value === "skip" ? { to: "skip" } : e.target.value === "new" ? fresh(column) : { to: "field", field: e.target.value, order: column.guess.dateOrder })}
       >
@@ -178,7 +178,7 @@ function Goes({ column, value, table, onChange }: { column: MappingColumn; value
         ))}
         <option value="skip">Leave it out</option>
       </select>
-      {value.to === "new" && <input aria-label={`Name of the field for ${column.name}`} className="input input-sm w-36" value={value.name} onChange={(e) => onChange({ ...value, name: e.target.value })} />}
+      {value.to === "new" && <input aria-label={`Name of the field for ${column.name}`} className="input input-sm w-32" value={value.name} onChange={(e) => onChange({ ...value, name: e.target.value })} />}
     </div>
   );
 }
@@ -201,7 +201,7 @@ function As({ column, value, names, table, targets, onChange }: AsProps) {
       {value.to === "field" ? (
         <span className="py-1">{TYPE_WORDS[type]}</span>
       ) : (
-        <select aria-label={`Type of ${column.name}`} className="select select-sm min-w-32" value={value.type} onChange={(e) => onChange({ ...value, type: e.target.value as never, choices: column.guess.choices })}>
+        <select aria-label={`Type of ${column.name}`} className="select select-sm w-40" value={value.type} onChange={(e) => onChange({ ...value, type: e.target.value as never, choices: column.guess.choices })}>
           {NEW_TYPES.map((t) => (
             <option key={t} value={t}>
               {TYPE_WORDS[t]}
@@ -211,14 +211,14 @@ function As({ column, value, names, table, targets, onChange }: AsProps) {
         </select>
       )}
       {type === "date" && (
-        <select aria-label={`How ${column.name} is written`} className="select select-sm min-w-36" value={value.order} onChange={(e) => onChange({ ...value, order: e.target.value as never })}>
+        <select aria-label={`How ${column.name} is written`} className="select select-sm w-36" value={value.order} onChange={(e) => onChange({ ...value, order: e.target.value as never })}>
           <option value="iso">year-month-day</option>
           <option value="day-first">day/month/year</option>
           <option value="month-first">month/day/year</option>
         </select>
       )}
       {value.to === "new" && value.type === "relation" && (
-        <select aria-label={`What ${column.name} points to`} className="select select-sm min-w-32" value={value.target ?? ""} onChange={(e) => onChange({ ...value, target: e.target.value })}>
+        <select aria-label={`What ${column.name} points to`} className="select select-sm w-36" value={value.target ?? ""} onChange={(e) => onChange({ ...value, target: e.target.value })}>
           <option value="">Points to…</option>
           {targets.map((t) => (
             <option key={t.id} value={t.id}>

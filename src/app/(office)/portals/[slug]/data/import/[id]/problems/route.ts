@@ -1,4 +1,5 @@
 import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
+import { badRows } from "@/data/imports/check";
 import { importJob } from "@/data/imports/jobs";
 import { portalFile } from "@/data/open";
 import { requestOffice } from "@/identity/request";
@@ -9,8 +10,8 @@ export async function GET(_: Request, { params }: { params: Promise<{ slug: stri
   const file = portalFile(slug);
   const job = office && file ? importJob(file, office.owner, id) : undefined;
   if (!job?.result) return new Response("Not found", { status: 404 });
-  const rows = job.result.problems.map((x) => [x.line, x.column, x.reason]);
-  return new Response(BYTE_ORDER_MARK + csvLines([["Line", "Column", "What is wrong"], ...rows]), {
+  const rows = [...badRows(id)].map((x) => [x.line, x.column, x.reason, ...x.cells]);
+  return new Response(BYTE_ORDER_MARK + csvLines([["Line", "Column", "What is wrong", ...job.analysis.header], ...rows]), {
     headers: { "content-type": "text/csv; charset=utf-8", "content-disposition": 'attachment; filename="rows-with-problems.csv"', "cache-control": "private, no-store" },
   });
 }
