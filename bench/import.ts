@@ -20,7 +20,14 @@ export async function benchImport(): Promise<void> {
   const times: number[] = [];
   try {
     const r = new Random(3);
-    const rows = Array.from({ length: ROWS }, (_, i) => [`S-${i}`, `Client ${r.int(1, 200)}`, r.pick(["Totem", "Hanging", "Door plate"]), String(r.int(1, 3000)), `20${r.int(10, 25)}-0${r.int(1, 9)}-1${r.int(0, 9)}`, `Note ${r.int(1, 1e6)}, with a comma`]);
+    const rows = Array.from({ length: ROWS }, (_, i) => [
+      `S-${i}`,
+      `Client ${r.int(1, 200)}`,
+      r.pick(["Totem", "Hanging", "Door plate"]),
+      String(r.int(1, 3000)),
+      `20${r.int(10, 25)}-0${r.int(1, 9)}-1${r.int(0, 9)}`,
+      `Note ${r.int(1, 1e6)}, with a comma`,
+    ]);
     const csv = `${[["Code", "Client", "Type", "Size", "Fitted", "Note"], ...rows].map((x) => x.map((c) => (c.includes(",") ? `"${c}"` : c)).join(",")).join("\r\n")}\r\n`;
     for (let round = 0; round < 3; round++) {
       const made = createPortal(`bench${round}`, "Bench", "bench");
@@ -33,8 +40,17 @@ export async function benchImport(): Promise<void> {
       const { id } = begun.value;
       const { analysis } = importJob(file, owner, id)!;
       const plan: ImportPlan = {
-        table: { name: "Signs" }, companyColumn: 1, addCompanies: true, currency: "GBP",
-        columns: analysis.header.map((name, i) => ({ to: "new", name, type: analysis.columns[i]!.type, order: "iso", choices: [...analysis.columns[i]!.choices] })),
+        table: { name: "Signs" },
+        companyColumn: 1,
+        addCompanies: true,
+        currency: "GBP",
+        columns: analysis.header.map((name, i) => ({
+          to: "new",
+          name,
+          type: analysis.columns[i]!.type,
+          order: "iso",
+          choices: [...analysis.columns[i]!.choices],
+        })),
       };
       startCheck(file, owner, id, plan);
       while (importJob(file, owner, id)!.state === "checking") await new Promise((done) => setTimeout(done, 2));
@@ -45,7 +61,12 @@ export async function benchImport(): Promise<void> {
       ratios.push(ours / bare);
       times.push(bare);
     }
-    print({ name: "CSV import of 100k rows", ratio: round(median(ratios)), unit: `x bare bulk insert (${round(median(times))} s)`, goal: "<= 3" });
+    print({
+      name: "CSV import of 100k rows",
+      ratio: round(median(ratios)),
+      unit: `x bare bulk insert (${round(median(times))} s)`,
+      goal: "<= 3",
+    });
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
@@ -58,7 +79,18 @@ function bulkInsert(path: string, rows: readonly string[][]): number {
   db.pragma("synchronous = NORMAL");
   db.exec(`CREATE TABLE signs (id TEXT PRIMARY KEY, company_id TEXT, code TEXT, code_k TEXT, client TEXT, type TEXT, size REAL, fitted TEXT, note TEXT, note_k TEXT) STRICT;
     CREATE INDEX a ON signs (company_id, code_k); CREATE INDEX b ON signs (code_k); CREATE INDEX c ON signs (client, company_id)`);
-  const ready = rows.map((x, i) => [`${i.toString(16).padStart(12, "0")}-7000-8000-000000000000`, x[1], x[0], x[0]!.toLowerCase(), x[1], x[2], Number(x[3]), x[4], x[5], x[5]!.toLowerCase()]);
+  const ready = rows.map((x, i) => [
+    `${i.toString(16).padStart(12, "0")}-7000-8000-000000000000`,
+    x[1],
+    x[0],
+    x[0]!.toLowerCase(),
+    x[1],
+    x[2],
+    Number(x[3]),
+    x[4],
+    x[5],
+    x[5]!.toLowerCase(),
+  ]);
   const from = process.hrtime.bigint();
   const insert = db.prepare("INSERT INTO signs VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)");
   db.transaction(() => {

@@ -25,13 +25,29 @@ interface Got {
 const call = (port: number, host: string, path: string, cookie = "", body?: string): Promise<Got> =>
   new Promise((done, fail) => {
     const from = process.hrtime.bigint();
-    const r = request({ host: "127.0.0.1", port, path, method: body ? "POST" : "GET", headers: { host: `${host}:${port}`, ...(cookie ? { cookie } : {}), ...(body ? { "content-type": "application/json" } : {}) } }, (res) => {
-      let bytes = 0;
-      res.on("data", (p: Buffer) => {
-        bytes += p.length;
-      });
-      res.on("end", () => done({ status: res.statusCode ?? 0, cookie: res.headers["set-cookie"]?.[0]?.split(";")[0] ?? "", bytes, ms: Number(process.hrtime.bigint() - from) / 1e6 }));
-    });
+    const r = request(
+      {
+        host: "127.0.0.1",
+        port,
+        path,
+        method: body ? "POST" : "GET",
+        headers: { host: `${host}:${port}`, ...(cookie ? { cookie } : {}), ...(body ? { "content-type": "application/json" } : {}) },
+      },
+      (res) => {
+        let bytes = 0;
+        res.on("data", (p: Buffer) => {
+          bytes += p.length;
+        });
+        res.on("end", () =>
+          done({
+            status: res.statusCode ?? 0,
+            cookie: res.headers["set-cookie"]?.[0]?.split(";")[0] ?? "",
+            bytes,
+            ms: Number(process.hrtime.bigint() - from) / 1e6,
+          }),
+        );
+      },
+    );
     r.on("error", fail);
     r.end(body);
   });
@@ -44,12 +60,27 @@ export async function benchPages(): Promise<void> {
   try {
     const made = spawnSync("node_modules/.bin/tsx", ["src/demo/main.ts", String(port), "1"], { env, encoding: "utf8" });
     if (made.status !== 0) throw new Error(made.stderr);
-    server = spawn(process.execPath, ["node_modules/next/dist/bin/next", "start", "-p", String(port), "-H", "localhost"], { env, stdio: "ignore" });
+    server = spawn(process.execPath, ["node_modules/next/dist/bin/next", "start", "-p", String(port), "-H", "localhost"], {
+      env,
+      stdio: "ignore",
+    });
     for (let i = 0; i < 100; i++) {
-      if (await call(port, "localhost", "/sign-in").then((g) => g.status === 200, () => false)) break;
+      if (
+        await call(port, "localhost", "/sign-in").then(
+          (g) => g.status === 200,
+          () => false,
+        )
+      )
+        break;
       await new Promise((r) => setTimeout(r, 150));
     }
-    const { cookie } = await call(port, "fernhill.localhost", "/api/v1/session", "", JSON.stringify({ email: "dana@saltmarsh.example", password: "dana-reads-every-sign" }));
+    const { cookie } = await call(
+      port,
+      "fernhill.localhost",
+      "/api/v1/session",
+      "",
+      JSON.stringify({ email: "dana@saltmarsh.example", password: "dana-reads-every-sign" }),
+    );
     const list = () => call(port, "fernhill.localhost", "/signs", cookie);
     const bare = () => call(port, "localhost", "/bench/list");
     const [l, b] = [await list(), await bare()];
@@ -64,7 +95,12 @@ export async function benchPages(): Promise<void> {
       ours.push((await list()).ms);
       theirs.push((await bare()).ms);
     }
-    print({ name: "portal list page, server time", ratio: round(median(ours.map((x, i) => x / theirs[i]!))), unit: `x a bare page of the same markup (${round(median(theirs))} ms, ${b.bytes} against ${l.bytes} bytes)`, goal: "<= 2.0" });
+    print({
+      name: "portal list page, server time",
+      ratio: round(median(ours.map((x, i) => x / theirs[i]!))),
+      unit: `x a bare page of the same markup (${round(median(theirs))} ms, ${b.bytes} against ${l.bytes} bytes)`,
+      goal: "<= 2.0",
+    });
   } finally {
     server?.kill();
     rmSync(data, { recursive: true, force: true });

@@ -17,7 +17,9 @@ function byHand(w: BenchWorld) {
   const count = w.file.db.prepare(`SELECT count(*) FROM "${w.signs}" s WHERE ${own}`).pluck();
   const one = w.file.db.prepare(`SELECT ${columns} ${from} WHERE s.id = ? AND ${own}`);
   return {
-    page: () => page.all(w.company, ...w.mySites), count: () => count.get(w.company, ...w.mySites) as number, one: (id: string) => one.get(id, w.company, ...w.mySites),
+    page: () => page.all(w.company, ...w.mySites),
+    count: () => count.get(w.company, ...w.mySites) as number,
+    one: (id: string) => one.get(id, w.company, ...w.mySites),
   };
 }
 
@@ -30,7 +32,8 @@ export function benchReads(sizes: readonly number[]): void {
       const hand = byHand(w);
       const ours = listRecords(w.file, w.policy, w.viewer, w.signs, { limit: 50 });
       const theirs = (hand.page() as { id: string }[]).slice(0, 50).map((x) => x.id);
-      if (JSON.stringify(ours.records.map((x) => x.id)) !== JSON.stringify(theirs)) throw new Error("The two pages differ: the comparison would be of different work.");
+      if (JSON.stringify(ours.records.map((x) => x.id)) !== JSON.stringify(theirs))
+        throw new Error("The two pages differ: the comparison would be of different work.");
       const n = countRecords(w.file, w.policy, w.viewer, w.signs);
       if (n !== hand.count()) throw new Error("The two counts differ.");
       const size = `${rows / 1000}k rows`;
@@ -41,16 +44,41 @@ export function benchReads(sizes: readonly number[]): void {
       };
       const page = against(() => listRecords(w.file, w.policy, viewers.pop()!, w.signs, { limit: 50 }), hand.page, { before });
       pages.push({ rows, ours: page.ours });
-      print({ name: `first page of 50, ${size}`, ratio: round(page.ratio), unit: `x hand-written SQL (${round(page.bare)} us)`, goal: "<= 1.20" });
+      print({
+        name: `first page of 50, ${size}`,
+        ratio: round(page.ratio),
+        unit: `x hand-written SQL (${round(page.bare)} us)`,
+        goal: "<= 1.20",
+      });
       const count = against(() => countRecords(w.file, w.policy, viewers.pop()!, w.signs), hand.count, { before });
-      print({ name: `count of visible rows, ${size}`, ratio: round(count.ratio), unit: `x hand-written SQL (${round(count.bare)} us, ${n} rows)`, goal: "<= 1.10" });
+      print({
+        name: `count of visible rows, ${size}`,
+        ratio: round(count.ratio),
+        unit: `x hand-written SQL (${round(count.bare)} us, ${n} rows)`,
+        goal: "<= 1.10",
+      });
       const { id } = ours.records[20] ?? ours.records[0]!;
-      const one = against(() => readRecord(w.file, w.policy, viewers.pop()!, w.signs, id), () => hand.one(id), { times: 200, before });
-      print({ name: `one record with its access check, ${size}`, ratio: round(one.ratio), unit: `x hand-written SQL (${round(one.bare)} us)`, goal: "<= 2.5" });
+      const one = against(
+        () => readRecord(w.file, w.policy, viewers.pop()!, w.signs, id),
+        () => hand.one(id),
+        { times: 200, before },
+      );
+      print({
+        name: `one record with its access check, ${size}`,
+        ratio: round(one.ratio),
+        unit: `x hand-written SQL (${round(one.bare)} us)`,
+        goal: "<= 2.5",
+      });
       w.file.db.close();
     }
     const [first, last] = [pages[0]!, pages[pages.length - 1]!];
-    if (first !== last) print({ name: `first page, ${last.rows / 1000}k rows against ${first.rows / 1000}k`, ratio: round(last.ours / first.ours), unit: "x", goal: "<= 1.5" });
+    if (first !== last)
+      print({
+        name: `first page, ${last.rows / 1000}k rows against ${first.rows / 1000}k`,
+        ratio: round(last.ours / first.ours),
+        unit: "x",
+        goal: "<= 1.5",
+      });
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }

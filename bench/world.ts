@@ -34,12 +34,27 @@ export function makeWorld(path: string, rows: number): BenchWorld {
   db.pragma("synchronous = OFF");
   db.pragma("wal_autocheckpoint = 100000");
   addBuiltInTables(file);
-  const sites = addTable(file, { slug: "sites", name: "Sites", singular: "Site", fields: [{ slug: "name", name: "Name", type: "text" }, { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } }] });
-  const signs = addTable(file, {
-    slug: "signs", name: "Signs", singular: "Sign",
+  const sites = addTable(file, {
+    slug: "sites",
+    name: "Sites",
+    singular: "Site",
     fields: [
-      { slug: "code", name: "Code", type: "text" }, { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } }, { slug: "site", name: "Site", type: "relation", options: { target: sites } },
-      { slug: "stage", name: "Stage", type: "choice", options: { choices: ["Planned", "Making", "Fitted"] } }, { slug: "size", name: "Size", type: "number" }, { slug: "fitted", name: "Fitted", type: "date" }, { slug: "cost", name: "Cost", type: "money", options: { currency: "GBP" } },
+      { slug: "name", name: "Name", type: "text" },
+      { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } },
+    ],
+  });
+  const signs = addTable(file, {
+    slug: "signs",
+    name: "Signs",
+    singular: "Sign",
+    fields: [
+      { slug: "code", name: "Code", type: "text" },
+      { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } },
+      { slug: "site", name: "Site", type: "relation", options: { target: sites } },
+      { slug: "stage", name: "Stage", type: "choice", options: { choices: ["Planned", "Making", "Fitted"] } },
+      { slug: "size", name: "Size", type: "number" },
+      { slug: "fitted", name: "Fitted", type: "date" },
+      { slug: "cost", name: "Cost", type: "money", options: { currency: "GBP" } },
     ],
   });
   const schema = schemaOf(file);
@@ -47,7 +62,12 @@ export function makeWorld(path: string, rows: number): BenchWorld {
   // Unequal as companies are: the n-th has a share of 1/n (Zipf).
   const weights = Array.from({ length: COMPANIES }, (_, i) => 1 / (i + 1));
   const sum = weights.reduce((a, b) => a + b);
-  const ends = weights.map(((at) => (w) => (at += w / sum))(0));
+  const ends = weights.map(
+    (
+      (at) => (w) =>
+        (at += w / sum)
+    )(0),
+  );
   const company = (i: number): string => `c${String(i).padStart(4, "0")}`;
   const pick = (): number => {
     const x = r.next();
@@ -66,16 +86,32 @@ export function makeWorld(path: string, rows: number): BenchWorld {
     const site = db.prepare(insertText(schema.table(sites)));
     for (let i = 0; i < COMPANIES; i++) {
       companies.run(company(i), company(i), `Company ${i}`, `company ${i}`);
-      for (let s = 0; s < SITES_EACH; s++) site.run(...insertValues(schema.table(sites), `${company(i)}-s${s}`, { [siteFields[0]!]: `Site ${s}`, [siteFields[1]!]: company(i) }, "bench", ""));
+      for (let s = 0; s < SITES_EACH; s++)
+        site.run(
+          ...insertValues(
+            schema.table(sites),
+            `${company(i)}-s${s}`,
+            { [siteFields[0]!]: `Site ${s}`, [siteFields[1]!]: company(i) },
+            "bench",
+            "",
+          ),
+        );
     }
     const insert = db.prepare(insertText(schema.table(signs)));
     for (let i = 0; i < rows; i++) {
       const c = pick();
       const values = {
-        [fields.code!]: `S-${r.int(0, 9_999_999)}`, [fields.company!]: company(c), [fields.site!]: `${company(c)}-s${r.int(0, SITES_EACH - 1)}`, [fields.stage!]: r.pick(["Planned", "Making", "Fitted"]),
-        [fields.size!]: r.int(1, 3000), [fields.fitted!]: `20${r.int(10, 25)}-0${r.int(1, 9)}-1${r.int(0, 9)}`, [fields.cost!]: r.int(100, 90000),
+        [fields.code!]: `S-${r.int(0, 9_999_999)}`,
+        [fields.company!]: company(c),
+        [fields.site!]: `${company(c)}-s${r.int(0, SITES_EACH - 1)}`,
+        [fields.stage!]: r.pick(["Planned", "Making", "Fitted"]),
+        [fields.size!]: r.int(1, 3000),
+        [fields.fitted!]: `20${r.int(10, 25)}-0${r.int(1, 9)}-1${r.int(0, 9)}`,
+        [fields.cost!]: r.int(100, 90000),
       };
-      insert.run(...insertValues(schema.table(signs), `${i.toString(16).padStart(12, "0")}-${r.int(0, 1e9).toString(16)}`, values, "bench", ""));
+      insert.run(
+        ...insertValues(schema.table(signs), `${i.toString(16).padStart(12, "0")}-${r.int(0, 1e9).toString(16)}`, values, "bench", ""),
+      );
     }
     db.exec(`UPDATE "${signs}" SET company_id = "${fields.company}"; UPDATE "${sites}" SET company_id = "${siteFields[1]}"`);
   })();
@@ -85,7 +121,21 @@ export function makeWorld(path: string, rows: number): BenchWorld {
     roles: [{ id: "manager", name: "Manager", side: "client", includes: [] }],
     walls: { [signs]: { kind: "owned", path: [fields.company!] }, [sites]: { kind: "owned", path: [siteFields[1]!] } },
     grants: [
-      { id: "g1", roles: ["manager"], table: signs, actions: ["see"], fields: ["code", "site", "stage", "size", "fitted"].map((s) => fields[s]!), changes: [], filter: { kind: "any", of: [{ kind: "test", path: [fields.stage!], operator: "is", operands: [{ kind: "literal", value: "Fitted" }] }, { kind: "test", path: [fields.site!], operator: "any-of", operands: [sitesOf] }] } },
+      {
+        id: "g1",
+        roles: ["manager"],
+        table: signs,
+        actions: ["see"],
+        fields: ["code", "site", "stage", "size", "fitted"].map((s) => fields[s]!),
+        changes: [],
+        filter: {
+          kind: "any",
+          of: [
+            { kind: "test", path: [fields.stage!], operator: "is", operands: [{ kind: "literal", value: "Fitted" }] },
+            { kind: "test", path: [fields.site!], operator: "any-of", operands: [sitesOf] },
+          ],
+        },
+      },
       { id: "g2", roles: ["manager"], table: sites, actions: ["see"], fields: siteFields, changes: [], filter: null },
     ],
   });
@@ -97,8 +147,15 @@ export function makeWorld(path: string, rows: number): BenchWorld {
   const own = company(5);
   const mySites = [`${own}-s0`, `${own}-s1`];
   const viewer = viewerFrom({
-    kind: "person", person: { id: "p", name: "P", status: "active", values: { their_sites: mySites } }, company: { id: own, name: "Own", values: {} }, membershipId: "m",
-    roles: ["manager"], features: new Set(), now: Date.now(), timeZone: "Europe/London", mode: "live",
+    kind: "person",
+    person: { id: "p", name: "P", status: "active", values: { their_sites: mySites } },
+    company: { id: own, name: "Own", values: {} },
+    membershipId: "m",
+    roles: ["manager"],
+    features: new Set(),
+    now: Date.now(),
+    timeZone: "Europe/London",
+    mode: "live",
   });
   return { file, schema, policy, signs, sites, fields, viewer, company: own, mySites };
 }

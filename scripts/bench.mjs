@@ -7,5 +7,15 @@ import { build, installPackages, ROOT, run } from "./prepare.mjs";
 installPackages();
 build();
 const outfile = join(ROOT, ".tmp", "bench.mjs");
-await bundle({ entryPoints: [join(ROOT, "bench/main.ts")], bundle: true, platform: "node", format: "esm", target: "node20", packages: "external", alias: { "@": join(ROOT, "src") }, outfile, logLevel: "error" });
+await bundle({
+  entryPoints: [join(ROOT, "bench/main.ts")],
+  bundle: true,
+  platform: "node",
+  format: "esm",
+  target: "node20",
+  packages: "external",
+  alias: { "@": join(ROOT, "src") },
+  outfile,
+  logLevel: "error",
+});
 process.exit(run(process.execPath, [outfile, ...process.argv.slice(2)]));

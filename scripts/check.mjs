@@ -16,5 +16,9 @@ const failed = steps.filter(([name, command, args]) => {
   console.log(`\n== ${name}`);
   return run(bin(command), args) !== 0;
 });
-console.log(failed.length === 0 ? "\nChecks: all passed (lint, types, layers, unused code)" : `\nChecks failed: ${failed.map(([name]) => name).join(", ")}`);
+console.log(
+  failed.length === 0
+    ? "\nChecks: all passed (lint, types, layers, unused code)"
+    : `\nChecks failed: ${failed.map(([name]) => name).join(", ")}`,
+);
 process.exit(failed.length === 0 ? 0 : 1);

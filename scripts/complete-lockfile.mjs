@@ -26,7 +26,13 @@ for (const [from, entry] of Object.entries(packages)) {
     const words = name.split("/").pop().split(/[-_]/);
     const os = SYSTEMS.filter((s) => words.includes(s) || (s === "win32" && words.includes("windows")));
     const cpu = PROCESSORS.filter((p) => words.includes(p));
-    packages[`node_modules/${name}`] = { version: range.replace(/^[~^]/, ""), ...(cpu.length ? { cpu } : {}), ...(entry.dev ? { dev: true } : {}), optional: true, ...(os.length ? { os } : {}) };
+    packages[`node_modules/${name}`] = {
+      version: range.replace(/^[~^]/, ""),
+      ...(cpu.length ? { cpu } : {}),
+      ...(entry.dev ? { dev: true } : {}),
+      optional: true,
+      ...(os.length ? { os } : {}),
+    };
     added++;
   }
 }

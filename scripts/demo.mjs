@@ -8,7 +8,15 @@ import { bin, build, installPackages, isFile, ROOT, run } from "./prepare.mjs";
 
 let values;
 try {
-  ({ values } = parseArgs({ options: { fresh: { type: "boolean" }, port: { type: "string", default: "3000" }, data: { type: "string", default: ".demo-data" }, scale: { type: "string", default: "1" }, help: { type: "boolean" } } }));
+  ({ values } = parseArgs({
+    options: {
+      fresh: { type: "boolean" },
+      port: { type: "string", default: "3000" },
+      data: { type: "string", default: ".demo-data" },
+      scale: { type: "string", default: "1" },
+      help: { type: "boolean" },
+    },
+  }));
 } catch (e) {
   console.error(e.message);
   values = { help: true };
@@ -22,7 +30,9 @@ const data = resolve(ROOT, values.data);
 
 const step = (n, words) => console.log(`[${n}/4] ${words}`);
 const free = await new Promise((answer) => {
-  const probe = createServer().once("error", () => answer(false)).once("listening", () => probe.close(() => answer(true)));
+  const probe = createServer()
+    .once("error", () => answer(false))
+    .once("listening", () => probe.close(() => answer(true)));
   probe.listen(port, "localhost");
 });
 if (!free) {
@@ -65,15 +75,23 @@ for (const p of accounts.portals) p.url = `http://${p.slug}.localhost:${port}`;
 writeFileSync(facts, `${JSON.stringify(accounts, null, 2)}\n`, { mode: 0o600 });
 
 step(4, "Starting");
-const server = spawn(process.execPath, [join(ROOT, "node_modules/next/dist/bin/next"), "start", "-p", String(port), "-H", "localhost"], { cwd: ROOT, env, stdio: ["ignore", "ignore", "inherit"] });
+const server = spawn(process.execPath, [join(ROOT, "node_modules/next/dist/bin/next"), "start", "-p", String(port), "-H", "localhost"], {
+  cwd: ROOT,
+  env,
+  stdio: ["ignore", "ignore", "inherit"],
+});
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => server.kill(signal));
 server.on("exit", (code) => process.exit(code ?? 0));
 for (let i = 0; i < 200; i++) {
-  const up = await fetch(`http://localhost:${port}/sign-in`).then((r) => r.ok, () => false);
+  const up = await fetch(`http://localhost:${port}/sign-in`).then(
+    (r) => r.ok,
+    () => false,
+  );
   if (up) break;
   await new Promise((r) => setTimeout(r, 150));
 }
-const line = (name, company, roles, email, password) => `  ${name.padEnd(18)} ${company.padEnd(26)} ${roles.padEnd(14)} ${email.padEnd(28)} ${password}`;
+const line = (name, company, roles, email, password) =>
+  `  ${name.padEnd(18)} ${company.padEnd(26)} ${roles.padEnd(14)} ${email.padEnd(28)} ${password}`;
 console.log(`
 Elkhorn is running. Ctrl+C stops it; the data stays in ${data}
 
@@ -82,6 +100,7 @@ Back office   ${accounts.office.url}
 `);
 for (const p of accounts.portals) {
   console.log(`Portal        ${p.url}   (also ${accounts.office.url}/p/${p.slug})`);
-  for (const x of p.people.filter((x) => x.roles.length > 0).slice(0, 12)) console.log(line(x.name, x.company ?? "the agency", x.roles.join(","), x.email, x.password));
+  for (const x of p.people.filter((x) => x.roles.length > 0).slice(0, 12))
+    console.log(line(x.name, x.company ?? "the agency", x.roles.join(","), x.email, x.password));
   console.log(`  … and ${Math.max(0, p.people.length - 12)} more in ${facts}`);
 }

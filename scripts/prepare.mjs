@@ -29,7 +29,9 @@ if (major !== 20) {
 
 /** Installs exactly what the lock says, once for each state of the lock. */
 export function installPackages() {
-  const lock = createHash("sha256").update(readFileSync(join(ROOT, "package-lock.json"))).digest("hex");
+  const lock = createHash("sha256")
+    .update(readFileSync(join(ROOT, "package-lock.json")))
+    .digest("hex");
   const stamp = join(ROOT, "node_modules", ".elkhorn-lock");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === lock) return false;
   console.log("Installing packages…");
@@ -55,7 +57,9 @@ export function build() {
   const stamp = join(ROOT, ".next", "elkhorn-build");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return false;
   console.log("Building…");
-  must("The build", process.execPath, [join(ROOT, "node_modules/next/dist/bin/next"), "build"], { env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1" } });
+  must("The build", process.execPath, [join(ROOT, "node_modules/next/dist/bin/next"), "build"], {
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1" },
+  });
   mkdirSync(dirname(stamp), { recursive: true });
   writeFileSync(stamp, wanted);
   return true;
@@ -68,7 +72,10 @@ export function installBrowser() {
   const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
   const apt = (...args) => {
     const [command, ...rest] = [...sudo, "apt-get", ...args];
-    must("Installing the browser", command, rest, { env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" }, stdio: ["ignore", "ignore", "inherit"] });
+    must("Installing the browser", command, rest, {
+      env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
+      stdio: ["ignore", "ignore", "inherit"],
+    });
   };
   apt("update", "-q");
   apt("install", "-y", "-q", "--no-install-recommends", "chromium", "chromium-driver");

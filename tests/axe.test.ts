@@ -20,7 +20,15 @@ afterAll(() => b.close());
 async function findings(url: string): Promise<string[]> {
   await b.go(url);
   const { violations } = await new AxeBuilder(b.driver).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]).analyze();
-  return violations.filter((v) => v.impact === "serious" || v.impact === "critical").map((v) => `${v.id}: ${v.nodes.map((n) => `${n.target.join(" ")} (${n.any[0]?.message ?? n.failureSummary})`).slice(0, 3).join("; ")}`);
+  return violations
+    .filter((v) => v.impact === "serious" || v.impact === "critical")
+    .map(
+      (v) =>
+        `${v.id}: ${v.nodes
+          .map((n) => `${n.target.join(" ")} (${n.any[0]?.message ?? n.failureSummary})`)
+          .slice(0, 3)
+          .join("; ")}`,
+    );
 }
 
 /** What is wrong with a page, wide and narrow; gathered, so that one run shows everything. */
@@ -29,8 +37,14 @@ async function wrong(url: string): Promise<string[]> {
   const wide = await findings(url);
   await b.size(390, 844);
   const narrow = await findings(url);
-  const tooWide = await b.driver.executeScript<number>("return document.documentElement.scrollWidth > window.innerWidth + 1 ? document.documentElement.scrollWidth : 0");
-  return [...wide.map((f) => `${url}: ${f}`), ...narrow.map((f) => `${url} at 390: ${f}`), ...(tooWide ? [`${url} at 390 is ${tooWide} wide`] : [])];
+  const tooWide = await b.driver.executeScript<number>(
+    "return document.documentElement.scrollWidth > window.innerWidth + 1 ? document.documentElement.scrollWidth : 0",
+  );
+  return [
+    ...wide.map((f) => `${url}: ${f}`),
+    ...narrow.map((f) => `${url} at 390: ${f}`),
+    ...(tooWide ? [`${url} at 390 is ${tooWide} wide`] : []),
+  ];
 }
 
 async function fine(urls: readonly string[]): Promise<void> {
@@ -45,7 +59,20 @@ describe("portal", () => {
   it("signed in as a lead", async () => {
     await b.size(1280, 800);
     await signInAt(b, at("/sign-in"), "dana@saltmarsh.example");
-    await fine(["/", "/signs", "/signs?q=zzz", "/requests", "/requests/new", "/plans", "/people", `/projects/${ids.project}`, `/proofs/${ids.proof}/change`, "/new-password"].map(at));
+    await fine(
+      [
+        "/",
+        "/signs",
+        "/signs?q=zzz",
+        "/requests",
+        "/requests/new",
+        "/plans",
+        "/people",
+        `/projects/${ids.project}`,
+        `/proofs/${ids.proof}/change`,
+        "/new-password",
+      ].map(at),
+    );
   }, 180_000);
 });
 
@@ -55,6 +82,27 @@ describe("back office", () => {
     await b.size(1280, 800);
     await signInToOffice(b, port);
     const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
-    await fine([...["/data", "/data/signs", "/data/signs/new", "/data/import", "/people", "/people/new", "/people/new-company", `/people/${ids.person}`, "/access", "/access/grants/g_15", "/access/grants/new?table=signs", "/pages", "/brand", "/plans", "/check", `/check/signs?as=${ids.person}`, "/publish"].map(office), `http://localhost:${port}/`]);
+    await fine([
+      ...[
+        "/data",
+        "/data/signs",
+        "/data/signs/new",
+        "/data/import",
+        "/people",
+        "/people/new",
+        "/people/new-company",
+        `/people/${ids.person}`,
+        "/access",
+        "/access/grants/g_15",
+        "/access/grants/new?table=signs",
+        "/pages",
+        "/brand",
+        "/plans",
+        "/check",
+        `/check/signs?as=${ids.person}`,
+        "/publish",
+      ].map(office),
+      `http://localhost:${port}/`,
+    ]);
   }, 240_000);
 });

@@ -15,7 +15,11 @@ const f = (filter: unknown): string => `filter=${encodeURIComponent(JSON.stringi
 const ids = (a: { json: { records: { id: string }[] } }): string[] => a.json.records.map((r) => r.id);
 
 beforeAll(async () => {
-  [dana, rafe, piers, noor, ivo] = (await Promise.all(["dana@saltmarsh.example", "rafe@pellquay.example", "piers@saltmarsh.example", "noor@saltmarsh.example", "ivo@northgale.example"].map((e) => signedIn(port, e)))) as [Client, Client, Client, Client, Client];
+  [dana, rafe, piers, noor, ivo] = (await Promise.all(
+    ["dana@saltmarsh.example", "rafe@pellquay.example", "piers@saltmarsh.example", "noor@saltmarsh.example", "ivo@northgale.example"].map(
+      (e) => signedIn(port, e),
+    ),
+  )) as [Client, Client, Client, Client, Client];
 });
 
 async function everyRecord(c: Client, table: string): Promise<string[]> {
@@ -36,7 +40,10 @@ describe("from another company", () => {
     expect(theirs.length).toBeGreaterThan(0);
     expect(ours.filter((id) => theirs.includes(id))).toEqual([]);
     expect(new Set(ours).size).toBe(ours.length);
-    const [there, made] = [await dana.api(`/tables/${table}/records/${theirs[0]}`), await dana.api(`/tables/${table}/records/00000000-0000-7000-8000-000000000000`)];
+    const [there, made] = [
+      await dana.api(`/tables/${table}/records/${theirs[0]}`),
+      await dana.api(`/tables/${table}/records/00000000-0000-7000-8000-000000000000`),
+    ];
     expect(there.status).toBe(404);
     expect(there.text).toBe(made.text); // the same body as for what never was
     const page = await dana.get(`/${table}/${theirs[0]}`);
@@ -46,7 +53,13 @@ describe("from another company", () => {
   it("counts equal what can be read, and search, filters and sorts stay inside", async () => {
     const theirs = await rafe.api("/tables/signs/records?limit=1");
     const code = theirs.json.records[0].fields.code;
-    for (const query of [`q=${code}`, f({ path: "code", operator: "is", value: code }), f({ path: "site", operator: "is", value: theirs.json.records[0].fields.site.id }), f({ path: "project.company.name", operator: "contains", value: "Pell" }), f({ not: { path: "project.company.name", operator: "contains", value: "Saltmarsh" } })]) {
+    for (const query of [
+      `q=${code}`,
+      f({ path: "code", operator: "is", value: code }),
+      f({ path: "site", operator: "is", value: theirs.json.records[0].fields.site.id }),
+      f({ path: "project.company.name", operator: "contains", value: "Pell" }),
+      f({ not: { path: "project.company.name", operator: "contains", value: "Saltmarsh" } }),
+    ]) {
       const a = await dana.api(`/tables/signs/records?${query}`);
       expect([a.status, a.json.total, a.json.records.length]).toEqual([200, 0, 0]);
     }
@@ -56,17 +69,23 @@ describe("from another company", () => {
   it("a relation cannot be pointed at another company's record", async () => {
     const theirSite = ids(await rafe.api("/tables/sites/records?limit=1"))[0];
     const before = (await dana.api("/tables/requests/records?limit=1")).json.total;
-    const answer = await dana.call("POST", "/api/v1/tables/requests/records", { body: { fields: { subject: "Reach across", site: theirSite } } });
+    const answer = await dana.call("POST", "/api/v1/tables/requests/records", {
+      body: { fields: { subject: "Reach across", site: theirSite } },
+    });
     expect(answer.status).toBe(422);
     expect(answer.json.errors[0].field).toBe("site");
-    const made = await dana.call("POST", "/api/v1/tables/requests/records", { body: { fields: { subject: "Reach across", site: "00000000-0000-7000-8000-000000000000" } } });
+    const made = await dana.call("POST", "/api/v1/tables/requests/records", {
+      body: { fields: { subject: "Reach across", site: "00000000-0000-7000-8000-000000000000" } },
+    });
     expect(made.json.errors).toEqual(answer.json.errors); // one that never was reads the same
     expect((await dana.api("/tables/requests/records?limit=1")).json.total).toBe(before);
   });
 
   it("fields of the system are dropped, whatever the request carries", async () => {
     const theirCompany = (await rafe.api("/me")).json.company.id;
-    const answer = await dana.call("POST", "/api/v1/tables/requests/records", { body: { fields: { subject: "Whose is it?", company: theirCompany } } });
+    const answer = await dana.call("POST", "/api/v1/tables/requests/records", {
+      body: { fields: { subject: "Whose is it?", company: theirCompany } },
+    });
     expect(answer.status).toBe(201);
     expect(answer.json.fields.company.label).toBe("Saltmarsh Infirmary Group");
     expect((await rafe.api("/tables/requests/records?q=Whose%20is%20it")).json.total).toBe(0);
@@ -104,7 +123,15 @@ describe("from a lesser role", () => {
   });
 
   it("fields and tables that are not open are not found, in filter and sort too", async () => {
-    for (const path of ["/tables/price-book/records", "/tables/nothing/records", "/tables/signs/records?sort=unit-cost", `/tables/signs/records?${f({ path: "unit-cost", operator: "more than", value: { amount: 1, currency: "GBP" } })}`, `/tables/signs/records?${f({ path: "nothing", operator: "is", value: 1 })}`, `/tables/projects/records?${f({ path: "margin", operator: "more than", value: 1 })}`, `/tables/signs/records?${f({ path: "project.margin", operator: "more than", value: 1 })}`]) {
+    for (const path of [
+      "/tables/price-book/records",
+      "/tables/nothing/records",
+      "/tables/signs/records?sort=unit-cost",
+      `/tables/signs/records?${f({ path: "unit-cost", operator: "more than", value: { amount: 1, currency: "GBP" } })}`,
+      `/tables/signs/records?${f({ path: "nothing", operator: "is", value: 1 })}`,
+      `/tables/projects/records?${f({ path: "margin", operator: "more than", value: 1 })}`,
+      `/tables/signs/records?${f({ path: "project.margin", operator: "more than", value: 1 })}`,
+    ]) {
       const a = await dana.api(path);
       expect([path, a.status, a.json.type]).toEqual([path, 404, "not-found"]);
     }
@@ -163,8 +190,13 @@ describe("signed out", () => {
     expect((await nobody.api("/me")).status).toBe(401);
   });
   it("wrong pairs answer alike, known address or not", async () => {
-    const call = (email: string) => new Client(port, "fernhill.localhost").call("POST", "/api/v1/session", { body: { email, password: "not the password" } });
-    const [known, unknown, inactive] = [await call("gwen@tarnmere.example"), await call("someone@else.example"), await call("aled@pellquay.example")];
+    const call = (email: string) =>
+      new Client(port, "fernhill.localhost").call("POST", "/api/v1/session", { body: { email, password: "not the password" } });
+    const [known, unknown, inactive] = [
+      await call("gwen@tarnmere.example"),
+      await call("someone@else.example"),
+      await call("aled@pellquay.example"),
+    ];
     expect([known.status, unknown.status, inactive.status]).toEqual([401, 401, 401]);
     expect(known.text).toBe(unknown.text);
     expect(known.text).toBe(inactive.text);
@@ -176,7 +208,8 @@ describe("signed out", () => {
   it("guessing grows slow", async () => {
     const c = new Client(port, "fernhill.localhost");
     let last = 0;
-    for (let i = 0; i < 7; i++) last = (await c.call("POST", "/api/v1/session", { body: { email: "thea@tarnmere.example", password: `guess ${i}` } })).status;
+    for (let i = 0; i < 7; i++)
+      last = (await c.call("POST", "/api/v1/session", { body: { email: "thea@tarnmere.example", password: `guess ${i}` } })).status;
     expect(last).toBe(429);
   });
 });
@@ -192,12 +225,17 @@ describe("across portals and pages", () => {
   });
   it("a page of elsewhere cannot write with the person's cookie", async () => {
     for (const origin of ["http://evil.example", "http://other.localhost", "null", `http://localhost:${port}`]) {
-      const a = await dana.call("POST", "/api/v1/tables/requests/records", { body: { fields: { subject: "Forged" } }, headers: { origin } });
+      const a = await dana.call("POST", "/api/v1/tables/requests/records", {
+        body: { fields: { subject: "Forged" } },
+        headers: { origin },
+      });
       expect([origin, a.status]).toEqual([origin, 403]);
     }
   });
   it("inner headers of a client count for nothing", async () => {
-    const a = await nobody.get("/signs", { headers: { "x-elkhorn-base": "/evil", "x-elkhorn-path": "//evil.example", "x-elkhorn-portal": "other" } });
+    const a = await nobody.get("/signs", {
+      headers: { "x-elkhorn-base": "/evil", "x-elkhorn-path": "//evil.example", "x-elkhorn-portal": "other" },
+    });
     expect(a.headers.location).toBe("/sign-in?to=%2Fsigns");
   });
   it("the back office asks for its own sign-in", async () => {

@@ -33,7 +33,11 @@ async function drop(name: string, content: string | Buffer): Promise<void> {
 
 it.each([
   ["empty.csv", "", "is empty"],
-  ["picture.csv", Buffer.from("89504e470d0a1a0a0000000d49484452000000010000000108060000001f15c489", "hex"), "This is a PNG file, whatever its name says."],
+  [
+    "picture.csv",
+    Buffer.from("89504e470d0a1a0a0000000d49484452000000010000000108060000001f15c489", "hex"),
+    "This is a PNG file, whatever its name says.",
+  ],
   ["twice.csv", "Name,Site,name\na,b,c\n", "Columns 1 and 3 are both called “name”."],
   ["quote.csv", 'Name,Site\na,b\n"c,d\ne,f\n', "A quotation mark opened on line 3 is never closed"],
   ["header.csv", "Name,Site\n", "has a header but no rows"],
@@ -48,16 +52,23 @@ it("a file of 51 MB is refused, by the page and by the server", async () => {
   await owner.seesText("is larger than 50 MB");
   const cookie = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
   const client = new Client(port, "localhost");
-  const answer = await client.call("POST", "/portals/fernhill/data/import/upload", { raw: big, headers: { cookie, origin: `http://localhost:${port}` } });
-  expect([answer.status, answer.json.message]).toEqual([413, "The file is larger than 50 MB. Split it and import the parts one after the other."]);
+  const answer = await client.call("POST", "/portals/fernhill/data/import/upload", {
+    raw: big,
+    headers: { cookie, origin: `http://localhost:${port}` },
+  });
+  expect([answer.status, answer.json.message]).toEqual([
+    413,
+    "The file is larger than 50 MB. Split it and import the parts one after the other.",
+  ]);
 });
 
-const CSV = "\ufeffName;Customer;Value;Checked;Count\r\n" +
+const CSV =
+  "\ufeffName;Customer;Value;Checked;Count\r\n" +
   '"Ladder; 3 m";Saltmarsh Infirmary Group;£120.50;03/11/2026;4\r\n' +
   "Torque key;Pell & Quay Ferries;£18;14/02/2026;1\r\n" +
   "Drill;saltmarsh infirmary group;£99;31/01/2026;two\r\n" +
   "Lamp;Pell & Quay Ferries;£5\r\n" +
-  "=HYPERLINK(\"http://evil.example\");Saltmarsh Infirmary Group;£7;01/01/2026;9\r\n";
+  '=HYPERLINK("http://evil.example");Saltmarsh Infirmary Group;£7;01/01/2026;9\r\n';
 
 it("a CSV is mapped, checked and brought in; bad rows are named by line, column and reason", async () => {
   await drop("tools.csv", CSV);
@@ -95,7 +106,10 @@ it("the new table is closed until a grant opens it and the draft is published", 
   await owner.press("Publish version 4");
   await owner.seesText("Version 4 is live.");
   const seen = await dana.api("/tables/tools/records");
-  expect(seen.json.records.map((r: { fields: { name: string } }) => r.fields.name).sort()).toEqual(['=HYPERLINK("http://evil.example")', "Ladder; 3 m"]);
+  expect(seen.json.records.map((r: { fields: { name: string } }) => r.fields.name).sort()).toEqual([
+    '=HYPERLINK("http://evil.example")',
+    "Ladder; 3 m",
+  ]);
   expect(Object.keys(seen.json.records[0].fields).sort()).toEqual(["checked", "customer", "name"]);
   const rafe = await signedIn(port, "rafe@pellquay.example");
   expect((await rafe.api("/tables/tools/records")).json.total).toBe(1);
@@ -140,7 +154,9 @@ it("a person is added and invited; the text carries the portal's address; the li
     await tamsin.go(portal("/signs"));
     await tamsin.seesText(`of ${total}`);
     // Two people of one company see what either adds; a third of another company sees neither.
-    const added = await dana.call("POST", "/api/v1/tables/requests/records", { body: { fields: { subject: "Shared between colleagues" } } });
+    const added = await dana.call("POST", "/api/v1/tables/requests/records", {
+      body: { fields: { subject: "Shared between colleagues" } },
+    });
     expect(added.status).toBe(201);
     await tamsin.go(portal("/requests?q=Shared+between"));
     await tamsin.seesText("1 to 1 of 1");
@@ -189,16 +205,22 @@ it("a temporary password forces a new one before anything else", async () => {
 it("see as: read-only, with a banner, counts and the way back", async () => {
   await owner.go(office("/check"));
   await owner.press("See as…");
-  await (await owner.find('dialog[open] input[cmdk-input]')).sendKeys("piers wold\n");
+  await (await owner.find("dialog[open] input[cmdk-input]")).sendKeys("piers wold\n");
   await owner.seesText("You see the portal as Piers Wold of Saltmarsh Infirmary Group (Site manager). Nothing can be changed.");
   await owner.go(`http://localhost:${port}/p/fernhill/signs`);
   await owner.seesText("Signs: sees ");
   expect(await owner.text()).toMatch(/Signs: sees \d+ of 1,239/);
   expect((await owner.driver.findElements(By.xpath("//a[contains(.,'Add a ')]"))).length).toBe(0);
   const cookie = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
-  const write = await new Client(port, "localhost").call("POST", "/p/fernhill/api/v1/tables/requests/records", { body: { fields: { subject: "As Piers" } }, headers: { cookie, origin: `http://localhost:${port}` } });
+  const write = await new Client(port, "localhost").call("POST", "/p/fernhill/api/v1/tables/requests/records", {
+    body: { fields: { subject: "As Piers" } },
+    headers: { cookie, origin: `http://localhost:${port}` },
+  });
   expect(write.status).toBe(403);
-  const seeAsOnly = cookie.split("; ").filter((c) => c.startsWith("elkhorn_seeas")).join("; ");
+  const seeAsOnly = cookie
+    .split("; ")
+    .filter((c) => c.startsWith("elkhorn_seeas"))
+    .join("; ");
   expect((await new Client(port, "localhost").get("/p/fernhill/api/v1/me", { headers: { cookie: seeAsOnly } })).status).toBe(401); // worth nothing without the staff's own session
   await owner.press("Back to the back office");
   await owner.seesText("What one person sees of each table");

@@ -57,7 +57,9 @@ it("a record sheet shows the visible fields and what points to it", async () => 
 
 it("a request is added through the form; bad input stands beside its field and nothing is lost", async () => {
   await b.go(at("/requests/new"));
-  const ids = await b.driver.executeScript<Record<string, string>>("return Object.fromEntries([...document.querySelectorAll('label')].map(l => [l.textContent.replace(' (optional)', ''), l.htmlFor]))");
+  const ids = await b.driver.executeScript<Record<string, string>>(
+    "return Object.fromEntries([...document.querySelectorAll('label')].map(l => [l.textContent.replace(' (optional)', ''), l.htmlFor]))",
+  );
   await b.type(`[id="${ids.Message}"]`, "The lamp over the door is out.");
   await b.press("Add the request");
   await b.seesText("Subject is needed.");

@@ -59,7 +59,13 @@ export const definitionSchema = z.strictObject({
   features: z.array(z.strictObject({ id, name })),
   plans: z.array(plan),
   offers: z.array(z.strictObject({ id, name, about: z.string().max(300), price: z.int().min(0) })),
-  brand: z.strictObject({ colour, ground: colour, monogram: z.string().min(1).max(3), motto: z.string().max(120), contact: z.string().max(120) }),
+  brand: z.strictObject({
+    colour,
+    ground: colour,
+    monogram: z.string().min(1).max(3),
+    motto: z.string().max(120),
+    contact: z.string().max(120),
+  }),
 });
 export type Definition = z.infer<typeof definitionSchema>;
 
@@ -91,7 +97,8 @@ function wallProblems(wall: Wall, tableId: string, schema: Schema): string[] {
   for (const [i, hop] of wall.path.entries()) {
     const f = schema.findField(hop);
     if (!f || f.tableId !== at || !isRelation(f)) return [`The wall of ${table.name} goes through a relation that is not there.`];
-    if (f.type === "relations" && (i > 0 || wall.path.length > 1)) return [`The wall of ${table.name} may not pass through a relation to many.`];
+    if (f.type === "relations" && (i > 0 || wall.path.length > 1))
+      return [`The wall of ${table.name} may not pass through a relation to many.`];
     at = f.options.target!;
   }
   return at === schema.companies.id ? [] : [`The wall of ${table.name} does not lead to a company.`];

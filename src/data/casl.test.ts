@@ -63,16 +63,40 @@ it(`the same records are seen as @casl/ability lets through, on 1,000 policies (
         roles: [{ id: "lead", name: "Lead", side: "client", includes: [] }],
         walls: { [t.signs]: walled ? { kind: "owned", path: [signs.fields[2]!.id] } : { kind: "shared" } },
         grants: grants.map((tests, i) => ({
-          id: `g${i}`, roles: ["lead"], table: t.signs, actions: ["see"], fields: [], changes: [],
-          filter: { kind: "all", of: tests.map(({ f, operator, values }): Test => ({ kind: "test", path: [f.id], operator, operands: values.length === 0 ? [] : [{ kind: "literal", value: operator.endsWith("of") ? values : values[0]! }] })) },
+          id: `g${i}`,
+          roles: ["lead"],
+          table: t.signs,
+          actions: ["see"],
+          fields: [],
+          changes: [],
+          filter: {
+            kind: "all",
+            of: tests.map(
+              ({ f, operator, values }): Test => ({
+                kind: "test",
+                path: [f.id],
+                operator,
+                operands: values.length === 0 ? [] : [{ kind: "literal", value: operator.endsWith("of") ? values : values[0]! }],
+              }),
+            ),
+          },
         })),
       });
       const ability = createMongoAbility([
-        ...grants.map((tests) => ({ action: "see", subject: "Sign", conditions: Object.fromEntries(tests.map(({ f, operator, values }) => [f.id, EXPRESSIBLE[operator]!(f, values)])) as MongoQuery })),
+        ...grants.map((tests) => ({
+          action: "see",
+          subject: "Sign",
+          conditions: Object.fromEntries(tests.map(({ f, operator, values }) => [f.id, EXPRESSIBLE[operator]!(f, values)])) as MongoQuery,
+        })),
         ...(walled ? [{ action: "see", subject: "Sign", inverted: true, conditions: { company: { $ne: "c1" } } as MongoQuery }] : []),
       ]);
       const theirs = world.all(t.signs).filter((r) => {
-        const values = Object.fromEntries(signs.fields.map((f): [string, unknown] => [f.id, r.values[f.id] === null || f.type !== "text" ? r.values[f.id] : fold(String(r.values[f.id]))]));
+        const values = Object.fromEntries(
+          signs.fields.map((f): [string, unknown] => [
+            f.id,
+            r.values[f.id] === null || f.type !== "text" ? r.values[f.id] : fold(String(r.values[f.id])),
+          ]),
+        );
         return ability.can("see", subject("Sign", { ...values, company: r.companyId }));
       });
       const ours = listRecords(file, policy, testViewer({ roles: ["lead"] }), t.signs, { limit: 100 }).records;

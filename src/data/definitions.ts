@@ -52,7 +52,10 @@ export function draftOf(file: PortalFile, _owner: Owner): Draft {
 export type DraftError = { code: "stale" } | { code: "invalid"; messages: string[] };
 
 export function changeDraft(
-  file: PortalFile, owner: Owner, revision: number, edit: (d: Definition) => Definition,
+  file: PortalFile,
+  owner: Owner,
+  revision: number,
+  edit: (d: Definition) => Definition,
 ): Result<{ revision: number }, DraftError> {
   return file.db.transaction(() => {
     const now = draftOf(file, owner);
@@ -88,7 +91,10 @@ export function storePublished(file: PortalFile, definition: Definition, by: str
   const schema = schemaOf(file);
   const version = (file.orm.select().from(t.definitions).orderBy(desc(t.definitions.version)).limit(1).get()?.version ?? 0) + 1;
   const at = new Date().toISOString();
-  file.orm.insert(t.definitions).values({ version, body: JSON.stringify(definition), publishedAt: at, publishedBy: by }).run();
+  file.orm
+    .insert(t.definitions)
+    .values({ version, body: JSON.stringify(definition), publishedAt: at, publishedBy: by })
+    .run();
   writeMeta(file, "definition_version", String(version));
   file.orm.delete(t.draft).run();
   const policy = new Policy(schema, definition);

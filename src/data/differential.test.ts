@@ -31,9 +31,18 @@ it(`SQL, matcher and explanation agree on 2,000 random policies (seed ${seed}; s
       const p = new Policy(schema, rules);
       for (const [who, table] of viewers.flatMap((v) => schema.tables.map((t) => [v, t] as const))) {
         const s = scope(p, who, table.id);
-        const matched = world.all(table.id).filter((r) => match(s.predicate, r, world, schema)).map((r) => r.id);
-        const explained = world.all(table.id).filter((r) => explain(p, who, "see", table.id, r, world).outcome === "allowed").map((r) => r.id);
-        const decided = world.all(table.id).filter((r) => decide(p, who, "see", table.id, r, world).outcome === "allowed").map((r) => r.id);
+        const matched = world
+          .all(table.id)
+          .filter((r) => match(s.predicate, r, world, schema))
+          .map((r) => r.id);
+        const explained = world
+          .all(table.id)
+          .filter((r) => explain(p, who, "see", table.id, r, world).outcome === "allowed")
+          .map((r) => r.id);
+        const decided = world
+          .all(table.id)
+          .filter((r) => decide(p, who, "see", table.id, r, world).outcome === "allowed")
+          .map((r) => r.id);
         const page = listRecords(file, p, who, table.id, { limit: 100 });
         const listed = page.records.map((r) => r.id).sort();
         expect(listed).toEqual([...matched].sort());
@@ -85,14 +94,20 @@ function maskedWorld(p: Policy, who: Viewer, world: World & { all(table: string)
 
 it(`a viewer's own filters and sorts depend on nothing hidden (seed ${seed})`, () => {
   const tables = schema.tables.filter((t) => t.kind === "ordinary");
-  const cases = fc.constantFrom(...tables).chain((t) => fc.tuple(fc.constant(t), condition(schema, t), fc.constantFrom(...t.fields), fc.boolean()));
+  const cases = fc
+    .constantFrom(...tables)
+    .chain((t) => fc.tuple(fc.constant(t), condition(schema, t), fc.constantFrom(...t.fields), fc.boolean()));
   let found = 0;
   fc.assert(
     fc.property(policy(schema), records(schema), viewer(schema), cases, (rules, recs, who, [table, asked, by, descending]) => {
       const world = fill(file, schema, recs);
       const p = new Policy(schema, rules);
       const masked = maskedWorld(p, who, world);
-      const wanted = masked.all(table.id).filter((r) => match(resolve(asked, who), r, masked, schema)).map((r) => r.id).sort();
+      const wanted = masked
+        .all(table.id)
+        .filter((r) => match(resolve(asked, who), r, masked, schema))
+        .map((r) => r.id)
+        .sort();
       const page = listRecords(file, p, who, table.id, { condition: asked, limit: 100 });
       expect(page.records.map((r) => r.id).sort()).toEqual(wanted);
       expect(countRecords(file, p, who, table.id, { condition: asked })).toBe(wanted.length);
@@ -110,7 +125,11 @@ it(`a viewer's own filters and sorts depend on nothing hidden (seed ${seed})`, (
         after = next;
       }
       expect(paged).toEqual(whole);
-      fill(file, schema, recs.map((r) => ({ ...r, values: { ...r.values, ...blanked(p, who, r, world) } })));
+      fill(
+        file,
+        schema,
+        recs.map((r) => ({ ...r, values: { ...r.values, ...blanked(p, who, r, world) } })),
+      );
       expect(listRecords(file, p, who, table.id, { sort, limit: 100 }).records.map((r) => r.id)).toEqual(whole);
     }),
     { seed, numRuns: 600 },
@@ -122,6 +141,8 @@ it(`a viewer's own filters and sorts depend on nothing hidden (seed ${seed})`, (
 function blanked(p: Policy, who: Viewer, r: Row, world: World): Record<string, null> {
   const tested = new Set(JSON.stringify(p.rules.grants.map((g) => g.filter)).match(/f_\w+/g) ?? []);
   const shown = new Set(fields(p, who, "see", r, world));
-  const hidden = schema.table(r.table).fields.filter((f) => !shown.has(f.id) && !tested.has(f.id) && !f.system && !Array.isArray(r.values[f.id]));
+  const hidden = schema
+    .table(r.table)
+    .fields.filter((f) => !shown.has(f.id) && !tested.has(f.id) && !f.system && !Array.isArray(r.values[f.id]));
   return Object.fromEntries(hidden.map((f) => [f.id, null]));
 }

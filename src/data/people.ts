@@ -42,7 +42,13 @@ export function personFacts(file: PortalFile, id: string): PersonFacts | undefin
   const row = readRow(file, schema, schema.people, id);
   if (!row) return undefined;
   const text = (f: string): string => String(row.values[f] ?? "");
-  return { id, name: text("f_person_name"), email: text("f_person_email"), status: text("f_person_status") as PersonStatus, values: row.values };
+  return {
+    id,
+    name: text("f_person_name"),
+    email: text("f_person_email"),
+    status: text("f_person_status") as PersonStatus,
+    values: row.values,
+  };
 }
 
 export function companyFacts(file: PortalFile, id: string): { id: string; name: string; slug: string; values: Values } | undefined {
@@ -68,13 +74,19 @@ export function membershipsOf(file: PortalFile, personId: string): Membership[] 
     });
 }
 
-export function addCompany(file: PortalFile, owner: Owner, name: string, values: Readonly<Record<string, Value>> = {}): Result<{ id: string; slug: string }, PersonError> {
+export function addCompany(
+  file: PortalFile,
+  owner: Owner,
+  name: string,
+  values: Readonly<Record<string, Value>> = {},
+): Result<{ id: string; slug: string }, PersonError> {
   const schema = schemaOf(file);
   return file.db.transaction((): Result<{ id: string; slug: string }, PersonError> => {
     const clean = name.normalize("NFC").trim();
     if (!clean) return err({ field: "name", message: "Give the company a name." });
     if (clean.length > 120) return err({ field: "name", message: "Keep the name under 120 characters." });
-    const taken = (column: string, value: string) => file.db.prepare(`SELECT 1 FROM t_companies WHERE ${column} = ?`).get(fold(value)) !== undefined;
+    const taken = (column: string, value: string) =>
+      file.db.prepare(`SELECT 1 FROM t_companies WHERE ${column} = ?`).get(fold(value)) !== undefined;
     if (taken("f_company_name_k", clean)) return err({ field: "name", message: `There is a company called ${clean} already.` });
     const slug = slugOf(clean, "company", (s) => taken("f_company_slug_k", s));
     const id = newId();
@@ -96,23 +108,30 @@ export interface NewPerson {
 }
 
 export function addPerson(file: PortalFile, owner: Owner, p: NewPerson): Result<{ id: string }, PersonError> {
-  return settle(file.db.transaction((): Result<{ id: string }, PersonError> => {
-    const name = p.name.normalize("NFC").trim();
-    const email = p.email.trim();
-    if (!name) return err({ field: "name", message: "Give the person a name." });
-    if (name.length > 120) return err({ field: "name", message: "Keep the name under 120 characters." });
-    if (!EMAIL.test(email) || email.length > 254) return err({ field: "email", message: "Write an e-mail address like dana@company.example." });
-    if (personIdByEmail(file, email)) return err({ field: "email", message: "Somebody in this portal has that e-mail address already. Add a membership to them instead." });
-    const id = newId();
-    const values = { ...p.values, f_person_name: name, f_person_email: email, f_person_status: p.status ?? "invited" };
-    insertRow(file, schemaOf(file).people, id, values, "owner");
-    for (const m of p.memberships) {
-      const added = addMembership(file, owner, id, m.companyId, m.roles);
-      if (!added.ok) return undo(added.error);
-    }
-    audit(file, { actor: owner.person?.name ?? "owner", act: "added", tableId: "t_people", recordId: id });
-    return ok({ id });
-  }));
+  return settle(
+    file.db.transaction((): Result<{ id: string }, PersonError> => {
+      const name = p.name.normalize("NFC").trim();
+      const email = p.email.trim();
+      if (!name) return err({ field: "name", message: "Give the person a name." });
+      if (name.length > 120) return err({ field: "name", message: "Keep the name under 120 characters." });
+      if (!EMAIL.test(email) || email.length > 254)
+        return err({ field: "email", message: "Write an e-mail address like dana@company.example." });
+      if (personIdByEmail(file, email))
+        return err({
+          field: "email",
+          message: "Somebody in this portal has that e-mail address already. Add a membership to them instead.",
+        });
+      const id = newId();
+      const values = { ...p.values, f_person_name: name, f_person_email: email, f_person_status: p.status ?? "invited" };
+      insertRow(file, schemaOf(file).people, id, values, "owner");
+      for (const m of p.memberships) {
+        const added = addMembership(file, owner, id, m.companyId, m.roles);
+        if (!added.ok) return undo(added.error);
+      }
+      audit(file, { actor: owner.person?.name ?? "owner", act: "added", tableId: "t_people", recordId: id });
+      return ok({ id });
+    }),
+  );
 }
 
 /** Throws out of the transaction so that nothing of it stays; `settle` turns it back into a result. */
@@ -133,17 +152,30 @@ function settle<T>(act: () => Result<T, PersonError>): Result<T, PersonError> {
   }
 }
 
-export function addMembership(file: PortalFile, _owner: Owner, personId: string, companyId: string | null, roles: string[]): Result<{ id: string }, PersonError> {
+export function addMembership(
+  file: PortalFile,
+  _owner: Owner,
+  personId: string,
+  companyId: string | null,
+  roles: string[],
+): Result<{ id: string }, PersonError> {
   const known = published(file).definition.roles;
   const side = companyId ? "client" : "agency";
   if (companyId && !companyFacts(file, companyId)) return err({ field: "company", message: "Choose a company of this portal." });
   if (roles.length === 0) return err({ field: "roles", message: "Choose at least one role." });
   for (const r of roles) {
     const role = known.find((k) => k.id === r);
-    if (!role || role.side !== side) return err({ field: "roles", message: side === "client" ? "A membership in a company holds client roles." : "The agency's own people hold agency roles." });
+    if (!role || role.side !== side)
+      return err({
+        field: "roles",
+        message: side === "client" ? "A membership in a company holds client roles." : "The agency's own people hold agency roles.",
+      });
     if (role.companyId && role.companyId !== companyId) return err({ field: "roles", message: `${role.name} belongs to another company.` });
   }
-  const same = and(eq(t.memberships.personId, personId), companyId ? eq(t.memberships.companyId, companyId) : isNull(t.memberships.companyId));
+  const same = and(
+    eq(t.memberships.personId, personId),
+    companyId ? eq(t.memberships.companyId, companyId) : isNull(t.memberships.companyId),
+  );
   const there = file.orm.select().from(t.memberships).where(same).get();
   if (there) {
     file.orm.update(t.memberships).set({ roles }).where(same).run();
@@ -156,7 +188,10 @@ export function addMembership(file: PortalFile, _owner: Owner, personId: string,
 
 export function removeMembership(file: PortalFile, owner: Owner, personId: string, membershipId: string): void {
   file.db.transaction(() => {
-    file.orm.delete(t.memberships).where(and(eq(t.memberships.id, membershipId), eq(t.memberships.personId, personId))).run();
+    file.orm
+      .delete(t.memberships)
+      .where(and(eq(t.memberships.id, membershipId), eq(t.memberships.personId, personId)))
+      .run();
     file.orm.delete(t.sessions).where(eq(t.sessions.membershipId, membershipId)).run();
     audit(file, { actor: owner.person?.name ?? "owner", act: "ended a membership", tableId: "t_people", recordId: personId });
   })();

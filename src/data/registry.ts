@@ -16,23 +16,29 @@ export function schemaOf(file: PortalFile): Schema {
   const tables = file.orm.select().from(t.tables).orderBy(asc(t.tables.position)).all();
   const schema = new Schema(
     version,
-    tables.map((row): Table => ({
-      id: row.id,
-      slug: row.slug,
-      name: row.name,
-      singular: row.singular,
-      kind: row.kind as TableKind,
-      labelFieldId: row.labelField,
-      fields: fields.filter((f) => f.tableId === row.id).map((f): Field => ({
-        id: f.id,
-        tableId: f.tableId,
-        slug: f.slug,
-        name: f.name,
-        type: f.type as FieldType,
-        options: JSON.parse(f.options) as FieldOptions,
-        system: f.system === 1,
-      })),
-    })),
+    tables.map(
+      (row): Table => ({
+        id: row.id,
+        slug: row.slug,
+        name: row.name,
+        singular: row.singular,
+        kind: row.kind as TableKind,
+        labelFieldId: row.labelField,
+        fields: fields
+          .filter((f) => f.tableId === row.id)
+          .map(
+            (f): Field => ({
+              id: f.id,
+              tableId: f.tableId,
+              slug: f.slug,
+              name: f.name,
+              type: f.type as FieldType,
+              options: JSON.parse(f.options) as FieldOptions,
+              system: f.system === 1,
+            }),
+          ),
+      }),
+    ),
   );
   schemas.set(file, schema);
   file.statements.clear();
@@ -81,8 +87,16 @@ export interface NewTable {
 }
 
 const SQL_TYPE: Record<FieldType, string> = {
-  text: "TEXT", "long-text": "TEXT", number: "REAL", money: "INTEGER", date: "TEXT", "yes-no": "INTEGER", choice: "TEXT",
-  choices: "TEXT", relation: "TEXT", relations: "",
+  text: "TEXT",
+  "long-text": "TEXT",
+  number: "REAL",
+  money: "INTEGER",
+  date: "TEXT",
+  "yes-no": "INTEGER",
+  choice: "TEXT",
+  choices: "TEXT",
+  relation: "TEXT",
+  relations: "",
 };
 const q = (name: string): string => `"${name}"`;
 
@@ -110,7 +124,15 @@ export function addTable(file: PortalFile, spec: NewTable): string {
 export function addField(file: PortalFile, tableId: string, spec: NewField): string {
   return file.db.transaction(() => {
     const id = spec.id ?? `f_${nextNumber(file, "fields")}`;
-    const field: Field = { id, tableId, slug: spec.slug, name: spec.name, type: spec.type, options: spec.options ?? {}, system: spec.system ?? false };
+    const field: Field = {
+      id,
+      tableId,
+      slug: spec.slug,
+      name: spec.name,
+      type: spec.type,
+      options: spec.options ?? {},
+      system: spec.system ?? false,
+    };
     file.orm
       .insert(t.fields)
       .values({ ...field, options: JSON.stringify(field.options), system: field.system ? 1 : 0, position: nextNumber(file, "positions") })
@@ -138,24 +160,42 @@ function addColumn(file: PortalFile, field: Field): void {
 /** The built-in tables that every portal has, so that filters and walls can speak of people and companies like of any record. */
 export function addBuiltInTables(file: PortalFile): void {
   addTable(file, {
-    id: "t_companies", kind: "companies", slug: "companies", name: "Companies", singular: "Company",
+    id: "t_companies",
+    kind: "companies",
+    slug: "companies",
+    name: "Companies",
+    singular: "Company",
     fields: [
       { id: "f_company_name", slug: "name", name: "Name", type: "text", options: { required: true } },
       { id: "f_company_slug", slug: "slug", name: "Short name", type: "text", system: true },
     ],
   });
   addTable(file, {
-    id: "t_people", kind: "people", slug: "people", name: "People", singular: "Person",
+    id: "t_people",
+    kind: "people",
+    slug: "people",
+    name: "People",
+    singular: "Person",
     fields: [
       { id: "f_person_name", slug: "name", name: "Name", type: "text", options: { required: true } },
       { id: "f_person_email", slug: "email", name: "E-mail", type: "text", options: { required: true }, system: true },
       {
-        id: "f_person_status", slug: "status", name: "Status", type: "choice", system: true,
+        id: "f_person_status",
+        slug: "status",
+        name: "Status",
+        type: "choice",
+        system: true,
         options: { choices: ["invited", "awaiting approval", "active", "inactive", "expired"] },
       },
-      { id: "f_person_companies", slug: "companies", name: "Companies", type: "relations", options: { target: "t_companies" }, system: true },
+      {
+        id: "f_person_companies",
+        slug: "companies",
+        name: "Companies",
+        type: "relations",
+        options: { target: "t_companies" },
+        system: true,
+      },
     ],
   });
   file.db.exec(`CREATE UNIQUE INDEX "ux_people_email" ON "t_people" ("f_person_email_k")`);
 }
-

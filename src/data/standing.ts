@@ -33,7 +33,10 @@ export function standingOf(file: PortalFile, definition: Definition, companyId: 
 /** Counted in calendar months (UTC); each allowance names the table whose new records use it up. */
 export function allowancesOf(file: PortalFile, standing: Standing, companyId: string, monthStart: string): Allowance[] {
   return (standing.plan?.allowances ?? []).map((a) => {
-    const used = file.db.prepare(`SELECT count(*) FROM "${a.table}" WHERE company_id = ? AND created_at >= ?`).pluck().get(companyId, monthStart);
+    const used = file.db
+      .prepare(`SELECT count(*) FROM "${a.table}" WHERE company_id = ? AND created_at >= ?`)
+      .pluck()
+      .get(companyId, monthStart);
     return { table: a.table, limit: a.perMonth, used: used as number };
   });
 }

@@ -34,7 +34,12 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       return id;
     });
   };
-  const test = (table: string, dotted: string, operator: Operator, ...operands: Operand[]): Test => ({ kind: "test", path: path(table, dotted), operator, operands });
+  const test = (table: string, dotted: string, operator: Operator, ...operands: Operand[]): Test => ({
+    kind: "test",
+    path: path(table, dotted),
+    operator,
+    operands,
+  });
   const mySites: Operand = { kind: "viewer", of: "person", field: fieldId("people", "sites") };
   const me: Operand = { kind: "viewer", of: "person", field: null };
 
@@ -46,8 +51,16 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
   };
   let n = 0;
   const grant = (l: Line): Definition["grants"][number] => ({
-    id: `g_${++n}`, roles: l.roles.split(" "), table: schema.tableBySlug(l.table)!.id, actions: l.may.split(" ") as Action[], filter: l.where ?? null,
-    fields: list(l.table, l.see), changes: list(l.table, l.set ?? ""), feature: l.needs ?? null, validFrom: null, validUntil: null,
+    id: `g_${++n}`,
+    roles: l.roles.split(" "),
+    table: schema.tableBySlug(l.table)!.id,
+    actions: l.may.split(" ") as Action[],
+    filter: l.where ?? null,
+    fields: list(l.table, l.see),
+    changes: list(l.table, l.set ?? ""),
+    feature: l.needs ?? null,
+    validFrom: null,
+    validUntil: null,
   });
   const all = (...of: Condition[]): Condition => ({ kind: "all", of });
 
@@ -61,22 +74,87 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
     { roles: "lead", table: "projects", may: "see export", see: "* -margin", needs: "portal" },
     { roles: "lead", table: "signs", may: "see export", see: "* -unit-cost", needs: "portal" },
     { roles: "lead", table: "proofs", may: "see change export", see: "*", set: "decision note", needs: "portal" },
-    { roles: "lead", table: "requests", may: "see add export", see: "* -internal-note", set: "subject kind urgency site message", where: test("requests", "status", "is-not", literal("Closed")), needs: "portal" },
-    { roles: "lead manager", table: "requests", may: "see export", see: "* -internal-note", where: test("requests", "status", "is", literal("Closed")), needs: "history" },
-    { roles: "lead", table: "documents", may: "see export", see: "*", where: test("documents", "kind", "is-not", literal("Report")), needs: "portal" },
-    { roles: "lead", table: "documents", may: "see export", see: "*", where: test("documents", "kind", "is", literal("Report")), needs: "reports" },
+    {
+      roles: "lead",
+      table: "requests",
+      may: "see add export",
+      see: "* -internal-note",
+      set: "subject kind urgency site message",
+      where: test("requests", "status", "is-not", literal("Closed")),
+      needs: "portal",
+    },
+    {
+      roles: "lead manager",
+      table: "requests",
+      may: "see export",
+      see: "* -internal-note",
+      where: test("requests", "status", "is", literal("Closed")),
+      needs: "history",
+    },
+    {
+      roles: "lead",
+      table: "documents",
+      may: "see export",
+      see: "*",
+      where: test("documents", "kind", "is-not", literal("Report")),
+      needs: "portal",
+    },
+    {
+      roles: "lead",
+      table: "documents",
+      may: "see export",
+      see: "*",
+      where: test("documents", "kind", "is", literal("Report")),
+      needs: "reports",
+    },
     { roles: "lead accounts", table: "invoices", may: "see export", see: "*" },
     // Site manager: the sites given to them
     { roles: "manager", table: "sites", may: "see", see: "*", where: test("sites", "self", "any-of", mySites), needs: "portal" },
-    { roles: "manager", table: "signs", may: "see export", see: "code site type size material stage fitted photo", where: test("signs", "site", "any-of", mySites), needs: "portal" },
-    { roles: "manager", table: "requests", may: "see add", see: "* -internal-note", set: "subject kind urgency site message", where: all(test("requests", "site", "any-of", mySites), test("requests", "status", "is-not", literal("Closed"))), needs: "portal" },
+    {
+      roles: "manager",
+      table: "signs",
+      may: "see export",
+      see: "code site type size material stage fitted photo",
+      where: test("signs", "site", "any-of", mySites),
+      needs: "portal",
+    },
+    {
+      roles: "manager",
+      table: "requests",
+      may: "see add",
+      see: "* -internal-note",
+      set: "subject kind urgency site message",
+      where: all(test("requests", "site", "any-of", mySites), test("requests", "status", "is-not", literal("Closed"))),
+      needs: "portal",
+    },
     // Approver: proofs, and more of a sign while its proof is out
     { roles: "approver", table: "proofs", may: "see change", see: "*", set: "decision note", needs: "portal" },
     { roles: "approver", table: "signs", may: "see", see: "code type stage", needs: "portal" },
-    { roles: "approver", table: "signs", may: "see", see: "code type stage size material photo site", where: test("signs", "stage", "is", literal("Proof")), needs: "portal" },
+    {
+      roles: "approver",
+      table: "signs",
+      may: "see",
+      see: "code type stage size material photo site",
+      where: test("signs", "stage", "is", literal("Proof")),
+      needs: "portal",
+    },
     { roles: "onlooker", table: "projects", may: "see", see: "title stage due", needs: "portal" },
-    { roles: "onlooker", table: "documents", may: "see", see: "title kind", where: all(test("documents", "kind", "is", literal("Drawing")), test("documents", "kind", "is", literal("Report"))) },
-    { roles: "ward", table: "requests", may: "see add", see: "subject kind urgency site status asked-on asked-by message", set: "subject kind urgency message", where: test("requests", "asked-by", "is", me), needs: "portal" },
+    {
+      roles: "onlooker",
+      table: "documents",
+      may: "see",
+      see: "title kind",
+      where: all(test("documents", "kind", "is", literal("Drawing")), test("documents", "kind", "is", literal("Report"))),
+    },
+    {
+      roles: "ward",
+      table: "requests",
+      may: "see add",
+      see: "subject kind urgency site status asked-on asked-by message",
+      set: "subject kind urgency message",
+      where: test("requests", "asked-by", "is", me),
+      needs: "portal",
+    },
     { roles: "visitor", table: "standards", may: "see", see: "title kind" },
     // The agency's own people
     { roles: "project-lead", table: "companies", may: "see change export", see: "*", set: "address client-since" },
@@ -96,7 +174,10 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
     { roles: "project-lead workshop bookkeeper", table: "standards", may: "see add change", see: "*", set: "*" },
   ];
 
-  const owned = (table: string, dotted: string): [string, { kind: "owned"; path: string[] }] => [schema.tableBySlug(table)!.id, { kind: "owned", path: path(table, dotted) }];
+  const owned = (table: string, dotted: string): [string, { kind: "owned"; path: string[] }] => [
+    schema.tableBySlug(table)!.id,
+    { kind: "owned", path: path(table, dotted) },
+  ];
   const requests = schema.tableBySlug("requests")!.id;
   return {
     portal: { name: "Fernhill Wayfinding", locale: "en-GB", timeZone: "Europe/London", currency: "GBP" },
@@ -104,31 +185,85 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       { id: "project-lead", name: "Project lead", side: "agency", includes: [], about: "Runs projects from survey to fitting." },
       { id: "workshop", name: "Workshop", side: "agency", includes: [], about: "Makes and repairs signs." },
       { id: "bookkeeper", name: "Bookkeeper", side: "agency", includes: [], about: "Invoices and rates." },
-      { id: "member", name: "Member", side: "client", includes: [], about: "What everybody in a company may do; the other client roles include it." },
+      {
+        id: "member",
+        name: "Member",
+        side: "client",
+        includes: [],
+        about: "What everybody in a company may do; the other client roles include it.",
+      },
       { id: "lead", name: "Lead", side: "client", includes: ["member"], about: "Everything of the company." },
       { id: "manager", name: "Site manager", side: "client", includes: ["member"], about: "Only the sites given to them." },
       { id: "approver", name: "Approver", side: "client", includes: ["member"], about: "Decides on proofs." },
       { id: "accounts", name: "Accounts", side: "client", includes: ["member"], about: "Invoices and the plan." },
       { id: "onlooker", name: "Onlooker", side: "client", includes: ["member"], about: "Reads projects." },
-      { id: "ward", name: "Ward liaison", side: "client", includes: ["member"], companyId: saltmarsh, about: "Saltmarsh's own role: files requests and follows them." },
+      {
+        id: "ward",
+        name: "Ward liaison",
+        side: "client",
+        includes: ["member"],
+        companyId: saltmarsh,
+        about: "Saltmarsh's own role: files requests and follows them.",
+      },
       { id: "visitor", name: "Visitor", side: "visitor", includes: [], about: "Anybody who is not signed in." },
     ],
     walls: Object.fromEntries([
       ["t_companies", { kind: "owned", path: [] }],
       ["t_people", { kind: "owned", path: ["f_person_companies"] }],
-      owned("sites", "company"), owned("projects", "company"), owned("signs", "project.company"), owned("proofs", "sign.project.company"),
-      owned("requests", "company"), owned("invoices", "company"), owned("documents", "company"),
+      owned("sites", "company"),
+      owned("projects", "company"),
+      owned("signs", "project.company"),
+      owned("proofs", "sign.project.company"),
+      owned("requests", "company"),
+      owned("invoices", "company"),
+      owned("documents", "company"),
       [schema.tableBySlug("standards")!.id, { kind: "shared" }],
       [schema.tableBySlug("price-book")!.id, { kind: "agency-only" }],
     ]),
     grants: lines.map(grant),
-    features: [{ id: "portal", name: "the portal" }, { id: "history", name: "repair history" }, { id: "reports", name: "reports" }],
-    plans: [
-      { id: "essential", name: "Essential", about: "For a site or two that change little.", month: 9000, year: 90000, features: ["portal"], allowances: [{ table: requests, perMonth: 2 }] },
-      { id: "standard", name: "Standard", about: "With the repair history of every sign.", month: 18000, year: 180000, features: ["portal", "history"], allowances: [{ table: requests, perMonth: 4 }] },
-      { id: "priority", name: "Priority", about: "For large sites: history, reports and first place in the queue.", month: 42000, year: 420000, features: ["portal", "history", "reports"], allowances: [{ table: requests, perMonth: 12 }] },
+    features: [
+      { id: "portal", name: "the portal" },
+      { id: "history", name: "repair history" },
+      { id: "reports", name: "reports" },
     ],
-    offers: [{ id: "audit", name: "Signage audit", about: "A walk through one site with a written report. Once only, for anybody.", price: 65000 }],
-    brand: { colour: "#24507a", ground: "#f7f7f4", monogram: "Fw", motto: "Signs that get people there.", contact: "studio@fernhill.example" },
+    plans: [
+      {
+        id: "essential",
+        name: "Essential",
+        about: "For a site or two that change little.",
+        month: 9000,
+        year: 90000,
+        features: ["portal"],
+        allowances: [{ table: requests, perMonth: 2 }],
+      },
+      {
+        id: "standard",
+        name: "Standard",
+        about: "With the repair history of every sign.",
+        month: 18000,
+        year: 180000,
+        features: ["portal", "history"],
+        allowances: [{ table: requests, perMonth: 4 }],
+      },
+      {
+        id: "priority",
+        name: "Priority",
+        about: "For large sites: history, reports and first place in the queue.",
+        month: 42000,
+        year: 420000,
+        features: ["portal", "history", "reports"],
+        allowances: [{ table: requests, perMonth: 12 }],
+      },
+    ],
+    offers: [
+      { id: "audit", name: "Signage audit", about: "A walk through one site with a written report. Once only, for anybody.", price: 65000 },
+    ],
+    brand: {
+      colour: "#24507a",
+      ground: "#f7f7f4",
+      monogram: "Fw",
+      motto: "Signs that get people there.",
+      contact: "studio@fernhill.example",
+    },
   };
 }

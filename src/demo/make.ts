@@ -19,7 +19,11 @@ import { makeTables } from "./tables";
 
 export interface DemoAccounts {
   office: { url: string; email: string; password: string };
-  portals: { slug: string; url: string; people: { name: string; email: string; password: string; company: string | null; roles: string[] }[] }[];
+  portals: {
+    slug: string;
+    url: string;
+    people: { name: string; email: string; password: string; company: string | null; roles: string[] }[];
+  }[];
 }
 
 const OWNER = { name: "Rosalind Fern", email: "rosalind@fernhill.example", password: "rosalind-keeps-the-keys" };
@@ -42,7 +46,10 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
   say("companies, sites and people");
   const field = (table: string, slug: string): string => schema.table(table).fields.find((f) => f.slug === slug)!.id;
   for (const co of COMPANIES) {
-    const added = addCompany(file, owner, co.name, { [field("t_companies", "address")]: co.address, [field("t_companies", "client-since")]: addDays(today, -400 - co.name.length * 31) });
+    const added = addCompany(file, owner, co.name, {
+      [field("t_companies", "address")]: co.address,
+      [field("t_companies", "client-since")]: addDays(today, -400 - co.name.length * 31),
+    });
     if (!added.ok) throw new Error(added.error.message);
     ids.companies.set(co.key, added.value.id);
     setSubscription(file, added.value.id, co.plan, co.state, co.until === null ? null : addDays(today, co.until));
@@ -71,7 +78,12 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
   return accounts;
 }
 
-async function makePeople(c: DemoContext, owner: ReturnType<typeof ownerViewer>, sites: Map<string, string[]>, field: (t: string, s: string) => string): Promise<DemoAccounts["portals"][0]["people"]> {
+async function makePeople(
+  c: DemoContext,
+  owner: ReturnType<typeof ownerViewer>,
+  sites: Map<string, string[]>,
+  field: (t: string, s: string) => string,
+): Promise<DemoAccounts["portals"][0]["people"]> {
   const people: DemoAccounts["portals"][0]["people"] = [];
   for (const [i, p] of PEOPLE.entries()) {
     const company = COMPANIES.find((x) => x.key === p.company);
@@ -99,4 +111,3 @@ function writeAccounts(accounts: DemoAccounts): void {
   rmSync(path, { force: true });
   renameSync(`${path}.part`, path);
 }
-

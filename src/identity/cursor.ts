@@ -4,7 +4,8 @@ import { mac, macMatches } from "./secrets";
 
 type Position = readonly (string | number | null)[];
 
-const bound = (viewer: Viewer, query: string, text: string): string => `${sideOf(viewer)} ${viewer.person?.id ?? ""} ${viewer.membershipId ?? ""} ${query} ${text}`;
+const bound = (viewer: Viewer, query: string, text: string): string =>
+  `${sideOf(viewer)} ${viewer.person?.id ?? ""} ${viewer.membershipId ?? ""} ${query} ${text}`;
 
 export function writeCursor(portal: string, viewer: Viewer, query: string, position: Position): string {
   const text = Buffer.from(JSON.stringify(position)).toString("base64url");

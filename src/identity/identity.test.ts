@@ -81,7 +81,8 @@ describe("links", () => {
     const second = makeLink(file, p.id, "invitation", NOW);
     expect([lookAtLink(file, first, NOW).state, lookAtLink(file, second, NOW).state]).toEqual(["replaced", "good"]);
     expect(lookAtLink(file, second, NOW + LASTS.invitation).state).toBe("over");
-    for (const bad of [second.slice(0, -1), second.replace(".2.", ".3."), "x", "..", `${first.split(".")[0]}.2.${first.split(".")[2]}`]) expect(lookAtLink(file, bad, NOW).state).toBe("unknown");
+    for (const bad of [second.slice(0, -1), second.replace(".2.", ".3."), "x", "..", `${first.split(".")[0]}.2.${first.split(".")[2]}`])
+      expect(lookAtLink(file, bad, NOW).state).toBe("unknown");
   });
   it("of one portal mean nothing in another; nobody inactive gets in by one", () => {
     const p = person();
@@ -104,18 +105,32 @@ describe("passwords", () => {
     const elsewhere = startSession(file, p.id, membershipsOf(file, p.id)[0]!.id, NOW);
     expect(await choosePassword(file, session, given)).toContain("differs");
     expect(await choosePassword(file, session, "seven slow green herons")).toBeNull();
-    expect([passwordState(file, p.id), findSession(file, elsewhere, NOW), findSession(file, session.hash, NOW)]).toEqual(["own", undefined, undefined]);
+    expect([passwordState(file, p.id), findSession(file, elsewhere, NOW), findSession(file, session.hash, NOW)]).toEqual([
+      "own",
+      undefined,
+      undefined,
+    ]);
     expect(findSession(file, done.value.token, NOW)?.personId).toBe(p.id);
   });
   // NIST SP 800-63B-4, section 3.1.1.2: at least 15 characters as the only factor, no rules of composition, a blocklist.
-  it.each([["fourteen chars", false], ["fifteen chars !", true], ["123456789987654321", false], ["aaaaaaaaaaaaaaaaaaaa", false], ["ünïcödé words are fine", true], ["person-one@client", false]])("%s", (password, fine) =>
-    expect(passwordProblem(password, ["Person One", "person-one@client.example"]) === null).toBe(fine),
-  );
+  it.each([
+    ["fourteen chars", false],
+    ["fifteen chars !", true],
+    ["123456789987654321", false],
+    ["aaaaaaaaaaaaaaaaaaaa", false],
+    ["ünïcödé words are fine", true],
+    ["person-one@client", false],
+  ])("%s", (password, fine) => expect(passwordProblem(password, ["Person One", "person-one@client.example"]) === null).toBe(fine));
   it("wrong, unknown and inactive read the same", async () => {
     const p = person();
     await storePassword(file, p.id, "a perfectly good one", false);
     setStatus(file, "o", p.id, "inactive");
-    for (const [email, password] of [[p.email, "a perfectly good one"], [p.email, "wrong"], ["nobody@client.example", "x"]]) expect(await signInWithPassword(file, email!, password!, NOW)).toEqual({ ok: false, error: { code: "wrong" } });
+    for (const [email, password] of [
+      [p.email, "a perfectly good one"],
+      [p.email, "wrong"],
+      ["nobody@client.example", "x"],
+    ])
+      expect(await signInWithPassword(file, email!, password!, NOW)).toEqual({ ok: false, error: { code: "wrong" } });
   });
   it("guesses wait longer and longer, whether or not the address is known", async () => {
     for (const email of [person().email, "unknown@client.example"]) {
@@ -135,12 +150,21 @@ describe("passwords", () => {
 describe("signed things", () => {
   it("secrets differ by portal and purpose", () => {
     expect(macMatches("one", "link", "x", mac("one", "link", "x"))).toBe(true);
-    for (const [p, why] of [["two", "link"], ["one", "cursor"]]) expect(macMatches(p!, why!, "x", mac("one", "link", "x"))).toBe(false);
+    for (const [p, why] of [
+      ["two", "link"],
+      ["one", "cursor"],
+    ])
+      expect(macMatches(p!, why!, "x", mac("one", "link", "x"))).toBe(false);
   });
   it("see-as cookies last half an hour, in their portal", () => {
     const cookie = seeAsCookie("one", { personId: "p", membershipId: null, staffId: "s" }, NOW);
     expect(readSeeAs("one", cookie, NOW)).toEqual({ personId: "p", membershipId: null, staffId: "s" });
-    expect([readSeeAs("two", cookie, NOW), readSeeAs("one", cookie, NOW + SEE_AS_LASTS), readSeeAs("one", `${cookie}x`, NOW), readSeeAs("one", "a.b", NOW)]).toEqual([undefined, undefined, undefined, undefined]);
+    expect([
+      readSeeAs("two", cookie, NOW),
+      readSeeAs("one", cookie, NOW + SEE_AS_LASTS),
+      readSeeAs("one", `${cookie}x`, NOW),
+      readSeeAs("one", "a.b", NOW),
+    ]).toEqual([undefined, undefined, undefined, undefined]);
   });
   it("see-as looks through a handle that SQLite itself does not let write", () => {
     const readOnly = portalFile("one", true)!;
@@ -150,6 +174,11 @@ describe("signed things", () => {
     const [a, b] = [person(), person()].map((p) => personViewer(file, p.id, null, NOW)!);
     const cursor = writeCursor("one", a!, "q", ["x", 1, null]);
     expect(readCursor("one", a!, "q", cursor)).toEqual(["x", 1, null]);
-    expect([readCursor("one", b!, "q", cursor), readCursor("one", a!, "other", cursor), readCursor("two", a!, "q", cursor), readCursor("one", a!, "q", "zzz")]).toEqual([undefined, undefined, undefined, undefined]);
+    expect([
+      readCursor("one", b!, "q", cursor),
+      readCursor("one", a!, "other", cursor),
+      readCursor("two", a!, "q", cursor),
+      readCursor("one", a!, "q", "zzz"),
+    ]).toEqual([undefined, undefined, undefined, undefined]);
   });
 });

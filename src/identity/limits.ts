@@ -22,7 +22,10 @@ export function countTry(orm: BetterSQLite3Database, key: string, now: number, t
   orm.transaction((tx) => {
     const row = tx.select().from(table).where(eq(table.key, key)).get();
     const failures = row && now - row.lastAt <= FORGET_AFTER ? row.failures + 1 : 1;
-    tx.insert(table).values({ key, failures, lastAt: now }).onConflictDoUpdate({ target: table.key, set: { failures, lastAt: now } }).run();
+    tx.insert(table)
+      .values({ key, failures, lastAt: now })
+      .onConflictDoUpdate({ target: table.key, set: { failures, lastAt: now } })
+      .run();
   });
 }
 

@@ -12,8 +12,19 @@ export type LinkPurpose = "invitation" | "sign-in";
 export const LASTS: Record<LinkPurpose, number> = { invitation: 14 * 86_400_000, "sign-in": 30 * 60_000 };
 
 export function makeLink(file: PortalFile, personId: string, purpose: LinkPurpose, now: number): string {
-  const there = file.orm.select().from(links).where(and(eq(links.personId, personId), eq(links.purpose, purpose))).get();
-  const row = { id: there?.id ?? newId(), personId, purpose, version: (there?.version ?? 0) + 1, expiresAt: now + LASTS[purpose], usedAt: null };
+  const there = file.orm
+    .select()
+    .from(links)
+    .where(and(eq(links.personId, personId), eq(links.purpose, purpose)))
+    .get();
+  const row = {
+    id: there?.id ?? newId(),
+    personId,
+    purpose,
+    version: (there?.version ?? 0) + 1,
+    expiresAt: now + LASTS[purpose],
+    usedAt: null,
+  };
   file.orm.insert(links).values(row).onConflictDoUpdate({ target: links.id, set: row }).run();
   const text = `${row.id}.${row.version}`;
   return `${text}.${mac(file.slug, "link", text)}`;

@@ -24,11 +24,18 @@ export async function officeSignIn(email: string, password: string, now: number)
   const wait = waitFor(orm, key, now, attempts);
   if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });
   countTry(orm, key, now, attempts);
-  const row = orm.select().from(staff).where(eq(staff.email, fold(email.trim()))).get();
+  const row = orm
+    .select()
+    .from(staff)
+    .where(eq(staff.email, fold(email.trim())))
+    .get();
   if (!(await passwordMatches(row?.hash, password)) || !row) return err({ code: "wrong" });
   forgetTries(orm, key, attempts);
   const token = newToken();
-  orm.insert(staffSessions).values({ hash: tokenHash(token), staffId: row.id, createdAt: now, expiresAt: now + LASTS }).run();
+  orm
+    .insert(staffSessions)
+    .values({ hash: tokenHash(token), staffId: row.id, createdAt: now, expiresAt: now + LASTS })
+    .run();
   return ok({ token });
 }
 
@@ -44,7 +51,10 @@ export function officeSession(token: string | undefined, now: number): Staff | u
 }
 
 export const officeSignOut = (token: string): void => {
-  control().orm.delete(staffSessions).where(eq(staffSessions.hash, tokenHash(token))).run();
+  control()
+    .orm.delete(staffSessions)
+    .where(eq(staffSessions.hash, tokenHash(token)))
+    .run();
 };
 
 export async function addStaff(name: string, email: string, password: string): Promise<void> {

@@ -20,7 +20,11 @@ export async function passwordMatches(stored: string | undefined, password: stri
   return good && stored !== undefined;
 }
 
-const common = new Set(Object.values(dictionary).flatMap((words) => (Array.isArray(words) ? words : [])).filter((w): w is string => typeof w === "string" && w.length >= 8));
+const common = new Set(
+  Object.values(dictionary)
+    .flatMap((words) => (Array.isArray(words) ? words : []))
+    .filter((w): w is string => typeof w === "string" && w.length >= 8),
+);
 
 /** A sentence if the password may not be used. No rules of composition; paste and any characters are fine. */
 export function passwordProblem(password: string, about: readonly string[]): string | null {
@@ -29,13 +33,17 @@ export function passwordProblem(password: string, about: readonly string[]): str
   if (length > LONGEST) return `Use at most ${LONGEST} characters.`;
   const low = password.toLowerCase();
   const alone = low.replace(/[^\p{L}]/gu, "");
-  if (common.has(low) || common.has(alone) || new Set(low).size < 5) return "This one is among the first that anybody would guess. Choose another.";
+  if (common.has(low) || common.has(alone) || new Set(low).size < 5)
+    return "This one is among the first that anybody would guess. Choose another.";
   const near = (a: string): boolean => a.includes(low) || low.replace(a, "").length < 6;
   if (about.some((a) => a.length > 3 && near(a.toLowerCase()))) return "This is too close to your name or address. Choose another.";
   return null;
 }
 
-const WORDS = "amber anchor apron basil beacon birch bramble candle canyon cedar cobalt copper coral cricket dahlia ember fennel ferry garnet ginger harbour hazel heron indigo ivory juniper kettle lantern lichen linen magnet maple marble meadow mint needle nettle oak olive orchard otter pebble pepper plum quartz quill raven reed river saddle saffron salt sparrow thistle timber tulip velvet walnut willow".split(" ");
+const WORDS =
+  "amber anchor apron basil beacon birch bramble candle canyon cedar cobalt copper coral cricket dahlia ember fennel ferry garnet ginger harbour hazel heron indigo ivory juniper kettle lantern lichen linen magnet maple marble meadow mint needle nettle oak olive orchard otter pebble pepper plum quartz quill raven reed river saddle saffron salt sparrow thistle timber tulip velvet walnut willow".split(
+    " ",
+  );
 
 /** For the owner to hand over: 5 words of 60 and 3 digits, about 39 bits; it opens nothing but the page that replaces it. */
 export const temporaryPassword = (): string =>

@@ -46,7 +46,8 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
   if (seeAs && staff?.id === seeAs.staffId) {
     const readOnly = portalFile(slug, true)!;
     const viewer = personViewer(readOnly, seeAs.personId, seeAs.membershipId, now, "see-as");
-    if (viewer) return { ...shared, file: readOnly, published: published(readOnly), viewer, session: null, seeAs, mustChoosePassword: false };
+    if (viewer)
+      return { ...shared, file: readOnly, published: published(readOnly), viewer, session: null, seeAs, mustChoosePassword: false };
   }
 
   const token = jar.get(sessionCookie(slug))?.value;
@@ -55,12 +56,23 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
   const mustChoose = !!session && passwordState(file, session.personId) === "temporary";
   const usable = viewer && viewer.person?.status === "active" && !mustChoose;
   return {
-    ...shared, file, viewer: usable ? viewer : visitorViewer(file, now), session: viewer && session ? session : null, seeAs: null, mustChoosePassword: mustChoose,
+    ...shared,
+    file,
+    viewer: usable ? viewer : visitorViewer(file, now),
+    session: viewer && session ? session : null,
+    seeAs: null,
+    mustChoosePassword: mustChoose,
   };
 });
 
 export async function setSessionCookie(slug: string, base: string, token: string): Promise<void> {
-  (await cookies()).set(sessionCookie(slug), token, { httpOnly: true, sameSite: "lax", secure: SECURE, path: base || "/", maxAge: ABSOLUTE / 1000 });
+  (await cookies()).set(sessionCookie(slug), token, {
+    httpOnly: true,
+    sameSite: "lax",
+    secure: SECURE,
+    path: base || "/",
+    maxAge: ABSOLUTE / 1000,
+  });
 }
 export async function clearSessionCookie(slug: string, base: string): Promise<string | undefined> {
   const jar = await cookies();
@@ -70,7 +82,13 @@ export async function clearSessionCookie(slug: string, base: string): Promise<st
 }
 
 export async function setSeeAsCookie(slug: string, value: string, seconds: number): Promise<void> {
-  (await cookies()).set(seeAsCookieName(slug), value, { httpOnly: true, sameSite: "lax", secure: SECURE, path: `/p/${slug}`, maxAge: seconds });
+  (await cookies()).set(seeAsCookieName(slug), value, {
+    httpOnly: true,
+    sameSite: "lax",
+    secure: SECURE,
+    path: `/p/${slug}`,
+    maxAge: seconds,
+  });
 }
 
 export interface OfficeRequest {

@@ -21,7 +21,8 @@ function secret(portal: string, purpose: string): Buffer {
   return s;
 }
 
-export const mac = (portal: string, purpose: string, text: string): string => createHmac("sha256", secret(portal, purpose)).update(text).digest("base64url");
+export const mac = (portal: string, purpose: string, text: string): string =>
+  createHmac("sha256", secret(portal, purpose)).update(text).digest("base64url");
 
 export function macMatches(portal: string, purpose: string, text: string, given: string): boolean {
   const wanted = Buffer.from(mac(portal, purpose, text));

@@ -16,25 +16,38 @@ export interface Session {
 
 export function startSession(file: PortalFile, personId: string, membershipId: string | null, now: number): string {
   const token = newToken();
-  file.orm.insert(sessions).values({ hash: tokenHash(token), personId, membershipId, createdAt: now, seenAt: now, expiresAt: now + ABSOLUTE }).run();
+  file.orm
+    .insert(sessions)
+    .values({ hash: tokenHash(token), personId, membershipId, createdAt: now, seenAt: now, expiresAt: now + ABSOLUTE })
+    .run();
   return token;
 }
 
 export function findSession(file: PortalFile, token: string, now: number): Session | undefined {
   const hash = tokenHash(token);
-  const row = file.orm.select().from(sessions).where(and(eq(sessions.hash, hash), gt(sessions.expiresAt, now))).get();
+  const row = file.orm
+    .select()
+    .from(sessions)
+    .where(and(eq(sessions.hash, hash), gt(sessions.expiresAt, now)))
+    .get();
   if (!row || row.seenAt + IDLE < now) return undefined;
   if (!file.readOnly && row.seenAt + MINUTE < now) file.orm.update(sessions).set({ seenAt: now }).where(eq(sessions.hash, hash)).run();
   return { hash, personId: row.personId, membershipId: row.membershipId };
 }
 
 export const endSession = (file: PortalFile, token: string): void => {
-  file.orm.delete(sessions).where(eq(sessions.hash, tokenHash(token))).run();
+  file.orm
+    .delete(sessions)
+    .where(eq(sessions.hash, tokenHash(token)))
+    .run();
 };
 
 /** After a new password: every other session of the person ends. */
 export const endOtherSessions = (file: PortalFile, personId: string, keep: string): void => {
-  file.orm.delete(sessions).where(and(eq(sessions.personId, personId), ne(sessions.hash, keep))).run();
+  file.orm
+    .delete(sessions)
+    .where(and(eq(sessions.personId, personId), ne(sessions.hash, keep)))
+    .run();
 };
 
 export const actIn = (file: PortalFile, session: Session, membershipId: string): void => {

@@ -13,7 +13,12 @@ import { endOtherSessions, type Session, startSession } from "./sessions";
 /** `wrong` is the same answer for an unknown address, a wrong password and a person who may not sign in. */
 export type SignInError = { code: "wrong" } | { code: "too-many"; seconds: number };
 
-export async function signInWithPassword(file: PortalFile, email: string, password: string, now: number): Promise<Result<{ token: string; personId: string }, SignInError>> {
+export async function signInWithPassword(
+  file: PortalFile,
+  email: string,
+  password: string,
+  now: number,
+): Promise<Result<{ token: string; personId: string }, SignInError>> {
   const key = `account ${fold(email.trim()).slice(0, 200)}`;
   const wait = waitFor(file.orm, key, now);
   if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });

@@ -10,7 +10,13 @@ import { companyFacts, membershipsOf, personFacts } from "@/data/people";
 import { standingOf } from "@/data/standing";
 
 /** A person acting in one membership; without a membership they hold no role anywhere. */
-export function personViewer(file: PortalFile, personId: string, membershipId: string | null, now: number, mode: Viewer["mode"] = "live"): Viewer | undefined {
+export function personViewer(
+  file: PortalFile,
+  personId: string,
+  membershipId: string | null,
+  now: number,
+  mode: Viewer["mode"] = "live",
+): Viewer | undefined {
   const person = personFacts(file, personId);
   if (!person) return undefined;
   const { definition } = published(file);
@@ -22,18 +28,40 @@ export function personViewer(file: PortalFile, personId: string, membershipId: s
     ? standingOf(file, definition, company.id, dateIn(now, timeZone)).features
     : new Set(membership ? definition.features.map((f) => f.id) : []); // the agency's own people need no plan
   return viewerFrom({
-    kind: "person", person, company: company ?? null, membershipId: membership?.id ?? null, roles: membership?.roles ?? [], features, now, timeZone, mode,
+    kind: "person",
+    person,
+    company: company ?? null,
+    membershipId: membership?.id ?? null,
+    roles: membership?.roles ?? [],
+    features,
+    now,
+    timeZone,
+    mode,
   });
 }
 
 export const visitorViewer = (file: PortalFile, now: number): Viewer =>
   viewerFrom({
-    kind: "visitor", person: null, company: null, membershipId: null, roles: [], features: new Set(), now,
-    timeZone: published(file).definition.portal.timeZone, mode: "live",
+    kind: "visitor",
+    person: null,
+    company: null,
+    membershipId: null,
+    roles: [],
+    features: new Set(),
+    now,
+    timeZone: published(file).definition.portal.timeZone,
+    mode: "live",
   });
 
 export const ownerViewer = (staff: { id: string; name: string }, now: number, timeZone = "UTC"): Owner =>
   viewerFrom({
-    kind: "owner", person: { id: staff.id, name: staff.name, status: "active", values: {} }, company: null, membershipId: null, roles: [],
-    features: new Set(), now, timeZone, mode: "live",
+    kind: "owner",
+    person: { id: staff.id, name: staff.name, status: "active", values: {} },
+    company: null,
+    membershipId: null,
+    roles: [],
+    features: new Set(),
+    now,
+    timeZone,
+    mode: "live",
   }) as Owner;

@@ -32,7 +32,16 @@ export function FieldValue({ field, value, locale, href, plain }: Props) {
   const words = toWords(field, value, locale);
   if (words === "") return <span className="sr-only">empty</span>;
   if (field.type === "choice" && !plain) return <span className="tag">{words}</span>;
-  if (field.type === "choices" && !plain) return <span className="flex flex-wrap gap-1">{(value as string[]).map((v) => <span key={v} className="tag">{v}</span>)}</span>;
+  if (field.type === "choices" && !plain)
+    return (
+      <span className="flex flex-wrap gap-1">
+        {(value as string[]).map((v) => (
+          <span key={v} className="tag">
+            {v}
+          </span>
+        ))}
+      </span>
+    );
   if (field.type === "long-text") return <span className="whitespace-pre-line">{words}</span>;
   return words;
 }
@@ -45,5 +54,11 @@ function Related({ link, to }: { link: RecordLink; to: string | undefined }) {
       </span>
     );
   }
-  return to ? <Link className="link-plain" href={to}>{linkWords(link)}</Link> : linkWords(link);
+  return to ? (
+    <Link className="link-plain" href={to}>
+      {linkWords(link)}
+    </Link>
+  ) : (
+    linkWords(link)
+  );
 }

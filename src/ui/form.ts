@@ -11,7 +11,10 @@ export interface FormState {
 export const NEW_FORM: FormState = { errors: {}, values: {}, turn: 0 };
 
 export const failed = (before: FormState, data: FormData, errors: Readonly<Record<string, string>>, message?: string): FormState => ({
-  errors, message, values: typed(data), turn: before.turn + 1,
+  errors,
+  message,
+  values: typed(data),
+  turn: before.turn + 1,
 });
 export const succeeded = (before: FormState, done: string): FormState => ({ errors: {}, done, values: {}, turn: before.turn + 1 });
 

@@ -72,7 +72,13 @@ function Field({ field: f, error, value }: { field: FormField; error: string | u
       ) : f.type === "long-text" ? (
         <textarea {...common} className="textarea w-full" rows={4} defaultValue={value} />
       ) : (
-        <input {...common} className="input w-full" type={f.type === "date" ? "date" : "text"} inputMode={f.type === "number" || f.type === "money" ? "decimal" : undefined} defaultValue={value} />
+        <input
+          {...common}
+          className="input w-full"
+          type={f.type === "date" ? "date" : "text"}
+          inputMode={f.type === "number" || f.type === "money" ? "decimal" : undefined}
+          defaultValue={value}
+        />
       )}
       {f.hint && (
         <p id={`${f.id}-hint`} className="quiet mt-1 text-sm">

@@ -19,15 +19,37 @@ export function SignInForm({ action, to }: { action: Action; to: string }) {
         <label className="field-label" htmlFor="email">
           E-mail address
         </label>
-        <input key={state.turn} id="email" name="email" type="email" autoComplete="username" className="input w-full" defaultValue={String(state.values.email ?? "")} aria-invalid={state.errors.email ? true : undefined} aria-describedby="email-error" />
-        <p id="email-error" className="field-error">{state.errors.email}</p>
+        <input
+          key={state.turn}
+          id="email"
+          name="email"
+          type="email"
+          autoComplete="username"
+          className="input w-full"
+          defaultValue={String(state.values.email ?? "")}
+          aria-invalid={state.errors.email ? true : undefined}
+          aria-describedby="email-error"
+        />
+        <p id="email-error" className="field-error">
+          {state.errors.email}
+        </p>
       </div>
       <div>
         <label className="field-label" htmlFor="password">
           Password
         </label>
-        <input id="password" name="password" type="password" autoComplete="current-password" className="input w-full" aria-invalid={state.errors.password ? true : undefined} aria-describedby="password-error" />
-        <p id="password-error" className="field-error">{state.errors.password}</p>
+        <input
+          id="password"
+          name="password"
+          type="password"
+          autoComplete="current-password"
+          className="input w-full"
+          aria-invalid={state.errors.password ? true : undefined}
+          aria-describedby="password-error"
+        />
+        <p id="password-error" className="field-error">
+          {state.errors.password}
+        </p>
       </div>
       <button type="submit" className="btn btn-primary" disabled={pending}>
         {pending && <span className="loading loading-spinner loading-xs" aria-hidden />}

@@ -25,12 +25,29 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
   const options = new chrome.Options();
   options.setChromeBinaryPath("/usr/bin/chromium");
   options.addArguments(
-    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--force-color-profile=srgb", `--user-data-dir=${profile}`,
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--force-color-profile=srgb",
+    `--user-data-dir=${profile}`,
   );
-  const driver = (await new Builder().forBrowser("chrome").setChromeOptions(options).setChromeService(new chrome.ServiceBuilder("/usr/bin/chromedriver")).build()) as chrome.Driver;
+  const driver = (await new Builder()
+    .forBrowser("chrome")
+    .setChromeOptions(options)
+    .setChromeService(new chrome.ServiceBuilder("/usr/bin/chromedriver"))
+    .build()) as chrome.Driver;
   const size = (w: number, h: number): Promise<void> =>
-    driver.sendDevToolsCommand("Emulation.setDeviceMetricsOverride", { width: w, height: h, deviceScaleFactor: 1, mobile: false }) as Promise<void>;
+    driver.sendDevToolsCommand("Emulation.setDeviceMetricsOverride", {
+      width: w,
+      height: h,
+      deviceScaleFactor: 1,
+      mobile: false,
+    }) as Promise<void>;
   await size(width, height);
   const find = (css: string): Promise<WebElement> => driver.wait(until.elementLocated(By.css(css)), 10_000);
   return {
@@ -52,9 +69,11 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
       await el.click();
     },
     seesText: async (words, ms = 10_000) => {
-      await driver.wait(async () => (await (await driver.findElement(By.css("body"))).getText()).includes(words), ms, `The page never said: ${words}`).catch(async (e: Error) => {
-        throw new Error(`${e.message}\nIt said: ${(await (await driver.findElement(By.css("body"))).getText()).slice(0, 1500)}`);
-      });
+      await driver
+        .wait(async () => (await (await driver.findElement(By.css("body"))).getText()).includes(words), ms, `The page never said: ${words}`)
+        .catch(async (e: Error) => {
+          throw new Error(`${e.message}\nIt said: ${(await (await driver.findElement(By.css("body"))).getText()).slice(0, 1500)}`);
+        });
     },
     close: async () => {
       await driver.quit();

@@ -28,8 +28,16 @@ export class Client {
     return new Promise((done, fail) => {
       const r = request(
         {
-          host: "127.0.0.1", port: this.port, method, path: this.base + path,
-          headers: { host: `${this.host}:${this.port}`, ...(this.cookie ? { cookie: this.cookie } : {}), ...(body !== undefined ? { "content-type": "application/json", "content-length": Buffer.byteLength(body) } : {}), ...c.headers },
+          host: "127.0.0.1",
+          port: this.port,
+          method,
+          path: this.base + path,
+          headers: {
+            host: `${this.host}:${this.port}`,
+            ...(this.cookie ? { cookie: this.cookie } : {}),
+            ...(body !== undefined ? { "content-type": "application/json", "content-length": Buffer.byteLength(body) } : {}),
+            ...c.headers,
+          },
         },
         (res) => {
           const parts: Buffer[] = [];

@@ -4,7 +4,17 @@ import { beginImport, bringInImport, importJob, startCheck } from "@/data/import
 import { portalFile } from "@/data/open";
 import type { Owner } from "@/data/owner";
 
-const owner = viewerFrom({ kind: "owner", person: null, company: null, membershipId: null, roles: [], features: new Set(), now: Date.now(), timeZone: "UTC", mode: "live" }) as Owner;
+const owner = viewerFrom({
+  kind: "owner",
+  person: null,
+  company: null,
+  membershipId: null,
+  roles: [],
+  features: new Set(),
+  now: Date.now(),
+  timeZone: "UTC",
+  mode: "live",
+}) as Owner;
 const file = portalFile("killed")!;
 const csv = `Name,Client,Note\n${Array.from({ length: 60_000 }, (_, i) => `Thing ${i},Client ${i % 40},note ${i}`).join("\n")}\n`;
 const begun = await beginImport(file, owner, "things.csv", new Blob([csv]).stream());

@@ -1,7 +1,12 @@
 /** Signing in through the real forms. */
 import type { Browser } from "./browser";
 
-export async function signInAt(b: Browser, url: string, email: string, password = `${email.split("@")[0]}-reads-every-sign`): Promise<void> {
+export async function signInAt(
+  b: Browser,
+  url: string,
+  email: string,
+  password = `${email.split("@")[0]}-reads-every-sign`,
+): Promise<void> {
   await b.go(url);
   await b.type("#email", email);
   await b.type("#password", password);
@@ -9,4 +14,5 @@ export async function signInAt(b: Browser, url: string, email: string, password 
   await b.driver.wait(async () => !(await b.driver.getCurrentUrl()).includes("/sign-in"), 10_000, `${email} stayed at the sign-in form`);
 }
 
-export const signInToOffice = (b: Browser, port: number): Promise<void> => signInAt(b, `http://localhost:${port}/sign-in`, "rosalind@fernhill.example", "rosalind-keeps-the-keys");
+export const signInToOffice = (b: Browser, port: number): Promise<void> =>
+  signInAt(b, `http://localhost:${port}/sign-in`, "rosalind@fernhill.example", "rosalind-keeps-the-keys");

@@ -24,16 +24,28 @@ export const freePort = (): Promise<number> =>
   });
 
 export function makeDemoAt(data: string, port: number): void {
-  const made = spawnSync(join(ROOT, "node_modules/.bin/tsx"), ["src/demo/main.ts", String(port), "1"], { cwd: ROOT, env: { ...process.env, ELKHORN_DATA: data }, encoding: "utf8" });
+  const made = spawnSync(join(ROOT, "node_modules/.bin/tsx"), ["src/demo/main.ts", String(port), "1"], {
+    cwd: ROOT,
+    env: { ...process.env, ELKHORN_DATA: data },
+    encoding: "utf8",
+  });
   if (made.status !== 0) throw new Error(`The demo could not be made:\n${made.stderr}`);
 }
 
 export async function startServer(data: string, port: number): Promise<ChildProcess> {
   const child = spawn(process.execPath, [join(ROOT, "node_modules/next/dist/bin/next"), "start", "-p", String(port), "-H", "localhost"], {
-    cwd: ROOT, env: { ...process.env, ELKHORN_DATA: data, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" }, stdio: ["ignore", "ignore", "inherit"],
+    cwd: ROOT,
+    env: { ...process.env, ELKHORN_DATA: data, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" },
+    stdio: ["ignore", "ignore", "inherit"],
   });
   for (let i = 0; i < 200; i++) {
-    if (await fetch(`http://localhost:${port}/sign-in`).then((r) => r.ok, () => false)) return child;
+    if (
+      await fetch(`http://localhost:${port}/sign-in`).then(
+        (r) => r.ok,
+        () => false,
+      )
+    )
+      return child;
     await new Promise((r) => setTimeout(r, 100));
   }
   child.kill("SIGKILL");

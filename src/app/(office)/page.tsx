@@ -39,9 +39,15 @@ export default async function Page() {
               <tr>
                 <th scope="col">Portal</th>
                 <th scope="col">Address</th>
-                <th scope="col" className="num">Companies</th>
-                <th scope="col" className="num">People</th>
-                <th scope="col" className="num">Version</th>
+                <th scope="col" className="num">
+                  Companies
+                </th>
+                <th scope="col" className="num">
+                  People
+                </th>
+                <th scope="col" className="num">
+                  Version
+                </th>
               </tr>
             </thead>
             <tbody>
@@ -57,9 +63,15 @@ export default async function Page() {
                       {p.slug}.{host}
                     </a>
                   </td>
-                  <td className="num" data-label="Companies">{countOf(p.file, "t_companies")}</td>
-                  <td className="num" data-label="People">{countOf(p.file, "t_people")}</td>
-                  <td className="num" data-label="Version">{p.live.version}</td>
+                  <td className="num" data-label="Companies">
+                    {countOf(p.file, "t_companies")}
+                  </td>
+                  <td className="num" data-label="People">
+                    {countOf(p.file, "t_people")}
+                  </td>
+                  <td className="num" data-label="Version">
+                    {p.live.version}
+                  </td>
                 </tr>
               ))}
             </tbody>

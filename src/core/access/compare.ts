@@ -39,5 +39,8 @@ export function holds(type: FieldType, operator: Operator, found: Value | undefi
   const meaning = one[operator];
   if (!meaning) throw new Error(`Operator ${operator} has no meaning in memory; add it beside the others.`);
   if (!foldsCase(type)) return meaning(found as Scalar, wanted);
-  return meaning(fold(String(found)), wanted.map((w) => fold(String(w))));
+  return meaning(
+    fold(String(found)),
+    wanted.map((w) => fold(String(w))),
+  );
 }

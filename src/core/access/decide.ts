@@ -66,7 +66,12 @@ export function decideChange(policy: Policy, viewer: Viewer, before: Row, after:
 }
 
 function withFieldsAndRelations(
-  policy: Policy, viewer: Viewer, grants: readonly CountingGrant[], changed: readonly string[], values: Values, world: World,
+  policy: Policy,
+  viewer: Viewer,
+  grants: readonly CountingGrant[],
+  changed: readonly string[],
+  values: Values,
+  world: World,
 ): Decision {
   const reasons: Reason[] = [];
   for (const id of changed) {

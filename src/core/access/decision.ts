@@ -20,7 +20,7 @@ export type Reason =
   | { code: "unseen"; table: string };
 
 export type Decision =
-  | { readonly outcome: "allowed"; /** Ids of the grants that decided; none for the owner. */ readonly grants: readonly string[] }
+  | { readonly outcome: "allowed" /** Ids of the grants that decided; none for the owner. */; readonly grants: readonly string[] }
   | { readonly outcome: "refused"; readonly reasons: readonly Reason[] };
 
 export const allowed = (grants: readonly string[]): Decision => ({ outcome: "allowed", grants });

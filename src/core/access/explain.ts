@@ -50,12 +50,14 @@ export function explain(policy: Policy, viewer: Viewer, action: Action, table: s
     steps.push({ step: "grant", holds, grant: g.grant.id, failed: t ? failures(t) : [] });
   }
   for (const reason of s.reasons) {
-    if (reason.code === "feature" || reason.code === "not-yet" || reason.code === "over") steps.push({ step: "set-aside", holds: false, reason });
+    if (reason.code === "feature" || reason.code === "not-yet" || reason.code === "over")
+      steps.push({ step: "set-aside", holds: false, reason });
   }
   if (accountHolds && s.grants.length === 0 && s.reasons.every((r) => r.code === "no-grant")) {
     steps.push({ step: "no-grant", holds: false, action, table });
   }
   const own = accountHolds && wallHolds && granted;
-  const seen = action === "see" || action === "add" || !row || !own || explain(policy, viewer, "see", table, row, world).outcome === "allowed";
+  const seen =
+    action === "see" || action === "add" || !row || !own || explain(policy, viewer, "see", table, row, world).outcome === "allowed";
   return { outcome: own && seen ? "allowed" : "refused", steps, fields: own ? all.filter((id) => listed.has(id)) : [] };
 }

@@ -17,7 +17,7 @@ export interface Role {
 }
 
 export type Wall =
-  | { kind: "owned"; /** Relation fields from the table to a company; [] for the companies table itself. */ path: readonly string[] }
+  | { kind: "owned" /** Relation fields from the table to a company; [] for the companies table itself. */; path: readonly string[] }
   | { kind: "shared" }
   | { kind: "agency-only" };
 

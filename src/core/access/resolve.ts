@@ -64,5 +64,8 @@ function resolveTest(test: Test, viewer: Viewer, reach: Reach): Predicate {
 
   const hops = test.path.slice(0, -1);
   const last = test.path[test.path.length - 1]!;
-  return hops.reduceRight((p, hop) => reach.hop(hop, p, holdsOfEmpty(operator)), last === SELF ? itself(widened, values) : reach.leaf(last, widened, values));
+  return hops.reduceRight(
+    (p, hop) => reach.hop(hop, p, holdsOfEmpty(operator)),
+    last === SELF ? itself(widened, values) : reach.leaf(last, widened, values),
+  );
 }

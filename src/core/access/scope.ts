@@ -25,7 +25,13 @@ export interface Scope {
 }
 
 const OPEN: Scope = Object.freeze({ predicate: always, wall: always, grants: [], reasons: [], everything: true });
-const closed = (reasons: readonly Reason[], wall: Predicate = never): Scope => ({ predicate: never, wall, grants: [], reasons, everything: false });
+const closed = (reasons: readonly Reason[], wall: Predicate = never): Scope => ({
+  predicate: never,
+  wall,
+  grants: [],
+  reasons,
+  everything: false,
+});
 
 export function scope(policy: Policy, viewer: Viewer, table: string, action: Action = "see"): Scope {
   let scopes = viewer.worked.get(policy) as Map<string, Scope> | undefined;
@@ -68,7 +74,10 @@ function basisOf(policy: Policy, viewer: Viewer, table: string, action: Action):
     wall: wallFor(policy, viewer, table),
     grants,
     features: [...new Set(grants.flatMap((g) => g.feature ?? []))],
-    operands: grants.flatMap((g) => testsOf(g.filter)).flatMap((t) => t.operands).filter((o) => o.kind !== "literal"),
+    operands: grants
+      .flatMap((g) => testsOf(g.filter))
+      .flatMap((t) => t.operands)
+      .filter((o) => o.kind !== "literal"),
     dated: grants.some((g) => g.validFrom || g.validUntil),
   };
 }

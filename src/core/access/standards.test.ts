@@ -7,7 +7,15 @@ import { Policy, type Role, roleCycles, type Wall } from "./policy";
 import type { Row, World } from "./row";
 import { activeRoles, scope } from "./scope";
 
-const table = (id: string, kind: Table["kind"] = "ordinary"): Table => ({ id, slug: id, name: id, singular: id, kind, labelFieldId: `${id}_n`, fields: [{ id: `${id}_n`, tableId: id, slug: "n", name: "N", type: "text", options: {}, system: false }] });
+const table = (id: string, kind: Table["kind"] = "ordinary"): Table => ({
+  id,
+  slug: id,
+  name: id,
+  singular: id,
+  kind,
+  labelFieldId: `${id}_n`,
+  fields: [{ id: `${id}_n`, tableId: id, slug: "n", name: "N", type: "text", options: {}, system: false }],
+});
 const schema = new Schema(1, [table("t_companies", "companies"), table("t_people", "people"), table("t_1")]);
 const role = (id: string, includes: string[] = [], more: Partial<Role> = {}): Role => ({ id, name: id, side: "client", includes, ...more });
 const row = (companyId: string | null): Row => ({ id: "r", table: "t_1", companyId, values: { t_1_n: "x" } });
@@ -20,8 +28,17 @@ describe("OASIS XACML 3.0, appendix C, as far as it applies", () => {
   const misses = { ...matches, operands: [{ kind: "literal" as const, value: "y" }] };
   const outcome = (filters: (typeof matches | null)[], wall: Wall, company: string | null) => {
     const policy = new Policy(schema, {
-      roles: [role("a")], walls: { t_1: wall },
-      grants: filters.map((filter, i) => ({ id: `g${i}`, roles: ["a"], table: "t_1", actions: ["see"], filter, fields: ["t_1_n"], changes: [] })),
+      roles: [role("a")],
+      walls: { t_1: wall },
+      grants: filters.map((filter, i) => ({
+        id: `g${i}`,
+        roles: ["a"],
+        table: "t_1",
+        actions: ["see"],
+        filter,
+        fields: ["t_1_n"],
+        changes: [],
+      })),
     });
     return decide(policy, testViewer({ roles: ["a"] }), "see", "t_1", row(company), world).outcome;
   };
@@ -42,8 +59,23 @@ describe("OASIS XACML 3.0, appendix C, as far as it applies", () => {
 describe("ANSI INCITS 359-2004, hierarchical RBAC (general role hierarchies)", () => {
   // Functions named as in the standard's clause 6.2: AddInheritance, AuthorizedPermissions, AuthorizedUsers.
   const roles = [role("director", ["lead", "auditor"]), role("lead", ["member"]), role("auditor", ["member"]), role("member")];
-  const policy = new Policy(schema, { roles, walls: { t_1: { kind: "shared" } }, grants: ["member", "auditor", "director"].map((r) => ({ id: `g-${r}`, roles: [r], table: "t_1", actions: ["see"], filter: null, fields: [], changes: [] })) });
-  const permissions = (...held: string[]) => scope(policy, testViewer({ roles: held }), "t_1").grants.map((g) => g.grant.id).sort();
+  const policy = new Policy(schema, {
+    roles,
+    walls: { t_1: { kind: "shared" } },
+    grants: ["member", "auditor", "director"].map((r) => ({
+      id: `g-${r}`,
+      roles: [r],
+      table: "t_1",
+      actions: ["see"],
+      filter: null,
+      fields: [],
+      changes: [],
+    })),
+  });
+  const permissions = (...held: string[]) =>
+    scope(policy, testViewer({ roles: held }), "t_1")
+      .grants.map((g) => g.grant.id)
+      .sort();
 
   it("AuthorizedPermissions: a senior role has all of its juniors', through every level", () => {
     expect(permissions("member")).toEqual(["g-member"]);
@@ -51,7 +83,8 @@ describe("ANSI INCITS 359-2004, hierarchical RBAC (general role hierarchies)", (
     expect(permissions("director")).toEqual(["g-auditor", "g-director", "g-member"]);
   });
   it("UserPermissions: those of all roles held", () => expect(permissions("lead", "auditor")).toEqual(["g-auditor", "g-member"]));
-  it("a junior has nothing of its senior", () => expect(activeRoles(policy, testViewer({ roles: ["member"] }))).toEqual(new Set(["member"])));
+  it("a junior has nothing of its senior", () =>
+    expect(activeRoles(policy, testViewer({ roles: ["member"] }))).toEqual(new Set(["member"])));
   it("AddInheritance: the hierarchy is a partial order; a cycle is found, and even published it ends", () => {
     const ring = [role("a", ["b"]), role("b", ["c"]), role("c", ["a"]), role("d", ["a"])];
     expect(roleCycles(ring).sort()).toEqual(["a", "b", "c"]);
@@ -61,8 +94,18 @@ describe("ANSI INCITS 359-2004, hierarchical RBAC (general role hierarchies)", (
 });
 
 describe("who is on which side", () => {
-  const roles = [role("lead"), role("own", [], { companyId: "c1" }), role("staff", [], { side: "agency" }), role("public", [], { side: "visitor" }), role("sly", ["staff"])];
-  const policy = new Policy(schema, { roles, walls: { t_1: { kind: "owned", path: ["t_1_n"] } }, grants: roles.map((r) => ({ id: r.id, roles: [r.id], table: "t_1", actions: ["see"], filter: null, fields: [], changes: [] })) });
+  const roles = [
+    role("lead"),
+    role("own", [], { companyId: "c1" }),
+    role("staff", [], { side: "agency" }),
+    role("public", [], { side: "visitor" }),
+    role("sly", ["staff"]),
+  ];
+  const policy = new Policy(schema, {
+    roles,
+    walls: { t_1: { kind: "owned", path: ["t_1_n"] } },
+    grants: roles.map((r) => ({ id: r.id, roles: [r.id], table: "t_1", actions: ["see"], filter: null, fields: [], changes: [] })),
+  });
   const active = (facts: Parameters<typeof testViewer>[0]) => [...activeRoles(policy, testViewer(facts))].sort();
   it("a company's own role counts there alone", () => {
     expect(active({ roles: ["own"] })).toEqual(["own"]);
@@ -72,11 +115,15 @@ describe("who is on which side", () => {
     expect(active({ roles: ["staff"] })).toEqual([]);
     expect(active({ roles: ["sly"] })).toEqual(["sly"]);
   });
-  it("a client role without a company counts for nothing: it would stand outside every wall", () => expect(active({ roles: ["lead"], company: null })).toEqual([]));
+  it("a client role without a company counts for nothing: it would stand outside every wall", () =>
+    expect(active({ roles: ["lead"], company: null })).toEqual([]));
   it("nobody who is not active decides anything", () => {
     for (const status of ["invited", "awaiting approval", "inactive", "expired"] as const) {
       const viewer = testViewer({ roles: ["lead"], person: { id: "p", name: "", status, values: {} } });
-      expect(decide(policy, viewer, "see", "t_1", row("c1"), world)).toEqual({ outcome: "refused", reasons: [{ code: "account", status }] });
+      expect(decide(policy, viewer, "see", "t_1", row("c1"), world)).toEqual({
+        outcome: "refused",
+        reasons: [{ code: "account", status }],
+      });
     }
   });
 });

@@ -36,7 +36,11 @@ export function trace(p: Predicate, row: Row, world: World, schema: Schema, path
       return { holds: !inner.holds, path, parts: [inner], note: "not" };
     }
     case "owned":
-      return leaf(row.companyId === p.company, { note: "owned", path, test: { operator: "is", wanted: [p.company], found: row.companyId } });
+      return leaf(row.companyId === p.company, {
+        note: "owned",
+        path,
+        test: { operator: "is", wanted: [p.company], found: row.companyId },
+      });
     case "among":
       return leaf(p.ids.includes(row.id), { note: "among", path, test: { operator: "any-of", wanted: p.ids, found: row.id } });
     case "compare": {

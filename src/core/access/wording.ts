@@ -26,10 +26,15 @@ export const pathWords = (schema: Schema, path: readonly string[]): string =>
 function operandWords(schema: Schema, o: Operand, test: Test, names?: Names): string {
   switch (o.kind) {
     case "literal":
-      return list((Array.isArray(o.value) ? o.value : [o.value]).map((v) => valueWords(schema, test.path[test.path.length - 1]!, v, names)), "or");
+      return list(
+        (Array.isArray(o.value) ? o.value : [o.value]).map((v) => valueWords(schema, test.path[test.path.length - 1]!, v, names)),
+        "or",
+      );
     case "viewer": {
       const whose = o.of === "person" ? "the person" : "the person's company";
-      return o.field ? `${o.of === "person" ? "the person's" : "their company's"} ${schema.findField(o.field)?.name ?? "missing field"}` : whose;
+      return o.field
+        ? `${o.of === "person" ? "the person's" : "their company's"} ${schema.findField(o.field)?.name ?? "missing field"}`
+        : whose;
     }
     case "date":
       return o.days === 0 ? o.anchor : `${Math.abs(o.days)} days ${o.days < 0 ? "before" : "after"} ${o.anchor}`;
@@ -40,7 +45,13 @@ function valueWords(schema: Schema, fieldId: string, v: Value, names?: Names): s
   const f = schema.findField(fieldId);
   if (v === null || v === "") return "nothing";
   if (typeof v === "boolean") return v ? "yes" : "no";
-  if (Array.isArray(v)) return v.length === 0 ? "nothing" : list(v.map((x) => valueWords(schema, fieldId, x, names)), "and");
+  if (Array.isArray(v))
+    return v.length === 0
+      ? "nothing"
+      : list(
+          v.map((x) => valueWords(schema, fieldId, x, names)),
+          "and",
+        );
   if (f?.options.target) return names?.record(f.options.target, String(v)) ?? "another record";
   if (f?.type === "money" && typeof v === "number") return `${f.options.currency ?? ""} ${(v / 100).toFixed(2)}`.trim();
   return `“${v}”`;
@@ -65,8 +76,14 @@ export function conditionWords(schema: Schema, c: Condition | null, names?: Name
 
 export function grantSentence(policy: Policy, g: Grant, names?: Names): string {
   const table = policy.schema.findTable(g.table);
-  const who = list(g.roles.map((r) => policy.role(r)?.name ?? "a removed role"), "and");
-  const actions = list(g.actions.map((a) => VERBS[a]), "and");
+  const who = list(
+    g.roles.map((r) => policy.role(r)?.name ?? "a removed role"),
+    "and",
+  );
+  const actions = list(
+    g.actions.map((a) => VERBS[a]),
+    "and",
+  );
   const where = g.filter ? ` where ${conditionWords(policy.schema, g.filter, names)}` : "";
   const feature = g.feature ? `, while their plan includes ${names?.feature(g.feature) ?? g.feature}` : "";
   const from = g.validFrom ? `, from ${g.validFrom}` : "";
@@ -96,7 +113,10 @@ export function failureWords(schema: Schema, t: Trace, names?: Names): string {
   const fieldId = t.path[t.path.length - 1];
   if (!fieldId) return "it is another record";
   const type = schema.findField(fieldId)?.type ?? "text";
-  const wanted = list(t.test.wanted.map((v) => valueWords(schema, fieldId, v, names)), "or");
+  const wanted = list(
+    t.test.wanted.map((v) => valueWords(schema, fieldId, v, names)),
+    "or",
+  );
   const found = valueWords(schema, fieldId, t.test.found, names);
   return `${pathWords(schema, t.path)} is ${found}, where the grant wants it to be one that ${operatorWords(t.test.operator, type)}${wanted ? ` ${wanted}` : ""}`;
 }
@@ -123,7 +143,10 @@ export function reasonSentence(policy: Policy, r: Reason, names?: Names): string
     case "no-grant":
       return `No grant lets the person's roles ${VERBS[r.action]} ${table(r.table)}.`;
     case "filter":
-      return `A grant on it does not match: ${list(r.failed.map((f) => failureWords(policy.schema, f, names)), "and")}.`;
+      return `A grant on it does not match: ${list(
+        r.failed.map((f) => failureWords(policy.schema, f, names)),
+        "and",
+      )}.`;
     case "field":
       return `${policy.schema.findField(r.field)?.name ?? "This field"} may not be set by this person.`;
     case "relation":
@@ -142,17 +165,27 @@ export function stepSentence(policy: Policy, s: Step, names?: Names): string {
     case "account":
       return s.holds ? `The account is ${s.status}.` : `The account is ${s.status}, so it opens nothing.`;
     case "membership": {
-      const roles = list(s.roles.map((r) => policy.role(r)?.name ?? r), "and");
+      const roles = list(
+        s.roles.map((r) => policy.role(r)?.name ?? r),
+        "and",
+      );
       return s.holds ? `Acts ${s.company ? `for ${s.company}` : "for the agency"} as ${roles}.` : "Holds no role that counts here.";
     }
     case "wall":
       if (s.kind === "agency-only" && !s.holds) return "The table is the agency's alone.";
       if (s.kind === "shared") return "The table is shared between companies.";
-      return s.holds ? "The record is on this person's side of the company wall." : `The wall refuses: ${s.found ? "it belongs to another company" : "it leads to no company of theirs"}.`;
+      return s.holds
+        ? "The record is on this person's side of the company wall."
+        : `The wall refuses: ${s.found ? "it belongs to another company" : "it leads to no company of theirs"}.`;
     case "grant": {
       const g = policy.rules.grants.find((x) => x.id === s.grant);
       const sentence = g ? grantSentence(policy, g, names) : "A grant.";
-      return s.holds ? `Matches: ${sentence}` : `Does not match: ${sentence} But ${list(s.failed.map((f) => failureWords(policy.schema, f, names)), "and")}.`;
+      return s.holds
+        ? `Matches: ${sentence}`
+        : `Does not match: ${sentence} But ${list(
+            s.failed.map((f) => failureWords(policy.schema, f, names)),
+            "and",
+          )}.`;
     }
     case "set-aside":
       return reasonSentence(policy, s.reason, names);

@@ -27,4 +27,10 @@ export function brandTheme(b: Brand): Record<string, string> {
 
 const channel = (hex: string, i: number): number => Number.parseInt(hex.slice(1 + 2 * i, 3 + 2 * i), 16);
 const mix = (a: string, b: string, share: number): string =>
-  `#${[0, 1, 2].map((i) => Math.round(channel(a, i) + (channel(b, i) - channel(a, i)) * share).toString(16).padStart(2, "0")).join("")}`;
+  `#${[0, 1, 2]
+    .map((i) =>
+      Math.round(channel(a, i) + (channel(b, i) - channel(a, i)) * share)
+        .toString(16)
+        .padStart(2, "0"),
+    )
+    .join("")}`;

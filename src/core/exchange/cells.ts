@@ -36,7 +36,10 @@ export function minorDigits(currency: string): number {
 
 /** Integer minor units. */
 export function readMoney(text: string, currency: string): Read<number> {
-  const bare = text.trim().replace(/^([-+(]?)\s*(?:[£$€¥]|[A-Z]{3})\s*/, "$1").replace(/\s*(?:[£$€¥]|[A-Z]{3})$/, "");
+  const bare = text
+    .trim()
+    .replace(/^([-+(]?)\s*(?:[£$€¥]|[A-Z]{3})\s*/, "$1")
+    .replace(/\s*(?:[£$€¥]|[A-Z]{3})$/, "");
   const negative = /^\(.*\)$/.test(bare);
   const n = readNumber(negative ? bare.slice(1, -1) : bare);
   if (!n.ok) return err(`“${short(text)}” is not an amount of money.`);
@@ -72,7 +75,9 @@ export const cleanText = (s: string): string => s.replaceAll("\u0000", "").toWel
 
 export function readText(text: string, most: number): Read<string> {
   const t = cleanText(text).trim();
-  return t.length > most ? err(`This is ${t.length.toLocaleString("en")} characters long; at most ${most.toLocaleString("en")} fit.`) : ok(t);
+  return t.length > most
+    ? err(`This is ${t.length.toLocaleString("en")} characters long; at most ${most.toLocaleString("en")} fit.`)
+    : ok(t);
 }
 
 /** An empty cell is an empty value. Relations are looked up by whoever knows the records. */
@@ -101,7 +106,12 @@ export function readCell(field: Field, text: string, order: DateOrder = "iso"): 
     case "relation":
       return ok(text.trim());
     case "relations":
-      return ok(text.split(/[,;]/).map((p) => p.trim()).filter(Boolean));
+      return ok(
+        text
+          .split(/[,;]/)
+          .map((p) => p.trim())
+          .filter(Boolean),
+      );
   }
 }
 

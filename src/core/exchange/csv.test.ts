@@ -11,22 +11,43 @@ const read = (text: string, delimiter: Delimiter = ",", pieces = [text]) => {
 
 describe("RFC 4180 section 2, its own examples", () => {
   it("1, 2: lines ended by CRLF, the last with or without", () => {
-    expect(read("aaa,bbb,ccc\r\nzzz,yyy,xxx\r\n").rows).toEqual([["aaa", "bbb", "ccc"], ["zzz", "yyy", "xxx"]]);
-    expect(read("aaa,bbb,ccc\r\nzzz,yyy,xxx").rows).toEqual([["aaa", "bbb", "ccc"], ["zzz", "yyy", "xxx"]]);
+    expect(read("aaa,bbb,ccc\r\nzzz,yyy,xxx\r\n").rows).toEqual([
+      ["aaa", "bbb", "ccc"],
+      ["zzz", "yyy", "xxx"],
+    ]);
+    expect(read("aaa,bbb,ccc\r\nzzz,yyy,xxx").rows).toEqual([
+      ["aaa", "bbb", "ccc"],
+      ["zzz", "yyy", "xxx"],
+    ]);
   });
-  it("5: quoted and unquoted fields", () => expect(read('"aaa","bbb","ccc"\r\nzzz,yyy,xxx').rows).toEqual([["aaa", "bbb", "ccc"], ["zzz", "yyy", "xxx"]]));
+  it("5: quoted and unquoted fields", () =>
+    expect(read('"aaa","bbb","ccc"\r\nzzz,yyy,xxx').rows).toEqual([
+      ["aaa", "bbb", "ccc"],
+      ["zzz", "yyy", "xxx"],
+    ]));
   it("6: line breaks and commas inside quotes", () =>
-    expect(read('"aaa","b\r\nbb","ccc"\r\nzzz,yyy,xxx')).toMatchObject({ rows: [["aaa", "b\r\nbb", "ccc"], ["zzz", "yyy", "xxx"]], lines: [1, 3] }));
+    expect(read('"aaa","b\r\nbb","ccc"\r\nzzz,yyy,xxx')).toMatchObject({
+      rows: [
+        ["aaa", "b\r\nbb", "ccc"],
+        ["zzz", "yyy", "xxx"],
+      ],
+      lines: [1, 3],
+    }));
   it("7: a quote is escaped by another", () => expect(read('"aaa","b""bb","ccc"').rows).toEqual([["aaa", 'b"bb', "ccc"]]));
 });
 
 describe("files as they come", () => {
   it("drops a byte order mark", () => expect(read("\ufeffa,b").rows).toEqual([["a", "b"]]));
-  it("says on which line a quote was left open", () => expect(read('a,b\n1,2\n3,"4\n5,6\n').errors).toEqual([{ line: 3, code: "open-quote" }]));
+  it("says on which line a quote was left open", () =>
+    expect(read('a,b\n1,2\n3,"4\n5,6\n').errors).toEqual([{ line: 3, code: "open-quote" }]));
   it("notes text after a closing quote", () => expect(read('"a"b,c\n').errors).toEqual([{ line: 1, code: "stray-quote" }]));
-  it.each([["a;b\n1;2\n", ";"], ["a\tb\n1\t2\n", "\t"], ['a,b\n"x;y;z",2\n', ","], ["a|b\n1|2", "|"], ["alone\n1\n", ","]] as const)("guesses the delimiter of %j", (text, d) =>
-    expect(guessDelimiter(text)).toBe(d),
-  );
+  it.each([
+    ["a;b\n1;2\n", ";"],
+    ["a\tb\n1\t2\n", "\t"],
+    ['a,b\n"x;y;z",2\n', ","],
+    ["a|b\n1|2", "|"],
+    ["alone\n1\n", ","],
+  ] as const)("guesses the delimiter of %j", (text, d) => expect(guessDelimiter(text)).toBe(d));
 });
 
 it("reads what a general-purpose library writes, however the text is cut (papaparse)", () => {

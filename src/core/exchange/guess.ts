@@ -46,14 +46,27 @@ export class ColumnWatch {
     const [order] = this.#orders;
     const few = this.#distinct.size <= MOST_CHOICES && n >= 8 && this.#distinct.size * 3 <= n && this.#longest <= 40;
     const type =
-      n === 0 ? "text"
-      : order ? "date"
-      : this.#yesNo && this.#distinct.size <= 2 ? "yes-no"
-      : this.#symbol && this.#money ? "money"
-      : this.#number ? "number"
-      : few ? "choice"
-      : this.#longest > 200 ? "long-text"
-      : "text";
-    return { type, dateOrder: n > 0 ? (order ?? "iso") : "iso", choices: type === "choice" ? [...this.#distinct].sort() : [], filled: n, longest: this.#longest };
+      n === 0
+        ? "text"
+        : order
+          ? "date"
+          : this.#yesNo && this.#distinct.size <= 2
+            ? "yes-no"
+            : this.#symbol && this.#money
+              ? "money"
+              : this.#number
+                ? "number"
+                : few
+                  ? "choice"
+                  : this.#longest > 200
+                    ? "long-text"
+                    : "text";
+    return {
+      type,
+      dateOrder: n > 0 ? (order ?? "iso") : "iso",
+      choices: type === "choice" ? [...this.#distinct].sort() : [],
+      filled: n,
+      longest: this.#longest,
+    };
   }
 }

@@ -21,7 +21,10 @@ const column = z.discriminatedUnion("to", [
 
 export const importPlanSchema = z.object({
   /** An existing table's id, or a new table's name. */
-  table: z.union([z.object({ id: z.string() }), z.object({ name: z.string().trim().min(1, "Give the table a name.").max(60, "Keep the table's name under 60 characters.") })]),
+  table: z.union([
+    z.object({ id: z.string() }),
+    z.object({ name: z.string().trim().min(1, "Give the table a name.").max(60, "Keep the table's name under 60 characters.") }),
+  ]),
   columns: z.array(column).min(1).max(MOST_COLUMNS),
   /** Index of the column that names the company, or null: then the records belong to nobody until a relation is set. */
   companyColumn: z.int().min(0).nullable(),
@@ -49,7 +52,8 @@ export function planProblems(plan: ImportPlan, header: readonly string[], schema
   const used = new Set<string>();
   for (const [at, c] of plan.columns.entries()) {
     if (c.to === "new" && !table && used.has(c.name.toLowerCase())) problems.push({ at, message: `Two fields are called ${c.name}.` });
-    if (c.to === "new" && c.type === "relation" && plan.companyColumn !== at && !schema.findTable(c.target ?? "")) problems.push({ at, message: "Choose the table that it points to." });
+    if (c.to === "new" && c.type === "relation" && plan.companyColumn !== at && !schema.findTable(c.target ?? ""))
+      problems.push({ at, message: "Choose the table that it points to." });
     if (c.to === "new") used.add(c.name.toLowerCase());
     if (c.to !== "field") continue;
     const field = schema.findField(c.field);
@@ -59,7 +63,8 @@ export function planProblems(plan: ImportPlan, header: readonly string[], schema
     used.add(c.field);
   }
   const company = plan.companyColumn === null ? null : plan.columns[plan.companyColumn];
-  if (company === undefined || company?.to === "skip") problems.push({ at: plan.companyColumn ?? -1, message: "The column that names the company is left out." });
+  if (company === undefined || company?.to === "skip")
+    problems.push({ at: plan.companyColumn ?? -1, message: "The column that names the company is left out." });
   if (company?.to === "field" && schema.findField(company.field)?.options.target !== schema.companies.id) {
     problems.push({ at: plan.companyColumn!, message: "The field for the company must point to Companies." });
   }

@@ -5,7 +5,11 @@ import { isCalendarDate } from "../time/relative";
 import { MOST_LONG_TEXT, MOST_TEXT, readCell, readText } from "./cells";
 
 const idOf = (v: unknown): string | undefined =>
-  typeof v === "string" ? v : typeof v === "object" && v !== null && typeof (v as { id?: unknown }).id === "string" ? (v as { id: string }).id : undefined;
+  typeof v === "string"
+    ? v
+    : typeof v === "object" && v !== null && typeof (v as { id?: unknown }).id === "string"
+      ? (v as { id: string }).id
+      : undefined;
 
 export function readJson(field: Field, v: unknown): Result<Value, string> {
   if (v === null) return ok(field.type === "relations" || field.type === "choices" ? [] : null);

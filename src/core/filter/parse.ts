@@ -11,7 +11,12 @@ export type FilterError = { code: "not-found"; name: string } | { code: "invalid
 const MOST_TESTS = 50;
 
 /** `knows(table, field)` says whether the viewer may know of a field. */
-export function parseFilter(text: string, schema: Schema, tableId: string, knows: (tableId: string, fieldId: string) => boolean): Result<Condition, FilterError> {
+export function parseFilter(
+  text: string,
+  schema: Schema,
+  tableId: string,
+  knows: (tableId: string, fieldId: string) => boolean,
+): Result<Condition, FilterError> {
   let json: unknown;
   try {
     json = JSON.parse(text);
@@ -58,17 +63,24 @@ export function parseFilter(text: string, schema: Schema, tableId: string, knows
     const field = path[path.length - 1]!;
     const operator = parsed.data.operator.trim().replaceAll(" ", "-") as Operator;
     if (!OPERATORS.includes(operator) || !operatorsFor(field.type).includes(operator)) {
-      return bad(`“${parsed.data.operator}” does not apply to ${field.slug}. It takes: ${operatorsFor(field.type).map((x) => x.replaceAll("-", " ")).join(", ")}.`);
+      return bad(
+        `“${parsed.data.operator}” does not apply to ${field.slug}. It takes: ${operatorsFor(field.type)
+          .map((x) => x.replaceAll("-", " "))
+          .join(", ")}.`,
+      );
     }
     const operands = operandsOf(field, operator, parsed.data.value);
-    return operands.ok ? ok({ kind: "test", path: path.map((f) => f.id), operator, operands: operands.value }) : bad(`${field.slug}: ${operands.error}`);
+    return operands.ok
+      ? ok({ kind: "test", path: path.map((f) => f.id), operator, operands: operands.value })
+      : bad(`${field.slug}: ${operands.error}`);
   };
   return node(json, 0);
 }
 
 function operandsOf(field: Field, operator: Operator, value: unknown): Result<Operand[], string> {
   if (takesNoValue(operator)) return ok([]);
-  const single: Field = field.type === "relations" ? { ...field, type: "relation" } : field.type === "choices" ? { ...field, type: "choice" } : field;
+  const single: Field =
+    field.type === "relations" ? { ...field, type: "relation" } : field.type === "choices" ? { ...field, type: "choice" } : field;
   const read = (v: unknown): Result<Operand, string> => {
     if (v === undefined || v === null) return err("A value is needed.");
     if (single.type === "choice") return typeof v === "string" ? ok({ kind: "literal", value: v }) : err("The value must be text.");

@@ -2,8 +2,22 @@
 import type { FieldType } from "./types";
 
 export const OPERATORS = [
-  "is", "is-not", "contains", "starts-with", "is-empty", "is-not-empty", "less-than", "at-most", "more-than", "at-least",
-  "between", "any-of", "none-of", "has-any", "has-all", "has-none",
+  "is",
+  "is-not",
+  "contains",
+  "starts-with",
+  "is-empty",
+  "is-not-empty",
+  "less-than",
+  "at-most",
+  "more-than",
+  "at-least",
+  "between",
+  "any-of",
+  "none-of",
+  "has-any",
+  "has-all",
+  "has-none",
 ] as const;
 export type Operator = (typeof OPERATORS)[number];
 
@@ -34,13 +48,28 @@ export const takesList = (op: Operator): boolean =>
 export const holdsOfEmpty = (op: Operator): boolean => op === "is-not" || op === "none-of" || op === "has-none" || op === "is-empty";
 
 const DATE_WORDS: Partial<Record<Operator, string>> = {
-  "less-than": "is before", "at-most": "is on or before", "more-than": "is after", "at-least": "is on or after",
+  "less-than": "is before",
+  "at-most": "is on or before",
+  "more-than": "is after",
+  "at-least": "is on or after",
 };
 const WORDS: Record<Operator, string> = {
-  is: "is", "is-not": "is not", contains: "contains", "starts-with": "starts with", "is-empty": "is empty",
-  "is-not-empty": "is not empty", "less-than": "is less than", "at-most": "is at most", "more-than": "is more than",
-  "at-least": "is at least", between: "is between", "any-of": "is any of", "none-of": "is none of",
-  "has-any": "has any of", "has-all": "has all of", "has-none": "has none of",
+  is: "is",
+  "is-not": "is not",
+  contains: "contains",
+  "starts-with": "starts with",
+  "is-empty": "is empty",
+  "is-not-empty": "is not empty",
+  "less-than": "is less than",
+  "at-most": "is at most",
+  "more-than": "is more than",
+  "at-least": "is at least",
+  between: "is between",
+  "any-of": "is any of",
+  "none-of": "is none of",
+  "has-any": "has any of",
+  "has-all": "has all of",
+  "has-none": "has none of",
 };
 
 export const operatorWords = (op: Operator, type: FieldType): string => (type === "date" && DATE_WORDS[op]) || WORDS[op];

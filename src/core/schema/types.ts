@@ -3,7 +3,16 @@
 import type { Operand } from "../access/condition";
 
 export const FIELD_TYPES = [
-  "text", "long-text", "number", "money", "date", "yes-no", "choice", "choices", "relation", "relations",
+  "text",
+  "long-text",
+  "number",
+  "money",
+  "date",
+  "yes-no",
+  "choice",
+  "choices",
+  "relation",
+  "relations",
 ] as const;
 export type FieldType = (typeof FIELD_TYPES)[number];
 

@@ -31,9 +31,7 @@ describe("fold", () => {
   });
 
   it("is idempotent and keeps the number of code points", () => {
-    fc.assert(
-      fc.property(fc.string({ unit: "binary" }), (s) => fold(fold(s)) === fold(s) && [...fold(s)].length === [...s].length),
-    );
+    fc.assert(fc.property(fc.string({ unit: "binary" }), (s) => fold(fold(s)) === fold(s) && [...fold(s)].length === [...s].length));
   });
 });
 

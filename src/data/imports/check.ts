@@ -46,8 +46,22 @@ export function plannedColumns(plan: ImportPlan, schema: Schema): StagedColumn[]
     }
     const type = plan.companyColumn === at ? "relation" : c.type;
     const target = plan.companyColumn === at ? schema.companies.id : c.target;
-    const options = type === "relation" ? { target: target ?? "" } : type === "choice" ? { choices: c.choices ?? [] } : type === "money" ? { currency: plan.currency } : {};
-    return [{ at, order: c.order, folded: isText(type), field: { id: `new_${at}`, tableId: "", slug: "", name: c.name, type, options, system: false } }];
+    const options =
+      type === "relation"
+        ? { target: target ?? "" }
+        : type === "choice"
+          ? { choices: c.choices ?? [] }
+          : type === "money"
+            ? { currency: plan.currency }
+            : {};
+    return [
+      {
+        at,
+        order: c.order,
+        folded: isText(type),
+        field: { id: `new_${at}`, tableId: "", slug: "", name: c.name, type, options, system: false },
+      },
+    ];
   });
 }
 
@@ -73,7 +87,11 @@ function lookups(file: PortalFile, schema: Schema, columns: readonly StagedColum
 }
 
 export async function checkImport(
-  file: PortalFile, id: string, analysis: Analysis, plan: ImportPlan, progress: (done: number) => void,
+  file: PortalFile,
+  id: string,
+  analysis: Analysis,
+  plan: ImportPlan,
+  progress: (done: number) => void,
 ): Promise<CheckResult> {
   const schema = schemaOf(file);
   const columns = plannedColumns(plan, schema);
@@ -129,7 +147,12 @@ export function* badRows(id: string): Generator<BadRow> {
   if (!existsSync(importPath(id, "stage"))) return;
   const stage = new Database(importPath(id, "stage"), { readonly: true });
   try {
-    for (const r of stage.prepare("SELECT line, field, reason, cells FROM bad ORDER BY line").iterate() as Iterable<{ line: number; field: string; reason: string; cells: string }>) {
+    for (const r of stage.prepare("SELECT line, field, reason, cells FROM bad ORDER BY line").iterate() as Iterable<{
+      line: number;
+      field: string;
+      reason: string;
+      cells: string;
+    }>) {
       yield { line: r.line, column: r.field, reason: r.reason, cells: JSON.parse(r.cells) as string[] };
     }
   } finally {
@@ -151,7 +174,11 @@ class RowReader {
   /** The row's stored cells, or the first thing that is wrong with it. */
   read(cells: readonly string[], line: number): RowProblem | Cell[] {
     if (cells.length !== this.header.length) {
-      return { line, column: "the whole row", reason: `It has ${cells.length} ${cells.length === 1 ? "cell" : "cells"} where the first line has ${this.header.length}.` };
+      return {
+        line,
+        column: "the whole row",
+        reason: `It has ${cells.length} ${cells.length === 1 ? "cell" : "cells"} where the first line has ${this.header.length}.`,
+      };
     }
     const out: Cell[] = [];
     for (const c of this.columns) {
@@ -167,7 +194,12 @@ class RowReader {
     const read = readCell(c.field, text, c.order);
     if (!read.ok) return { reason: read.error };
     const names = this.plan.companyColumn === c.at;
-    if (read.value === null) return names ? { reason: "It names no company." } : c.field.options.required ? { reason: "It is empty, and this field is needed." } : null;
+    if (read.value === null)
+      return names
+        ? { reason: "It names no company." }
+        : c.field.options.required
+          ? { reason: "It is empty, and this field is needed." }
+          : null;
     if (c.field.type !== "relation") return storedValue(read.value);
     const name = String(read.value);
     const found = this.finders.get(c.at)!(name);

@@ -18,9 +18,16 @@ import { importPath } from "./receive";
 const RESERVED = new Set(["api", "sign-in", "link", "new-password", "plans", "see-as", "openapi-json", "new", "p"]);
 const SYSTEM = '"id", "created_at", "created_by", "changed_at", "changed_by"';
 
-const singularOf = (name: string): string => (/ies$/i.test(name) ? name.replace(/ies$/i, "y") : /[^s]s$/i.test(name) ? name.slice(0, -1) : name);
+const singularOf = (name: string): string =>
+  /ies$/i.test(name) ? name.replace(/ies$/i, "y") : /[^s]s$/i.test(name) ? name.slice(0, -1) : name;
 
-export function commitImport(file: PortalFile, owner: Owner, id: string, plan: ImportPlan, newCompanies: readonly string[]): Result<{ table: string; rows: number }, string> {
+export function commitImport(
+  file: PortalFile,
+  owner: Owner,
+  id: string,
+  plan: ImportPlan,
+  newCompanies: readonly string[],
+): Result<{ table: string; rows: number }, string> {
   file.db.prepare("ATTACH DATABASE ? AS stage").run(importPath(id, "stage"));
   try {
     const done = file.db.transaction(() => bringIn(file, owner, id, plan, newCompanies))();
@@ -29,7 +36,8 @@ export function commitImport(file: PortalFile, owner: Owner, id: string, plan: I
     return ok(done);
   } catch (e) {
     const code = (e as { code?: string }).code;
-    if (code === "SQLITE_FULL") return err("The disk is full. Nothing was imported and nothing is damaged; make room and bring it in again.");
+    if (code === "SQLITE_FULL")
+      return err("The disk is full. Nothing was imported and nothing is damaged; make room and bring it in again.");
     if (code === "SQLITE_BUSY") return err("The portal was busy for too long. Nothing was imported; bring it in again.");
     throw e;
   } finally {
@@ -37,7 +45,13 @@ export function commitImport(file: PortalFile, owner: Owner, id: string, plan: I
   }
 }
 
-function bringIn(file: PortalFile, owner: Owner, id: string, plan: ImportPlan, newCompanies: readonly string[]): { table: string; rows: number } {
+function bringIn(
+  file: PortalFile,
+  owner: Owner,
+  id: string,
+  plan: ImportPlan,
+  newCompanies: readonly string[],
+): { table: string; rows: number } {
   const companyIds = new Map<string, string>();
   for (const name of newCompanies) {
     const added = addCompany(file, owner, name);
@@ -50,12 +64,17 @@ function bringIn(file: PortalFile, owner: Owner, id: string, plan: ImportPlan, n
   for (const [name, company] of companyIds) remember.run(`new:${name}`, company);
   const planned = plannedColumns(plan, schemaOf(file));
   const { tableId, columnIds } = makePlaces(file, plan);
-  const into = planned.flatMap((c) => (c.folded ? [`"${columnIds.get(c.at)}"`, `"${columnIds.get(c.at)}_k"`] : [`"${columnIds.get(c.at)}"`]));
-  const named = (at: number): string => (companyIds.size > 0 && at === plan.companyColumn ? `coalesce((SELECT id FROM stage.added WHERE name = c${at}), c${at})` : `c${at}`);
+  const into = planned.flatMap((c) =>
+    c.folded ? [`"${columnIds.get(c.at)}"`, `"${columnIds.get(c.at)}_k"`] : [`"${columnIds.get(c.at)}"`],
+  );
+  const named = (at: number): string =>
+    companyIds.size > 0 && at === plan.companyColumn ? `coalesce((SELECT id FROM stage.added WHERE name = c${at}), c${at})` : `c${at}`;
   const from = planned.flatMap((c) => (c.folded ? [named(c.at), `c${c.at}_k`] : [named(c.at)]));
   const by = owner.person?.id ?? "owner";
   const rows = file.db
-    .prepare(`INSERT INTO "${tableId}" (${SYSTEM}, ${into.join(", ")}) SELECT rows.id, @at, @by, @at, @by, ${from.join(", ")} FROM stage.rows`)
+    .prepare(
+      `INSERT INTO "${tableId}" (${SYSTEM}, ${into.join(", ")}) SELECT rows.id, @at, @by, @at, @by, ${from.join(", ")} FROM stage.rows`,
+    )
     .run({ at: new Date().toISOString(), by }).changes;
   if ("name" in plan.table && plan.companyColumn !== null) wallInDraft(file, owner, tableId, columnIds.get(plan.companyColumn)!);
   else keepCompanies(file, published(file).policy, tableId);
@@ -67,7 +86,10 @@ function bringIn(file: PortalFile, owner: Owner, id: string, plan: ImportPlan, n
 /** A new table is nobody's until it is published; the draft already has its wall. */
 function wallInDraft(file: PortalFile, owner: Owner, tableId: string, companyField: string): void {
   const { revision } = draftOf(file, owner);
-  const changed = changeDraft(file, owner, revision, (d) => ({ ...d, walls: { ...d.walls, [tableId]: { kind: "owned", path: [companyField] } } }));
+  const changed = changeDraft(file, owner, revision, (d) => ({
+    ...d,
+    walls: { ...d.walls, [tableId]: { kind: "owned", path: [companyField] } },
+  }));
   if (!changed.ok) throw new Error("The draft could not take the new table's wall; the import is undone.");
 }
 
@@ -83,7 +105,12 @@ function makePlaces(file: PortalFile, plan: ImportPlan): { tableId: string; colu
     return slug;
   };
   const isNew = (c: (typeof planned)[number]): boolean => c.field.id.startsWith("new_");
-  const spec = (c: (typeof planned)[number]) => ({ slug: slugFor(c.field.name), name: c.field.name, type: c.field.type, options: c.field.options });
+  const spec = (c: (typeof planned)[number]) => ({
+    slug: slugFor(c.field.name),
+    name: c.field.name,
+    type: c.field.type,
+    options: c.field.options,
+  });
   if ("id" in plan.table) {
     const tableId = plan.table.id;
     for (const f of schema.table(tableId).fields) taken.add(f.slug);

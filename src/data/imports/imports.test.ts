@@ -34,18 +34,35 @@ async function begin(file: PortalFile, text: string | Uint8Array<ArrayBuffer>) {
 }
 
 async function checked(file: PortalFile, job: Awaited<ReturnType<typeof begin>>, plan: Partial<ImportPlan> = {}) {
-  const columns = job.analysis.header.map((name, i): ImportPlan["columns"][number] => ({ to: "new", name, type: job.analysis.columns[i]!.type, order: job.analysis.columns[i]!.dateOrder, choices: [...job.analysis.columns[i]!.choices] }));
-  const started = startCheck(file, owner, job.id, { table: { name: "Things" }, columns, companyColumn: null, addCompanies: true, currency: "GBP", ...plan });
+  const columns = job.analysis.header.map((name, i): ImportPlan["columns"][number] => ({
+    to: "new",
+    name,
+    type: job.analysis.columns[i]!.type,
+    order: job.analysis.columns[i]!.dateOrder,
+    choices: [...job.analysis.columns[i]!.choices],
+  }));
+  const started = startCheck(file, owner, job.id, {
+    table: { name: "Things" },
+    columns,
+    companyColumn: null,
+    addCompanies: true,
+    currency: "GBP",
+    ...plan,
+  });
   if (!started.ok) throw new Error(started.error);
   while (importJob(file, owner, job.id)!.state === "checking") await new Promise((r) => setTimeout(r, 5));
   return importJob(file, owner, job.id)!;
 }
 
-const rows = (count: number): string => `Name,Client,Since\n${Array.from({ length: count }, (_, i) => `Thing ${i},Client ${i % 7},2026-01-0${1 + (i % 9)}`).join("\n")}\n`;
+const rows = (count: number): string =>
+  `Name,Client,Since\n${Array.from({ length: count }, (_, i) => `Thing ${i},Client ${i % 7},2026-01-0${1 + (i % 9)}`).join("\n")}\n`;
 
 describe("analysis", () => {
   it("guesses types from all rows, not the first ones", async () => {
-    const lines = Array.from({ length: 40 }, (_, i) => `${i},${i % 3 ? "Yes" : "no"},£${i}.50,${1 + (i % 28)}/02/2026,${i < 39 ? i : "n/a"},${["Red", "Blue"][i % 2]},00${i}`);
+    const lines = Array.from(
+      { length: 40 },
+      (_, i) => `${i},${i % 3 ? "Yes" : "no"},£${i}.50,${1 + (i % 28)}/02/2026,${i < 39 ? i : "n/a"},${["Red", "Blue"][i % 2]},00${i}`,
+    );
     const { analysis } = await begin(portal(), `Id,Ok,Price,When,Almost,Colour,Code\n${lines.join("\n")}`);
     expect(analysis.columns.map((c) => c.type)).toEqual(["number", "yes-no", "money", "date", "text", "choice", "text"]);
     expect(analysis.columns[3]!.dateOrder).toBe("day-first");
@@ -67,7 +84,10 @@ describe("bringing in", () => {
     expect(done).toEqual({ ok: true, value: { table: "things", rows: 100 } });
     const table = schemaOf(file).tableBySlug("things")!;
     expect([countOf(file, table.id), countOf(file, "t_companies")]).toEqual([100, 7]);
-    expect(draftOf(file, owner).definition.walls[table.id]).toEqual({ kind: "owned", path: [table.fields.find((f) => f.slug === "client")!.id] });
+    expect(draftOf(file, owner).definition.walls[table.id]).toEqual({
+      kind: "owned",
+      path: [table.fields.find((f) => f.slug === "client")!.id],
+    });
     expect(draftOf(file, owner).definition.grants).toEqual([]);
     expect(bringInImport(file, owner, job.id).ok).toBe(false); // once only
   });
@@ -78,14 +98,25 @@ describe("bringing in", () => {
     const table = schemaOf(file).tableBySlug("things")!;
     const [name, client] = ["name", "client"].map((s) => table.fields.find((f) => f.slug === s)!.id);
     const second = await begin(file, 'Name,Client\nA,client 0\n"B\nb",Nobody\nC,\n');
-    const job = await checked(file, second, { table: { id: table.id }, companyColumn: 1, addCompanies: false, columns: [{ to: "field", field: name!, order: "iso" }, { to: "field", field: client!, order: "iso" }] });
+    const job = await checked(file, second, {
+      table: { id: table.id },
+      companyColumn: 1,
+      addCompanies: false,
+      columns: [
+        { to: "field", field: name!, order: "iso" },
+        { to: "field", field: client!, order: "iso" },
+      ],
+    });
     expect(job.result!.problems).toEqual([
       { line: 3, column: "Client", reason: "There is no “Nobody” to point to." },
       { line: 5, column: "Client", reason: "It names no company." },
     ]);
     expect(bringInImport(file, owner, job.id)).toEqual({ ok: true, value: { table: "things", rows: 1 } });
     // Refused rows can be had back with their cells, after the rest is in too.
-    expect([...badRows(job.id)].map((r) => [r.line, r.cells])).toEqual([[3, ["B\nb", "Nobody"]], [5, ["C", ""]]]);
+    expect([...badRows(job.id)].map((r) => [r.line, r.cells])).toEqual([
+      [3, ["B\nb", "Nobody"]],
+      [5, ["C", ""]],
+    ]);
   });
 
   it("with the disk full says so, leaves nothing half done and no damage; with room it goes through", async () => {
@@ -95,7 +126,10 @@ describe("bringing in", () => {
     const pages = file.db.pragma("page_count", { simple: true }) as number;
     file.db.pragma(`max_page_count = ${pages + 50}`);
     const done = bringInImport(file, owner, job.id);
-    expect(done).toEqual({ ok: false, error: "The disk is full. Nothing was imported and nothing is damaged; make room and bring it in again." });
+    expect(done).toEqual({
+      ok: false,
+      error: "The disk is full. Nothing was imported and nothing is damaged; make room and bring it in again.",
+    });
     expect([schemaOf(file).tableBySlug("things"), countOf(file, "t_companies")]).toEqual([undefined, 0]);
     expect(file.db.pragma("integrity_check", { simple: true })).toBe("ok");
     file.db.pragma("max_page_count = 1073741823");
@@ -107,7 +141,10 @@ describe("bringing in", () => {
     const job = await begin(file, rows(10));
     file.db.prepare("UPDATE sys_imports SET state = 'checking' WHERE id = ?").run(job.id);
     const after = importJob(file, owner, job.id)!;
-    expect([after.state, after.message]).toEqual(["interrupted", "Elkhorn was stopped while this import was being checked. Nothing of it was brought in: check it again."]);
+    expect([after.state, after.message]).toEqual([
+      "interrupted",
+      "Elkhorn was stopped while this import was being checked. Nothing of it was brought in: check it again.",
+    ]);
     expect((await checked(file, after)).state).toBe("checked");
   });
 });

@@ -32,7 +32,12 @@ export interface ImportJob extends Kept {
 
 const running: Map<string, number> = ((globalThis as { __elkhornImports?: Map<string, number> }).__elkhornImports ??= new Map());
 
-export async function beginImport(file: PortalFile, _owner: Owner, fileName: string, body: ReadableStream<Uint8Array>): Promise<Result<{ id: string }, string>> {
+export async function beginImport(
+  file: PortalFile,
+  _owner: Owner,
+  fileName: string,
+  body: ReadableStream<Uint8Array>,
+): Promise<Result<{ id: string }, string>> {
   const id = newId();
   const received = await receiveFile(id, body);
   if (!received.ok) return received;
@@ -42,7 +47,16 @@ export async function beginImport(file: PortalFile, _owner: Owner, fileName: str
     return err(analysis.error);
   }
   const kept: Kept = { analysis: analysis.value };
-  const row = { id, fileName: fileName.slice(0, 200), state: "received", plan: JSON.stringify(kept), total: analysis.value.rows, good: 0, bad: 0, createdAt: new Date().toISOString() };
+  const row = {
+    id,
+    fileName: fileName.slice(0, 200),
+    state: "received",
+    plan: JSON.stringify(kept),
+    total: analysis.value.rows,
+    good: 0,
+    bad: 0,
+    createdAt: new Date().toISOString(),
+  };
   file.orm.insert(imports).values(row).run();
   return ok({ id });
 }
@@ -54,8 +68,14 @@ export function importJob(file: PortalFile, _owner: Owner, id: string): ImportJo
   if (!row?.plan) return undefined;
   const state = settled(file, id, row.state as ImportState);
   return {
-    id, fileName: row.fileName, state, done: running.get(id) ?? 0, total: row.total, tableId: row.tableId,
-    message: state === "interrupted" ? INTERRUPTED : row.message, ...(JSON.parse(row.plan) as Kept),
+    id,
+    fileName: row.fileName,
+    state,
+    done: running.get(id) ?? 0,
+    total: row.total,
+    tableId: row.tableId,
+    message: state === "interrupted" ? INTERRUPTED : row.message,
+    ...(JSON.parse(row.plan) as Kept),
   };
 }
 
@@ -78,7 +98,11 @@ export function startCheck(file: PortalFile, owner: Owner, id: string, plan: Imp
   if (job.state === "checking") return err("This import is being checked already.");
   const { analysis } = job;
   const store = (state: ImportState, kept: Kept, more: { message?: string | null; good?: number; bad?: number } = {}): void => {
-    file.orm.update(imports).set({ state, plan: JSON.stringify(kept), ...more }).where(eq(imports.id, id)).run();
+    file.orm
+      .update(imports)
+      .set({ state, plan: JSON.stringify(kept), ...more })
+      .where(eq(imports.id, id))
+      .run();
   };
   running.set(id, 0);
   store("checking", { analysis, plan }, { message: null });
@@ -88,7 +112,15 @@ export function startCheck(file: PortalFile, owner: Owner, id: string, plan: Imp
       const { code } = e as { code?: string };
       const full = code === "SQLITE_FULL" || code === "ENOSPC";
       if (!full) console.error(e);
-      store("failed", { analysis, plan }, { message: full ? "The disk is full. Nothing was imported; make room and check again." : "The check failed on our side. Nothing was imported." });
+      store(
+        "failed",
+        { analysis, plan },
+        {
+          message: full
+            ? "The disk is full. Nothing was imported; make room and check again."
+            : "The check failed on our side. Nothing was imported.",
+        },
+      );
     })
     .catch(console.error) // a disk so full that not even the state can be written
     .finally(() => running.delete(id));

@@ -44,19 +44,24 @@ export async function receiveFile(id: string, body: ReadableStream<Uint8Array>):
   } catch (e) {
     await rm(importPath(id, "csv"), { force: true });
     if (e === tooLarge) return err("The file is larger than 50 MB. Split it and import the parts one after the other.");
-    if ((e as NodeJS.ErrnoException).code === "ENOSPC") return err("The disk is full, so the file could not be kept. Nothing was imported; make room and try again.");
+    if ((e as NodeJS.ErrnoException).code === "ENOSPC")
+      return err("The disk is full, so the file could not be kept. Nothing was imported; make room and try again.");
     throw e;
   }
   return ok(null);
 }
 
 /** All records of the file with their lines; yields between pieces so that other requests are answered meanwhile. */
-export async function* readRecords(id: string, how: Pick<Analysis, "delimiter" | "encoding">): AsyncGenerator<CsvRecord[], CsvReader["errors"]> {
+export async function* readRecords(
+  id: string,
+  how: Pick<Analysis, "delimiter" | "encoding">,
+): AsyncGenerator<CsvRecord[], CsvReader["errors"]> {
   const reader = new CsvReader(how.delimiter);
   const decoder = new TextDecoder(how.encoding);
   const file = await open(importPath(id, "csv"));
   try {
-    for await (const chunk of file.createReadStream({ highWaterMark: 256 * 1024 })) yield [...reader.push(decoder.decode(chunk as Buffer, { stream: true }))];
+    for await (const chunk of file.createReadStream({ highWaterMark: 256 * 1024 }))
+      yield [...reader.push(decoder.decode(chunk as Buffer, { stream: true }))];
     yield [...reader.push(decoder.decode()), ...reader.end()];
   } finally {
     await file.close().catch(() => {});
@@ -103,7 +108,10 @@ export async function analyse(id: string): Promise<Result<Analysis, string>> {
       const step = await records.next();
       if (step.done) {
         const open = step.value.find((e) => e.code === "open-quote");
-        if (open) return err(`A quotation mark opened on line ${open.line} is never closed, so the rest of the file cannot be read as rows. Close or remove it, then drop the file again.`);
+        if (open)
+          return err(
+            `A quotation mark opened on line ${open.line} is never closed, so the rest of the file cannot be read as rows. Close or remove it, then drop the file again.`,
+          );
         break;
       }
       const problem = survey.see(step.value);
@@ -153,7 +161,8 @@ function headerProblem(cells: readonly string[]): string | null {
     const name = c.trim().toLowerCase();
     if (name === "") return `Column ${i + 1} has no name in the first line. Name it, then drop the file again.`;
     const before = seen.get(name);
-    if (before !== undefined) return `Columns ${before + 1} and ${i + 1} are both called “${c.trim()}”. Rename one, then drop the file again.`;
+    if (before !== undefined)
+      return `Columns ${before + 1} and ${i + 1} are both called “${c.trim()}”. Rename one, then drop the file again.`;
     seen.set(name, i);
   }
   return null;

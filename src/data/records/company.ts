@@ -38,10 +38,13 @@ export function keepCompanyOf(file: PortalFile, policy: Policy, tableId: string,
     if (!path || path.length < 2) continue;
     for (let i = 0; i < path.length - 1; i++) {
       if (policy.schema.field(path[i]!).options.target !== tableId) continue;
-      const reaches = path.slice(0, i).reduceRight((inner, hop) => {
-        const target = policy.schema.field(hop).options.target!;
-        return `${q(hop)} IN (SELECT id FROM ${q(target)} WHERE ${inner})`;
-      }, `${q(path[i]!)} = ?`);
+      const reaches = path.slice(0, i).reduceRight(
+        (inner, hop) => {
+          const target = policy.schema.field(hop).options.target!;
+          return `${q(hop)} IN (SELECT id FROM ${q(target)} WHERE ${inner})`;
+        },
+        `${q(path[i]!)} = ?`,
+      );
       file.db.prepare(`UPDATE ${q(table.id)} SET company_id = ${leadsTo(policy, table.id, path)} WHERE ${reaches}`).run(id);
     }
   }

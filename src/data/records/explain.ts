@@ -15,12 +15,27 @@ export interface Explained {
 }
 
 /** Records of a table in their usual order, each with the explanation for that viewer. */
-export function explainRecords(file: PortalFile, policy: Policy, owner: Owner, viewer: Viewer, tableId: string, page: { limit: number; offset: number; search: string }): Explained[] {
+export function explainRecords(
+  file: PortalFile,
+  policy: Policy,
+  owner: Owner,
+  viewer: Viewer,
+  tableId: string,
+  page: { limit: number; offset: number; search: string },
+): Explained[] {
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
   return listRecords(file, policy, owner, tableId, { ...page, only: new Set([table.labelFieldId]) }).records.flatMap((r) => {
     const row = readRow(file, policy.schema, table, r.id);
-    return row ? [{ id: r.id, label: String(r.fields[table.labelFieldId] ?? table.singular), explanation: explain(policy, viewer, "see", tableId, row, world) }] : [];
+    return row
+      ? [
+          {
+            id: r.id,
+            label: String(r.fields[table.labelFieldId] ?? table.singular),
+            explanation: explain(policy, viewer, "see", tableId, row, world),
+          },
+        ]
+      : [];
   });
 }
 
@@ -28,5 +43,10 @@ export function explainRecords(file: PortalFile, policy: Policy, owner: Owner, v
 export const explainTable = (file: PortalFile, policy: Policy, _owner: Owner, viewer: Viewer, tableId: string): Explanation =>
   explain(policy, viewer, "see", tableId, null, worldOf(file, policy.schema));
 
-export const seenCounts = (file: PortalFile, policy: Policy, _owner: Owner, viewer: Viewer): { table: string; seen: number; all: number }[] =>
+export const seenCounts = (
+  file: PortalFile,
+  policy: Policy,
+  _owner: Owner,
+  viewer: Viewer,
+): { table: string; seen: number; all: number }[] =>
   policy.schema.tables.map((t) => ({ table: t.id, seen: countRecords(file, policy, viewer, t.id), all: countOf(file, t.id) }));

@@ -43,23 +43,34 @@ export function seenLabels(file: PortalFile, policy: Policy, viewer: Viewer, tab
 export function manyTargets(file: PortalFile, field: Field, ids: readonly string[]): Map<string, string[]> {
   const found = new Map<string, string[]>();
   const { from, to } = linkColumns(field);
-  const rows = file.statements.rows(
-    `many ${field.id}`,
-    () => {
-      const link = sql.identifier(linkTableName(field));
-      return sql`SELECT ${sql.identifier(from)}, ${sql.identifier(to)} FROM ${link} WHERE ${sql.identifier(to)} IS NOT NULL AND ${sql.identifier(from)} IN (SELECT value FROM json_each(${sql.placeholder("p0")})) ORDER BY ${sql.identifier(to)}`;
-    },
-    [JSON.stringify(ids)],
-  );
+  const rows = file.statements.rows(`many ${field.id}`, () => {
+    const link = sql.identifier(linkTableName(field));
+    return sql`SELECT ${sql.identifier(from)}, ${sql.identifier(to)} FROM ${link} WHERE ${sql.identifier(to)} IS NOT NULL AND ${sql.identifier(from)} IN (SELECT value FROM json_each(${sql.placeholder("p0")})) ORDER BY ${sql.identifier(to)}`;
+  }, [JSON.stringify(ids)]);
   for (const [record, target] of rows as [string, string][]) found.set(record, [...(found.get(record) ?? []), target]);
   return found;
 }
 
-export function withLinks(file: PortalFile, policy: Policy, viewer: Viewer, raws: readonly RawRecord[], fields: readonly Field[]): SeenRecord[] {
+export function withLinks(
+  file: PortalFile,
+  policy: Policy,
+  viewer: Viewer,
+  raws: readonly RawRecord[],
+  fields: readonly Field[],
+): SeenRecord[] {
   const relations = fields.filter((f) => f.type === "relation");
   const many = fields.filter((f) => f.type === "relations");
   if (relations.length === 0 && many.length === 0) return raws.map((r) => ({ id: r.id, fields: r.values as Record<string, SeenValue> }));
-  const targets = new Map(many.map((f) => [f.id, manyTargets(file, f, raws.map((r) => r.id))]));
+  const targets = new Map(
+    many.map((f) => [
+      f.id,
+      manyTargets(
+        file,
+        f,
+        raws.map((r) => r.id),
+      ),
+    ]),
+  );
   const wanted = new Map<string, Set<string>>();
   const want = (table: string, id: string): unknown => (wanted.get(table) ?? wanted.set(table, new Set()).get(table)!).add(id);
   for (const r of raws) {

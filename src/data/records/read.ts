@@ -56,13 +56,23 @@ function wherePredicate(policy: Policy, viewer: Viewer, table: string, q: Omit<Q
 /** Text fields, choices and the names of related records, as far as they are known to the viewer. */
 export function searchCondition(policy: Policy, viewer: Viewer, table: string, words: string): Condition {
   const known = new Set(knownFields(policy, viewer, table));
-  const of = policy.schema.table(table).fields.filter((f) => known.has(f.id)).flatMap((f): Condition[] => {
-    const has = (path: string[]): Condition => ({ kind: "test", path, operator: "contains", operands: [{ kind: "literal", value: words }] });
-    if (f.type === "text" || f.type === "long-text" || f.type === "choice") return [has([f.id])];
-    if (f.type !== "relation") return [];
-    const label = policy.schema.table(f.options.target!).labelFieldId;
-    return knownFields(policy, viewer, f.options.target!).includes(label) && policy.schema.field(label).type === "text" ? [has([f.id, label])] : [];
-  });
+  const of = policy.schema
+    .table(table)
+    .fields.filter((f) => known.has(f.id))
+    .flatMap((f): Condition[] => {
+      const has = (path: string[]): Condition => ({
+        kind: "test",
+        path,
+        operator: "contains",
+        operands: [{ kind: "literal", value: words }],
+      });
+      if (f.type === "text" || f.type === "long-text" || f.type === "choice") return [has([f.id])];
+      if (f.type !== "relation") return [];
+      const label = policy.schema.table(f.options.target!).labelFieldId;
+      return knownFields(policy, viewer, f.options.target!).includes(label) && policy.schema.field(label).type === "text"
+        ? [has([f.id, label])]
+        : [];
+    });
   return { kind: "any", of };
 }
 
@@ -80,7 +90,11 @@ function sortKey(policy: Policy, viewer: Viewer, table: string, s: Sort, values:
   if (!target) {
     const key = `${s.field}${s.descending ? "-" : "+"}${shape(where, schema, values)}`;
     const plain = where.kind === "always";
-    return { descending: s.descending, shape: key, build: (p) => (plain ? sql`${t.key(s.field)}` : sql`CASE WHEN ${compile(where, table, schema, p)} THEN ${t.key(s.field)} END`) };
+    return {
+      descending: s.descending,
+      shape: key,
+      build: (p) => (plain ? sql`${t.key(s.field)}` : sql`CASE WHEN ${compile(where, table, schema, p)} THEN ${t.key(s.field)} END`),
+    };
   }
   // By the name of the related record, where both the relation and the name may be read.
   const label = schema.table(target).labelFieldId;
@@ -98,7 +112,9 @@ function sortKey(policy: Policy, viewer: Viewer, table: string, s: Sort, values:
   };
 }
 
-export const defaultSort = (policy: Policy, table: string): Sort[] => [{ field: policy.schema.table(table).labelFieldId, descending: false }];
+export const defaultSort = (policy: Policy, table: string): Sort[] => [
+  { field: policy.schema.table(table).labelFieldId, descending: false },
+];
 
 export function listRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Query): Page {
   const where = wherePredicate(policy, viewer, table, q);
@@ -138,7 +154,13 @@ export function listRecords(file: PortalFile, policy: Policy, viewer: Viewer, ta
   const rows = file.statements.rows(sqlKey, build, bound);
   const more = rows.length > q.limit;
   if (more) rows.pop();
-  const records = withLinks(file, policy, viewer, rows.map((r) => decodeRow(chosen, r)), chosen.fields);
+  const records = withLinks(
+    file,
+    policy,
+    viewer,
+    rows.map((r) => decodeRow(chosen, r)),
+    chosen.fields,
+  );
   const last = rows[rows.length - 1]?.[0] as string | undefined;
   return { records, next: () => (more && last !== undefined ? positionOf(file, policy, viewer, table, sorts, last) : null) };
 }
@@ -150,7 +172,10 @@ function positionOf(file: PortalFile, policy: Policy, viewer: Viewer, table: str
   const build = (): SQL => {
     const t = physical(policy.schema, table);
     const params = new Parameters();
-    return sql`SELECT ${sql.join(keys.map((k) => k.build(params)), sql`, `)} FROM ${t.table} WHERE ${t.id} = ${params.next()}`;
+    return sql`SELECT ${sql.join(
+      keys.map((k) => k.build(params)),
+      sql`, `,
+    )} FROM ${t.table} WHERE ${t.id} = ${params.next()}`;
   };
   const found = file.statements.row(`position ${table} ${keys.map((k) => k.shape).join(",")}`, build, [...values, id]);
   return [...(found as Position), id];
@@ -159,7 +184,13 @@ function positionOf(file: PortalFile, policy: Policy, viewer: Viewer, table: str
 const afterShape = (after: Position): string => `a${after.map((v) => (v === null ? "n" : "v")).join("")}`;
 
 /** Rows after a position, empties first when rising and last when falling, as SQLite orders NULL. */
-function afterSql(after: Position, keys: readonly SortKey[], columns: readonly SQL[], id: SQL | Parameters | unknown, params: Parameters): SQL {
+function afterSql(
+  after: Position,
+  keys: readonly SortKey[],
+  columns: readonly SQL[],
+  id: SQL | Parameters | unknown,
+  params: Parameters,
+): SQL {
   const at = keys.map(() => params.next());
   const atId = params.next();
   const idColumn = id as SQL;

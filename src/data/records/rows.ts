@@ -12,14 +12,10 @@ export function worldOf(file: PortalFile, schema: Schema): World {
 
 export function readRow(file: PortalFile, schema: Schema, table: Table, id: string): Row | undefined {
   const stored = table.fields.filter(hasColumn);
-  const raw = file.statements.row(
-    `row ${table.id} ${schema.version}`,
-    () => {
-      const t = physical(schema, table.id);
-      return sql`SELECT ${sql.join([t.company, ...stored.map((f) => t.column(f.id))], sql`, `)} FROM ${t.table} WHERE ${t.id} = ${sql.placeholder("p0")}`;
-    },
-    [id],
-  );
+  const raw = file.statements.row(`row ${table.id} ${schema.version}`, () => {
+    const t = physical(schema, table.id);
+    return sql`SELECT ${sql.join([t.company, ...stored.map((f) => t.column(f.id))], sql`, `)} FROM ${t.table} WHERE ${t.id} = ${sql.placeholder("p0")}`;
+  }, [id]);
   if (!raw) return undefined;
   const values: Record<string, Value> = {};
   for (const [i, f] of stored.entries()) values[f.id] = decodeValue(f, raw[i + 1]);
@@ -28,7 +24,8 @@ export function readRow(file: PortalFile, schema: Schema, table: Table, id: stri
     const { from, to } = linkColumns(f);
     const rows = file.statements.rows(
       `linked ${f.id}`,
-      () => sql`SELECT ${sql.identifier(to)} FROM ${sql.identifier(linkTableName(f))} WHERE ${sql.identifier(from)} = ${sql.placeholder("p0")} AND ${sql.identifier(to)} IS NOT NULL ORDER BY 1`,
+      () =>
+        sql`SELECT ${sql.identifier(to)} FROM ${sql.identifier(linkTableName(f))} WHERE ${sql.identifier(from)} = ${sql.placeholder("p0")} AND ${sql.identifier(to)} IS NOT NULL ORDER BY 1`,
       [id],
     );
     values[f.id] = rows.map((r) => r[0] as string);

@@ -19,7 +19,13 @@ export function insertColumns(table: Table): string[] {
   return ["id", "created_at", "created_by", "changed_at", "changed_by", ...own];
 }
 
-export function insertValues(table: Table, id: string, values: Readonly<Record<string, Value | undefined>>, by: string, at: string): (string | number | null)[] {
+export function insertValues(
+  table: Table,
+  id: string,
+  values: Readonly<Record<string, Value | undefined>>,
+  by: string,
+  at: string,
+): (string | number | null)[] {
   const out: (string | number | null)[] = [id, at, by, at, by];
   for (const f of table.fields) {
     if (!hasColumn(f)) continue;
@@ -35,12 +41,26 @@ export const insertText = (table: Table): string => {
   return `INSERT INTO ${q(table.id)} (${columns.map(q).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
 };
 
-export function insertRow(file: PortalFile, table: Table, id: string, values: Readonly<Record<string, Value | undefined>>, by: string): void {
+export function insertRow(
+  file: PortalFile,
+  table: Table,
+  id: string,
+  values: Readonly<Record<string, Value | undefined>>,
+  by: string,
+): void {
   file.db.prepare(insertText(table)).run(...insertValues(table, id, values, by, new Date().toISOString()));
-  for (const f of table.fields) if (f.type === "relations" && !f.system) setLinks(file, f.id, id, (values[f.id] as string[] | undefined) ?? []);
+  for (const f of table.fields)
+    if (f.type === "relations" && !f.system) setLinks(file, f.id, id, (values[f.id] as string[] | undefined) ?? []);
 }
 
-export function updateRow(file: PortalFile, schema: Schema, table: Table, id: string, changes: Readonly<Record<string, Value>>, by: string): void {
+export function updateRow(
+  file: PortalFile,
+  schema: Schema,
+  table: Table,
+  id: string,
+  changes: Readonly<Record<string, Value>>,
+  by: string,
+): void {
   const sets = ["version = version + 1", "changed_at = ?", "changed_by = ?"];
   const bound: unknown[] = [new Date().toISOString(), by];
   for (const [fieldId, value] of Object.entries(changes)) {

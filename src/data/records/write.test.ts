@@ -24,27 +24,58 @@ beforeEach(() => {
   file = memoryPortal();
   ({ schema, t } = makeTestSchema(file));
   f = Object.fromEntries(schema.tables.flatMap((x) => x.fields.map((y) => [`${x.slug}.${y.slug}`, y.id])));
-  const grant = (table: string, actions: Action[], changes: string[], filter: Grant["filter"] = null): Grant => ({ id: `${table}-${actions.join()}`, roles: ["lead"], table, actions, filter, fields: schema.table(table).fields.map((x) => x.id), changes });
+  const grant = (table: string, actions: Action[], changes: string[], filter: Grant["filter"] = null): Grant => ({
+    id: `${table}-${actions.join()}`,
+    roles: ["lead"],
+    table,
+    actions,
+    filter,
+    fields: schema.table(table).fields.map((x) => x.id),
+    changes,
+  });
   policy = new Policy(schema, {
     roles: [{ id: "lead", name: "Lead", side: "client", includes: [] }],
-    walls: { [t.sites]: { kind: "owned", path: [f["sites.company"]!] }, [t.projects]: { kind: "owned", path: [f["projects.company"]!] }, [t.signs]: { kind: "owned", path: [f["signs.project"]!, f["projects.company"]!] } },
+    walls: {
+      [t.sites]: { kind: "owned", path: [f["sites.company"]!] },
+      [t.projects]: { kind: "owned", path: [f["projects.company"]!] },
+      [t.signs]: { kind: "owned", path: [f["signs.project"]!, f["projects.company"]!] },
+    },
     grants: [
       grant(t.sites, ["see", "add", "change"], [f["sites.name"]!, f["sites.company"]!]),
       grant(t.projects, ["see", "add", "remove"], [f["projects.title"]!]),
-      grant(t.signs, ["see", "add", "change"], [f["signs.code"]!, f["signs.project"]!, f["signs.site"]!, f["signs.type"]!], { kind: "test", path: [f["signs.type"]!], operator: "is-not", operands: [{ kind: "literal", value: "Totem" }] }),
+      grant(t.signs, ["see", "add", "change"], [f["signs.code"]!, f["signs.project"]!, f["signs.site"]!, f["signs.type"]!], {
+        kind: "test",
+        path: [f["signs.type"]!],
+        operator: "is-not",
+        operands: [{ kind: "literal", value: "Totem" }],
+      }),
     ],
   });
   for (const c of ["c1", "c2"]) insertRow(file, schema.companies, c, { f_company_name: c }, "test");
   for (const c of ["1", "2"]) {
     insertRow(file, schema.table(t.sites), `s${c}`, { [f["sites.name"]!]: `Site ${c}`, [f["sites.company"]!]: `c${c}` }, "test");
-    insertRow(file, schema.table(t.projects), `p${c}`, { [f["projects.title"]!]: `Project ${c}`, [f["projects.company"]!]: `c${c}` }, "test");
-    insertRow(file, schema.table(t.signs), `n${c}`, { [f["signs.code"]!]: `Sign ${c}`, [f["signs.project"]!]: `p${c}`, [f["signs.type"]!]: "Door" }, "test");
+    insertRow(
+      file,
+      schema.table(t.projects),
+      `p${c}`,
+      { [f["projects.title"]!]: `Project ${c}`, [f["projects.company"]!]: `c${c}` },
+      "test",
+    );
+    insertRow(
+      file,
+      schema.table(t.signs),
+      `n${c}`,
+      { [f["signs.code"]!]: `Sign ${c}`, [f["signs.project"]!]: `p${c}`, [f["signs.type"]!]: "Door" },
+      "test",
+    );
   }
   for (const table of schema.tables) keepCompanies(file, policy, table.id);
 });
 
-const add = (who: Viewer, table: string, values: Record<string, string | null>) => addRecord(file, policy, who, table, Object.fromEntries(Object.entries(values).map(([k, v]) => [f[k]!, v])));
-const change = (who: Viewer, table: string, id: string, values: Record<string, string | null>, seen: string | null = null) => changeRecord(file, policy, who, table, id, Object.fromEntries(Object.entries(values).map(([k, v]) => [f[k]!, v])), seen);
+const add = (who: Viewer, table: string, values: Record<string, string | null>) =>
+  addRecord(file, policy, who, table, Object.fromEntries(Object.entries(values).map(([k, v]) => [f[k]!, v])));
+const change = (who: Viewer, table: string, id: string, values: Record<string, string | null>, seen: string | null = null) =>
+  changeRecord(file, policy, who, table, id, Object.fromEntries(Object.entries(values).map(([k, v]) => [f[k]!, v])), seen);
 const code = (r: { ok: true } | { ok: false; error: { code: string } }): string => (r.ok ? "ok" : r.error.code);
 const companyOf = (table: string, id: string) => file.db.prepare(`SELECT company_id FROM "${table}" WHERE id = ?`).pluck().get(id);
 
@@ -60,7 +91,10 @@ describe("adding", () => {
     expect(code(add(lead, t.signs, { "signs.code": "X", "signs.project": null, "signs.type": "Door" }))).toBe("not-allowed"); // a broken path
   });
   it("a relation to another company's record reads like one to nothing", () => {
-    const [theirs, never] = [add(lead, t.signs, { "signs.project": "p1", "signs.site": "s2" }), add(lead, t.signs, { "signs.project": "p1", "signs.site": "never" })];
+    const [theirs, never] = [
+      add(lead, t.signs, { "signs.project": "p1", "signs.site": "s2" }),
+      add(lead, t.signs, { "signs.project": "p1", "signs.site": "never" }),
+    ];
     expect(code(theirs)).toBe("invalid");
     expect(theirs).toEqual(never);
   });

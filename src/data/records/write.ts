@@ -32,7 +32,11 @@ export type Given = Readonly<Record<string, Value>>;
 const actorOf = (viewer: Viewer): string => viewer.person?.id ?? viewer.kind;
 
 /** What a viewer sees of a record, as a strong validator (RFC 9110 section 8.8.3): hidden changes do not show in it. */
-export const etagOf = (r: SeenRecord): string => `"${createHash("sha256").update(JSON.stringify([r.id, Object.entries(r.fields).sort()])).digest("base64url").slice(0, 22)}"`;
+export const etagOf = (r: SeenRecord): string =>
+  `"${createHash("sha256")
+    .update(JSON.stringify([r.id, Object.entries(r.fields).sort()]))
+    .digest("base64url")
+    .slice(0, 22)}"`;
 
 /** The field that the wall fills in by itself: for a client, the company of a new record is the one they act for. */
 function automaticCompany(policy: Policy, viewer: Viewer, table: string): string | null {
@@ -72,7 +76,9 @@ function companyOf(policy: Policy, table: string, id: string, values: Given, wor
 }
 
 function missing(table: Table, values: Given): { field: string; message: string }[] {
-  return table.fields.filter((f) => f.options.required && isEmpty(values[f.id])).map((f) => ({ field: f.id, message: `${f.name} is needed.` }));
+  return table.fields
+    .filter((f) => f.options.required && isEmpty(values[f.id]))
+    .map((f) => ({ field: f.id, message: `${f.name} is needed.` }));
 }
 
 /** Relations must point at records that exist, for the owner too. */
@@ -88,7 +94,13 @@ function dangling(policy: Policy, given: Given, world: World): { field: string; 
 function refusal(policy: Policy, d: Decision & { outcome: "refused" }): WriteError {
   const relations = d.reasons.filter((r) => r.code === "relation");
   if (relations.length === d.reasons.length && relations.length > 0) {
-    return { code: "invalid", errors: relations.map((r) => ({ field: r.field, message: `${policy.schema.field(r.field).name} must point to a record that you can see.` })) };
+    return {
+      code: "invalid",
+      errors: relations.map((r) => ({
+        field: r.field,
+        message: `${policy.schema.field(r.field).name} must point to a record that you can see.`,
+      })),
+    };
   }
   const feature = d.reasons.find((r) => r.code === "feature");
   if (feature && d.reasons.every((r) => r.code === "feature")) return { code: "plan-needed", feature: feature.feature };
@@ -96,7 +108,13 @@ function refusal(policy: Policy, d: Decision & { outcome: "refused" }): WriteErr
   return { code: "not-allowed", reasons: d.reasons };
 }
 
-export function addRecord(file: PortalFile, policy: Policy, viewer: Viewer, tableId: string, given: Given): Result<{ id: string }, WriteError> {
+export function addRecord(
+  file: PortalFile,
+  policy: Policy,
+  viewer: Viewer,
+  tableId: string,
+  given: Given,
+): Result<{ id: string }, WriteError> {
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
   return file.db.transaction((): Result<{ id: string }, WriteError> => {
@@ -120,7 +138,13 @@ export function addRecord(file: PortalFile, policy: Policy, viewer: Viewer, tabl
 
 /** `seen` is the validator of the record as the editor last saw it; null overwrites whatever is there. */
 export function changeRecord(
-  file: PortalFile, policy: Policy, viewer: Viewer, tableId: string, id: string, given: Given, seen: string | null,
+  file: PortalFile,
+  policy: Policy,
+  viewer: Viewer,
+  tableId: string,
+  id: string,
+  given: Given,
+  seen: string | null,
 ): Result<SeenRecord, WriteError> {
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
@@ -158,12 +182,18 @@ export function removeRecord(file: PortalFile, policy: Policy, viewer: Viewer, t
     const decided = decide(policy, viewer, "remove", tableId, row, world);
     if (decided.outcome === "refused") return err(refusal(policy, decided));
     if (table.kind !== "ordinary") {
-      return err({ code: "invalid", errors: [{ field: table.labelFieldId, message: `${table.name} are ended under People and companies, not removed from the grid.` }] });
+      return err({
+        code: "invalid",
+        errors: [{ field: table.labelFieldId, message: `${table.name} are ended under People and companies, not removed from the grid.` }],
+      });
     }
     const body: Removed = { row, pointed: detach(file, policy, tableId, id) };
     for (const f of table.fields) if (f.type === "relations") file.db.prepare(`DELETE FROM "l_${f.id}" WHERE record_id = ?`).run(id);
     file.db.prepare(`DELETE FROM "${tableId}" WHERE id = ?`).run(id);
-    file.orm.insert(t.removed).values({ recordId: id, tableId, body: JSON.stringify(body), at: new Date().toISOString() }).run();
+    file.orm
+      .insert(t.removed)
+      .values({ recordId: id, tableId, body: JSON.stringify(body), at: new Date().toISOString() })
+      .run();
     audit(file, { actor: actorOf(viewer), act: "removed", tableId, recordId: id });
     return ok(null);
   })();
@@ -215,7 +245,6 @@ export function restoreRecord(file: PortalFile, policy: Policy, owner: Owner, id
   })();
 }
 
-
 /** Field ids of this record that the viewer may change; none where the record itself may not be changed. For showing a control, never for protecting. */
 export function changeableFields(file: PortalFile, policy: Policy, viewer: Viewer, tableId: string, id: string): string[] {
   const table = policy.schema.table(tableId);
@@ -225,5 +254,7 @@ export function changeableFields(file: PortalFile, policy: Policy, viewer: Viewe
   if (decided.outcome === "refused") return [];
   const grants = policy.rules.grants.filter((g) => decided.grants.includes(g.id));
   const automatic = automaticCompany(policy, viewer, tableId);
-  return table.fields.filter((f) => !f.system && f.id !== automatic && (viewer.kind === "owner" || grants.some((g) => g.changes.includes(f.id)))).map((f) => f.id);
+  return table.fields
+    .filter((f) => !f.system && f.id !== automatic && (viewer.kind === "owner" || grants.some((g) => g.changes.includes(f.id))))
+    .map((f) => f.id);
 }

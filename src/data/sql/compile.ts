@@ -19,7 +19,10 @@ export class Parameters {
   next = (): SQL => sql`${sql.placeholder(`p${this.#n++}`)}`;
   list = (length: number): SQL =>
     length <= INLINE_LIST
-      ? sql`(${sql.join(Array.from({ length }, () => this.next()), sql`, `)})`
+      ? sql`(${sql.join(
+          Array.from({ length }, () => this.next()),
+          sql`, `,
+        )})`
       : sql`(SELECT value FROM json_each(${this.next()}))`;
 }
 
@@ -31,9 +34,15 @@ export function compile(p: Predicate, tableId: string, schema: Schema, params: P
     case "never":
       return sql`0`;
     case "all":
-      return sql`(${sql.join(p.of.map((q) => compile(q, tableId, schema, params)), sql` AND `)})`;
+      return sql`(${sql.join(
+        p.of.map((q) => compile(q, tableId, schema, params)),
+        sql` AND `,
+      )})`;
     case "any":
-      return sql`(${sql.join(p.of.map((q) => compile(q, tableId, schema, params)), sql` OR `)})`;
+      return sql`(${sql.join(
+        p.of.map((q) => compile(q, tableId, schema, params)),
+        sql` OR `,
+      )})`;
     case "not":
       return sql`((${compile(p.of, tableId, schema, params)}) IS NOT TRUE)`;
     case "owned":
@@ -115,7 +124,10 @@ function compileMany(p: Predicate & { kind: "compare" }, field: Field, t: Physic
     case "has-none":
       return sql`(${anyOf(json())}) IS NOT TRUE`;
     case "has-all":
-      return sql`(${sql.join(p.values.map(() => anyOf(json())), sql` AND `)})`;
+      return sql`(${sql.join(
+        p.values.map(() => anyOf(json())),
+        sql` AND `,
+      )})`;
     case "is-empty":
       return sql`NOT ${someLinked(field, t)}`;
     case "is-not-empty":
@@ -132,8 +144,7 @@ function someLinked(field: Field, t: Physical): SQL {
   return sql`${t.id} IN (SELECT ${link}.${sql.identifier(from)} FROM ${link} WHERE ${link}.${sql.identifier(to)} IS NOT NULL)`;
 }
 
-const stored = (v: Scalar, field: Field): Scalar =>
-  typeof v === "boolean" ? (v ? 1 : 0) : foldsCase(field.type) ? fold(String(v)) : v;
+const stored = (v: Scalar, field: Field): Scalar => (typeof v === "boolean" ? (v ? 1 : 0) : foldsCase(field.type) ? fold(String(v)) : v);
 
 /** Scopes are kept with their policy, so the same predicate comes again and again: its shape is worked out once. */
 const shapes = new WeakMap<Predicate, { schema: Schema; text: string; values: readonly Scalar[] }>();

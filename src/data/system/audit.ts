@@ -11,5 +11,8 @@ export interface AuditEntry {
 }
 
 export function audit(file: PortalFile, e: AuditEntry): void {
-  file.orm.insert(t.audit).values({ at: new Date().toISOString(), tableId: null, recordId: null, detail: null, ...e }).run();
+  file.orm
+    .insert(t.audit)
+    .values({ at: new Date().toISOString(), tableId: null, recordId: null, detail: null, ...e })
+    .run();
 }

@@ -6,7 +6,10 @@ import * as control from "./control-tables";
 import { CONTROL, migrate, PORTAL } from "./migrations";
 import * as portal from "./portal-tables";
 
-describe.each([["control", CONTROL, control.ALL], ["portal", PORTAL, portal.ALL]] as const)("%s file", (_, steps, tables) => {
+describe.each([
+  ["control", CONTROL, control.ALL],
+  ["portal", PORTAL, portal.ALL],
+] as const)("%s file", (_, steps, tables) => {
   const db = new Database(":memory:");
   migrate(db, steps);
   it.each(Object.values(tables).map((t) => [getTableName(t), t] as const))("%s has the columns that the queries expect", (name, table) => {
@@ -14,7 +17,8 @@ describe.each([["control", CONTROL, control.ALL], ["portal", PORTAL, portal.ALL]
     const wanted = Object.values(getTableColumns(table)) as SQLiteColumn[];
     expect(found.map((c) => c.name).sort()).toEqual(wanted.map((c) => c.name).sort());
     // A primary key is never null, though SQLite does not report a text one so.
-    for (const w of wanted.filter((c) => !c.primary)) expect([w.name, found.find((c) => c.name === w.name)!.notnull === 1]).toEqual([w.name, w.notNull]);
+    for (const w of wanted.filter((c) => !c.primary))
+      expect([w.name, found.find((c) => c.name === w.name)!.notnull === 1]).toEqual([w.name, w.notNull]);
   });
   it("is made once, and a file of a newer Elkhorn is refused with a sentence", () => {
     migrate(db, steps);

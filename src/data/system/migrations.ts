@@ -30,7 +30,8 @@ export const PORTAL: readonly string[] = [
 
 export function migrate(db: Database.Database, steps: readonly string[]): void {
   const have = db.pragma("user_version", { simple: true }) as number;
-  if (have > steps.length) throw new Error(`This file was made by a newer Elkhorn (step ${have} of ${steps.length} known). Update Elkhorn to open it.`);
+  if (have > steps.length)
+    throw new Error(`This file was made by a newer Elkhorn (step ${have} of ${steps.length} known). Update Elkhorn to open it.`);
   for (let i = have; i < steps.length; i++) {
     db.transaction(() => {
       db.exec(steps[i]!);

@@ -117,4 +117,19 @@ export const imports = sqliteTable("sys_imports", {
 });
 
 /** Named for the drift test. */
-export const ALL = { meta, tables, fields, definitions, draft, memberships, credentials, sessions, links, attempts, subscriptions, audit, removed, imports };
+export const ALL = {
+  meta,
+  tables,
+  fields,
+  definitions,
+  draft,
+  memberships,
+  credentials,
+  sessions,
+  links,
+  attempts,
+  subscriptions,
+  audit,
+  removed,
+  imports,
+};

@@ -7,7 +7,30 @@ import { operatorsFor, takesList, takesNoValue } from "@/core/schema/operators";
 import { type Field, isRelation, type Schema, type Table, type Value } from "@/core/schema/types";
 import { type TestRecord, testViewer } from "./world";
 
-const TEXTS = ["a", "A", "É", "é", "e\u0301", "ß", "ẞ", "ss", "10", "9", "%", "_", "a_b", "O'Hare", '"q"', "😀", "\uffee", "K", "\u212a", " ", "aa", "Ab"];
+const TEXTS = [
+  "a",
+  "A",
+  "É",
+  "é",
+  "e\u0301",
+  "ß",
+  "ẞ",
+  "ss",
+  "10",
+  "9",
+  "%",
+  "_",
+  "a_b",
+  "O'Hare",
+  '"q"',
+  "😀",
+  "\uffee",
+  "K",
+  "\u212a",
+  " ",
+  "aa",
+  "Ab",
+];
 const IDS = { t_companies: ["c1", "c2", "c3"], t_people: ["p1", "p2", "p3"] } as Record<string, string[]>;
 
 export const idsOf = (table: string): string[] => IDS[table] ?? [1, 2, 3, 4, 5].map((n) => `${table}-${n}`);
@@ -46,21 +69,33 @@ export function records(schema: Schema): fc.Arbitrary<TestRecord[]> {
       table: fc.constant(table.id),
       id: fc.constant(id),
       companyId: table.kind === "people" ? fc.constant(null) : fc.constantFrom("c1", "c2", null),
-      values: fc.record(Object.fromEntries(table.fields.map((f) => [f.id, f.id === "f_person_email" ? fc.constant(`${id}@x.example`) : valueFor(f)]))),
+      values: fc.record(
+        Object.fromEntries(table.fields.map((f) => [f.id, f.id === "f_person_email" ? fc.constant(`${id}@x.example`) : valueFor(f)])),
+      ),
     });
-  return fc.tuple(...schema.tables.flatMap((t) => idsOf(t.id).map((id) => one(t, id)))).map((list) =>
-    list.map((r) => (r.table === "t_companies" ? { ...r, companyId: r.id } : r)),
-  );
+  return fc
+    .tuple(...schema.tables.flatMap((t) => idsOf(t.id).map((id) => one(t, id))))
+    .map((list) => list.map((r) => (r.table === "t_companies" ? { ...r, companyId: r.id } : r)));
 }
 
 function operand(f: Field, list: boolean, schema: Schema): fc.Arbitrary<Operand> {
-  const literal: fc.Arbitrary<Operand> = (list ? fc.array(single(f), { maxLength: 3 }) : single(f)).map((value) => ({ kind: "literal", value }) as Operand);
+  const literal: fc.Arbitrary<Operand> = (list ? fc.array(single(f), { maxLength: 3 }) : single(f)).map(
+    (value) => ({ kind: "literal", value }) as Operand,
+  );
   const options: fc.Arbitrary<Operand>[] = [literal, literal];
   if (f.options.target === "t_companies") options.push(fc.constant({ kind: "viewer", of: "company", field: null }));
   if (f.options.target === "t_people") options.push(fc.constant({ kind: "viewer", of: "person", field: null }));
-  if (f.type === "date") options.push(fc.record({ kind: fc.constant("date" as const), anchor: fc.constantFrom("today" as const, "start of month" as const), days: fc.integer({ min: -2, max: 2 }) }));
+  if (f.type === "date")
+    options.push(
+      fc.record({
+        kind: fc.constant("date" as const),
+        anchor: fc.constantFrom("today" as const, "start of month" as const),
+        days: fc.integer({ min: -2, max: 2 }),
+      }),
+    );
   if (f.type === "text") options.push(fc.constant({ kind: "viewer", of: "person", field: "f_person_name" }));
-  if (f.type === "relation" && f.options.target === schema.tableBySlug("sites")?.id) options.push(fc.constant({ kind: "viewer", of: "person", field: "their_sites" }));
+  if (f.type === "relation" && f.options.target === schema.tableBySlug("sites")?.id)
+    options.push(fc.constant({ kind: "viewer", of: "person", field: "their_sites" }));
   return fc.oneof(...options);
 }
 
@@ -74,7 +109,9 @@ function path(schema: Schema, table: Table, hops: number): fc.Arbitrary<Field[]>
   const here = fc.constantFrom(...table.fields).map((f) => [f]);
   const onward = table.fields.filter(isRelation);
   if (hops === 0 || onward.length === 0) return here;
-  const further = fc.constantFrom(...onward).chain((f) => path(schema, schema.table(f.options.target!), hops - 1).map((rest) => [f, ...rest]));
+  const further = fc
+    .constantFrom(...onward)
+    .chain((f) => path(schema, schema.table(f.options.target!), hops - 1).map((rest) => [f, ...rest]));
   return fc.oneof({ arbitrary: here, weight: 2 }, { arbitrary: further, weight: 1 });
 }
 
@@ -83,9 +120,9 @@ function test(schema: Schema, table: Table): fc.Arbitrary<Condition> {
     const f = fields[fields.length - 1]!;
     return fc.constantFrom(...operatorsFor(f.type)).chain((operator) => {
       const n = takesNoValue(operator) ? 0 : operator === "between" ? 2 : 1;
-      return fc.array(operand(f, takesList(operator), schema), { minLength: n, maxLength: n }).map(
-        (operands): Condition => ({ kind: "test", path: fields.map((x) => x.id), operator, operands }),
-      );
+      return fc
+        .array(operand(f, takesList(operator), schema), { minLength: n, maxLength: n })
+        .map((operands): Condition => ({ kind: "test", path: fields.map((x) => x.id), operator, operands }));
     });
   });
 }
@@ -115,7 +152,10 @@ export function policy(schema: Schema): fc.Arbitrary<RandomPolicy> {
     if (t.kind === "people") return fc.constantFrom<Wall>({ kind: "owned", path: ["f_person_companies"] }, { kind: "agency-only" });
     if (t.kind === "companies") return fc.constant<Wall>({ kind: "owned", path: [] });
     const first = t.fields.find((f) => f.type === "relation")!;
-    return fc.oneof({ arbitrary: fc.constant<Wall>({ kind: "owned", path: [first.id] }), weight: 5 }, fc.constantFrom<Wall>({ kind: "shared" }, { kind: "shared" }, { kind: "agency-only" }));
+    return fc.oneof(
+      { arbitrary: fc.constant<Wall>({ kind: "owned", path: [first.id] }), weight: 5 },
+      fc.constantFrom<Wall>({ kind: "shared" }, { kind: "shared" }, { kind: "agency-only" }),
+    );
   };
   const grant = fc.constantFrom(...schema.tables).chain((t) =>
     fc.record({
@@ -130,13 +170,15 @@ export function policy(schema: Schema): fc.Arbitrary<RandomPolicy> {
     }),
   );
   return fc.record({
-    roles: fc.constantFrom<Role[]>(...[[], ["onlooker"], ["manager", "onlooker"]].map((includes): Role[] => [
-      { id: "lead", name: "Lead", side: "client", includes },
-      { id: "manager", name: "Manager", side: "client", includes: ["onlooker"] },
-      { id: "onlooker", name: "Onlooker", side: "client", includes: [] },
-      { id: "workshop", name: "Workshop", side: "agency", includes: [] },
-      { id: "public", name: "Public", side: "visitor", includes: [] },
-    ])),
+    roles: fc.constantFrom<Role[]>(
+      ...[[], ["onlooker"], ["manager", "onlooker"]].map((includes): Role[] => [
+        { id: "lead", name: "Lead", side: "client", includes },
+        { id: "manager", name: "Manager", side: "client", includes: ["onlooker"] },
+        { id: "onlooker", name: "Onlooker", side: "client", includes: [] },
+        { id: "workshop", name: "Workshop", side: "agency", includes: [] },
+        { id: "public", name: "Public", side: "visitor", includes: [] },
+      ]),
+    ),
     walls: fc.tuple(...schema.tables.map(wall)).map((walls) => Object.fromEntries(walls.map((w, i) => [schema.tables[i]!.id, w]))),
     grants: fc.array(grant, { minLength: 6, maxLength: 16 }),
   });
@@ -160,5 +202,8 @@ export function viewer(schema: Schema): fc.Arbitrary<Viewer> {
       features: new Set(p.features),
     }),
   );
-  return fc.oneof({ arbitrary: signedIn, weight: 9 }, { arbitrary: fc.constant(testViewer({ kind: "visitor", person: null, company: null, membershipId: null })), weight: 1 });
+  return fc.oneof(
+    { arbitrary: signedIn, weight: 9 },
+    { arbitrary: fc.constant(testViewer({ kind: "visitor", person: null, company: null, membershipId: null })), weight: 1 },
+  );
 }

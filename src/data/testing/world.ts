@@ -20,14 +20,25 @@ export function memoryPortal(): PortalFile {
 }
 
 /** Companies, People, Sites (company), Projects (company, lead), Signs (project, site, tags: sites; text, number, ...). */
-export function makeTestSchema(file: PortalFile): { schema: Schema; t: Record<"sites" | "projects" | "signs" | "people" | "companies", string> } {
+export function makeTestSchema(file: PortalFile): {
+  schema: Schema;
+  t: Record<"sites" | "projects" | "signs" | "people" | "companies", string>;
+} {
   addBuiltInTables(file);
   const sites = addTable(file, {
-    slug: "sites", name: "Sites", singular: "Site",
-    fields: [{ slug: "name", name: "Name", type: "text" }, { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } }, { slug: "open", name: "Open", type: "yes-no" }],
+    slug: "sites",
+    name: "Sites",
+    singular: "Site",
+    fields: [
+      { slug: "name", name: "Name", type: "text" },
+      { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } },
+      { slug: "open", name: "Open", type: "yes-no" },
+    ],
   });
   const projects = addTable(file, {
-    slug: "projects", name: "Projects", singular: "Project",
+    slug: "projects",
+    name: "Projects",
+    singular: "Project",
     fields: [
       { slug: "title", name: "Title", type: "text" },
       { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } },
@@ -36,7 +47,9 @@ export function makeTestSchema(file: PortalFile): { schema: Schema; t: Record<"s
     ],
   });
   const signs = addTable(file, {
-    slug: "signs", name: "Signs", singular: "Sign",
+    slug: "signs",
+    name: "Signs",
+    singular: "Sign",
     fields: [
       { slug: "code", name: "Code", type: "text" },
       { slug: "note", name: "Note", type: "long-text" },

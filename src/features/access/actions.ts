@@ -13,7 +13,13 @@ import { changeDraft, discardDraft, draftOf, publish } from "@/data/definitions"
 import { newId } from "@/data/ids";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 
-const testInput = z.object({ path: z.array(z.string()).min(1).max(4), operator: z.string(), value: z.string().max(4000), from: z.enum(["literal", "person", "company", "date"]), field: z.string().nullable() });
+const testInput = z.object({
+  path: z.array(z.string()).min(1).max(4),
+  operator: z.string(),
+  value: z.string().max(4000),
+  from: z.enum(["literal", "person", "company", "date"]),
+  field: z.string().nullable(),
+});
 const grantInput = z.object({
   id: z.string().nullable(),
   revision: z.number().int(),
@@ -45,8 +51,17 @@ function testOf(schema: Schema, t: z.infer<typeof testInput>): Condition | strin
     const days = Number(t.value || "0");
     return Number.isInteger(days) ? test([{ kind: "date", anchor: "today", days }]) : "Write a whole number of days, such as -30.";
   }
-  const single = { ...field, type: field.type === "relations" ? ("relation" as const) : field.type === "choices" ? ("choice" as const) : field.type };
-  const parts = takesList(operator) || operator === "between" ? t.value.split(";").map((x) => x.trim()).filter(Boolean) : [t.value];
+  const single = {
+    ...field,
+    type: field.type === "relations" ? ("relation" as const) : field.type === "choices" ? ("choice" as const) : field.type,
+  };
+  const parts =
+    takesList(operator) || operator === "between"
+      ? t.value
+          .split(";")
+          .map((x) => x.trim())
+          .filter(Boolean)
+      : [t.value];
   const values: (string | number | boolean)[] = [];
   for (const part of parts) {
     const read = readCell(single, part);
@@ -54,7 +69,10 @@ function testOf(schema: Schema, t: z.infer<typeof testInput>): Condition | strin
     if (read.value !== null) values.push(read.value as string | number | boolean);
   }
   if (values.length === 0) return `${field.name}: write a value to compare with.`;
-  if (operator === "between") return values.length === 2 ? test(values.map((value) => ({ kind: "literal", value }))) : `${field.name}: write two values with a semicolon between.`;
+  if (operator === "between")
+    return values.length === 2
+      ? test(values.map((value) => ({ kind: "literal", value })))
+      : `${field.name}: write two values with a semicolon between.`;
   return test([{ kind: "literal", value: takesList(operator) ? values : values[0]! }]);
 }
 
@@ -71,14 +89,26 @@ export async function saveGrant(slug: string, input: GrantInput): Promise<Access
   return change(p, g.revision, (d) => {
     const before = d.grants.find((x) => x.id === g.id);
     const grant = {
-      id: before?.id ?? `g_${newId().replaceAll("-", "")}`, roles: g.roles, table: g.table, actions: g.actions, fields: g.fields, changes: g.changes, feature: g.feature,
-      filter: g.keepFilter ? (before?.filter ?? null) : written, validFrom: before?.validFrom ?? null, validUntil: before?.validUntil ?? null,
+      id: before?.id ?? `g_${newId().replaceAll("-", "")}`,
+      roles: g.roles,
+      table: g.table,
+      actions: g.actions,
+      fields: g.fields,
+      changes: g.changes,
+      feature: g.feature,
+      filter: g.keepFilter ? (before?.filter ?? null) : written,
+      validFrom: before?.validFrom ?? null,
+      validUntil: before?.validUntil ?? null,
     };
     return { ...d, grants: before ? d.grants.map((x) => (x.id === g.id ? grant : x)) : [...d.grants, grant] };
   });
 }
 
-export async function removeGrant(slug: string, id: string, revision: number): Promise<{ ok: true; grant: string } | { ok: false; messages: string[] }> {
+export async function removeGrant(
+  slug: string,
+  id: string,
+  revision: number,
+): Promise<{ ok: true; grant: string } | { ok: false; messages: string[] }> {
   const p = await officePortalWrite(slug);
   const grant = draftOf(p.file, p.owner).definition.grants.find((g) => g.id === id);
   if (!grant) return { ok: false, messages: ["This grant is gone already."] };

@@ -25,7 +25,8 @@ export function accessView(p: OfficePortal): AccessView {
   const { schema } = p.live.policy;
   const names: Names = {
     company: (id) => companyFacts(p.file, id)?.name,
-    record: (table, id) => String(readRecord(p.file, p.live.policy, p.owner, table, id)?.fields[schema.table(table).labelFieldId] ?? "another record"),
+    record: (table, id) =>
+      String(readRecord(p.file, p.live.policy, p.owner, table, id)?.fields[schema.table(table).labelFieldId] ?? "another record"),
     feature: (id) => draft.definition.features.find((f) => f.id === id)?.name,
   };
   return { definition: draft.definition, revision: draft.revision, policy: new Policy(schema, draft.definition), schema, names };
@@ -40,12 +41,16 @@ export function fieldWords(v: AccessView, g: Grant): string {
   const hidden = table.fields.filter((f) => !g.fields.includes(f.id));
   if (hidden.length === 0) return "All fields.";
   const shown = table.fields.filter((f) => g.fields.includes(f.id));
-  return hidden.length <= shown.length ? `All fields but ${hidden.map((f) => f.name).join(", ")}.` : `Only ${shown.map((f) => f.name).join(", ") || "no field at all"}.`;
+  return hidden.length <= shown.length
+    ? `All fields but ${hidden.map((f) => f.name).join(", ")}.`
+    : `Only ${shown.map((f) => f.name).join(", ") || "no field at all"}.`;
 }
 
 export const changeWords = (v: AccessView, g: Grant): string => {
   const set = v.schema.findTable(g.table)?.fields.filter((f) => g.changes.includes(f.id)) ?? [];
-  return set.length > 0 && (g.actions.includes("add") || g.actions.includes("change")) ? `May set ${set.map((f) => f.name).join(", ")}.` : "";
+  return set.length > 0 && (g.actions.includes("add") || g.actions.includes("change"))
+    ? `May set ${set.map((f) => f.name).join(", ")}.`
+    : "";
 };
 
 /** Walls that a table could have: every way of to-one relations to a company, then shared and agency-only. */
@@ -61,7 +66,11 @@ export function wallChoices(schema: Schema, table: Table): { wall: Wall; words: 
   if (table.kind === "companies") ways.push([]);
   else if (table.kind === "people") ways.push(["f_person_companies"]);
   else walk(table, []);
-  const walls: Wall[] = [...ways.sort((a, b) => a.length - b.length).map((path): Wall => ({ kind: "owned", path })), { kind: "shared" }, { kind: "agency-only" }];
+  const walls: Wall[] = [
+    ...ways.sort((a, b) => a.length - b.length).map((path): Wall => ({ kind: "owned", path })),
+    { kind: "shared" },
+    { kind: "agency-only" },
+  ];
   return walls.map((wall) => ({ wall, words: wallSentence(schema, table.id, wall) }));
 }
 
@@ -86,7 +95,12 @@ export function pathChoices(schema: Schema, table: Table): PathChoice[] {
     found.push(...layer);
     layer = layer.flatMap((path) => {
       const last = path[path.length - 1]!;
-      return isRelation(last) && hops < 3 ? schema.table(last.options.target!).fields.filter((f) => !path.includes(f)).map((f) => [...path, f]) : [];
+      return isRelation(last) && hops < 3
+        ? schema
+            .table(last.options.target!)
+            .fields.filter((f) => !path.includes(f))
+            .map((f) => [...path, f])
+        : [];
     });
   }
   const leads = (path: Field[]): number => {
@@ -94,9 +108,13 @@ export function pathChoices(schema: Schema, table: Table): PathChoice[] {
     return target === schema.people.id || target === schema.companies.id ? 0 : target ? 1 : 2;
   };
   const own: PathChoice = {
-    path: [SELF], words: `The ${table.singular.toLowerCase()} itself`, type: "relation", choices: [],
+    path: [SELF],
+    words: `The ${table.singular.toLowerCase()} itself`,
+    type: "relation",
+    choices: [],
     operators: (["any-of", "none-of"] as const).map((id) => ({ id, words: operatorWords(id, "relation"), noValue: false })),
-    person: viewerFields(schema, schema.people, table.id, table.id === schema.people.id), company: viewerFields(schema, schema.companies, table.id, table.id === schema.companies.id),
+    person: viewerFields(schema, schema.people, table.id, table.id === schema.people.id),
+    company: viewerFields(schema, schema.companies, table.id, table.id === schema.companies.id),
   };
   const paths = found.slice(0, MOST_PATHS).sort((a, b) => a.length - b.length || leads(a) - leads(b));
   return [...paths.map((path) => choiceOf(schema, path)), ...(own.person.length + own.company.length > 0 ? [own] : [])];
@@ -106,7 +124,10 @@ function choiceOf(schema: Schema, path: Field[]): PathChoice {
   const last = path[path.length - 1]!;
   const { target } = last.options;
   return {
-    path: path.map((f) => f.id), words: path.map((f) => f.name).join(" › "), type: last.type, choices: last.options.choices ?? [],
+    path: path.map((f) => f.id),
+    words: path.map((f) => f.name).join(" › "),
+    type: last.type,
+    choices: last.options.choices ?? [],
     operators: operatorsFor(last.type).map((id) => ({ id, words: operatorWords(id, last.type), noValue: takesNoValue(id) })),
     person: target ? viewerFields(schema, schema.people, target, target === schema.people.id) : sameType(schema.people, last),
     company: target ? viewerFields(schema, schema.companies, target, target === schema.companies.id) : sameType(schema.companies, last),
@@ -117,7 +138,8 @@ function viewerFields(_: Schema, of: Table, target: string, itself: boolean): { 
   const fields = of.fields.filter((f) => f.options.target === target).map((f) => ({ id: f.id, words: f.name }));
   return itself ? [{ id: null, words: of.kind === "people" ? "themselves" : "itself" }, ...fields] : fields;
 }
-const sameType = (of: Table, f: Field): { id: string | null; words: string }[] => of.fields.filter((x) => x.type === f.type && !x.options.target).map((x) => ({ id: x.id, words: x.name }));
+const sameType = (of: Table, f: Field): { id: string | null; words: string }[] =>
+  of.fields.filter((x) => x.type === f.type && !x.options.target).map((x) => ({ id: x.id, words: x.name }));
 
 /** A grant's filter as rows of the editor, or null where it is deeper than one level of all-of tests. */
 export function editableTests(g: Grant | null): GrantInput["tests"] | null {
@@ -126,12 +148,22 @@ export function editableTests(g: Grant | null): GrantInput["tests"] | null {
   const flat = filter.kind === "test" || (filter.kind === "all" && filter.of.every((c) => c.kind === "test"));
   if (!flat) return null;
   const tests = testsOf(filter);
-  if (tests.some((t) => t.operands.some((o) => o.kind === "date" && o.anchor !== "today") || (t.operator === "between" && t.operands.some((o) => o.kind !== "literal")))) return null;
+  if (
+    tests.some(
+      (t) =>
+        t.operands.some((o) => o.kind === "date" && o.anchor !== "today") ||
+        (t.operator === "between" && t.operands.some((o) => o.kind !== "literal")),
+    )
+  )
+    return null;
   return tests.map((t) => {
     const [first] = t.operands;
-    const literal = t.operands.map((o) => (o.kind === "literal" ? (Array.isArray(o.value) ? o.value.join(";") : String(o.value)) : "")).join(";");
+    const literal = t.operands
+      .map((o) => (o.kind === "literal" ? (Array.isArray(o.value) ? o.value.join(";") : String(o.value)) : ""))
+      .join(";");
     return {
-      path: t.path, operator: t.operator,
+      path: t.path,
+      operator: t.operator,
       from: first?.kind === "viewer" ? first.of : first?.kind === "date" ? ("date" as const) : ("literal" as const),
       field: first?.kind === "viewer" ? first.field : null,
       value: first?.kind === "date" ? String(first.days) : literal,
@@ -142,7 +174,10 @@ export function editableTests(g: Grant | null): GrantInput["tests"] | null {
 export const filterWords = (v: AccessView, g: Grant): string => conditionWords(v.schema, g.filter, v.names);
 
 /** What a draft changes, one sentence each. */
-export function draftChanges(v: AccessView, live: Definition): { added: string[]; removed: string[]; changed: { before: string; after: string }[]; walls: string[] } {
+export function draftChanges(
+  v: AccessView,
+  live: Definition,
+): { added: string[]; removed: string[]; changed: { before: string; after: string }[]; walls: string[] } {
   const before = new Policy(v.schema, live);
   const was = new Map(live.grants.map((g) => [g.id, g]));
   const is = new Map(v.definition.grants.map((g) => [g.id, g]));
@@ -150,7 +185,11 @@ export function draftChanges(v: AccessView, live: Definition): { added: string[]
   return {
     added: v.definition.grants.filter((g) => !was.has(g.id)).map((g) => line(v.policy, g)),
     removed: live.grants.filter((g) => !is.has(g.id)).map((g) => line(before, g)),
-    changed: v.definition.grants.filter((g) => was.has(g.id) && JSON.stringify(was.get(g.id)) !== JSON.stringify(g)).map((g) => ({ before: line(before, was.get(g.id)!), after: line(v.policy, g) })),
-    walls: Object.entries(v.definition.walls).filter(([t, w]) => v.schema.findTable(t) && JSON.stringify(live.walls[t]) !== JSON.stringify(w)).map(([t, w]) => wallSentence(v.schema, t, w)),
+    changed: v.definition.grants
+      .filter((g) => was.has(g.id) && JSON.stringify(was.get(g.id)) !== JSON.stringify(g))
+      .map((g) => ({ before: line(before, was.get(g.id)!), after: line(v.policy, g) })),
+    walls: Object.entries(v.definition.walls)
+      .filter(([t, w]) => v.schema.findTable(t) && JSON.stringify(live.walls[t]) !== JSON.stringify(w))
+      .map(([t, w]) => wallSentence(v.schema, t, w)),
   };
 }

@@ -17,7 +17,12 @@ function* pieces(r: ApiRequest, table: Table, query: Query): Generator<SeenRecor
   let after = query.after;
   for (;;) {
     const { offset: _, ...rest } = query;
-    const page = listRecords(r.file, r.published.policy, r.viewer, table.id, { ...rest, ...(after ? { after } : {}), limit: PIECE, forExport: true });
+    const page = listRecords(r.file, r.published.policy, r.viewer, table.id, {
+      ...rest,
+      ...(after ? { after } : {}),
+      limit: PIECE,
+      forExport: true,
+    });
     yield page.records;
     const next = page.next();
     if (!next) return;
@@ -29,26 +34,33 @@ function* pieces(r: ApiRequest, table: Table, query: Query): Generator<SeenRecor
 function exportFields(r: ApiRequest, table: Table): Field[] {
   const s = scope(r.published.policy, r.viewer, table.id, "export");
   const seen = scope(r.published.policy, r.viewer, table.id, "see");
-  const listed = (f: Field): boolean => s.everything || (s.grants.some((g) => g.grant.fields.includes(f.id)) && seen.grants.some((g) => g.grant.fields.includes(f.id)));
+  const listed = (f: Field): boolean =>
+    s.everything || (s.grants.some((g) => g.grant.fields.includes(f.id)) && seen.grants.some((g) => g.grant.fields.includes(f.id)));
   return table.fields.filter(listed);
 }
 
 export async function getExport(r: ApiRequest): Promise<Response> {
   const table = openTable(r);
   const format = r.query.get("format") ?? "csv";
-  if (!["csv", "json", "xlsx"].includes(format)) throw invalid("The format is csv, json or xlsx.", [{ field: "format", message: "csv, json or xlsx" }]);
+  if (!["csv", "json", "xlsx"].includes(format))
+    throw invalid("The format is csv, json or xlsx.", [{ field: "format", message: "csv, json or xlsx" }]);
   const s = scope(r.published.policy, r.viewer, table.id, "export");
   if (!s.everything && s.grants.length === 0) throw new Problem("not-allowed", `Your roles do not let you download ${table.name}.`);
   const { query } = listQuery(r, table);
   const fields = exportFields(r, table);
   const headers = (type: string) => ({
-    "content-type": type, "content-disposition": `attachment; filename="${table.slug}.${format}"`, "cache-control": "private, no-store",
+    "content-type": type,
+    "content-disposition": `attachment; filename="${table.slug}.${format}"`,
+    "cache-control": "private, no-store",
   });
   if (format === "json") {
     const records = [...pieces(r, table, query)].flat().map((x) => recordJson(table, x));
     return new Response(JSON.stringify({ records }), { headers: headers("application/json") });
   }
-  if (format === "xlsx") return new Response(await xlsx(fields, pieces(r, table, query)), { headers: headers("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet") });
+  if (format === "xlsx")
+    return new Response(await xlsx(fields, pieces(r, table, query)), {
+      headers: headers("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
+    });
   return new Response(csvStream(fields, pieces(r, table, query)), { headers: headers("text/csv; charset=utf-8") });
 }
 
@@ -70,9 +82,17 @@ function csvStream(fields: readonly Field[], parts: Generator<SeenRecord[]>): Re
 async function xlsx(fields: readonly Field[], parts: Generator<SeenRecord[]>): Promise<BodyInit> {
   const rows: SheetData = [fields.map((f) => ({ value: f.name, fontWeight: "bold" as const }))];
   for (const part of parts) {
-    if (rows.length + part.length > MOST_XLSX) throw invalid(`A spreadsheet takes at most ${MOST_XLSX.toLocaleString("en")} rows here; narrow the list or take CSV.`);
+    if (rows.length + part.length > MOST_XLSX)
+      throw invalid(`A spreadsheet takes at most ${MOST_XLSX.toLocaleString("en")} rows here; narrow the list or take CSV.`);
     // Cells are typed: text is text, and no spreadsheet reads it as a formula.
-    for (const x of part) rows.push(fields.map((f) => ((v) => (v === null ? null : typeof v === "number" ? { value: v, type: Number } : { value: String(v), type: String }))(toCell(f, x.fields[f.id]))));
+    for (const x of part)
+      rows.push(
+        fields.map((f) =>
+          ((v) => (v === null ? null : typeof v === "number" ? { value: v, type: Number } : { value: String(v), type: String }))(
+            toCell(f, x.fields[f.id]),
+          ),
+        ),
+      );
   }
   const made = (await writeXlsx(rows)) as unknown as { toBuffer?: () => Promise<Buffer> };
   const buffer = made.toBuffer ? await made.toBuffer() : (made as unknown as Buffer);

@@ -30,13 +30,20 @@ export async function postSession(r: ApiRequest): Promise<Response> {
   if (!body.success) throw invalid("An e-mail address and a password are needed.", issues(body.error));
   const done = await signInWithPassword(r.file, body.data.email, body.data.password, Date.now());
   if (!done.ok) {
-    if (done.error.code === "too-many") throw new Problem("too-many", `Too many tries. Wait ${done.error.seconds} seconds.`, undefined, { "retry-after": String(done.error.seconds) });
+    if (done.error.code === "too-many")
+      throw new Problem("too-many", `Too many tries. Wait ${done.error.seconds} seconds.`, undefined, {
+        "retry-after": String(done.error.seconds),
+      });
     throw new Problem("not-signed-in", "That e-mail address and password do not go together.");
   }
   await setSessionCookie(r.slug, r.base, done.value.token);
   const person = personFacts(r.file, done.value.personId)!;
   const first = membershipsOf(r.file, person.id)[0];
-  return json({ person: { id: person.id, name: person.name, email: person.email }, company: companyJson(first), roles: roleNames(r, first?.roles ?? []) });
+  return json({
+    person: { id: person.id, name: person.name, email: person.email },
+    company: companyJson(first),
+    roles: roleNames(r, first?.roles ?? []),
+  });
 }
 
 export async function deleteSession(r: ApiRequest): Promise<Response> {
@@ -47,7 +54,8 @@ export async function deleteSession(r: ApiRequest): Promise<Response> {
 
 const companyJson = (m: { companyId: string | null; companyName: string | null; companySlug: string | null } | undefined) =>
   m?.companyId ? { id: m.companyId, name: m.companyName, slug: m.companySlug } : null;
-const roleNames = (r: ApiRequest, ids: readonly string[]): { id: string; name: string }[] => ids.map((id) => ({ id, name: r.published.policy.role(id)?.name ?? id }));
+const roleNames = (r: ApiRequest, ids: readonly string[]): { id: string; name: string }[] =>
+  ids.map((id) => ({ id, name: r.published.policy.role(id)?.name ?? id }));
 
 export function getMe(r: ApiRequest): Response {
   signedIn(r);
@@ -71,12 +79,18 @@ export function getMe(r: ApiRequest): Response {
 export function getTables(r: ApiRequest): Response {
   const { policy } = r.published;
   const can = (table: Table, a: Action): boolean => ((s) => s.everything || s.grants.length > 0)(scope(policy, r.viewer, table.id, a));
-  const tables = policy.schema.tables.filter((t) => can(t, "see")).map((t) => {
-    const seen = new Set(knownFields(policy, r.viewer, t.id));
-    const set = new Set(["add", "change"].flatMap((a) => scope(policy, r.viewer, t.id, a as Action).grants.flatMap((g) => g.grant.changes)));
-    const fields = t.fields.filter((f) => seen.has(f.id)).map((f) => ({ slug: f.slug, name: f.name, type: f.type, actions: set.has(f.id) ? ["see", "change"] : ["see"] }));
-    return { slug: t.slug, name: t.name, actions: ACTIONS.filter((a) => can(t, a)), fields };
-  });
+  const tables = policy.schema.tables
+    .filter((t) => can(t, "see"))
+    .map((t) => {
+      const seen = new Set(knownFields(policy, r.viewer, t.id));
+      const set = new Set(
+        ["add", "change"].flatMap((a) => scope(policy, r.viewer, t.id, a as Action).grants.flatMap((g) => g.grant.changes)),
+      );
+      const fields = t.fields
+        .filter((f) => seen.has(f.id))
+        .map((f) => ({ slug: f.slug, name: f.name, type: f.type, actions: set.has(f.id) ? ["see", "change"] : ["see"] }));
+      return { slug: t.slug, name: t.name, actions: ACTIONS.filter((a) => can(t, a)), fields };
+    });
   return json({ tables });
 }
 
@@ -87,7 +101,11 @@ export function getRecords(r: ApiRequest): Response {
   const page = listRecords(r.file, policy, r.viewer, table.id, query);
   const next = page.next();
   const total = countRecords(r.file, policy, r.viewer, table.id, { condition: query.condition ?? null, search: query.search ?? "" });
-  return json({ records: page.records.map((x) => recordJson(table, x)), total, nextCursor: next ? writeCursor(r.slug, r.viewer, key, next) : null });
+  return json({
+    records: page.records.map((x) => recordJson(table, x)),
+    total,
+    nextCursor: next ? writeCursor(r.slug, r.viewer, key, next) : null,
+  });
 }
 
 export function getRecord(r: ApiRequest): Response {
@@ -103,7 +121,10 @@ const recordResponse = (table: Table, record: SeenRecord, status: number): Respo
 async function givenFields(r: ApiRequest, table: Table): Promise<Record<string, Value>> {
   const body = fieldsBody.safeParse(await jsonBody(r.request));
   if (!body.success) throw invalid("A body is { fields: { ... } }.", issues(body.error));
-  const known = new Set([...knownFields(r.published.policy, r.viewer, table.id), ...["add", "change"].flatMap((a) => scope(r.published.policy, r.viewer, table.id, a as Action).grants.flatMap((g) => g.grant.changes))]);
+  const known = new Set([
+    ...knownFields(r.published.policy, r.viewer, table.id),
+    ...["add", "change"].flatMap((a) => scope(r.published.policy, r.viewer, table.id, a as Action).grants.flatMap((g) => g.grant.changes)),
+  ]);
   const values: Record<string, Value> = {};
   const errors: FieldProblem[] = [];
   for (const [slug, v] of Object.entries(body.data.fields)) {
@@ -123,14 +144,20 @@ function refuse(r: ApiRequest, table: Table, e: WriteError): Problem {
     case "not-found":
       return notFound();
     case "not-allowed": {
-      const fields = e.reasons.flatMap((x) => (x.code === "field" ? [{ field: slug(x.field), message: "This field may not be set by you." }] : []));
-      const detail = fields.length > 0 ? reasonSentence(r.published.policy, e.reasons[0]!) : `Your roles do not allow this on ${table.name}.`;
+      const fields = e.reasons.flatMap((x) =>
+        x.code === "field" ? [{ field: slug(x.field), message: "This field may not be set by you." }] : [],
+      );
+      const detail =
+        fields.length > 0 ? reasonSentence(r.published.policy, e.reasons[0]!) : `Your roles do not allow this on ${table.name}.`;
       return new Problem("not-allowed", detail, fields.length > 0 ? fields : undefined);
     }
     case "plan-needed":
       return new Problem("plan-needed", `This is not part of your company's plan.`);
     case "invalid":
-      return invalid("Some fields are not valid.", e.errors.map((x) => ({ field: slug(x.field), message: x.message })));
+      return invalid(
+        "Some fields are not valid.",
+        e.errors.map((x) => ({ field: slug(x.field), message: x.message })),
+      );
     case "stale":
       return new Problem("stale", "Somebody changed this record after you read it. Read it again, then make your change.");
   }
@@ -149,7 +176,15 @@ export async function patchRecord(r: ApiRequest): Promise<Response> {
   const table = openTable(r);
   signedIn(r);
   const seen = r.request.headers.get("if-match");
-  const done = changeRecord(r.file, r.published.policy, r.viewer, table.id, r.params.id ?? "", await givenFields(r, table), seen === "*" ? null : seen);
+  const done = changeRecord(
+    r.file,
+    r.published.policy,
+    r.viewer,
+    table.id,
+    r.params.id ?? "",
+    await givenFields(r, table),
+    seen === "*" ? null : seen,
+  );
   if (!done.ok) throw refuse(r, table, done.error);
   return recordResponse(table, done.value, 200);
 }

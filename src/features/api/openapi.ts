@@ -6,13 +6,21 @@ import { credentialsBody, fieldsBody } from "./handlers";
 import { listParams } from "./query";
 import { type ApiRequest, json } from "./route";
 
-const link = { oneOf: [{ type: "object", properties: { id: { type: "string" }, label: { type: "string" } }, required: ["id", "label"] }, { type: "object", properties: { withheld: { const: true } }, required: ["withheld"] }] };
+const link = {
+  oneOf: [
+    { type: "object", properties: { id: { type: "string" }, label: { type: "string" } }, required: ["id", "label"] },
+    { type: "object", properties: { withheld: { const: true } }, required: ["withheld"] },
+  ],
+};
 
 const VALUE: Record<FieldType, (f: Field) => object> = {
   text: () => ({ type: ["string", "null"] }),
   "long-text": () => ({ type: ["string", "null"] }),
   number: () => ({ type: ["number", "null"] }),
-  money: (f) => ({ type: ["object", "null"], properties: { amount: { type: "integer", description: "Minor units." }, currency: { const: f.options.currency } } }),
+  money: (f) => ({
+    type: ["object", "null"],
+    properties: { amount: { type: "integer", description: "Minor units." }, currency: { const: f.options.currency } },
+  }),
   date: () => ({ type: ["string", "null"], format: "date" }),
   "yes-no": () => ({ type: ["boolean", "null"] }),
   choice: (f) => ({ enum: [...(f.options.choices ?? []), null] }),
@@ -21,8 +29,14 @@ const VALUE: Record<FieldType, (f: Field) => object> = {
   relations: () => ({ type: "array", items: link }),
 };
 
-const problem = { description: "A problem (RFC 9457).", content: { "application/problem+json": { schema: { $ref: "#/components/schemas/Problem" } } } };
-const ok = (schema: object, description = "Done."): object => ({ "200": { description, content: { "application/json": { schema } } }, default: problem });
+const problem = {
+  description: "A problem (RFC 9457).",
+  content: { "application/problem+json": { schema: { $ref: "#/components/schemas/Problem" } } },
+};
+const ok = (schema: object, description = "Done."): object => ({
+  "200": { description, content: { "application/json": { schema } } },
+  default: problem,
+});
 const body = (schema: z.ZodType): object => ({ required: true, content: { "application/json": { schema: z.toJSONSchema(schema) } } });
 
 export function getOpenApi(r: ApiRequest): Response {
@@ -31,30 +45,82 @@ export function getOpenApi(r: ApiRequest): Response {
   const params = z.toJSONSchema(listParams, { io: "input" }).properties as Record<string, object>;
   const listParameters = Object.entries(params).map(([name, schema]) => ({ name, in: "query", required: false, schema }));
   const paths: Record<string, object> = {
-    "/session": { post: { summary: "Sign in", requestBody: body(credentialsBody), responses: ok({ type: "object" }, "Signed in; the session is in the cookie.") }, delete: { summary: "Sign out", responses: { "204": { description: "Signed out." } } } },
+    "/session": {
+      post: {
+        summary: "Sign in",
+        requestBody: body(credentialsBody),
+        responses: ok({ type: "object" }, "Signed in; the session is in the cookie."),
+      },
+      delete: { summary: "Sign out", responses: { "204": { description: "Signed out." } } },
+    },
     "/me": { get: { summary: "Who is signed in", responses: ok({ type: "object" }) } },
     "/tables": { get: { summary: "Tables and fields that are open to the viewer", responses: ok({ type: "object" }) } },
   };
   const schemas: Record<string, object> = {
-    Problem: { type: "object", properties: { type: { type: "string" }, title: { type: "string" }, status: { type: "integer" }, detail: { type: "string" }, errors: { type: "array", items: { type: "object", properties: { field: { type: "string" }, message: { type: "string" } } } } }, required: ["type", "detail"] },
+    Problem: {
+      type: "object",
+      properties: {
+        type: { type: "string" },
+        title: { type: "string" },
+        status: { type: "integer" },
+        detail: { type: "string" },
+        errors: { type: "array", items: { type: "object", properties: { field: { type: "string" }, message: { type: "string" } } } },
+      },
+      required: ["type", "detail"],
+    },
   };
   for (const t of open) {
     const known = new Set(knownFields(policy, r.viewer, t.id));
     const fields = Object.fromEntries(t.fields.filter((f) => known.has(f.id)).map((f) => [f.slug, VALUE[f.type](f)]));
     const record = { $ref: `#/components/schemas/${t.slug}` };
     const id = { name: "id", in: "path", required: true, schema: { type: "string" } };
-    schemas[t.slug] = { type: "object", properties: { id: { type: "string" }, fields: { type: "object", properties: fields, description: "A field that is hidden on a record is absent." } }, required: ["id", "fields"] };
+    schemas[t.slug] = {
+      type: "object",
+      properties: {
+        id: { type: "string" },
+        fields: { type: "object", properties: fields, description: "A field that is hidden on a record is absent." },
+      },
+      required: ["id", "fields"],
+    };
     paths[`/tables/${t.slug}/records`] = {
-      get: { summary: `List ${t.name}`, parameters: listParameters, responses: ok({ type: "object", properties: { records: { type: "array", items: record }, total: { type: "integer" }, nextCursor: { type: ["string", "null"] } } }) },
-      post: { summary: `Add a ${t.singular}`, requestBody: body(fieldsBody), responses: { "201": { description: "Added." }, default: problem } },
+      get: {
+        summary: `List ${t.name}`,
+        parameters: listParameters,
+        responses: ok({
+          type: "object",
+          properties: { records: { type: "array", items: record }, total: { type: "integer" }, nextCursor: { type: ["string", "null"] } },
+        }),
+      },
+      post: {
+        summary: `Add a ${t.singular}`,
+        requestBody: body(fieldsBody),
+        responses: { "201": { description: "Added." }, default: problem },
+      },
     };
     paths[`/tables/${t.slug}/records/{id}`] = {
       parameters: [id],
       get: { summary: `One ${t.singular}`, responses: ok(record) },
-      patch: { summary: `Change a ${t.singular}`, parameters: [{ name: "If-Match", in: "header", schema: { type: "string" } }], requestBody: body(fieldsBody), responses: ok(record) },
+      patch: {
+        summary: `Change a ${t.singular}`,
+        parameters: [{ name: "If-Match", in: "header", schema: { type: "string" } }],
+        requestBody: body(fieldsBody),
+        responses: ok(record),
+      },
       delete: { summary: `Remove a ${t.singular}`, responses: { "204": { description: "Removed." }, default: problem } },
     };
-    paths[`/tables/${t.slug}/export`] = { get: { summary: `Download ${t.name}`, parameters: [{ name: "format", in: "query", schema: { enum: ["csv", "json", "xlsx"] } }, ...listParameters], responses: { "200": { description: "The file." }, default: problem } } };
+    paths[`/tables/${t.slug}/export`] = {
+      get: {
+        summary: `Download ${t.name}`,
+        parameters: [{ name: "format", in: "query", schema: { enum: ["csv", "json", "xlsx"] } }, ...listParameters],
+        responses: { "200": { description: "The file." }, default: problem },
+      },
+    };
   }
-  return json({ openapi: "3.1.0", info: { title: `${definition.portal.name}: HTTP API`, version: String(r.published.version) }, servers: [{ url: `${r.base}/api/v1` }], paths, components: { schemas } });
+  return json({
+    openapi: "3.1.0",
+    info: { title: `${definition.portal.name}: HTTP API`, version: String(r.published.version) },
+    servers: [{ url: `${r.base}/api/v1` }],
+    paths,
+    components: { schemas },
+  });
 }

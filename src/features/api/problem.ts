@@ -28,7 +28,13 @@ export class Problem extends Error {
   }
   response(): Response {
     const [status, title] = STATUS[this.type];
-    const body = { type: this.type, title, status: this.status ?? status, detail: this.detail, ...(this.errors ? { errors: this.errors } : {}) };
+    const body = {
+      type: this.type,
+      title,
+      status: this.status ?? status,
+      detail: this.detail,
+      ...(this.errors ? { errors: this.errors } : {}),
+    };
     return new Response(JSON.stringify(body), {
       status: body.status,
       headers: { "content-type": "application/problem+json", "cache-control": "private, no-store", ...this.headers },
@@ -37,4 +43,5 @@ export class Problem extends Error {
 }
 
 export const notFound = (): Problem => new Problem("not-found", "There is no such thing here, or it is not yours to see.");
-export const invalid = (detail: string, errors?: readonly FieldProblem[], status?: number): Problem => new Problem("invalid", detail, errors, {}, status);
+export const invalid = (detail: string, errors?: readonly FieldProblem[], status?: number): Problem =>
+  new Problem("invalid", detail, errors, {}, status);

@@ -17,25 +17,35 @@ export const listParams = z.object({
 });
 
 /** What a cursor is bound to: the same list, asked for in the same way. */
-export const queryKey = (table: Table, p: z.infer<typeof listParams>): string => JSON.stringify([table.id, p.q, p.filter ?? "", p.sort ?? ""]);
+export const queryKey = (table: Table, p: z.infer<typeof listParams>): string =>
+  JSON.stringify([table.id, p.q, p.filter ?? "", p.sort ?? ""]);
 
 export function listQuery(r: ApiRequest, table: Table): { query: Query; key: string } {
   const parsed = listParams.safeParse(Object.fromEntries(r.query));
   if (!parsed.success) {
-    throw invalid("A part of the address is not valid.", parsed.error.issues.map((i) => ({ field: String(i.path[0]), message: i.message })));
+    throw invalid(
+      "A part of the address is not valid.",
+      parsed.error.issues.map((i) => ({ field: String(i.path[0]), message: i.message })),
+    );
   }
   const p = parsed.data;
   const { policy } = r.published;
   const knows = (tableId: string, fieldId: string): boolean => knownFields(policy, r.viewer, tableId).includes(fieldId);
   const condition = p.filter === undefined ? null : parseFilter(p.filter, policy.schema, table.id, knows);
   if (condition && !condition.ok) {
-    throw condition.error.code === "not-found" ? notFound() : invalid(condition.error.message, [{ field: "filter", message: condition.error.message }]);
+    throw condition.error.code === "not-found"
+      ? notFound()
+      : invalid(condition.error.message, [{ field: "filter", message: condition.error.message }]);
   }
   const key = queryKey(table, p);
   const after = p.cursor === undefined ? undefined : readCursor(r.slug, r.viewer, key, p.cursor);
-  if (p.cursor !== undefined && !after) throw invalid("This cursor does not belong to this list.", [{ field: "cursor", message: "Begin again without a cursor." }]);
+  if (p.cursor !== undefined && !after)
+    throw invalid("This cursor does not belong to this list.", [{ field: "cursor", message: "Begin again without a cursor." }]);
   const sort = p.sort ? sortOf(p.sort, table, (f) => knows(table.id, f)) : undefined;
-  return { key, query: { search: p.q, condition: condition?.value ?? null, limit: p.limit, ...(sort ? { sort } : {}), ...(after ? { after } : {}) } };
+  return {
+    key,
+    query: { search: p.q, condition: condition?.value ?? null, limit: p.limit, ...(sort ? { sort } : {}), ...(after ? { after } : {}) },
+  };
 }
 
 function sortOf(text: string, table: Table, knows: (fieldId: string) => boolean): Sort[] {
@@ -44,7 +54,8 @@ function sortOf(text: string, table: Table, knows: (fieldId: string) => boolean)
     const descending = part.startsWith("-");
     const field = table.fields.find((f) => f.slug === (descending ? part.slice(1) : part));
     if (!field || !knows(field.id)) throw notFound();
-    if (field.type === "relations" || field.type === "choices") throw invalid(`${field.slug} cannot be sorted by.`, [{ field: "sort", message: `${field.slug} has several values.` }]);
+    if (field.type === "relations" || field.type === "choices")
+      throw invalid(`${field.slug} cannot be sorted by.`, [{ field: "sort", message: `${field.slug} has several values.` }]);
     return { field: field.id, descending };
   });
 }

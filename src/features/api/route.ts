@@ -24,9 +24,18 @@ export function apiRoute(handle: (r: ApiRequest) => Promise<Response> | Response
     } catch (e) {
       if (e instanceof Problem) return e.response();
       console.error(e);
-      return new Response(JSON.stringify({ type: "about:blank", title: "Something went wrong", status: 500, detail: "Something went wrong on our side. Nothing was changed." }), {
-        status: 500, headers: { "content-type": "application/problem+json" },
-      });
+      return new Response(
+        JSON.stringify({
+          type: "about:blank",
+          title: "Something went wrong",
+          status: 500,
+          detail: "Something went wrong on our side. Nothing was changed.",
+        }),
+        {
+          status: 500,
+          headers: { "content-type": "application/problem+json" },
+        },
+      );
     }
   };
 }
@@ -35,7 +44,8 @@ export const json = (body: unknown, init: ResponseInit = {}): Response =>
   Response.json(body, { ...init, headers: { "cache-control": "private, no-store", ...init.headers } });
 
 export function signedIn(r: ApiRequest): NonNullable<PortalRequest["session"]> | null {
-  if (r.viewer.kind === "visitor") throw new Problem("not-signed-in", r.mustChoosePassword ? "Choose a new password first, in the portal." : "Sign in first.");
+  if (r.viewer.kind === "visitor")
+    throw new Problem("not-signed-in", r.mustChoosePassword ? "Choose a new password first, in the portal." : "Sign in first.");
   return r.session;
 }
 

@@ -15,6 +15,10 @@ export async function seeAs(slug: string, data: FormData): Promise<void> {
   const membership = membershipsOf(p.file, person.id).find((m) => m.id === wanted);
   const now = Date.now();
   audit(p.file, { actor: p.staff.id, act: "saw the portal as", tableId: "t_people", recordId: person.id });
-  await setSeeAsCookie(slug, seeAsCookie(slug, { personId: person.id, membershipId: membership?.id ?? null, staffId: p.staff.id }, now), SEE_AS_LASTS / 1000);
+  await setSeeAsCookie(
+    slug,
+    seeAsCookie(slug, { personId: person.id, membershipId: membership?.id ?? null, staffId: p.staff.id }, now),
+    SEE_AS_LASTS / 1000,
+  );
   redirect(`/p/${slug}`);
 }

@@ -19,13 +19,22 @@ export function lookAs(p: OfficePortal, personId: string | undefined, membership
   if (!person || !viewer) return null;
   const m = membershipsOf(p.file, person.id).find((x) => x.id === viewer.membershipId);
   const roles = (m?.roles ?? []).map((r) => p.live.policy.role(r)?.name ?? r).join(", ");
-  return { viewer, name: person.name, membershipId: viewer.membershipId, as: m ? `${m.companyName ?? p.live.definition.portal.name}, ${roles}` : "no company" };
+  return {
+    viewer,
+    name: person.name,
+    membershipId: viewer.membershipId,
+    as: m ? `${m.companyName ?? p.live.definition.portal.name}, ${roles}` : "no company",
+  };
 }
 
 export const namesOf = (p: OfficePortal): Names => ({
   company: (id) => companyFacts(p.file, id)?.name,
-  record: (table, id) => String(readRecord(p.file, p.live.policy, p.owner, table, id)?.fields[p.live.policy.schema.table(table).labelFieldId] ?? "another record"),
+  record: (table, id) =>
+    String(
+      readRecord(p.file, p.live.policy, p.owner, table, id)?.fields[p.live.policy.schema.table(table).labelFieldId] ?? "another record",
+    ),
   feature: (id) => p.live.definition.features.find((f) => f.id === id)?.name,
 });
 
-export const sentences = (p: OfficePortal, e: Explanation): { text: string; holds: boolean }[] => explanationSentences(p.live.policy, e, namesOf(p));
+export const sentences = (p: OfficePortal, e: Explanation): { text: string; holds: boolean }[] =>
+  explanationSentences(p.live.policy, e, namesOf(p));

@@ -13,9 +13,17 @@ import { addRecord, changeRecord, etagOf, removeRecord, restoreRecord } from "@/
 import { officePortalWrite } from "@/identity/office-gate";
 import { type FormState, failed } from "@/ui/form";
 
-export type CellAnswer = { ok: true; value: SeenValue; seen: string } | { ok: false; message: string; now?: { value: SeenValue; seen: string } };
+export type CellAnswer =
+  | { ok: true; value: SeenValue; seen: string }
+  | { ok: false; message: string; now?: { value: SeenValue; seen: string } };
 
-const cellChange = z.object({ table: z.string(), record: z.string(), field: z.string(), text: z.string().max(2_000_000), seen: z.string() });
+const cellChange = z.object({
+  table: z.string(),
+  record: z.string(),
+  field: z.string(),
+  text: z.string().max(2_000_000),
+  seen: z.string(),
+});
 
 export async function changeCell(slug: string, input: z.infer<typeof cellChange>): Promise<CellAnswer> {
   const p = await officePortalWrite(slug);
@@ -30,7 +38,11 @@ export async function changeCell(slug: string, input: z.infer<typeof cellChange>
   if (done.ok) return { ok: true, value: done.value.fields[field.id] ?? null, seen: etagOf(done.value) };
   switch (done.error.code) {
     case "stale":
-      return { ok: false, message: "Somebody changed this record meanwhile. Below is what it says now; press Enter to write yours over it.", now: { value: done.error.now.fields[field.id] ?? null, seen: etagOf(done.error.now) } };
+      return {
+        ok: false,
+        message: "Somebody changed this record meanwhile. Below is what it says now; press Enter to write yours over it.",
+        now: { value: done.error.now.fields[field.id] ?? null, seen: etagOf(done.error.now) },
+      };
     case "invalid":
       return { ok: false, message: done.error.errors[0]?.message ?? "That does not fit here." };
     default:
@@ -44,7 +56,11 @@ export async function relationChoices(slug: string, fieldId: string, words: stri
   const target = p.live.policy.schema.findField(fieldId)?.options.target;
   if (!target) return [];
   const table = p.live.policy.schema.table(target);
-  const { records } = listRecords(p.file, p.live.policy, p.owner, target, { search: words.slice(0, 100), limit: 200, only: new Set([table.labelFieldId]) });
+  const { records } = listRecords(p.file, p.live.policy, p.owner, target, {
+    search: words.slice(0, 100),
+    limit: 200,
+    only: new Set([table.labelFieldId]),
+  });
   return records.map((r) => ({ id: r.id, label: String(r.fields[table.labelFieldId] ?? table.singular) }));
 }
 
@@ -78,13 +94,20 @@ export async function addInGrid(slug: string, before: FormState, data: FormData)
   }
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
   const done = addRecord(p.file, p.live.policy, p.owner, table.id, values);
-  if (!done.ok) return failed(before, data, done.error.code === "invalid" ? Object.fromEntries(done.error.errors.map((e) => [e.field, e.message])) : {}, done.error.code === "invalid" ? undefined : "This could not be added.");
+  if (!done.ok)
+    return failed(
+      before,
+      data,
+      done.error.code === "invalid" ? Object.fromEntries(done.error.errors.map((e) => [e.field, e.message])) : {},
+      done.error.code === "invalid" ? undefined : "This could not be added.",
+    );
   revalidatePath(`/portals/${slug}/data`, "layout");
   const label = labelOf(table, readRecord(p.file, p.live.policy, p.owner, table.id, done.value.id)?.fields[table.labelFieldId]);
   redirect(`/portals/${slug}/data/${table.slug}?q=${encodeURIComponent(label)}`);
 }
 
-const fieldText = (f: Field, data: FormData): string => (f.type === "relations" || f.type === "choices" ? data.getAll(f.id).map(String).join(";") : String(data.get(f.id)));
+const fieldText = (f: Field, data: FormData): string =>
+  f.type === "relations" || f.type === "choices" ? data.getAll(f.id).map(String).join(";") : String(data.get(f.id));
 const labelOf = (_: Table, v: SeenValue | undefined): string => (typeof v === "string" ? v : "");
 
 export type PlanAnswer = { ok: true } | { ok: false; problems: { at: number; message: string }[] };
@@ -104,7 +127,10 @@ export async function checkPlan(slug: string, id: string, plan: unknown): Promis
   return started.ok ? { ok: true } : { ok: false, problems: [{ at: -1, message: started.error }] };
 }
 
-export async function bringIn(slug: string, id: string): Promise<{ ok: true; table: string; rows: number } | { ok: false; message: string }> {
+export async function bringIn(
+  slug: string,
+  id: string,
+): Promise<{ ok: true; table: string; rows: number } | { ok: false; message: string }> {
   const p = await officePortalWrite(slug);
   const done = bringInImport(p.file, p.owner, id);
   revalidatePath(`/portals/${slug}`, "layout");

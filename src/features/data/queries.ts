@@ -20,9 +20,18 @@ export function tableRows(p: OfficePortal): TableRow[] {
   const d = draftOf(p.file, p.owner).definition;
   return schema.tables.map((table): TableRow => {
     const wall = d.walls[table.id] ?? { kind: "agency-only" as const };
-    const granted = d.grants.some((g) => g.table === table.id && g.actions.includes("see") && g.roles.some((r) => d.roles.find((x) => x.id === r)?.side !== "agency"));
+    const granted = d.grants.some(
+      (g) => g.table === table.id && g.actions.includes("see") && g.roles.some((r) => d.roles.find((x) => x.id === r)?.side !== "agency"),
+    );
     const unowned = wall.kind === "owned" && !table.fields.some((f) => f.options.target) && table.kind === "ordinary";
-    const silence = wall.kind === "agency-only" && granted ? "a grant names it, but the wall keeps it with the agency" : !granted && wall.kind !== "agency-only" ? "no grant opens it to a client role" : unowned ? `no relation leads from ${table.name} to Companies: add one` : null;
+    const silence =
+      wall.kind === "agency-only" && granted
+        ? "a grant names it, but the wall keeps it with the agency"
+        : !granted && wall.kind !== "agency-only"
+          ? "no grant opens it to a client role"
+          : unowned
+            ? `no relation leads from ${table.name} to Companies: add one`
+            : null;
     return { table, records: countOf(p.file, table.id), wall: wallSentence(schema, table.id, wall), silence };
   });
 }
@@ -52,7 +61,12 @@ export function grid(p: OfficePortal, table: Table, search: Search): Grid {
   const total = words ? countRecords(p.file, policy, p.owner, table.id, { search: words }) : all;
   const pages = Math.max(1, Math.ceil(total / GRID_PAGE));
   const page = Math.min(pages, Math.max(1, Number.parseInt(one(search.page), 10) || 1));
-  const { records } = listRecords(p.file, policy, p.owner, table.id, { search: words, ...(sort ? { sort: [sort] } : {}), limit: GRID_PAGE, offset: (page - 1) * GRID_PAGE });
+  const { records } = listRecords(p.file, policy, p.owner, table.id, {
+    search: words,
+    ...(sort ? { sort: [sort] } : {}),
+    limit: GRID_PAGE,
+    offset: (page - 1) * GRID_PAGE,
+  });
   return { records, total, all, page, pages, sort, search: words };
 }
 

@@ -6,14 +6,25 @@ import { officeSignIn, officeSignOut } from "@/identity/office";
 import { clearOfficeCookie, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
 import { type FormState, failed } from "@/ui/form";
 
-const credentials = z.object({ email: z.string().trim().min(1, "Write your e-mail address.").max(300, "That is too long."), password: z.string().min(1, "Write your password.").max(1000, "That is too long.") });
+const credentials = z.object({
+  email: z.string().trim().min(1, "Write your e-mail address.").max(300, "That is too long."),
+  password: z.string().min(1, "Write your password.").max(1000, "That is too long."),
+});
 
 export async function signInToOffice(before: FormState, data: FormData): Promise<FormState> {
   if (!(await sameOrigin())) return failed(before, data, {}, "Sign in from the back office's own page.");
   const parsed = credentials.safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, Object.fromEntries(parsed.error.issues.map((i) => [String(i.path[0]), i.message])));
   const done = await officeSignIn(parsed.data.email, parsed.data.password, Date.now());
-  if (!done.ok) return failed(before, data, {}, done.error.code === "too-many" ? `Too many tries. Wait ${done.error.seconds} seconds, then try again.` : "That e-mail address and password do not go together.");
+  if (!done.ok)
+    return failed(
+      before,
+      data,
+      {},
+      done.error.code === "too-many"
+        ? `Too many tries. Wait ${done.error.seconds} seconds, then try again.`
+        : "That e-mail address and password do not go together.",
+    );
   await setOfficeCookie(done.value.token);
   const to = String(data.get("to") ?? "");
   redirect(/^\/portals\/[\w/-]+$/.test(to) ? to : "/");
@@ -28,7 +39,11 @@ export async function signOutOfOffice(): Promise<void> {
 
 const portalForm = z.object({
   name: z.string().trim().min(1, "Give the portal a name.").max(80, "Keep the name under 80 characters."),
-  slug: z.string().trim().toLowerCase().regex(/^[a-z0-9](?:[a-z0-9-]{0,40}[a-z0-9])?$/, "Use small letters, digits and hyphens, up to 42."),
+  slug: z
+    .string()
+    .trim()
+    .toLowerCase()
+    .regex(/^[a-z0-9](?:[a-z0-9-]{0,40}[a-z0-9])?$/, "Use small letters, digits and hyphens, up to 42."),
 });
 
 export async function makePortal(before: FormState, data: FormData): Promise<FormState> {

@@ -24,9 +24,18 @@ export function steps(p: OfficePortal): Step[] {
   const active = peopleWith(p.file, p.owner, "active");
   return [
     { path: "data", name: "Data", state: `${plural(ordinary.length, "table", "tables")}, ${plural(records, "record", "records")}` },
-    { path: "people", name: "People and companies", state: `${plural(countOf(p.file, "t_people"), "person", "people")}, ${plural(countOf(p.file, "t_companies"), "company", "companies")}`, ...(waiting > 0 ? { waits: `${waiting} to approve` } : {}) },
+    {
+      path: "people",
+      name: "People and companies",
+      state: `${plural(countOf(p.file, "t_people"), "person", "people")}, ${plural(countOf(p.file, "t_companies"), "company", "companies")}`,
+      ...(waiting > 0 ? { waits: `${waiting} to approve` } : {}),
+    },
     { path: "access", name: "Access", state: `${plural(d.roles.length, "role", "roles")}, ${plural(d.grants.length, "grant", "grants")}` },
-    { path: "pages", name: "Pages", state: plural(new Set(d.grants.filter((g) => g.actions.includes("see")).map((g) => g.table)).size, "list", "lists") },
+    {
+      path: "pages",
+      name: "Pages",
+      state: plural(new Set(d.grants.filter((g) => g.actions.includes("see")).map((g) => g.table)).size, "list", "lists"),
+    },
     { path: "brand", name: "Brand", state: d.brand.colour },
     { path: "plans", name: "Plans", state: plural(d.plans.length, "plan", "plans") },
     { path: "check", name: "Check", state: `${plural(active, "person", "people")} to see as` },

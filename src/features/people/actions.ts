@@ -67,8 +67,10 @@ export async function invitation(slug: string, personId: string, by: "link" | "p
   const p = await officePortalWrite(slug);
   const person = personFacts(p.file, personId);
   if (!person) return { problem: "This person is gone." };
-  if (person.status !== "invited" && person.status !== "active") return { problem: `${person.name} is ${person.status}. Make them active first; then an invitation works.` };
-  if (membershipsOf(p.file, personId).length === 0) return { problem: `${person.name} belongs to no company yet. Add a membership first, or they would see nothing.` };
+  if (person.status !== "invited" && person.status !== "active")
+    return { problem: `${person.name} is ${person.status}. Make them active first; then an invitation works.` };
+  if (membershipsOf(p.file, personId).length === 0)
+    return { problem: `${person.name} belongs to no company yet. Add a membership first, or they would see nothing.` };
   const { protocol, host } = await hostAddress();
   const address = `${protocol}://${slug}.${host}`;
   const name = p.live.definition.portal.name;
@@ -76,11 +78,14 @@ export async function invitation(slug: string, personId: string, by: "link" | "p
   if (by === "link") {
     const url = `${address}/link/${makeLink(p.file, personId, "invitation", Date.now())}`;
     again(p);
-    return { text: `Hello ${first},\n\n${name} has opened its portal to you:\n${address}\n\nThis link is yours alone, works once, and for 14 days:\n${url}\n` };
+    return {
+      text: `Hello ${first},\n\n${name} has opened its portal to you:\n${address}\n\nThis link is yours alone, works once, and for 14 days:\n${url}\n`,
+    };
   }
   const password = temporaryPassword();
   await storePassword(p.file, personId, password, true);
   again(p);
-  return { text: `Hello ${first},\n\n${name} has opened its portal to you:\n${address}\n\nSign in as ${person.email} with this password; you will choose your own straight away:\n${password}\n` };
+  return {
+    text: `Hello ${first},\n\n${name} has opened its portal to you:\n${address}\n\nSign in as ${person.email} with this password; you will choose your own straight away:\n${password}\n`,
+  };
 }
-

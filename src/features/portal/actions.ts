@@ -15,7 +15,10 @@ import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/s
 import { type FormState, failed } from "@/ui/form";
 import { safePath } from "./gate";
 
-const signInForm = z.object({ email: z.string().trim().min(1, "Write your e-mail address.").max(300, "That is too long for an e-mail address."), password: z.string().min(1, "Write your password.").max(1_000, "That is too long for a password.") });
+const signInForm = z.object({
+  email: z.string().trim().min(1, "Write your e-mail address.").max(300, "That is too long for an e-mail address."),
+  password: z.string().min(1, "Write your password.").max(1_000, "That is too long for a password."),
+});
 
 const fieldErrors = (e: z.ZodError): Record<string, string> => Object.fromEntries(e.issues.map((i) => [String(i.path[0]), i.message]));
 
@@ -25,7 +28,10 @@ export async function signIn(before: FormState, data: FormData): Promise<FormSta
   if (!parsed.success) return failed(before, data, fieldErrors(parsed.error));
   const done = await signInWithPassword(r.file, parsed.data.email, parsed.data.password, Date.now());
   if (!done.ok) {
-    const message = done.error.code === "too-many" ? `Too many tries. Wait ${done.error.seconds} seconds, then try again.` : "That e-mail address and password do not go together.";
+    const message =
+      done.error.code === "too-many"
+        ? `Too many tries. Wait ${done.error.seconds} seconds, then try again.`
+        : "That e-mail address and password do not go together.";
     return failed(before, data, {}, message);
   }
   await setSessionCookie(r.slug, r.base, done.value.token);
@@ -66,12 +72,16 @@ export async function actFor(data: FormData): Promise<void> {
 /** Values by field id, from a form that names its inputs so; fields the viewer may not know of are not there to be named. */
 function parseFields(r: PortalRequest, table: Table, data: FormData): { values: Record<string, Value>; errors: Record<string, string> } {
   const { policy } = r.published;
-  const known = new Set([...knownFields(policy, r.viewer, table.id), ...(["add", "change"] as const).flatMap((a) => scope(policy, r.viewer, table.id, a).grants.flatMap((g) => g.grant.changes))]);
+  const known = new Set([
+    ...knownFields(policy, r.viewer, table.id),
+    ...(["add", "change"] as const).flatMap((a) => scope(policy, r.viewer, table.id, a).grants.flatMap((g) => g.grant.changes)),
+  ]);
   const values: Record<string, Value> = {};
   const errors: Record<string, string> = {};
   for (const f of table.fields) {
     if (!known.has(f.id) || !data.has(f.id)) continue;
-    const text = f.type === "relations" || f.type === "choices" ? data.getAll(f.id).map(String).filter(Boolean).join(";") : String(data.get(f.id));
+    const text =
+      f.type === "relations" || f.type === "choices" ? data.getAll(f.id).map(String).filter(Boolean).join(";") : String(data.get(f.id));
     const read = readCell(f, text);
     if (read.ok) values[f.id] = read.value;
     else errors[f.id] = read.error;
@@ -84,11 +94,21 @@ function refusal(before: FormState, data: FormData, e: WriteError): FormState {
     case "invalid":
       return failed(before, data, Object.fromEntries(e.errors.map((x) => [x.field, x.message])));
     case "stale":
-      return failed(before, data, {}, "Somebody changed this record while you were writing. What you wrote is kept here; open the record in another window, compare, and save again from a fresh form.");
+      return failed(
+        before,
+        data,
+        {},
+        "Somebody changed this record while you were writing. What you wrote is kept here; open the record in another window, compare, and save again from a fresh form.",
+      );
     case "plan-needed":
       return failed(before, data, {}, "This is not part of your company's plan.");
     default:
-      return failed(before, data, {}, "Your roles do not allow this as it stands. If you meant a record outside your sites, choose another.");
+      return failed(
+        before,
+        data,
+        {},
+        "Your roles do not allow this as it stands. If you meant a record outside your sites, choose another.",
+      );
   }
 }
 

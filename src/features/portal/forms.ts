@@ -19,20 +19,33 @@ export function addableFields(r: PortalRequest, table: Table): Field[] {
 export function formFields(r: PortalRequest, fields: readonly Field[], record: SeenRecord | null): FormField[] {
   return fields.map((f): FormField => {
     const base = { id: f.id, name: f.name, type: f.type, required: f.options.required ?? false, value: formValue(f, record) };
-    if (f.type === "choice" || f.type === "choices") return { ...base, choices: (f.options.choices ?? []).map((c) => ({ value: c, label: c })) };
-    if (f.type === "yes-no") return { ...base, choices: [{ value: "yes", label: "Yes" }, { value: "no", label: "No" }] };
+    if (f.type === "choice" || f.type === "choices")
+      return { ...base, choices: (f.options.choices ?? []).map((c) => ({ value: c, label: c })) };
+    if (f.type === "yes-no")
+      return {
+        ...base,
+        choices: [
+          { value: "yes", label: "Yes" },
+          { value: "no", label: "No" },
+        ],
+      };
     if (!f.options.target) return f.type === "money" ? { ...base, hint: `In ${f.options.currency}.` } : base;
     const target = r.published.policy.schema.table(f.options.target);
-    const records = listRecords(r.file, r.published.policy, r.viewer, target.id, { limit: MOST_CHOICES, only: new Set([target.labelFieldId]) }).records;
+    const records = listRecords(r.file, r.published.policy, r.viewer, target.id, {
+      limit: MOST_CHOICES,
+      only: new Set([target.labelFieldId]),
+    }).records;
     return { ...base, choices: records.map((x) => ({ value: x.id, label: labelOf(target, x) })) };
   });
 }
 
 function formValue(f: Field, record: SeenRecord | null): string | string[] {
   const v = record?.fields[f.id];
-  if (f.type === "relations" || f.type === "choices") return isLinks(v) ? v.flatMap((l) => ("id" in l ? [l.id] : [])) : Array.isArray(v) ? (v as string[]) : [];
+  if (f.type === "relations" || f.type === "choices")
+    return isLinks(v) ? v.flatMap((l) => ("id" in l ? [l.id] : [])) : Array.isArray(v) ? (v as string[]) : [];
   if (v === null || v === undefined) return "";
   if (isLink(v)) return "id" in v ? v.id : "";
-  if (f.type === "money") return ((v as number) / 10 ** minorDigits(f.options.currency ?? "GBP")).toFixed(minorDigits(f.options.currency ?? "GBP"));
+  if (f.type === "money")
+    return ((v as number) / 10 ** minorDigits(f.options.currency ?? "GBP")).toFixed(minorDigits(f.options.currency ?? "GBP"));
   return f.type === "yes-no" ? (v ? "yes" : "no") : String(v);
 }

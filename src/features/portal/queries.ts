@@ -11,7 +11,10 @@ import { countRecords, listRecords, readRecord, type Sort } from "@/data/records
 import { countOf } from "@/data/standing";
 import type { PortalRequest } from "@/identity/request";
 
-export const localeOf = (r: PortalRequest): Locale => ({ locale: r.published.definition.portal.locale, timeZone: r.published.definition.portal.timeZone });
+export const localeOf = (r: PortalRequest): Locale => ({
+  locale: r.published.definition.portal.locale,
+  timeZone: r.published.definition.portal.timeZone,
+});
 
 export const may = (r: PortalRequest, table: Table, action: Action): boolean => {
   const s = scope(r.published.policy, r.viewer, table.id, action);
@@ -31,7 +34,8 @@ export function missingFeatures(r: PortalRequest, table: Table): string[] {
   return [...ids].map((id) => r.published.definition.features.find((f) => f.id === id)?.name ?? id);
 }
 
-export const plannedTables = (r: PortalRequest): Table[] => r.published.policy.schema.tables.filter((t) => !may(r, t, "see") && missingFeatures(r, t).length > 0);
+export const plannedTables = (r: PortalRequest): Table[] =>
+  r.published.policy.schema.tables.filter((t) => !may(r, t, "see") && missingFeatures(r, t).length > 0);
 
 /** Fields worth a column: the wall's own company says nothing to people of one company. */
 export function columns(r: PortalRequest, table: Table): Field[] {
@@ -64,13 +68,23 @@ export function listView(r: PortalRequest, table: Table, search: Search): ListVi
   const fields = columns(r, table);
   const bySlug = (slug: string): Field | undefined => fields.find((f) => f.slug === slug);
   const conditions: Condition[] = [];
-  const is = (field: Field, value: string): Condition => ({ kind: "test", path: [field.id], operator: "is", operands: [{ kind: "literal", value }] });
+  const is = (field: Field, value: string): Condition => ({
+    kind: "test",
+    path: [field.id],
+    operator: "is",
+    operands: [{ kind: "literal", value }],
+  });
 
-  const choiceFilters = fields.filter((f) => f.type === "choice").map((field) => ({ field, chosen: one(search[`is.${field.slug}`]).slice(0, 200) }));
+  const choiceFilters = fields
+    .filter((f) => f.type === "choice")
+    .map((field) => ({ field, chosen: one(search[`is.${field.slug}`]).slice(0, 200) }));
   for (const c of choiceFilters) if (c.chosen) conditions.push(is(c.field, c.chosen));
   const [relSlug = "", relId = ""] = one(search.of).split(":");
   const relField = fieldBySlug(table, relSlug);
-  const related = relField && knownFields(policy, r.viewer, table.id).includes(relField.id) && relField.type === "relation" ? relatedTo(r, relField, relId) : null;
+  const related =
+    relField && knownFields(policy, r.viewer, table.id).includes(relField.id) && relField.type === "relation"
+      ? relatedTo(r, relField, relId)
+      : null;
   if (related) conditions.push(is(related.field, related.id));
 
   const sortText = one(search.sort);
@@ -82,7 +96,12 @@ export function listView(r: PortalRequest, table: Table, search: Search): ListVi
   const total = countRecords(r.file, policy, r.viewer, table.id, query);
   const pages = Math.max(1, Math.ceil(total / PAGE));
   const page = Math.min(pages, Math.max(1, Number.parseInt(one(search.page), 10) || 1));
-  const { records } = listRecords(r.file, policy, r.viewer, table.id, { ...query, ...(sort ? { sort: [sort] } : {}), limit: PAGE, offset: (page - 1) * PAGE });
+  const { records } = listRecords(r.file, policy, r.viewer, table.id, {
+    ...query,
+    ...(sort ? { sort: [sort] } : {}),
+    limit: PAGE,
+    offset: (page - 1) * PAGE,
+  });
   const all = condition || words ? countRecords(r.file, policy, r.viewer, table.id) : total;
   return { records, total, all, page, pages, columns: fields, choiceFilters, related, sort, search: words };
 }
@@ -112,15 +131,21 @@ export interface RelatedList {
 export function relatedLists(r: PortalRequest, table: Table, id: string): RelatedList[] {
   const { policy } = r.published;
   return openTables(r).flatMap((other) =>
-    columns(r, other).filter((f) => f.type === "relation" && f.options.target === table.id).map((field): RelatedList => {
-      const condition: Condition = { kind: "test", path: [field.id], operator: "is", operands: [{ kind: "literal", value: id }] };
-      const cols = columns(r, other).filter((f) => f.id !== field.id && f.type !== "long-text").slice(0, 4);
-      return {
-        table: other, field, columns: cols,
-        records: listRecords(r.file, policy, r.viewer, other.id, { condition, limit: 5 }).records,
-        total: countRecords(r.file, policy, r.viewer, other.id, { condition }),
-      };
-    }),
+    columns(r, other)
+      .filter((f) => f.type === "relation" && f.options.target === table.id)
+      .map((field): RelatedList => {
+        const condition: Condition = { kind: "test", path: [field.id], operator: "is", operands: [{ kind: "literal", value: id }] };
+        const cols = columns(r, other)
+          .filter((f) => f.id !== field.id && f.type !== "long-text")
+          .slice(0, 4);
+        return {
+          table: other,
+          field,
+          columns: cols,
+          records: listRecords(r.file, policy, r.viewer, other.id, { condition, limit: 5 }).records,
+          total: countRecords(r.file, policy, r.viewer, other.id, { condition }),
+        };
+      }),
   );
 }
 
@@ -129,4 +154,3 @@ export const seenOf = (r: PortalRequest, table: Table): { seen: number; all: num
   seen: countRecords(r.file, r.published.policy, r.viewer, table.id),
   all: countOf(r.file, table.id),
 });
-

@@ -15,32 +15,93 @@ import { SlashSearch } from "@/ui/slash-search";
 
 export const dynamic = "force-dynamic";
 
-const NAMES: [string, Field["type"]][] = [["Code", "text"], ["Project", "relation"], ["Site", "relation"], ["Type", "choice"], ["Size", "text"], ["Material", "choice"], ["Stage", "choice"], ["Fitted on", "date"], ["Photo", "text"]];
-const fields = NAMES.map(([name, type]): Field => ({ id: name, tableId: "t", slug: name.toLowerCase(), name, type, options: type === "choice" ? { choices: ["One", "Two", "Three", "Four", "Five"] } : type === "relation" ? { target: "t" } : {}, system: false }));
+const NAMES: [string, Field["type"]][] = [
+  ["Code", "text"],
+  ["Project", "relation"],
+  ["Site", "relation"],
+  ["Type", "choice"],
+  ["Size", "text"],
+  ["Material", "choice"],
+  ["Stage", "choice"],
+  ["Fitted on", "date"],
+  ["Photo", "text"],
+];
+const fields = NAMES.map(
+  ([name, type]): Field => ({
+    id: name,
+    tableId: "t",
+    slug: name.toLowerCase(),
+    name,
+    type,
+    options: type === "choice" ? { choices: ["One", "Two", "Three", "Four", "Five"] } : type === "relation" ? { target: "t" } : {},
+    system: false,
+  }),
+);
 const table: Table = { id: "t", slug: "signs", name: "Signs", singular: "Sign", kind: "ordinary", labelFieldId: "Code", fields };
-const tables = ["Sites", "Projects", "Signs", "Proofs", "Requests", "Invoices", "Documents", "Standards", "Companies", "People"].map((name): Table => ({ ...table, id: name, name, slug: name.toLowerCase() }));
-const records = Array.from({ length: 50 }, (_, i): SeenRecord => ({
-  id: String(i), fields: { Code: `SA-${100 + i}`, Project: { id: "p", label: "Entrance and arrival" }, Site: { id: "s", label: "Staff college" }, Type: "Door plate", Size: "850 × 300 mm", Material: "Aluminium", Stage: "Fitted", "Fitted on": "2026-01-01", Photo: "sa-101.jpg" },
-}));
+const tables = ["Sites", "Projects", "Signs", "Proofs", "Requests", "Invoices", "Documents", "Standards", "Companies", "People"].map(
+  (name): Table => ({ ...table, id: name, name, slug: name.toLowerCase() }),
+);
+const records = Array.from(
+  { length: 50 },
+  (_, i): SeenRecord => ({
+    id: String(i),
+    fields: {
+      Code: `SA-${100 + i}`,
+      Project: { id: "p", label: "Entrance and arrival" },
+      Site: { id: "s", label: "Staff college" },
+      Type: "Door plate",
+      Size: "850 × 300 mm",
+      Material: "Aluminium",
+      Stage: "Fitted",
+      "Fitted on": "2026-01-01",
+      Photo: "sa-101.jpg",
+    },
+  }),
+);
 
 export default async function Page({ params }: { params: Promise<{ kind: string }> }) {
   if (process.env.ELKHORN_BENCH !== "1" || (await params).kind !== "list") notFound();
   return (
-    <div data-theme="elkhorn" className="flex min-h-dvh flex-col bg-base-200" style={brandTheme({ colour: "#24507a", ground: "#f7f7f4" }) as CSSProperties}>
-      <Header base="" name="Fernhill Wayfinding" monogram="Fw" tables={tables} here="/signs" person="Dana Achterberg" memberships={[]} activeId={null} readOnly={false} plans />
+    <div
+      data-theme="elkhorn"
+      className="flex min-h-dvh flex-col bg-base-200"
+      style={brandTheme({ colour: "#24507a", ground: "#f7f7f4" }) as CSSProperties}
+    >
+      <Header
+        base=""
+        name="Fernhill Wayfinding"
+        monogram="Fw"
+        tables={tables}
+        here="/signs"
+        person="Dana Achterberg"
+        memberships={[]}
+        activeId={null}
+        readOnly={false}
+        plans
+      />
       <main className="mx-auto w-full max-w-6xl grow px-4 py-8 md:px-8">
         <h1>Signs</h1>
         <form>
           <SlashSearch label="Search signs" value="" />
-          {fields.filter((f) => f.type === "choice").map((f) => (
-            <AutoSelect key={f.id} aria-label={f.name} name={f.id} defaultValue="">
-              {f.options.choices!.map((c) => (
-                <option key={c}>{c}</option>
-              ))}
-            </AutoSelect>
-          ))}
+          {fields
+            .filter((f) => f.type === "choice")
+            .map((f) => (
+              <AutoSelect key={f.id} aria-label={f.name} name={f.id} defaultValue="">
+                {f.options.choices!.map((c) => (
+                  <option key={c}>{c}</option>
+                ))}
+              </AutoSelect>
+            ))}
         </form>
-        <ListTable table={table} columns={fields} records={records} locale={{ locale: "en-GB", timeZone: "UTC" }} base="" sortHref={(f, d) => `?sort=${d ? "-" : ""}${f.slug}`} href={(t, id) => `/${t}/${id}`} />
+        <ListTable
+          table={table}
+          columns={fields}
+          records={records}
+          locale={{ locale: "en-GB", timeZone: "UTC" }}
+          base=""
+          sortHref={(f, d) => `?sort=${d ? "-" : ""}${f.slug}`}
+          href={(t, id) => `/${t}/${id}`}
+        />
         <Pager page={1} pages={7} size={50} total={308} locale="en-GB" href={(p) => `?page=${p}`} />
       </main>
     </div>

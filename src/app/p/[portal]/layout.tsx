@@ -26,7 +26,11 @@ export default async function PortalLayout({ children, params }: Props) {
   const counts = r.seeAs && here ? seenOf(r, here) : null;
   const number = new Intl.NumberFormat(definition.portal.locale);
   return (
-    <div data-theme="elkhorn" className="flex min-h-dvh flex-col bg-base-200 text-base-content" style={brandTheme(definition.brand) as CSSProperties}>
+    <div
+      data-theme="elkhorn"
+      className="flex min-h-dvh flex-col bg-base-200 text-base-content"
+      style={brandTheme(definition.brand) as CSSProperties}
+    >
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-base-100 focus:p-3">
         Skip to the content
       </a>

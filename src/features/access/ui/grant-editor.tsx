@@ -55,7 +55,11 @@ export function GrantEditor({ portal, back, grant, tests: given, filterWords, ta
         {Object.entries(SIDES).map(([side, words]) => (
           <div key={side} className="grid gap-x-4 gap-y-1 sm:grid-cols-[7rem_1fr]">
             <span className="quiet">{words}</span>
-            <span className="flex flex-wrap gap-x-5 gap-y-2">{roles.filter((r) => r.side === side).map((r) => box(g.roles.includes(r.id), r.name, () => setG({ ...g, roles: toggled(g.roles, r.id) }), r.id))}</span>
+            <span className="flex flex-wrap gap-x-5 gap-y-2">
+              {roles
+                .filter((r) => r.side === side)
+                .map((r) => box(g.roles.includes(r.id), r.name, () => setG({ ...g, roles: toggled(g.roles, r.id) }), r.id))}
+            </span>
           </div>
         ))}
       </fieldset>
@@ -75,12 +79,24 @@ export function GrantEditor({ portal, back, grant, tests: given, filterWords, ta
             {tests.length === 0 && <p className="quiet">No test: every record inside the wall.</p>}
             {tests.map((t, i) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: rows hold no state of their own, and two tests may be alike
-              <TestRow key={`${i} ${tests.length}`} first={i === 0} test={t} paths={paths} onChange={(x) => setTests(tests.map((y, j) => (j === i ? x : y)))} onRemove={() => setTests(tests.filter((_, j) => j !== i))} />
+              <TestRow
+                key={`${i} ${tests.length}`}
+                first={i === 0}
+                test={t}
+                paths={paths}
+                onChange={(x) => setTests(tests.map((y, j) => (j === i ? x : y)))}
+                onRemove={() => setTests(tests.filter((_, j) => j !== i))}
+              />
             ))}
             <button
               type="button"
               className="btn btn-sm justify-self-start"
-              onClick={() => setTests([...tests, { path: paths[0]!.path, operator: paths[0]!.operators[0]!.id, value: "", from: "literal", field: null }])}
+              onClick={() =>
+                setTests([
+                  ...tests,
+                  { path: paths[0]!.path, operator: paths[0]!.operators[0]!.id, value: "", from: "literal", field: null },
+                ])
+              }
             >
               <Plus size={14} aria-hidden /> Add a test
             </button>
@@ -102,14 +118,26 @@ export function GrantEditor({ portal, back, grant, tests: given, filterWords, ta
               <tr key={f.id}>
                 <td>{f.name}</td>
                 <td>
-                  <input type="checkbox" className="checkbox checkbox-sm" aria-label={`${f.name} is seen`} checked={g.fields.includes(f.id)} onChange={() => setG({ ...g, fields: toggled(g.fields, f.id) })} />
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-sm"
+                    aria-label={`${f.name} is seen`}
+                    checked={g.fields.includes(f.id)}
+                    onChange={() => setG({ ...g, fields: toggled(g.fields, f.id) })}
+                  />
                 </td>
                 {writes && (
                   <td>
                     {f.system ? (
                       <span className="quiet">by Elkhorn alone</span>
                     ) : (
-                      <input type="checkbox" className="checkbox checkbox-sm" aria-label={`${f.name} may be set`} checked={g.changes.includes(f.id)} onChange={() => setG({ ...g, changes: toggled(g.changes, f.id) })} />
+                      <input
+                        type="checkbox"
+                        className="checkbox checkbox-sm"
+                        aria-label={`${f.name} may be set`}
+                        checked={g.changes.includes(f.id)}
+                        onChange={() => setG({ ...g, changes: toggled(g.changes, f.id) })}
+                      />
                     )}
                   </td>
                 )}
@@ -117,7 +145,11 @@ export function GrantEditor({ portal, back, grant, tests: given, filterWords, ta
             ))}
           </tbody>
         </table>
-        <button type="button" className="link-plain mt-3 text-sm" onClick={() => setG({ ...g, fields: g.fields.length === fields.length ? [] : fields.map((f) => f.id) })}>
+        <button
+          type="button"
+          className="link-plain mt-3 text-sm"
+          onClick={() => setG({ ...g, fields: g.fields.length === fields.length ? [] : fields.map((f) => f.id) })}
+        >
           {g.fields.length === fields.length ? "Hide all" : "Show all"}
         </button>
       </fieldset>
@@ -147,12 +179,30 @@ export function GrantEditor({ portal, back, grant, tests: given, filterWords, ta
 
 type Test = GrantInput["tests"][number];
 
-function TestRow({ first, test: t, paths, onChange, onRemove }: { first: boolean; test: Test; paths: PathChoice[]; onChange: (t: Test) => void; onRemove: () => void }) {
+function TestRow({
+  first,
+  test: t,
+  paths,
+  onChange,
+  onRemove,
+}: {
+  first: boolean;
+  test: Test;
+  paths: PathChoice[];
+  onChange: (t: Test) => void;
+  onRemove: () => void;
+}) {
   const p = paths.find((x) => x.path.join() === t.path.join());
   const operator = p?.operators.find((o) => o.id === t.operator);
   const pick = (key: string) => {
     const next = paths.find((x) => x.path.join() === key)!;
-    onChange({ path: next.path, operator: next.operators[0]!.id, value: "", from: next.person.length > 0 && next.type === "relation" ? "person" : "literal", field: next.person[0]?.id ?? null });
+    onChange({
+      path: next.path,
+      operator: next.operators[0]!.id,
+      value: "",
+      from: next.person.length > 0 && next.type === "relation" ? "person" : "literal",
+      field: next.person[0]?.id ?? null,
+    });
   };
   const of = t.from === "person" ? p?.person : t.from === "company" ? p?.company : undefined;
   return (
@@ -166,7 +216,12 @@ function TestRow({ first, test: t, paths, onChange, onRemove }: { first: boolean
           </option>
         ))}
       </select>
-      <select aria-label="Comparison" className="select select-sm w-auto" value={t.operator} onChange={(e) => onChange({ ...t, operator: e.target.value })}>
+      <select
+        aria-label="Comparison"
+        className="select select-sm w-auto"
+        value={t.operator}
+        onChange={(e) => onChange({ ...t, operator: e.target.value })}
+      >
         {p?.operators.map((o) => (
           <option key={o.id} value={o.id}>
             {o.words}
@@ -181,7 +236,12 @@ function TestRow({ first, test: t, paths, onChange, onRemove }: { first: boolean
             value={t.from}
             onChange={(e) => {
               const from = e.target.value as Test["from"];
-              onChange({ ...t, from, value: "", field: (from === "person" ? p?.person[0]?.id : from === "company" ? p?.company[0]?.id : null) ?? null });
+              onChange({
+                ...t,
+                from,
+                value: "",
+                field: (from === "person" ? p?.person[0]?.id : from === "company" ? p?.company[0]?.id : null) ?? null,
+              });
             }}
           >
             {p?.type !== "relation" && p?.type !== "relations" && <option value="literal">this value</option>}
@@ -191,7 +251,12 @@ function TestRow({ first, test: t, paths, onChange, onRemove }: { first: boolean
             {p?.type === "date" && <option value="date">days from today</option>}
           </select>
           {of ? (
-            <select aria-label="Which of theirs" className="select select-sm w-auto" value={t.field ?? ""} onChange={(e) => onChange({ ...t, field: e.target.value || null })}>
+            <select
+              aria-label="Which of theirs"
+              className="select select-sm w-auto"
+              value={t.field ?? ""}
+              onChange={(e) => onChange({ ...t, field: e.target.value || null })}
+            >
               {of.map((f) => (
                 <option key={f.id ?? ""} value={f.id ?? ""}>
                   {f.words}
@@ -199,7 +264,12 @@ function TestRow({ first, test: t, paths, onChange, onRemove }: { first: boolean
               ))}
             </select>
           ) : p && p.choices.length > 0 && !t.operator.includes("of") && !t.operator.startsWith("has") ? (
-            <select aria-label="Value" className="select select-sm w-auto" value={t.value} onChange={(e) => onChange({ ...t, value: e.target.value })}>
+            <select
+              aria-label="Value"
+              className="select select-sm w-auto"
+              value={t.value}
+              onChange={(e) => onChange({ ...t, value: e.target.value })}
+            >
               <option value="">Choose…</option>
               {p.choices.map((c) => (
                 <option key={c}>{c}</option>
@@ -210,7 +280,15 @@ function TestRow({ first, test: t, paths, onChange, onRemove }: { first: boolean
               aria-label="Value"
               className="input input-sm w-48"
               type={p?.type === "date" && t.from === "literal" && t.operator !== "between" ? "date" : "text"}
-              placeholder={t.from === "date" ? "-30 is a month ago" : t.operator === "between" ? "from; to" : t.operator.endsWith("of") || t.operator.startsWith("has") ? "one; another" : ""}
+              placeholder={
+                t.from === "date"
+                  ? "-30 is a month ago"
+                  : t.operator === "between"
+                    ? "from; to"
+                    : t.operator.endsWith("of") || t.operator.startsWith("has")
+                      ? "one; another"
+                      : ""
+              }
               value={t.value}
               onChange={(e) => onChange({ ...t, value: e.target.value })}
             />

@@ -3,7 +3,21 @@ import { useState, useTransition } from "react";
 import type { Wall } from "@/core/access/policy";
 import { setWall } from "../actions";
 
-export function WallPicker({ portal, tableId, name, revision, current, choices }: { portal: string; tableId: string; name: string; revision: number; current: string; choices: { wall: Wall; words: string }[] }) {
+export function WallPicker({
+  portal,
+  tableId,
+  name,
+  revision,
+  current,
+  choices,
+}: {
+  portal: string;
+  tableId: string;
+  name: string;
+  revision: number;
+  current: string;
+  choices: { wall: Wall; words: string }[];
+}) {
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, start] = useTransition();
   return (
@@ -26,7 +40,11 @@ export function WallPicker({ portal, tableId, name, revision, current, choices }
           </option>
         ))}
       </select>
-      {problem && <span role="alert" className="field-error">{problem}</span>}
+      {problem && (
+        <span role="alert" className="field-error">
+          {problem}
+        </span>
+      )}
     </span>
   );
 }

@@ -24,7 +24,8 @@ function startText(f: Field, v: SeenValue): string {
   if (isLink(v)) return "id" in v ? v.id : "";
   if (isLinks(v)) return v.flatMap((l) => ("id" in l ? [l.id] : [])).join(";");
   if (Array.isArray(v)) return v.join(";");
-  if (f.type === "money") return ((v as number) / 10 ** minorDigits(f.options.currency ?? "GBP")).toFixed(minorDigits(f.options.currency ?? "GBP"));
+  if (f.type === "money")
+    return ((v as number) / 10 ** minorDigits(f.options.currency ?? "GBP")).toFixed(minorDigits(f.options.currency ?? "GBP"));
   return f.type === "yes-no" ? (v ? "yes" : "no") : String(v);
 }
 
@@ -33,7 +34,16 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
   const [error, setError] = useState<string | null>(null);
   const [fresh, setFresh] = useState<{ value: SeenValue; seen: string } | null>(null);
   const [busy, setBusy] = useState(false);
-  const [choices, setChoices] = useState<{ id: string; label: string }[] | null>(field.type === "choice" || field.type === "choices" ? (field.options.choices ?? []).map((c) => ({ id: c, label: c })) : field.type === "yes-no" ? [{ id: "yes", label: "Yes" }, { id: "no", label: "No" }] : null);
+  const [choices, setChoices] = useState<{ id: string; label: string }[] | null>(
+    field.type === "choice" || field.type === "choices"
+      ? (field.options.choices ?? []).map((c) => ({ id: c, label: c }))
+      : field.type === "yes-no"
+        ? [
+            { id: "yes", label: "Yes" },
+            { id: "no", label: "No" },
+          ]
+        : null,
+  );
   const box = useRef<HTMLInputElement & HTMLSelectElement & HTMLTextAreaElement>(null);
   const relation = field.options.target !== undefined;
   const many = field.type === "relations" || field.type === "choices";
@@ -64,7 +74,15 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
       void save(text);
     }
   };
-  const common = { ref: box, value: text, onKeyDown: keys, disabled: busy, "aria-label": field.name, "aria-invalid": error ? true : undefined, "aria-describedby": error ? "cell-error" : undefined };
+  const common = {
+    ref: box,
+    value: text,
+    onKeyDown: keys,
+    disabled: busy,
+    "aria-label": field.name,
+    "aria-invalid": error ? true : undefined,
+    "aria-describedby": error ? "cell-error" : undefined,
+  };
   return (
     <div className="relative min-w-44 text-left whitespace-normal">
       {relation && !choices ? (
@@ -92,7 +110,13 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
       ) : field.type === "long-text" ? (
         <textarea {...common} rows={4} className="textarea w-72" onChange={(e) => setText(e.target.value)} />
       ) : (
-        <input {...common} type={field.type === "date" ? "date" : "text"} className="input input-sm w-full" onChange={(e) => setText(e.target.value)} onBlur={() => text === startText(field, value) && onLeave()} />
+        <input
+          {...common}
+          type={field.type === "date" ? "date" : "text"}
+          className="input input-sm w-full"
+          onChange={(e) => setText(e.target.value)}
+          onBlur={() => text === startText(field, value) && onLeave()}
+        />
       )}
       {(many || field.type === "long-text") && (
         <span className="mt-1 flex gap-2">

@@ -42,9 +42,16 @@ export function Drop({ at }: { at: string }) {
     setSent(0);
     request.send(file);
   };
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (files) => files[0] && send(files[0]), multiple: false, noClick: true });
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: (files) => files[0] && send(files[0]),
+    multiple: false,
+    noClick: true,
+  });
   return (
-    <div {...getRootProps()} className={`sheet grid justify-items-center gap-3 border-dashed! px-6 py-14 text-center ${isDragActive ? "border-primary! bg-base-200" : ""}`}>
+    <div
+      {...getRootProps()}
+      className={`sheet grid justify-items-center gap-3 border-dashed! px-6 py-14 text-center ${isDragActive ? "border-primary! bg-base-200" : ""}`}
+    >
       <input {...getInputProps()} id="file" aria-label="CSV file" />
       <FileUp size={30} aria-hidden className="text-primary" />
       {sent === null ? (
@@ -53,7 +60,10 @@ export function Drop({ at }: { at: string }) {
           <button type="button" className="btn btn-primary" onClick={open}>
             Choose a file
           </button>
-          <p className="quiet max-w-prose text-sm">The first line names the columns. Commas, semicolons or tabs; up to 50 MB. Nothing is brought in before you have seen what would happen.</p>
+          <p className="quiet max-w-prose text-sm">
+            The first line names the columns. Commas, semicolons or tabs; up to 50 MB. Nothing is brought in before you have seen what would
+            happen.
+          </p>
         </>
       ) : (
         <div className="w-full max-w-sm" role="status">

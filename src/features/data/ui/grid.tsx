@@ -93,7 +93,12 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
         <thead>
           <tr>
             {fields.map((f) => (
-              <th key={f.id} scope="col" className={isNumeric(f) ? "num" : ""} aria-sort={sort?.field === f.id ? (sort.descending ? "descending" : "ascending") : undefined}>
+              <th
+                key={f.id}
+                scope="col"
+                className={isNumeric(f) ? "num" : ""}
+                aria-sort={sort?.field === f.id ? (sort.descending ? "descending" : "ascending") : undefined}
+              >
                 {sortHrefs[f.id] ? (
                   <Link href={sortHrefs[f.id]!} className="inline-flex items-center gap-1 hover:underline">
                     {f.name}
@@ -119,7 +124,17 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
                 return (
                   <td key={f.id} className={`${isNumeric(f) ? "num" : ""} ${open ? "overflow-visible!" : ""}`}>
                     {open ? (
-                      <CellEditor portal={portal} tableId={tableId} recordId={r.id} seen={r.seen} field={f} value={r.fields[f.id] ?? null} locale={locale} onKeep={(v, seen) => keep({ row, col }, v, seen)} onLeave={() => leave({ row, col })} />
+                      <CellEditor
+                        portal={portal}
+                        tableId={tableId}
+                        recordId={r.id}
+                        seen={r.seen}
+                        field={f}
+                        value={r.fields[f.id] ?? null}
+                        locale={locale}
+                        onKeep={(v, seen) => keep({ row, col }, v, seen)}
+                        onLeave={() => leave({ row, col })}
+                      />
                     ) : (
                       <button
                         type="button"
@@ -138,7 +153,12 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
               })}
               {removable && (
                 <td className="w-8">
-                  <button type="button" className="btn btn-ghost btn-xs btn-square opacity-50 group-hover:opacity-100 focus:opacity-100" aria-label={`Remove this ${singular.toLowerCase()}`} onClick={() => remove(r)}>
+                  <button
+                    type="button"
+                    className="btn btn-ghost btn-xs btn-square opacity-50 group-hover:opacity-100 focus:opacity-100"
+                    aria-label={`Remove this ${singular.toLowerCase()}`}
+                    onClick={() => remove(r)}
+                  >
                     <Trash2 size={14} aria-hidden />
                   </button>
                 </td>

@@ -18,7 +18,12 @@ export function Checking({ done, total }: { done: number; total: number }) {
       <p className="mb-3">
         Checking row {done.toLocaleString("en-GB")} of {total.toLocaleString("en-GB")}…
       </p>
-      <progress className="progress progress-primary w-full max-w-md" value={done} max={Math.max(1, total)} aria-label="Progress of the check" />
+      <progress
+        className="progress progress-primary w-full max-w-md"
+        value={done}
+        max={Math.max(1, total)}
+        aria-label="Progress of the check"
+      />
     </div>
   );
 }
@@ -57,7 +62,8 @@ export function ImportResult({ portal, at, importId, good, bad, problems, newCom
         </p>
         {newCompanies.length > 0 && (
           <p className="quiet">
-            {newCompanies.length === 1 ? "One company" : `${n(newCompanies.length)} companies`} will be added: {newCompanies.slice(0, 6).join(", ")}
+            {newCompanies.length === 1 ? "One company" : `${n(newCompanies.length)} companies`} will be added:{" "}
+            {newCompanies.slice(0, 6).join(", ")}
             {newCompanies.length > 6 && ` and ${n(newCompanies.length - 6)} more`}.
           </p>
         )}
@@ -86,7 +92,9 @@ export function ImportResult({ portal, at, importId, good, bad, problems, newCom
             <table className="grid-table">
               <thead>
                 <tr>
-                  <th scope="col" className="num">Line</th>
+                  <th scope="col" className="num">
+                    Line
+                  </th>
                   <th scope="col">Column</th>
                   <th scope="col">What is wrong</th>
                 </tr>
@@ -102,7 +110,9 @@ export function ImportResult({ portal, at, importId, good, bad, problems, newCom
               </tbody>
             </table>
           </div>
-          {bad > 100 && <p className="quiet px-4 py-3 text-sm">The first 100 of {n(bad)}; the download has all of them, with their cells.</p>}
+          {bad > 100 && (
+            <p className="quiet px-4 py-3 text-sm">The first 100 of {n(bad)}; the download has all of them, with their cells.</p>
+          )}
         </section>
       )}
     </div>

@@ -33,11 +33,26 @@ interface Props {
 
 type Column = ImportPlan["columns"][number];
 const TYPE_WORDS: Record<FieldType, string> = {
-  text: "Text", "long-text": "Long text", number: "Number", money: "Money", date: "Date", "yes-no": "Yes or no", choice: "Choice", choices: "Several choices", relation: "Relation", relations: "Several relations",
+  text: "Text",
+  "long-text": "Long text",
+  number: "Number",
+  money: "Money",
+  date: "Date",
+  "yes-no": "Yes or no",
+  choice: "Choice",
+  choices: "Several choices",
+  relation: "Relation",
+  relations: "Several relations",
 };
 const NEW_TYPES = FIELD_TYPES.filter((t) => t !== "relations" && t !== "choices");
 
-const fresh = (c: MappingColumn): Column => ({ to: "new", name: c.name, type: c.guess.type as never, order: c.guess.dateOrder, choices: c.guess.choices });
+const fresh = (c: MappingColumn): Column => ({
+  to: "new",
+  name: c.name,
+  type: c.guess.type as never,
+  order: c.guess.dateOrder,
+  choices: c.guess.choices,
+});
 const matching = (c: MappingColumn, t: MappingTable): Column => {
   const f = t.fields.find((x) => x.name.toLowerCase() === c.name.toLowerCase());
   return f ? { to: "field", field: f.id, order: c.guess.dateOrder } : { to: "skip" };
@@ -65,7 +80,11 @@ export function Mapping({ portal, importId, fileName, rows, ragged, columns, tab
     } else setCompany(suggestion.company);
   };
   const set = (i: number, c: Column) => setMap((all) => all.map((x, j) => (j === i ? c : x)));
-  const say = (at: number) => problems.filter((p) => p.at === at).map((p) => p.message).join(" ");
+  const say = (at: number) =>
+    problems
+      .filter((p) => p.at === at)
+      .map((p) => p.message)
+      .join(" ");
 
   const check = () =>
     start(async () => {
@@ -79,7 +98,8 @@ export function Mapping({ portal, importId, fileName, rows, ragged, columns, tab
     <div className="grid gap-5 [&>*]:min-w-0">
       <p className="quiet">
         {fileName}: {rows.toLocaleString("en-GB")} rows, {columns.length} columns.
-        {ragged > 0 && ` ${ragged === 1 ? "One row has" : `${ragged.toLocaleString("en-GB")} rows have`} too many or too few cells and will be refused.`}
+        {ragged > 0 &&
+          ` ${ragged === 1 ? "One row has" : `${ragged.toLocaleString("en-GB")} rows have`} too many or too few cells and will be refused.`}
       </p>
       {say(-1) && (
         <p role="alert" className="alert alert-error">
@@ -106,7 +126,11 @@ export function Mapping({ portal, importId, fileName, rows, ragged, columns, tab
         )}
         <label className="grid gap-1">
           <span className="field-label mb-0!">The column that names the company</span>
-          <select className="select min-w-52" value={company ?? ""} onChange={(e) => setCompany(e.target.value === "" ? null : Number(e.target.value))}>
+          <select
+            className="select min-w-52"
+            value={company ?? ""}
+            onChange={(e) => setCompany(e.target.value === "" ? null : Number(e.target.value))}
+          >
             <option value="">None: the agency's own, for now</option>
             {columns.map((c, i) => (
               <option key={c.name} value={i}>
@@ -160,7 +184,17 @@ export function Mapping({ portal, importId, fileName, rows, ragged, columns, tab
   );
 }
 
-function Goes({ column, value, table, onChange }: { column: MappingColumn; value: Column; table: MappingTable | undefined; onChange: (c: Column) => void }) {
+function Goes({
+  column,
+  value,
+  table,
+  onChange,
+}: {
+  column: MappingColumn;
+  value: Column;
+  table: MappingTable | undefined;
+  onChange: (c: Column) => void;
+}) {
   const key = value.to === "field" ? value.field : value.to;
   return (
     <div className="flex gap-2">
@@ -168,7 +202,15 @@ function Goes({ column, value, table, onChange }: { column: MappingColumn; value
         aria-label={`Where ${column.name} goes`}
         className="select select-sm w-36"
         value={key}
-        onChange={(e) => onChange(e.target.value === "skip" ? { to: "skip" } : e.target.value === "new" ? fresh(column) : { to: "field", field: e.target.value, order: column.guess.dateOrder })}
+        onChange={(e) =>
+          onChange(
+            e.target.value === "skip"
+              ? { to: "skip" }
+              : e.target.value === "new"
+                ? fresh(column)
+                : { to: "field", field: e.target.value, order: column.guess.dateOrder },
+          )
+        }
       >
         <option value="new">A new field</option>
         {table?.fields.map((f) => (
@@ -178,7 +220,14 @@ function Goes({ column, value, table, onChange }: { column: MappingColumn; value
         ))}
         <option value="skip">Leave it out</option>
       </select>
-      {value.to === "new" && <input aria-label={`Name of the field for ${column.name}`} className="input input-sm w-32" value={value.name} onChange={(e) => onChange({ ...value, name: e.target.value })} />}
+      {value.to === "new" && (
+        <input
+          aria-label={`Name of the field for ${column.name}`}
+          className="input input-sm w-32"
+          value={value.name}
+          onChange={(e) => onChange({ ...value, name: e.target.value })}
+        />
+      )}
     </div>
   );
 }
@@ -201,7 +250,12 @@ function As({ column, value, names, table, targets, onChange }: AsProps) {
       {value.to === "field" ? (
         <span className="py-1">{TYPE_WORDS[type]}</span>
       ) : (
-        <select aria-label={`Type of ${column.name}`} className="select select-sm w-40" value={value.type} onChange={(e) => onChange({ ...value, type: e.target.value as never, choices: column.guess.choices })}>
+        <select
+          aria-label={`Type of ${column.name}`}
+          className="select select-sm w-40"
+          value={value.type}
+          onChange={(e) => onChange({ ...value, type: e.target.value as never, choices: column.guess.choices })}
+        >
           {NEW_TYPES.map((t) => (
             <option key={t} value={t}>
               {TYPE_WORDS[t]}
@@ -211,14 +265,24 @@ function As({ column, value, names, table, targets, onChange }: AsProps) {
         </select>
       )}
       {type === "date" && (
-        <select aria-label={`How ${column.name} is written`} className="select select-sm w-36" value={value.order} onChange={(e) => onChange({ ...value, order: e.target.value as never })}>
+        <select
+          aria-label={`How ${column.name} is written`}
+          className="select select-sm w-36"
+          value={value.order}
+          onChange={(e) => onChange({ ...value, order: e.target.value as never })}
+        >
           <option value="iso">year-month-day</option>
           <option value="day-first">day/month/year</option>
           <option value="month-first">month/day/year</option>
         </select>
       )}
       {value.to === "new" && value.type === "relation" && (
-        <select aria-label={`What ${column.name} points to`} className="select select-sm w-36" value={value.target ?? ""} onChange={(e) => onChange({ ...value, target: e.target.value })}>
+        <select
+          aria-label={`What ${column.name} points to`}
+          className="select select-sm w-36"
+          value={value.target ?? ""}
+          onChange={(e) => onChange({ ...value, target: e.target.value })}
+        >
           <option value="">Points to…</option>
           {targets.map((t) => (
             <option key={t.id} value={t.id}>

@@ -12,8 +12,17 @@ export function NewPortalForm() {
           <label className="field-label" htmlFor={f}>
             {f === "name" ? "Name that clients see" : "Address, in small letters"}
           </label>
-          <input id={f} name={f} className="input w-full" defaultValue={String(state.values[f] ?? "")} aria-invalid={state.errors[f] ? true : undefined} aria-describedby={`${f}-error`} />
-          <p id={`${f}-error`} className="field-error">{state.errors[f]}</p>
+          <input
+            id={f}
+            name={f}
+            className="input w-full"
+            defaultValue={String(state.values[f] ?? "")}
+            aria-invalid={state.errors[f] ? true : undefined}
+            aria-describedby={`${f}-error`}
+          />
+          <p id={`${f}-error`} className="field-error">
+            {state.errors[f]}
+          </p>
         </div>
       ))}
       <button type="submit" className="btn btn-primary mt-6.5" disabled={pending}>

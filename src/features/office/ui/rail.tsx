@@ -15,8 +15,14 @@ export function Rail({ at, steps }: { at: string; steps: Step[] }) {
           return (
             <li key={s.path} className="relative md:pl-4">
               {i > 0 && <span aria-hidden className="absolute -top-0 left-[1.72rem] hidden h-3 w-px bg-base-content/25 md:block" />}
-              {i < steps.length - 1 && <span aria-hidden className="absolute bottom-0 left-[1.72rem] top-9 hidden w-px bg-base-content/25 md:block" />}
-              <Link href={path} aria-current={current ? "page" : undefined} className="group flex items-start gap-3 rounded-md py-2.5 pr-3 pl-1 md:pl-0">
+              {i < steps.length - 1 && (
+                <span aria-hidden className="absolute bottom-0 left-[1.72rem] top-9 hidden w-px bg-base-content/25 md:block" />
+              )}
+              <Link
+                href={path}
+                aria-current={current ? "page" : undefined}
+                className="group flex items-start gap-3 rounded-md py-2.5 pr-3 pl-1 md:pl-0"
+              >
                 <span
                   aria-hidden
                   className="num mt-px grid size-6 shrink-0 place-items-center rounded-full border border-base-content/35 bg-base-200 text-xs group-aria-[current=page]:border-primary group-aria-[current=page]:bg-primary group-aria-[current=page]:text-primary-content"
@@ -24,7 +30,9 @@ export function Rail({ at, steps }: { at: string; steps: Step[] }) {
                   {i + 1}
                 </span>
                 <span className="min-w-0">
-                  <span className="block whitespace-nowrap leading-6 group-hover:underline group-aria-[current=page]:font-semibold md:whitespace-normal">{s.name}</span>
+                  <span className="block whitespace-nowrap leading-6 group-hover:underline group-aria-[current=page]:font-semibold md:whitespace-normal">
+                    {s.name}
+                  </span>
                   <span className="quiet hidden text-[0.83rem] leading-snug md:block">{s.state}</span>
                   {s.waits && <span className="hidden text-[0.83rem] leading-snug font-medium text-accent md:block">{s.waits}</span>}
                 </span>

@@ -33,9 +33,15 @@ export function SeeAsChooser({ people, action }: { people: Choice[]; action: (da
         <div className="modal-box max-w-xl p-0">
           <Command label="People" className="grid">
             <div className="flex items-center gap-2 border-b border-base-300 p-3">
-              <Command.Input autoFocus placeholder="Whose portal do you want to see?" className="input input-ghost grow focus:outline-none" />
+              <Command.Input
+                autoFocus
+                placeholder="Whose portal do you want to see?"
+                className="input input-ghost grow focus:outline-none"
+              />
               <form method="dialog">
-                <button type="submit" className="btn btn-ghost btn-sm">Close</button>
+                <button type="submit" className="btn btn-ghost btn-sm">
+                  Close
+                </button>
               </form>
             </div>
             <Command.List className="max-h-96 overflow-y-auto p-2">

@@ -37,7 +37,12 @@ export function Shortcuts({ steps }: { steps: { key: string; name: string; href:
   );
   return (
     <>
-      <button type="button" className="btn btn-ghost btn-sm btn-square hidden md:inline-flex" aria-label="Keyboard shortcuts" onClick={() => dialog.current?.showModal()}>
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm btn-square hidden md:inline-flex"
+        aria-label="Keyboard shortcuts"
+        onClick={() => dialog.current?.showModal()}
+      >
         <Keyboard size={17} aria-hidden />
       </button>
       <dialog ref={dialog} className="modal" aria-labelledby="shortcuts-title">

@@ -28,16 +28,39 @@ function Text({ name, label, state, type = "text" }: { name: string; label: stri
       <label className="field-label" htmlFor={name}>
         {label}
       </label>
-      <input key={state.turn} id={name} name={name} type={type} className="input w-full" defaultValue={String(state.values[name] ?? "")} aria-invalid={state.errors[name] ? true : undefined} aria-describedby={`${name}-error`} />
-      <p id={`${name}-error`} className="field-error">{state.errors[name]}</p>
+      <input
+        key={state.turn}
+        id={name}
+        name={name}
+        type={type}
+        className="input w-full"
+        defaultValue={String(state.values[name] ?? "")}
+        aria-invalid={state.errors[name] ? true : undefined}
+        aria-describedby={`${name}-error`}
+      />
+      <p id={`${name}-error`} className="field-error">
+        {state.errors[name]}
+      </p>
     </div>
   );
 }
 
 /** A company and the roles that count in it; roles of the other side are not offered. */
-export function CompanyAndRoles({ companies, roles, agency, state }: { companies: CompanyChoice[]; roles: RoleChoice[]; agency: string; state: FormState }) {
+export function CompanyAndRoles({
+  companies,
+  roles,
+  agency,
+  state,
+}: {
+  companies: CompanyChoice[];
+  roles: RoleChoice[];
+  agency: string;
+  state: FormState;
+}) {
   const [company, setCompany] = useState(String(state.values.company ?? ""));
-  const offered = roles.filter((r) => (company === "agency" ? r.side === "agency" : r.side === "client") && (!r.companyId || r.companyId === company));
+  const offered = roles.filter(
+    (r) => (company === "agency" ? r.side === "agency" : r.side === "client") && (!r.companyId || r.companyId === company),
+  );
   const before = ([] as string[]).concat(state.values.roles ?? []);
   return (
     <>
@@ -45,7 +68,14 @@ export function CompanyAndRoles({ companies, roles, agency, state }: { companies
         <label className="field-label" htmlFor="company">
           Company
         </label>
-        <select id="company" name="company" className="select w-full" value={company} onChange={(e) => setCompany(e.target.value)} aria-describedby="company-error">
+        <select
+          id="company"
+          name="company"
+          className="select w-full"
+          value={company}
+          onChange={(e) => setCompany(e.target.value)}
+          aria-describedby="company-error"
+        >
           <option value="">Choose…</option>
           {companies.map((c) => (
             <option key={c.id} value={c.id}>
@@ -54,7 +84,9 @@ export function CompanyAndRoles({ companies, roles, agency, state }: { companies
           ))}
           <option value="agency">{agency} (the agency itself)</option>
         </select>
-        <p id="company-error" className="field-error">{state.errors.company}</p>
+        <p id="company-error" className="field-error">
+          {state.errors.company}
+        </p>
       </div>
       <fieldset>
         <legend className="field-label">Roles</legend>

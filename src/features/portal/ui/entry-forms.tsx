@@ -36,11 +36,21 @@ export function NewPasswordForm({ action, to, skip }: { action: Action; to: stri
         <label className="field-label" htmlFor="password">
           New password
         </label>
-        <input id="password" name="password" type="password" autoComplete="new-password" className="input w-full" aria-invalid={state.errors.password ? true : undefined} aria-describedby="password-hint password-error" />
+        <input
+          id="password"
+          name="password"
+          type="password"
+          autoComplete="new-password"
+          className="input w-full"
+          aria-invalid={state.errors.password ? true : undefined}
+          aria-describedby="password-hint password-error"
+        />
         <p id="password-hint" className="quiet mt-1 text-sm">
           At least 15 characters. A few unrelated words are easy to keep and hard to guess; pasting is fine.
         </p>
-        <p id="password-error" className="field-error">{state.errors.password}</p>
+        <p id="password-error" className="field-error">
+          {state.errors.password}
+        </p>
       </div>
       <div className="flex items-center gap-4">
         <button type="submit" className="btn btn-primary" disabled={pending}>

@@ -21,7 +21,12 @@ export function Header({ base, name, monogram, tables, here, person, memberships
   const active = memberships.find((m) => m.id === activeId);
   const at = (path: string): boolean => here === path || here.startsWith(`${path}/`) || here.startsWith(`${path}?`);
   const tab = (path: string, label: string) => (
-    <Link key={path} href={base + path} aria-current={at(path) ? "page" : undefined} className="whitespace-nowrap border-b-3 border-transparent px-1 py-2.5 opacity-85 hover:opacity-100 aria-[current=page]:border-current aria-[current=page]:font-semibold aria-[current=page]:opacity-100">
+    <Link
+      key={path}
+      href={base + path}
+      aria-current={at(path) ? "page" : undefined}
+      className="whitespace-nowrap border-b-3 border-transparent px-1 py-2.5 opacity-85 hover:opacity-100 aria-[current=page]:border-current aria-[current=page]:font-semibold aria-[current=page]:opacity-100"
+    >
       {label}
     </Link>
   );
@@ -40,7 +45,12 @@ export function Header({ base, name, monogram, tables, here, person, memberships
             {memberships.length > 1 && !readOnly ? (
               <form action={actFor} className="flex items-center gap-2">
                 <label htmlFor="membership">Acting for</label>
-                <select id="membership" name="membership" defaultValue={activeId ?? ""} className="rounded border border-current bg-transparent px-2 py-1 [&>option]:text-black">
+                <select
+                  id="membership"
+                  name="membership"
+                  defaultValue={activeId ?? ""}
+                  className="rounded border border-current bg-transparent px-2 py-1 [&>option]:text-black"
+                >
                   {memberships.map((m) => (
                     <option key={m.id} value={m.id}>
                       {m.companyName ?? name}
@@ -71,7 +81,15 @@ export function Header({ base, name, monogram, tables, here, person, memberships
         )}
       </div>
       <nav aria-label="Lists" className="mx-auto flex max-w-6xl quiet-scroll gap-x-5 overflow-x-auto px-4 md:px-8">
-        {person && <Link href={base || "/"} aria-current={here === "/" ? "page" : undefined} className="border-b-3 border-transparent px-1 py-2.5 opacity-85 aria-[current=page]:border-current aria-[current=page]:font-semibold aria-[current=page]:opacity-100">Home</Link>}
+        {person && (
+          <Link
+            href={base || "/"}
+            aria-current={here === "/" ? "page" : undefined}
+            className="border-b-3 border-transparent px-1 py-2.5 opacity-85 aria-[current=page]:border-current aria-[current=page]:font-semibold aria-[current=page]:opacity-100"
+          >
+            Home
+          </Link>
+        )}
         {tables.map((t) => tab(`/${t.slug}`, t.name))}
         {plans && tab("/plans", "Plans")}
       </nav>

@@ -26,18 +26,27 @@ export function Home({ r }: { r: PortalRequest }) {
       <div className="flex flex-wrap items-end justify-between gap-4">
         <div>
           <h1>{viewer.company?.name ?? definition.portal.name}</h1>
-          <p className="quiet mt-1">{viewer.person ? `Welcome, ${viewer.person.name.split(" ")[0]}.` : definition.brand.motto || "Welcome."}</p>
+          <p className="quiet mt-1">
+            {viewer.person ? `Welcome, ${viewer.person.name.split(" ")[0]}.` : definition.brand.motto || "Welcome."}
+          </p>
         </div>
         {standing && <Standing r={r} standing={standing} today={today} allowances={allowances} />}
       </div>
       {planned.length > 0 && standing && (
-        <PlanNote base={r.base} what={listWords(planned.map((t) => t.name))} features={[...new Set(planned.flatMap((t) => missingFeatures(r, t)))]} lapsed={standing.state === "lapsed"} />
+        <PlanNote
+          base={r.base}
+          what={listWords(planned.map((t) => t.name))}
+          features={[...new Set(planned.flatMap((t) => missingFeatures(r, t)))]}
+          lapsed={standing.state === "lapsed"}
+        />
       )}
       {tables.length === 0 && (
         <div className="sheet p-6">
           <p className="font-semibold">{viewer.person ? "Nothing is open to you here yet." : "Sign in to see what is yours."}</p>
           <p className="quiet mt-1">
-            {viewer.person ? `Your roles do not open any list. ${definition.brand.contact ? `Ask ${definition.brand.contact} if you expected one.` : ""}` : "The people of client companies sign in with the address they were invited at."}
+            {viewer.person
+              ? `Your roles do not open any list. ${definition.brand.contact ? `Ask ${definition.brand.contact} if you expected one.` : ""}`
+              : "The people of client companies sign in with the address they were invited at."}
           </p>
           {!viewer.person && (
             <Link className="btn btn-primary mt-4" href={`${r.base}/sign-in`}>
@@ -52,7 +61,10 @@ export function Home({ r }: { r: PortalRequest }) {
           const cols = columns(r, t);
           const date = cols.find((f) => f.type === "date");
           const note = cols.find((f) => f.type === "choice") ?? cols[1];
-          const newest = listRecords(r.file, policy, viewer, t.id, { limit: 4, ...(date ? { sort: [{ field: date.id, descending: true }] } : {}) }).records;
+          const newest = listRecords(r.file, policy, viewer, t.id, {
+            limit: 4,
+            ...(date ? { sort: [{ field: date.id, descending: true }] } : {}),
+          }).records;
           return (
             <section key={t.id} className="sheet flex flex-col overflow-hidden" aria-labelledby={`h-${t.id}`}>
               <div className="flex items-baseline justify-between gap-3 border-b border-base-300 px-4 py-3">
@@ -74,7 +86,9 @@ export function Home({ r }: { r: PortalRequest }) {
                       <Link className="link-plain min-w-0 truncate" href={`${r.base}/${t.slug}/${x.id}`}>
                         {labelOf(t, x)}
                       </Link>
-                      <span className="shrink-0 text-sm">{note && <FieldValue field={note} value={x.fields[note.id]} locale={locale} />}</span>
+                      <span className="shrink-0 text-sm">
+                        {note && <FieldValue field={note} value={x.fields[note.id]} locale={locale} />}
+                      </span>
                     </li>
                   ))}
                 </ul>
@@ -94,9 +108,15 @@ export function Home({ r }: { r: PortalRequest }) {
   );
 }
 
-const listWords = (names: string[]): string => (names.length < 2 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names[names.length - 1]}`);
+const listWords = (names: string[]): string =>
+  names.length < 2 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names[names.length - 1]}`;
 
-type StandingProps = { r: PortalRequest; standing: ReturnType<typeof standingOf>; today: string; allowances: ReturnType<typeof allowancesOf> };
+type StandingProps = {
+  r: PortalRequest;
+  standing: ReturnType<typeof standingOf>;
+  today: string;
+  allowances: ReturnType<typeof allowancesOf>;
+};
 
 function Standing({ r, standing, today, allowances }: StandingProps) {
   const { locale } = localeOf(r);

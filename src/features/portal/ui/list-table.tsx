@@ -27,9 +27,17 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
         <thead>
           <tr>
             {shown.map((f) => (
-              <th key={f.id} scope="col" className={isNumeric(f) ? "num" : ""} aria-sort={sort?.field === f.id ? (sort.descending ? "descending" : "ascending") : undefined}>
+              <th
+                key={f.id}
+                scope="col"
+                className={isNumeric(f) ? "num" : ""}
+                aria-sort={sort?.field === f.id ? (sort.descending ? "descending" : "ascending") : undefined}
+              >
                 {sortHref && f.type !== "relations" && f.type !== "choices" ? (
-                  <Link href={sortHref(f, sort?.field === f.id && !sort.descending)} className="inline-flex items-center gap-1 hover:underline">
+                  <Link
+                    href={sortHref(f, sort?.field === f.id && !sort.descending)}
+                    className="inline-flex items-center gap-1 hover:underline"
+                  >
                     {f.name}
                     {sort?.field === f.id && (sort.descending ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />)}
                   </Link>
@@ -44,7 +52,11 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
           {records.map((x) => (
             <tr key={x.id}>
               {shown.map((f, i) => (
-                <td key={f.id} data-label={f.name} className={`${isNumeric(f) ? "num" : ""} ${isBlank(x.fields[f.id]) && f.id !== table.labelFieldId ? "blank" : ""}`}>
+                <td
+                  key={f.id}
+                  data-label={f.name}
+                  className={`${isNumeric(f) ? "num" : ""} ${isBlank(x.fields[f.id]) && f.id !== table.labelFieldId ? "blank" : ""}`}
+                >
                   {f.id === table.labelFieldId || (i === 0 && !(table.labelFieldId in x.fields)) ? (
                     <Link className="link-plain font-medium" href={`${base}/${table.slug}/${x.id}`}>
                       {x.fields[f.id] ? <FieldValue field={f} value={x.fields[f.id]} locale={locale} /> : `${table.singular}, unnamed`}

@@ -62,7 +62,9 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
         {v.related && <input type="hidden" name="of" value={`${v.related.field.slug}:${v.related.id}`} />}
         {v.sort && <input type="hidden" name="sort" value={current.sort} />}
         <noscript>
-          <button type="submit" className="btn btn-sm">Show</button>
+          <button type="submit" className="btn btn-sm">
+            Show
+          </button>
         </noscript>
         {v.related && (
           <Link href={href({ of: null, page: null })} className="tag inline-flex items-center gap-1 py-1">
@@ -89,12 +91,21 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
           />
         ) : narrowed ? (
           <Empty title="Nothing matches">
-            {v.all > 0 ? `None of the ${v.all} ${table.name.toLowerCase()} that you see fits this search.` : "There is nothing to search in."}
+            {v.all > 0
+              ? `None of the ${v.all} ${table.name.toLowerCase()} that you see fits this search.`
+              : "There is nothing to search in."}
           </Empty>
         ) : (
           <NothingHere r={r} table={table} />
         )}
-        <Pager page={v.page} pages={v.pages} size={PAGE} total={v.total} locale={locale.locale} href={(page) => href({ page: page === 1 ? null : String(page) })} />
+        <Pager
+          page={v.page}
+          pages={v.pages}
+          size={PAGE}
+          total={v.total}
+          locale={locale.locale}
+          href={(page) => href({ page: page === 1 ? null : String(page) })}
+        />
       </section>
     </div>
   );
@@ -132,6 +143,10 @@ function NothingHere({ r, table }: { r: PortalRequest; table: Table }) {
 function exportHref(r: PortalRequest, table: Table, v: ReturnType<typeof listView>): string {
   const tests = v.choiceFilters.filter((c) => c.chosen).map((c) => ({ path: c.field.slug, operator: "is", value: c.chosen }));
   if (v.related) tests.push({ path: v.related.field.slug, operator: "is", value: v.related.id });
-  const query = new URLSearchParams({ format: "csv", ...(v.search ? { q: v.search } : {}), ...(tests.length > 0 ? { filter: JSON.stringify({ "all of": tests }) } : {}) });
+  const query = new URLSearchParams({
+    format: "csv",
+    ...(v.search ? { q: v.search } : {}),
+    ...(tests.length > 0 ? { filter: JSON.stringify({ "all of": tests }) } : {}),
+  });
   return `${r.base}/api/v1/tables/${table.slug}/export?${query}`;
 }

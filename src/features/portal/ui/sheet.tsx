@@ -9,7 +9,19 @@ import { columns, labelOf, localeOf, relatedLists } from "../queries";
 import { recordHref } from "./list";
 import { ListTable } from "./list-table";
 
-export function Sheet({ r, table, record, note, changeable }: { r: PortalRequest; table: Table; record: SeenRecord; note: string | null; changeable: boolean }) {
+export function Sheet({
+  r,
+  table,
+  record,
+  note,
+  changeable,
+}: {
+  r: PortalRequest;
+  table: Table;
+  record: SeenRecord;
+  note: string | null;
+  changeable: boolean;
+}) {
   const locale = localeOf(r);
   const href = recordHref(r);
   const fields = columns(r, table).filter((f) => f.id in record.fields && f.id !== table.labelFieldId);
@@ -39,7 +51,11 @@ export function Sheet({ r, table, record, note, changeable }: { r: PortalRequest
           <div key={f.id} className="contents">
             <dt className="quiet border-base-300/60 px-5 pt-3 sm:border-b sm:py-3">{f.name}</dt>
             <dd className="border-b border-base-300/60 px-5 pb-3 sm:py-3">
-              {isBlank(record.fields[f.id]) ? <span className="quiet">empty</span> : <FieldValue field={f} value={record.fields[f.id]} locale={locale} href={href} />}
+              {isBlank(record.fields[f.id]) ? (
+                <span className="quiet">empty</span>
+              ) : (
+                <FieldValue field={f} value={record.fields[f.id]} locale={locale} href={href} />
+              )}
             </dd>
           </div>
         ))}
@@ -55,7 +71,11 @@ export function Sheet({ r, table, record, note, changeable }: { r: PortalRequest
             )}
           </div>
           <div className="sheet overflow-hidden">
-            {l.total === 0 ? <p className="quiet px-4 py-3">None that you can see.</p> : <ListTable table={l.table} columns={l.columns} records={l.records} locale={locale} base={r.base} href={href} />}
+            {l.total === 0 ? (
+              <p className="quiet px-4 py-3">None that you can see.</p>
+            ) : (
+              <ListTable table={l.table} columns={l.columns} records={l.records} locale={locale} base={r.base} href={href} />
+            )}
           </div>
         </section>
       ))}

@@ -26,7 +26,12 @@ export default async function OfficeLayout({ children, params }: Props) {
   const { people } = directory(p.file, p.owner, dateIn(Date.now(), p.live.definition.portal.timeZone));
   const choices = people.flatMap((x): Choice[] =>
     (x.memberships.length > 0 ? x.memberships : [{ id: null, company: "no company", roles: [] as string[] }]).map((m) => ({
-      personId: x.id, membershipId: m.id, name: x.name, company: m.company, roles: m.roles.join(", "), status: x.status,
+      personId: x.id,
+      membershipId: m.id,
+      name: x.name,
+      company: m.company,
+      roles: m.roles.join(", "),
+      status: x.status,
     })),
   );
   const all = steps(p);

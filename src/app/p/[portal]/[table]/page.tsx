@@ -18,7 +18,8 @@ export default async function Page({ params, searchParams }: Props) {
   const r = await portal(slug);
   const { table, open } = tableAt(r, tableSlug);
   if (open) return <List r={r} table={table} search={await searchParams} />;
-  const standing = r.viewer.company && standingOf(r.file, r.published.definition, r.viewer.company.id, dateIn(r.viewer.now, r.viewer.timeZone));
+  const standing =
+    r.viewer.company && standingOf(r.file, r.published.definition, r.viewer.company.id, dateIn(r.viewer.now, r.viewer.timeZone));
   return (
     <div className="grid gap-4">
       <h1>{table.name}</h1>

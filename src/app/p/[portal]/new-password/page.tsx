@@ -14,7 +14,9 @@ export default async function Page({ params, searchParams }: Props) {
   const { to, first } = await searchParams;
   if (!r.session) redirect(`${r.base}/sign-in`);
   if (first && passwordState(r.file, r.session.personId) === "own") redirect(r.base || "/");
-  const lead = r.mustChoosePassword ? "The one you were given is for the first time only. Choose your own to go on." : "So that you can come back without a link.";
+  const lead = r.mustChoosePassword
+    ? "The one you were given is for the first time only. Choose your own to go on."
+    : "So that you can come back without a link.";
   return (
     <Narrow title="Choose a password" lead={lead}>
       <NewPasswordForm action={newPassword} to={safePath(to)} skip={r.mustChoosePassword ? null : r.base || "/"} />

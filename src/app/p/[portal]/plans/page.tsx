@@ -21,7 +21,15 @@ export default async function Page({ params }: { params: Promise<{ portal: strin
           {standing?.plan
             ? `${r.viewer.company!.name} is on ${standing.plan.name}${standing.state === "lapsed" ? ", which ended" : ""}${standing.until && standing.state !== "lapsed" ? `, until ${formatDate(standing.until, locale)}` : ""}.`
             : "A year costs as much as ten months."}{" "}
-          {definition.brand.contact && <>To change, write to <a className="link-plain" href={`mailto:${definition.brand.contact}`}>{definition.brand.contact}</a>.</>}
+          {definition.brand.contact && (
+            <>
+              To change, write to{" "}
+              <a className="link-plain" href={`mailto:${definition.brand.contact}`}>
+                {definition.brand.contact}
+              </a>
+              .
+            </>
+          )}
         </p>
       </div>
       <div className="grid gap-5 md:grid-cols-3">
@@ -33,7 +41,8 @@ export default async function Page({ params }: { params: Promise<{ portal: strin
             </div>
             <p className="quiet">{p.about}</p>
             <p>
-              <span className="title text-2xl font-semibold">{formatMoney(p.month, currency, locale)}</span> <span className="quiet">a month</span>
+              <span className="title text-2xl font-semibold">{formatMoney(p.month, currency, locale)}</span>{" "}
+              <span className="quiet">a month</span>
               <br />
               <span className="quiet">or {formatMoney(p.year, currency, locale)} a year</span>
             </p>

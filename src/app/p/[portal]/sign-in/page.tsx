@@ -15,10 +15,24 @@ export default async function Page({ params, searchParams }: Props) {
   if (r.viewer.kind === "person") redirect(r.base + safePath(to) || "/");
   const { brand, portal: p } = r.published.definition;
   return (
-    <Narrow title={out ? "You are signed out" : "Sign in"} lead={to && to !== "/" ? "Sign in to go on to the page you asked for." : `To ${p.name}.`}>
+    <Narrow
+      title={out ? "You are signed out" : "Sign in"}
+      lead={to && to !== "/" ? "Sign in to go on to the page you asked for." : `To ${p.name}.`}
+    >
       <SignInForm action={signIn} to={safePath(to)} />
       <p className="quiet mt-6 text-sm">
-        No password, or forgotten it? {brand.contact ? <>Ask <a className="link-plain" href={`mailto:${brand.contact}`}>{brand.contact}</a> for a sign-in link.</> : "Ask whoever invited you for a sign-in link."}
+        No password, or forgotten it?{" "}
+        {brand.contact ? (
+          <>
+            Ask{" "}
+            <a className="link-plain" href={`mailto:${brand.contact}`}>
+              {brand.contact}
+            </a>{" "}
+            for a sign-in link.
+          </>
+        ) : (
+          "Ask whoever invited you for a sign-in link."
+        )}
       </p>
     </Narrow>
   );

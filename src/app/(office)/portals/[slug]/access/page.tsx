@@ -16,7 +16,10 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
     <div className="grid gap-8 [&>*]:min-w-0">
       <div>
         <h1>Access</h1>
-        <p className="quiet mt-1 max-w-prose">Closed until a grant opens it. The wall comes first and no grant opens it; grants add up, and none takes away. Changes here are a draft until you publish them.</p>
+        <p className="quiet mt-1 max-w-prose">
+          Closed until a grant opens it. The wall comes first and no grant opens it; grants add up, and none takes away. Changes here are a
+          draft until you publish them.
+        </p>
       </div>
       <section aria-labelledby="grants" className="grid gap-4 [&>*]:min-w-0">
         <h2 id="grants">Walls and grants, table by table</h2>
@@ -29,7 +32,14 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
                 <h3 id={`t-${t.id}`} className="font-semibold">
                   {t.name}
                 </h3>
-                <WallPicker portal={p.slug} tableId={t.id} name={t.name} revision={v.revision} current={JSON.stringify(wall)} choices={wallChoices(schema, t)} />
+                <WallPicker
+                  portal={p.slug}
+                  tableId={t.id}
+                  name={t.name}
+                  revision={v.revision}
+                  current={JSON.stringify(wall)}
+                  choices={wallChoices(schema, t)}
+                />
                 <Link className="btn btn-sm" href={`${p.at}/access/grants/new?table=${t.slug}`}>
                   <Plus size={14} aria-hidden /> Add a grant
                 </Link>
@@ -65,8 +75,8 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
         <ul className="sheet divide-y divide-base-300/60">
           {d.roles.map((r) => (
             <li key={r.id} className="px-4 py-2.5">
-              <strong className="font-semibold">{r.name}</strong> <span className="tag ml-1">{r.side}</span>{" "}
-              {r.about} {r.includes.length > 0 && `Has all that ${roleNames(r.includes)} has.`}
+              <strong className="font-semibold">{r.name}</strong> <span className="tag ml-1">{r.side}</span> {r.about}{" "}
+              {r.includes.length > 0 && `Has all that ${roleNames(r.includes)} has.`}
               {r.companyId && ` Counts only in ${v.names.company(r.companyId) ?? "a company that is gone"}.`}
             </li>
           ))}

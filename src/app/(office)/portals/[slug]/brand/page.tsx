@@ -22,7 +22,9 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
       </div>
       <div className="sheet overflow-hidden" style={theme as CSSProperties}>
         <div className="flex items-center gap-3 px-5 py-4" style={{ background: "var(--brand)", color: "var(--brand-ink)" }}>
-          <span aria-hidden className="title grid size-9 place-items-center rounded-full border-2 border-current font-semibold">{brand.monogram}</span>
+          <span aria-hidden className="title grid size-9 place-items-center rounded-full border-2 border-current font-semibold">
+            {brand.monogram}
+          </span>
           <span className="title text-lg font-semibold">{portal.name}</span>
         </div>
         <div className="bg-base-200 px-5 py-5 text-base-content">
@@ -34,7 +36,9 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
         <thead>
           <tr>
             <th scope="col">Pair</th>
-            <th scope="col" className="num">Contrast</th>
+            <th scope="col" className="num">
+              Contrast
+            </th>
             <th scope="col">WCAG 2.2 AA wants 4.5</th>
           </tr>
         </thead>

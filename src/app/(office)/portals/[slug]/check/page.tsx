@@ -22,7 +22,9 @@ export default async function Page({ params, searchParams }: Props) {
     <div className="grid gap-6 [&>*]:min-w-0">
       <div>
         <h1>Check</h1>
-        <p className="quiet mt-1 max-w-prose">What one person sees of each table in the live version, counted by the same rules that answer them.</p>
+        <p className="quiet mt-1 max-w-prose">
+          What one person sees of each table in the live version, counted by the same rules that answer them.
+        </p>
       </div>
       <div className="flex flex-wrap items-end gap-3">
         <form action={`${p.at}/check`}>
@@ -40,7 +42,9 @@ export default async function Page({ params, searchParams }: Props) {
             </AutoSelect>
           </label>
           <noscript>
-            <button type="submit" className="btn btn-sm">Show</button>
+            <button type="submit" className="btn btn-sm">
+              Show
+            </button>
           </noscript>
         </form>
         {looked && (
@@ -59,7 +63,9 @@ export default async function Page({ params, searchParams }: Props) {
             <thead>
               <tr>
                 <th scope="col">Table</th>
-                <th scope="col" className="num">Sees</th>
+                <th scope="col" className="num">
+                  Sees
+                </th>
                 <th scope="col" className="w-28">
                   <span className="sr-only">Share</span>
                 </th>
@@ -69,7 +75,10 @@ export default async function Page({ params, searchParams }: Props) {
             <tbody>
               {seenCounts(p.file, p.live.policy, p.owner, looked.viewer).map((c) => {
                 const table = p.live.policy.schema.table(c.table);
-                const why = c.seen > 0 ? [] : sentences(p, explainTable(p.file, p.live.policy, p.owner, looked.viewer, c.table)).filter((s) => !s.holds);
+                const why =
+                  c.seen > 0
+                    ? []
+                    : sentences(p, explainTable(p.file, p.live.policy, p.owner, looked.viewer, c.table)).filter((s) => !s.holds);
                 return (
                   <tr key={c.table}>
                     <td className="font-medium">{table.name}</td>
@@ -80,7 +89,10 @@ export default async function Page({ params, searchParams }: Props) {
                     </td>
                     <td>
                       <span aria-hidden className="mt-2 block h-1.5 w-24 rounded bg-base-300">
-                        <span className="block h-full rounded bg-primary" style={{ width: `${c.all ? Math.max(c.seen ? 3 : 0, (100 * c.seen) / c.all) : 0}%` }} />
+                        <span
+                          className="block h-full rounded bg-primary"
+                          style={{ width: `${c.all ? Math.max(c.seen ? 3 : 0, (100 * c.seen) / c.all) : 0}%` }}
+                        />
                       </span>
                     </td>
                     <td className="max-w-none! whitespace-normal!">

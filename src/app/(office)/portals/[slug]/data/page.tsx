@@ -6,7 +6,13 @@ import { officePortal } from "@/identity/office-gate";
 
 export const metadata = { title: "Data" };
 
-const WORDS = { received: "waits to be mapped", checking: "is being checked", checked: "is checked and waits to be brought in", failed: "failed", interrupted: "was interrupted; nothing of it came in" } as const;
+const WORDS = {
+  received: "waits to be mapped",
+  checking: "is being checked",
+  checked: "is checked and waits to be brought in",
+  failed: "failed",
+  interrupted: "was interrupted; nothing of it came in",
+} as const;
 
 export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
   const p = await officePortal((await params).slug);
@@ -36,8 +42,12 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
           <thead>
             <tr>
               <th scope="col">Table</th>
-              <th scope="col" className="num">Records</th>
-              <th scope="col" className="num">Fields</th>
+              <th scope="col" className="num">
+                Records
+              </th>
+              <th scope="col" className="num">
+                Fields
+              </th>
               <th scope="col">Wall</th>
             </tr>
           </thead>
@@ -52,7 +62,9 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
                 <td className="num" data-label="Records">
                   <Link href={`${p.at}/data/${table.slug}`}>{records.toLocaleString("en-GB")}</Link>
                 </td>
-                <td className="num" data-label="Fields">{table.fields.length}</td>
+                <td className="num" data-label="Fields">
+                  {table.fields.length}
+                </td>
                 <td className="max-w-none! whitespace-normal!">
                   {wall} {silence && <span className="text-accent">Clients see nothing: {silence}.</span>}
                 </td>

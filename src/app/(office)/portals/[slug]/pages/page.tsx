@@ -10,14 +10,27 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
   const v = accessView(p);
   const rows = v.schema.tables.flatMap((t) => {
     const grants = v.definition.grants.filter((g) => g.table === t.id && g.actions.includes("see"));
-    const names = (side: string): string => [...new Set(grants.flatMap((g) => g.roles))].flatMap((r) => ((x) => (x?.side === side ? [x.name] : []))(v.policy.role(r))).join(", ");
-    return grants.length > 0 ? [{ table: t, clients: [names("client"), names("visitor")].filter(Boolean).join(", "), agency: names("agency"), adds: v.definition.grants.some((g) => g.table === t.id && g.actions.includes("add")) }] : [];
+    const names = (side: string): string =>
+      [...new Set(grants.flatMap((g) => g.roles))].flatMap((r) => ((x) => (x?.side === side ? [x.name] : []))(v.policy.role(r))).join(", ");
+    return grants.length > 0
+      ? [
+          {
+            table: t,
+            clients: [names("client"), names("visitor")].filter(Boolean).join(", "),
+            agency: names("agency"),
+            adds: v.definition.grants.some((g) => g.table === t.id && g.actions.includes("add")),
+          },
+        ]
+      : [];
   });
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
       <div>
         <h1>Pages</h1>
-        <p className="quiet mt-1 max-w-prose">Each table that a grant opens has a list and a record sheet in the portal, and a form where a grant lets records be added. Everybody lands on the home page.</p>
+        <p className="quiet mt-1 max-w-prose">
+          Each table that a grant opens has a list and a record sheet in the portal, and a form where a grant lets records be added.
+          Everybody lands on the home page.
+        </p>
       </div>
       <div className="sheet overflow-hidden">
         {rows.length === 0 ? (
@@ -40,8 +53,12 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
                     {r.adds && <span className="quiet font-normal">, with a form</span>}
                   </td>
                   <td data-label="Address">/{r.table.slug}</td>
-                  <td data-label="Clients" className="whitespace-normal!">{r.clients || <span className="quiet">nobody</span>}</td>
-                  <td data-label="Agency" className="whitespace-normal!">{r.agency || <span className="quiet">nobody</span>}</td>
+                  <td data-label="Clients" className="whitespace-normal!">
+                    {r.clients || <span className="quiet">nobody</span>}
+                  </td>
+                  <td data-label="Agency" className="whitespace-normal!">
+                    {r.agency || <span className="quiet">nobody</span>}
+                  </td>
                 </tr>
               ))}
             </tbody>

@@ -19,7 +19,12 @@ export default async function Page({ params, searchParams }: Props) {
   const { people, companies } = directory(p.file, p.owner, dateIn(Date.now(), portal.timeZone));
   const words = fold(q.trim());
   const shown = people.filter(
-    (x) => (!company || x.memberships.some((m) => m.companyId === company)) && (!words || fold(`${x.name} ${x.email} ${x.status} ${x.memberships.map((m) => `${m.company} ${m.roles.join(" ")}`).join(" ")}`).includes(words)),
+    (x) =>
+      (!company || x.memberships.some((m) => m.companyId === company)) &&
+      (!words ||
+        fold(`${x.name} ${x.email} ${x.status} ${x.memberships.map((m) => `${m.company} ${m.roles.join(" ")}`).join(" ")}`).includes(
+          words,
+        )),
   );
   const at = `${p.at}/people`;
   return (
@@ -40,7 +45,9 @@ export default async function Page({ params, searchParams }: Props) {
               <thead>
                 <tr>
                   <th scope="col">Company</th>
-                  <th scope="col" className="num">People</th>
+                  <th scope="col" className="num">
+                    People
+                  </th>
                   <th scope="col">Plan</th>
                   <th scope="col">Standing</th>
                 </tr>
@@ -55,9 +62,17 @@ export default async function Page({ params, searchParams }: Props) {
                       </Link>
                     </td>
                     <td data-label="Plan">{c.standing.plan?.name ?? "none"}</td>
-                    <td data-label="Standing" className={c.standing.state === "lapsed" || c.standing.state === "grace" ? "font-medium text-accent" : ""}>
-                      {{ trial: "trial", active: "paid", grace: "payment failed, in its grace period", lapsed: "lapsed", none: "no plan" }[c.standing.state]}
-                      {c.standing.until && `, ${c.standing.state === "lapsed" ? "since" : "until"} ${formatDate(c.standing.until, portal.locale)}`}
+                    <td
+                      data-label="Standing"
+                      className={c.standing.state === "lapsed" || c.standing.state === "grace" ? "font-medium text-accent" : ""}
+                    >
+                      {
+                        { trial: "trial", active: "paid", grace: "payment failed, in its grace period", lapsed: "lapsed", none: "no plan" }[
+                          c.standing.state
+                        ]
+                      }
+                      {c.standing.until &&
+                        `, ${c.standing.state === "lapsed" ? "since" : "until"} ${formatDate(c.standing.until, portal.locale)}`}
                     </td>
                   </tr>
                 ))}
@@ -69,7 +84,8 @@ export default async function Page({ params, searchParams }: Props) {
       <section aria-labelledby="people" className="grid gap-3 [&>*]:min-w-0">
         <div className="flex flex-wrap items-center justify-between gap-3">
           <h2 id="people">
-            {company ? `People of ${companies.find((c) => c.id === company)?.name ?? "no such company"}` : "People"} <span className="quiet font-normal tabular-nums">{shown.length}</span>
+            {company ? `People of ${companies.find((c) => c.id === company)?.name ?? "no such company"}` : "People"}{" "}
+            <span className="quiet font-normal tabular-nums">{shown.length}</span>
           </h2>
           <div className="flex flex-wrap items-center gap-3">
             {(company || words) && (
@@ -87,7 +103,9 @@ export default async function Page({ params, searchParams }: Props) {
         </div>
         <div className="sheet overflow-hidden">
           {shown.length === 0 ? (
-            <Empty title={people.length === 0 ? "Nobody yet" : "Nothing matches"}>{people.length === 0 ? "Add the first person; nobody is told until you send the invitation." : "Nobody fits this search."}</Empty>
+            <Empty title={people.length === 0 ? "Nobody yet" : "Nothing matches"}>
+              {people.length === 0 ? "Add the first person; nobody is told until you send the invitation." : "Nobody fits this search."}
+            </Empty>
           ) : (
             <table className="grid-table stacks">
               <thead>
@@ -108,7 +126,11 @@ export default async function Page({ params, searchParams }: Props) {
                     </td>
                     <td data-label="E-mail">{x.email}</td>
                     <td data-label="Belongs to" className="max-w-80!">
-                      {x.memberships.length === 0 ? <span className="font-medium text-accent">no company: they would see nothing</span> : x.memberships.map((m) => `${m.company} (${m.roles.join(", ")})`).join("; ")}
+                      {x.memberships.length === 0 ? (
+                        <span className="font-medium text-accent">no company: they would see nothing</span>
+                      ) : (
+                        x.memberships.map((m) => `${m.company} (${m.roles.join(", ")})`).join("; ")
+                      )}
                     </td>
                     <td data-label="Status">
                       <span className={`tag ${x.status === "awaiting approval" ? "border-accent! text-accent" : ""}`}>{x.status}</span>

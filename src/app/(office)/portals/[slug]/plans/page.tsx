@@ -25,9 +25,15 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
             <thead>
               <tr>
                 <th scope="col">Plan</th>
-                <th scope="col" className="num">A month</th>
-                <th scope="col" className="num">A year</th>
-                <th scope="col" className="num">Companies</th>
+                <th scope="col" className="num">
+                  A month
+                </th>
+                <th scope="col" className="num">
+                  A year
+                </th>
+                <th scope="col" className="num">
+                  Companies
+                </th>
                 <th scope="col">Opens</th>
               </tr>
             </thead>
@@ -35,9 +41,15 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
               {d.plans.map((x) => (
                 <tr key={x.id}>
                   <td className="font-medium">{x.name}</td>
-                  <td className="num" data-label="A month">{formatMoney(x.month, d.portal.currency, d.portal.locale)}</td>
-                  <td className="num" data-label="A year">{formatMoney(x.year, d.portal.currency, d.portal.locale)}</td>
-                  <td className="num" data-label="Companies">{companies.filter((c) => c.standing.plan?.id === x.id).length}</td>
+                  <td className="num" data-label="A month">
+                    {formatMoney(x.month, d.portal.currency, d.portal.locale)}
+                  </td>
+                  <td className="num" data-label="A year">
+                    {formatMoney(x.year, d.portal.currency, d.portal.locale)}
+                  </td>
+                  <td className="num" data-label="Companies">
+                    {companies.filter((c) => c.standing.plan?.id === x.id).length}
+                  </td>
                   <td data-label="Opens" className="max-w-none! whitespace-normal!">
                     {x.features.map(feature).join(", ")}
                     {x.allowances.map((a) => `; ${a.perMonth} ${p.live.policy.schema.findTable(a.table)?.name.toLowerCase()} a month`)}

@@ -27,14 +27,27 @@ export default async function Page({ params, searchParams }: Props) {
   return (
     <div className="grid max-w-4xl gap-5">
       <h1>Publish</h1>
-      {done && <p role="status" className="alert alert-success alert-soft">Version {p.live.version} is live. It holds for everybody from their next click.</p>}
-      {stale && <p role="alert" className="alert alert-error">The draft changed after you opened this page, or no longer fits the tables. Read it once more, then publish.</p>}
+      {done && (
+        <p role="status" className="alert alert-success alert-soft">
+          Version {p.live.version} is live. It holds for everybody from their next click.
+        </p>
+      )}
+      {stale && (
+        <p role="alert" className="alert alert-error">
+          The draft changed after you opened this page, or no longer fits the tables. Read it once more, then publish.
+        </p>
+      )}
       {draft.changed ? (
         <>
-          <p className="max-w-prose">The draft differs from version {p.live.version}, which clients use now. Nothing below holds for anybody until you publish it.</p>
+          <p className="max-w-prose">
+            The draft differs from version {p.live.version}, which clients use now. Nothing below holds for anybody until you publish it.
+          </p>
           {list("Grants added", c.added)}
           {list("Grants removed", c.removed)}
-          {list("Grants changed", c.changed.map((x) => `Was: ${x.before} Will be: ${x.after}`))}
+          {list(
+            "Grants changed",
+            c.changed.map((x) => `Was: ${x.before} Will be: ${x.after}`),
+          )}
           {list("Walls", c.walls)}
           <div className="flex items-center gap-4">
             <form action={publishDraft.bind(null, p.slug)}>
@@ -51,7 +64,9 @@ export default async function Page({ params, searchParams }: Props) {
           </div>
         </>
       ) : (
-        <p className="sheet p-6">Version {p.live.version} is live, and there is no draft beside it. Change walls or grants under Access and they wait here.</p>
+        <p className="sheet p-6">
+          Version {p.live.version} is live, and there is no draft beside it. Change walls or grants under Access and they wait here.
+        </p>
       )}
     </div>
   );

@@ -18,7 +18,13 @@ export default async function Page({ params }: Props) {
     <div className="mx-auto grid max-w-2xl gap-6">
       <h1>Add {withArticle(table.singular)}</h1>
       <div className="sheet p-6">
-        <RecordForm action={addInPortal} fields={formFields(r, addableFields(r, table), null)} hidden={{ $table: table.slug }} submit={`Add the ${table.singular.toLowerCase()}`} cancelHref={at} />
+        <RecordForm
+          action={addInPortal}
+          fields={formFields(r, addableFields(r, table), null)}
+          hidden={{ $table: table.slug }}
+          submit={`Add the ${table.singular.toLowerCase()}`}
+          cancelHref={at}
+        />
       </div>
     </div>
   );

@@ -27,7 +27,24 @@ export default async function Page({ params }: Props) {
     if (r.viewer.kind === "person") redirect(r.base || "/"); // already in: the link has done its work
     return (
       <Narrow title="This link does not open the door" lead={SENTENCES[link.state]}>
-        <p>{brand.contact ? <>Ask <a className="link-plain" href={`mailto:${brand.contact}`}>{brand.contact}</a> for a fresh one</> : "Ask whoever sent it for a fresh one"}, or <a className="link-plain" href={`${r.base}/sign-in`}>sign in with a password</a>.</p>
+        <p>
+          {brand.contact ? (
+            <>
+              Ask{" "}
+              <a className="link-plain" href={`mailto:${brand.contact}`}>
+                {brand.contact}
+              </a>{" "}
+              for a fresh one
+            </>
+          ) : (
+            "Ask whoever sent it for a fresh one"
+          )}
+          , or{" "}
+          <a className="link-plain" href={`${r.base}/sign-in`}>
+            sign in with a password
+          </a>
+          .
+        </p>
       </Narrow>
     );
   }

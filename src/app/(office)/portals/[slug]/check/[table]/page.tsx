@@ -26,7 +26,11 @@ export default async function Page({ params, searchParams }: Props) {
   const total = q ? countRecords(p.file, p.live.policy, p.owner, table.id, { search: q }) : all;
   const pages = Math.max(1, Math.ceil(total / SIZE));
   const page = Math.min(pages, Math.max(1, Number.parseInt(pageText ?? "1", 10) || 1));
-  const rows = explainRecords(p.file, p.live.policy, p.owner, looked.viewer, table.id, { limit: SIZE, offset: (page - 1) * SIZE, search: q });
+  const rows = explainRecords(p.file, p.live.policy, p.owner, looked.viewer, table.id, {
+    limit: SIZE,
+    offset: (page - 1) * SIZE,
+    search: q,
+  });
   const seen = countRecords(p.file, p.live.policy, looked.viewer, table.id);
   const at = `${p.at}/check/${table.slug}`;
   const href = (n: number): string => `${at}?${new URLSearchParams({ as, ...(q ? { q } : {}), ...(n > 1 ? { page: String(n) } : {}) })}`;
@@ -57,7 +61,9 @@ export default async function Page({ params, searchParams }: Props) {
                     {r.label}
                   </span>
                   <span className={r.explanation.outcome === "allowed" ? "text-success" : "quiet"}>
-                    {r.explanation.outcome === "allowed" ? `seen, ${r.explanation.fields.length} of ${table.fields.length} fields` : "not seen"}
+                    {r.explanation.outcome === "allowed"
+                      ? `seen, ${r.explanation.fields.length} of ${table.fields.length} fields`
+                      : "not seen"}
                   </span>
                 </summary>
                 <ol className="grid list-decimal gap-1 px-9 pb-3 text-[0.94rem]">
@@ -67,7 +73,14 @@ export default async function Page({ params, searchParams }: Props) {
                     </li>
                   ))}
                   {r.explanation.outcome === "allowed" && r.explanation.fields.length < table.fields.length && (
-                    <li>Hidden on this record: {table.fields.filter((f) => !r.explanation.fields.includes(f.id)).map((f) => f.name).join(", ")}.</li>
+                    <li>
+                      Hidden on this record:{" "}
+                      {table.fields
+                        .filter((f) => !r.explanation.fields.includes(f.id))
+                        .map((f) => f.name)
+                        .join(", ")}
+                      .
+                    </li>
                   )}
                 </ol>
               </details>

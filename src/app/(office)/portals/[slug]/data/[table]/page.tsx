@@ -35,7 +35,11 @@ export default async function Page({ params, searchParams }: Props) {
     const all = Object.entries({ q: g.search, sort: sortSlug, ...change }).filter(([, v]) => v);
     return all.length > 0 ? `${at}?${new URLSearchParams(all)}` : at;
   };
-  const sortHrefs = Object.fromEntries(table.fields.filter(sorts).map((f) => [f.id, href({ sort: g.sort?.field === f.id && !g.sort.descending ? `-${f.slug}` : f.slug, page: "" })]));
+  const sortHrefs = Object.fromEntries(
+    table.fields
+      .filter(sorts)
+      .map((f) => [f.id, href({ sort: g.sort?.field === f.id && !g.sort.descending ? `-${f.slug}` : f.slug, page: "" })]),
+  );
   const rows = g.records.map((r) => ({ id: r.id, seen: etagOf(r), fields: { ...r.fields } }));
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
@@ -63,15 +67,36 @@ export default async function Page({ params, searchParams }: Props) {
       </form>
       <section className="sheet overflow-hidden" aria-label={table.name}>
         {rows.length > 0 ? (
-          <Grid key={`${g.page} ${g.search} ${sortSlug} ${rows.map((r) => r.seen).join("")}`} portal={p.slug} tableId={table.id} singular={table.singular} fields={[...table.fields]} rows={rows} locale={{ locale: locale.locale, timeZone: locale.timeZone }} sort={g.sort} sortHrefs={sortHrefs} removable={table.kind === "ordinary"} />
+          <Grid
+            key={`${g.page} ${g.search} ${sortSlug} ${rows.map((r) => r.seen).join("")}`}
+            portal={p.slug}
+            tableId={table.id}
+            singular={table.singular}
+            fields={[...table.fields]}
+            rows={rows}
+            locale={{ locale: locale.locale, timeZone: locale.timeZone }}
+            sort={g.sort}
+            sortHrefs={sortHrefs}
+            removable={table.kind === "ordinary"}
+          />
         ) : g.search ? (
           <Empty title="Nothing matches">
-            None of the {g.all.toLocaleString("en-GB")} {table.name.toLowerCase()} has “{g.search}” in it. <Link className="link-plain" href={at}>Show all</Link>
+            None of the {g.all.toLocaleString("en-GB")} {table.name.toLowerCase()} has “{g.search}” in it.{" "}
+            <Link className="link-plain" href={at}>
+              Show all
+            </Link>
           </Empty>
         ) : (
           <Empty title={`No ${table.name.toLowerCase()} yet`}>Add one, or import a CSV into this table.</Empty>
         )}
-        <Pager page={g.page} pages={g.pages} size={GRID_PAGE} total={g.total} locale={locale.locale} href={(page) => href({ page: page === 1 ? "" : String(page) })} />
+        <Pager
+          page={g.page}
+          pages={g.pages}
+          size={GRID_PAGE}
+          total={g.total}
+          locale={locale.locale}
+          href={(page) => href({ page: page === 1 ? "" : String(page) })}
+        />
       </section>
     </div>
   );

@@ -28,7 +28,9 @@ export default async function Page({ params }: Props) {
   const { p, person } = await load(params);
   const memberships = membershipsOf(p.file, person.id);
   const roleName = (id: string): string => p.live.policy.role(id)?.name ?? id;
-  const password = { none: "has no password yet", temporary: "has a temporary password", own: "has a password of their own" }[passwordState(p.file, person.id)];
+  const password = { none: "has no password yet", temporary: "has a temporary password", own: "has a password of their own" }[
+    passwordState(p.file, person.id)
+  ];
   const out = person.status === "inactive" || person.status === "awaiting approval";
   return (
     <div className="grid max-w-3xl gap-6 [&>*]:min-w-0">
@@ -56,14 +58,19 @@ export default async function Page({ params }: Props) {
           </form>
         </div>
       </div>
-      {!out && <p className="quiet -mt-3 text-sm">Making a person inactive ends every session at once and stops their links. Nothing they added is lost.</p>}
+      {!out && (
+        <p className="quiet -mt-3 text-sm">
+          Making a person inactive ends every session at once and stops their links. Nothing they added is lost.
+        </p>
+      )}
       <section className="sheet p-5" aria-labelledby="memberships">
         <h2 id="memberships">Memberships</h2>
         <ul className="mt-3 divide-y divide-base-300">
           {memberships.map((m) => (
             <li key={m.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
               <span>
-                <strong className="font-medium">{m.companyName ?? p.live.definition.portal.name}</strong>, as {m.roles.map(roleName).join(", ")}
+                <strong className="font-medium">{m.companyName ?? p.live.definition.portal.name}</strong>, as{" "}
+                {m.roles.map(roleName).join(", ")}
               </span>
               <form action={endMembership.bind(null, p.slug, person.id, m.id)}>
                 <button type="submit" className="btn btn-ghost btn-sm">

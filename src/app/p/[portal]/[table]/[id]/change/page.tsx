@@ -21,7 +21,14 @@ export default async function Page({ params }: Props) {
     <div className="mx-auto grid max-w-2xl gap-6">
       <h1>{labelOf(table, record)}</h1>
       <div className="sheet p-6">
-        <RecordForm action={changeInPortal} fields={formFields(r, fields, record)} hidden={{ $table: table.slug, $id: id }} seen={etagOf(record)} submit="Save" cancelHref={`${r.base}/${table.slug}/${id}`} />
+        <RecordForm
+          action={changeInPortal}
+          fields={formFields(r, fields, record)}
+          hidden={{ $table: table.slug, $id: id }}
+          seen={etagOf(record)}
+          submit="Save"
+          cancelHref={`${r.base}/${table.slug}/${id}`}
+        />
       </div>
     </div>
   );

@@ -26,8 +26,14 @@ export default async function Page({ params, searchParams }: Props) {
         portal={slug}
         back={`${p.at}/access`}
         grant={{
-          id: grant?.id ?? null, revision: v.revision, table: table.id, roles: [...(grant?.roles ?? [])], actions: [...(grant?.actions ?? (["see"] as const))],
-          fields: [...(grant?.fields ?? [])], changes: [...(grant?.changes ?? [])], feature: grant?.feature ?? null,
+          id: grant?.id ?? null,
+          revision: v.revision,
+          table: table.id,
+          roles: [...(grant?.roles ?? [])],
+          actions: [...(grant?.actions ?? (["see"] as const))],
+          fields: [...(grant?.fields ?? [])],
+          changes: [...(grant?.changes ?? [])],
+          feature: grant?.feature ?? null,
         }}
         tests={editableTests(grant)}
         filterWords={grant ? filterWords(v, grant) : ""}

@@ -51,17 +51,34 @@ function Stage({ p, job, map }: { p: OfficePortal; job: ImportJob; map: boolean 
     const table = job.tableId ? schema.findTable(job.tableId) : undefined;
     return (
       <p className="sheet p-6">
-        This import is in. {table && <Link className="link-plain" href={`${p.at}/data/${table.slug}`}>Open {table.name}</Link>}
+        This import is in.{" "}
+        {table && (
+          <Link className="link-plain" href={`${p.at}/data/${table.slug}`}>
+            Open {table.name}
+          </Link>
+        )}
       </p>
     );
   }
   if (job.state === "checking") return <Checking done={job.done} total={job.total} />;
   if (job.state === "checked" && job.result && !map) {
-    return <ImportResult portal={p.slug} at={p.at} importId={job.id} good={job.result.good} bad={job.result.bad} problems={[...job.result.problems.slice(0, 101)]} newCompanies={[...job.result.newCompanies]} />;
+    return (
+      <ImportResult
+        portal={p.slug}
+        at={p.at}
+        importId={job.id}
+        good={job.result.good}
+        bad={job.result.bad}
+        problems={[...job.result.problems.slice(0, 101)]}
+        newCompanies={[...job.result.newCompanies]}
+      />
+    );
   }
   const { analysis } = job;
   const known = new Set(companyNames(p.file, p.owner).map(fold));
-  const scores = analysis.header.map((h, i) => analysis.sample.filter((r) => known.has(fold((r[i] ?? "").trim()))).length * 2 + (/company|client|customer/i.test(h) ? 1 : 0));
+  const scores = analysis.header.map(
+    (h, i) => analysis.sample.filter((r) => known.has(fold((r[i] ?? "").trim()))).length * 2 + (/company|client|customer/i.test(h) ? 1 : 0),
+  );
   const best = Math.max(...scores);
   return (
     <Mapping
@@ -70,10 +87,28 @@ function Stage({ p, job, map }: { p: OfficePortal; job: ImportJob; map: boolean 
       fileName={job.fileName}
       rows={analysis.rows}
       ragged={analysis.ragged}
-      columns={analysis.header.map((name, i) => ({ name, sample: analysis.sample.map((r) => r[i] ?? ""), guess: { ...analysis.columns[i]!, choices: [...analysis.columns[i]!.choices] } }))}
-      tables={schema.tables.filter((t) => t.kind === "ordinary").map((t) => ({ id: t.id, name: t.name, fields: t.fields.filter((f) => !f.system && f.type !== "relations").map((f) => ({ id: f.id, name: f.name, type: f.type, toCompany: f.options.target === schema.companies.id })) }))}
+      columns={analysis.header.map((name, i) => ({
+        name,
+        sample: analysis.sample.map((r) => r[i] ?? ""),
+        guess: { ...analysis.columns[i]!, choices: [...analysis.columns[i]!.choices] },
+      }))}
+      tables={schema.tables
+        .filter((t) => t.kind === "ordinary")
+        .map((t) => ({
+          id: t.id,
+          name: t.name,
+          fields: t.fields
+            .filter((f) => !f.system && f.type !== "relations")
+            .map((f) => ({ id: f.id, name: f.name, type: f.type, toCompany: f.options.target === schema.companies.id })),
+        }))}
       targets={schema.tables.map((t) => ({ id: t.id, name: t.name }))}
-      suggestion={{ table: job.fileName.replace(/\.[a-z]{2,4}$/i, "").replace(/[_-]+/g, " ").replace(/^./, (c) => c.toUpperCase()), company: best > 0 ? scores.indexOf(best) : null }}
+      suggestion={{
+        table: job.fileName
+          .replace(/\.[a-z]{2,4}$/i, "")
+          .replace(/[_-]+/g, " ")
+          .replace(/^./, (c) => c.toUpperCase()),
+        company: best > 0 ? scores.indexOf(best) : null,
+      }}
       before={job.plan ?? null}
     />
   );

@@ -12,6 +12,10 @@ export async function GET(_: Request, { params }: { params: Promise<{ slug: stri
   if (!job?.result) return new Response("Not found", { status: 404 });
   const rows = [...badRows(id)].map((x) => [x.line, x.column, x.reason, ...x.cells]);
   return new Response(BYTE_ORDER_MARK + csvLines([["Line", "Column", "What is wrong", ...job.analysis.header], ...rows]), {
-    headers: { "content-type": "text/csv; charset=utf-8", "content-disposition": 'attachment; filename="rows-with-problems.csv"', "cache-control": "private, no-store" },
+    headers: {
+      "content-type": "text/csv; charset=utf-8",
+      "content-disposition": 'attachment; filename="rows-with-problems.csv"',
+      "cache-control": "private, no-store",
+    },
   });
 }
