@@ -1,0 +1,176 @@
+import { describe, expect, it } from "vitest";
+import { emptyDefinition } from "@/data/portals";
+import { makeTestSchema, memoryPortal } from "@/data/testing/world";
+import { type Definition, definitionProblems, definitionSchema } from "./definition";
+import { type ImportPlan, planProblems } from "./exchange/import-plan";
+
+const { schema, t } = makeTestSchema(memoryPortal());
+const id = (table: string, slug: string): string => schema.tableBySlug(table)!.fields.find((f) => f.slug === slug)!.id;
+const definition = (more: Partial<Definition>): Definition => definitionSchema.parse({ ...emptyDefinition("Test"), ...more });
+const grant = (more: Partial<Definition["grants"][number]>): Definition["grants"][number] => ({
+  id: "g",
+  roles: ["lead"],
+  table: t.signs,
+  actions: ["see"],
+  filter: null,
+  fields: [],
+  changes: [],
+  ...more,
+});
+
+describe("problems of a definition, each a sentence", () => {
+  it("a new portal's has none", () => expect(definitionProblems(emptyDefinition("Test"), schema)).toEqual([]));
+
+  it.each([
+    ["a role that is gone", { grants: [grant({ roles: ["nobody"] })] }, "The grant on Signs names a role that is gone."],
+    ["a table that is gone", { grants: [grant({ table: "t_99" })] }, "The grant on t_99 names a table that is gone."],
+    [
+      "a field of another table",
+      { grants: [grant({ fields: [id("sites", "name")] })] },
+      "The grant on Signs lists a field of another table.",
+    ],
+    ["a feature that is gone", { grants: [grant({ feature: "gold" })] }, "The grant on Signs needs a feature that is gone."],
+    [
+      "a filter on a field that is not there",
+      { grants: [grant({ filter: { kind: "test", path: ["f_99"], operator: "is", operands: [] } })] },
+      "The grant on Signs: the filter tests a field that is not there.",
+    ],
+    [
+      "a comparison that makes no sense",
+      {
+        grants: [
+          grant({
+            filter: { kind: "test", path: [id("signs", "lit")], operator: "contains", operands: [{ kind: "literal", value: "x" }] },
+          }),
+        ],
+      },
+      "The grant on Signs: Lit cannot be compared with “contains”.",
+    ],
+    [
+      "too few values",
+      {
+        grants: [
+          grant({ filter: { kind: "test", path: [id("signs", "size")], operator: "between", operands: [{ kind: "literal", value: 1 }] } }),
+        ],
+      },
+      "The grant on Signs: the test of Size has the wrong number of values.",
+    ],
+    [
+      "a wall through no relation",
+      { walls: { [t.signs]: { kind: "owned", path: [id("signs", "code")] } } },
+      "The wall of Signs goes through a relation that is not there.",
+    ],
+    [
+      "a wall that ends elsewhere",
+      { walls: { [t.signs]: { kind: "owned", path: [id("signs", "site")] } } },
+      "The wall of Signs does not lead to a company.",
+    ],
+    [
+      "a wall through many",
+      { walls: { [t.signs]: { kind: "owned", path: [id("signs", "also"), id("sites", "company")] } } },
+      "The wall of Signs may not pass through a relation to many.",
+    ],
+    ["a wall around nothing", { walls: { t_99: { kind: "shared" } } }, "A wall stands around a table that is gone."],
+  ] as [string, Partial<Definition>, string][])("%s", (_, more, sentence) =>
+    expect(definitionProblems(definition(more), schema)).toContain(sentence),
+  );
+
+  it("a role that includes itself through others", () => {
+    const roles: Definition["roles"] = [
+      { id: "a", name: "A", side: "client", includes: ["b"] },
+      { id: "b", name: "B", side: "client", includes: ["a"] },
+    ];
+    expect(definitionProblems(definition({ roles }), schema)).toEqual([
+      "The role A includes itself through others.",
+      "The role B includes itself through others.",
+    ]);
+  });
+
+  it("walls through three relations to a company are fine", () => {
+    const path = [id("signs", "project"), id("projects", "company")];
+    expect(definitionProblems(definition({ walls: { [t.signs]: { kind: "owned", path } } }), schema)).toEqual([]);
+  });
+
+  it("unknown keys, bad colours and empty choices do not parse", () => {
+    const bad = [
+      { ...emptyDefinition("X"), extra: 1 },
+      { ...emptyDefinition("X"), brand: { ...emptyDefinition("X").brand, colour: "red" } },
+      { ...emptyDefinition("X"), grants: [grant({ roles: [] })] },
+      { ...emptyDefinition("X"), grants: [grant({ actions: [] })] },
+    ];
+    for (const d of bad) expect(definitionSchema.safeParse(d).success).toBe(false);
+  });
+});
+
+describe("problems of an import's plan, by column", () => {
+  const plan = (more: Partial<ImportPlan>): ImportPlan => ({
+    table: { name: "New" },
+    columns: [
+      { to: "new", name: "A", type: "text", order: "iso" },
+      { to: "new", name: "B", type: "text", order: "iso" },
+    ],
+    companyColumn: null,
+    addCompanies: false,
+    currency: "GBP",
+    ...more,
+  });
+  const problems = (more: Partial<ImportPlan>) => planProblems(plan(more), ["A", "B"], schema);
+  const field = (f: string) => ({ to: "field" as const, field: f, order: "iso" as const });
+
+  it("a plain one has none", () => expect(problems({})).toEqual([]));
+  it.each([
+    ["no such table", { table: { id: "t_99" } }, -1, "Choose a table of this portal."],
+    ["people", { table: { id: "t_people" } }, -1, "People are added under People and companies."],
+    ["another file's mapping", { columns: [{ to: "skip" }] }, -1, "The mapping does not fit this file."],
+    ["everything left out", { columns: [{ to: "skip" }, { to: "skip" }] }, -1, "Every column is left out; choose at least one."],
+    [
+      "the company left out",
+      { columns: [{ to: "skip" }, { to: "new", name: "B", type: "text", order: "iso" }], companyColumn: 0 },
+      0,
+      "The column that names the company is left out.",
+    ],
+    [
+      "two fields of one name",
+      {
+        columns: [
+          { to: "new", name: "A", type: "text", order: "iso" },
+          { to: "new", name: "a", type: "text", order: "iso" },
+        ],
+      },
+      1,
+      "Two fields are called a.",
+    ],
+    [
+      "a relation to nowhere",
+      { columns: [{ to: "skip" }, { to: "new", name: "B", type: "relation", order: "iso" }] },
+      1,
+      "Choose the table that it points to.",
+    ],
+    [
+      "two columns to one field",
+      { table: { id: t.signs }, columns: [field(id("signs", "code")), field(id("signs", "code"))] },
+      1,
+      "Two columns go to Code.",
+    ],
+    [
+      "another table's field",
+      { table: { id: t.signs }, columns: [field(id("sites", "name")), { to: "skip" }] },
+      0,
+      "Choose a field of this table.",
+    ],
+    [
+      "several values",
+      { table: { id: t.signs }, columns: [field(id("signs", "also")), { to: "skip" }] },
+      0,
+      "Also at has several values and cannot be imported.",
+    ],
+    [
+      "a company that is none",
+      { table: { id: t.signs }, columns: [field(id("signs", "code")), { to: "skip" }], companyColumn: 0 },
+      0,
+      "The field for the company must point to Companies.",
+    ],
+  ] as [string, Partial<ImportPlan>, number, string][])("%s", (_, more, at, message) =>
+    expect(problems(more)).toContainEqual({ at, message }),
+  );
+});
