@@ -1,5 +1,5 @@
 /** People, companies and memberships: what the owner does with them, and what identity asks about them. */
-import { and, asc, eq, isNull } from "drizzle-orm";
+import { and, asc, eq, isNull, sql } from "drizzle-orm";
 import type { PersonStatus } from "@/core/access/viewer";
 import { slugOf } from "@/core/address/slug";
 import { err, ok, type Result } from "@/core/result";
@@ -66,7 +66,7 @@ export function membershipsOf(file: PortalFile, personId: string): Membership[] 
     .select()
     .from(t.memberships)
     .where(eq(t.memberships.personId, personId))
-    .orderBy(asc(t.memberships.createdAt), asc(t.memberships.id))
+    .orderBy(asc(t.memberships.createdAt), sql`rowid`) // the first made is the one acted in at first
     .all()
     .map((m) => {
       const company = m.companyId ? companyFacts(file, m.companyId) : undefined;

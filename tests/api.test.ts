@@ -1,0 +1,239 @@
+/** The HTTP API as its document has it: answers, problems, conditions, exports, description. */
+import { readSheet } from "read-excel-file/node";
+import Papa from "papaparse";
+import { beforeAll, describe, expect, inject, it } from "vitest";
+import { type Answer, Client, signedIn } from "./support/client";
+
+const port = inject("port");
+let dana: Client;
+let ines: Client; // project lead of the agency
+const f = (filter: unknown): string => `filter=${encodeURIComponent(JSON.stringify(filter))}`;
+
+beforeAll(async () => {
+  dana = await signedIn(port, "dana@saltmarsh.example");
+  ines = await signedIn(port, "ines@fernhill.example");
+});
+
+describe("problems (RFC 9457)", () => {
+  // Section 3.1: type, title, status, detail; section 3: application/problem+json. `errors` is an extension member (3.2).
+  const wellFormed = (a: Answer, status: number, type: string): void => {
+    expect(a.headers["content-type"]).toBe("application/problem+json");
+    expect(a.json).toMatchObject({ type, status, title: expect.any(String), detail: expect.stringMatching(/^[A-Z].*\.$/) });
+    expect(a.status).toBe(status);
+  };
+  it("not-signed-in", async () => wellFormed(await new Client(port, "fernhill.localhost").api("/me"), 401, "not-signed-in"));
+  it("not-found", async () => wellFormed(await dana.api("/tables/never/records"), 404, "not-found"));
+  it("not-found for a portal that is not there", async () =>
+    wellFormed(await new Client(port, "never.localhost").api("/me"), 404, "not-found"));
+  it("not-allowed", async () =>
+    wellFormed(await dana.call("POST", "/api/v1/tables/invoices/records", { body: { fields: {} } }), 403, "not-allowed"));
+  it("plan-needed", async () =>
+    wellFormed(await (await signedIn(port, "nell@northgale.example")).api("/tables/signs/records"), 403, "plan-needed"));
+  it("stale", async () => {
+    const record = (await dana.api("/tables/proofs/records?limit=1")).json.records[0];
+    const at = `/api/v1/tables/proofs/records/${record.id}`;
+    const { etag } = (await dana.get(at)).headers;
+    const first = await dana.call("PATCH", at, { body: { fields: { note: "Looks right." } }, headers: { "if-match": String(etag) } });
+    expect([first.status, first.json.fields.note]).toEqual([200, "Looks right."]);
+    wellFormed(await dana.call("PATCH", at, { body: { fields: { note: "No." } }, headers: { "if-match": String(etag) } }), 412, "stale");
+    expect((await dana.get(at)).json.fields.note).toBe("Looks right.");
+    expect((await dana.get(at)).headers.etag).toBe(first.headers.etag);
+  });
+  it("invalid names each field", async () => {
+    const a = await dana.call("POST", "/api/v1/tables/requests/records", { body: { fields: { kind: "Party", never: 1, message: 5 } } });
+    wellFormed(a, 422, "invalid");
+    expect(a.json.errors).toEqual([
+      { field: "kind", message: "“Party” is not one of: Repair, New sign, Wording change, Question." },
+      { field: "never", message: "There is no such field." },
+      { field: "message", message: "This must be text." },
+    ]);
+    const needed = await dana.call("POST", "/api/v1/tables/requests/records", { body: { fields: { kind: "Repair" } } });
+    expect(needed.json.errors).toEqual([{ field: "subject", message: "Subject is needed." }]);
+  });
+  it("invalid for text of a megabyte in a short field, and for bodies that are none", async () => {
+    const long = await dana.call("POST", "/api/v1/tables/requests/records", { body: { fields: { subject: "x".repeat(900_000) } } });
+    expect(long.json.errors[0]).toEqual({ field: "subject", message: "This is 900,000 characters long; at most 1,000 fit." });
+    wellFormed(await dana.call("POST", "/api/v1/tables/requests/records", { raw: "x".repeat(1_500_000) }), 413, "invalid");
+    wellFormed(await dana.call("POST", "/api/v1/tables/requests/records", { raw: "{" }), 400, "invalid");
+    wellFormed(await dana.call("POST", "/api/v1/tables/requests/records", { body: [] }), 422, "invalid");
+    wellFormed(await new Client(port, "fernhill.localhost").call("POST", "/api/v1/session", { body: { email: 1 } }), 422, "invalid");
+  });
+  it.each(["limit=0", "limit=201", "limit=x", "filter=%7B", "sort=marks,", `cursor=abc`, `q=${"x".repeat(300)}`])("%s", async (query) => {
+    const a = await dana.api(`/tables/signs/records?${query}`);
+    expect([422, 404]).toContain(a.status);
+    expect(a.headers["content-type"]).toBe("application/problem+json");
+  });
+});
+
+describe("lists", () => {
+  it("page by cursor through everything once, in order, forwards and backwards", async () => {
+    for (const sort of ["code", "-code", "-fitted,code", "site,-code", "stage"]) {
+      const seen: string[] = [];
+      let cursor = "";
+      do {
+        const page = (await dana.api(`/tables/signs/records?limit=70&sort=${sort}${cursor && `&cursor=${encodeURIComponent(cursor)}`}`))
+          .json;
+        expect(page.total).toBe(308);
+        seen.push(...page.records.map((r: { id: string }) => r.id));
+        cursor = page.nextCursor ?? "";
+      } while (cursor);
+      expect([sort, seen.length, new Set(seen).size]).toEqual([sort, 308, 308]);
+    }
+  });
+  it("filter by the tree", async () => {
+    const total = async (filter: unknown): Promise<number> => (await dana.api(`/tables/signs/records?limit=1&${f(filter)}`)).json.total;
+    const totem = { path: "type", operator: "is", value: "Totem" };
+    const fitted = { path: "stage", operator: "any of", value: ["Fitted", "Repair"] };
+    const [a, b, both, either, neither] = await Promise.all([
+      total(totem),
+      total(fitted),
+      total({ "all of": [totem, fitted] }),
+      total({ "any of": [totem, fitted] }),
+      total({ not: { "any of": [totem, fitted] } }),
+    ]);
+    expect(either).toBe(a! + b! - both!);
+    expect(neither).toBe(308 - either!);
+    expect(both).toBeGreaterThan(0);
+    expect(await total({ path: "project.company.name", operator: "contains", value: "SALTMARSH" })).toBe(308);
+    expect(await total({ path: "fitted", operator: "is empty" })).toBe(308 - (await total({ path: "fitted", operator: "is not empty" })));
+  });
+  it("search ignores case and looks into names of related records", async () => {
+    const total = async (q: string): Promise<number> => (await dana.api(`/tables/signs/records?q=${encodeURIComponent(q)}`)).json.total;
+    expect(await total("sa-101")).toBe(1);
+    expect(await total("STAFF COLLEGE")).toBeGreaterThan(10);
+    expect(await total("%")).toBe(0);
+    expect(await total("' OR 1=1 --")).toBe(0);
+  });
+  it("values: money with its currency, relations with id and label, dates ISO, withheld without an id", async () => {
+    const invoice = (await dana.api("/tables/invoices/records?limit=1")).json.records[0].fields;
+    expect(invoice.amount).toEqual({ amount: expect.any(Number), currency: "GBP" });
+    expect(Number.isInteger(invoice.amount.amount)).toBe(true);
+    expect(invoice.issued).toMatch(/^\d{4}-\d{2}-\d{2}$/);
+    const project = (await dana.api("/tables/projects/records?limit=1")).json.records[0].fields;
+    expect(project.lead).toEqual({ withheld: true });
+    expect(project.company).toEqual({ id: expect.any(String), label: "Saltmarsh Infirmary Group" });
+  });
+});
+
+describe("who and what", () => {
+  it("GET /me", async () => {
+    const me = (await dana.api("/me")).json;
+    expect(Object.keys(me).sort()).toEqual(["allowances", "company", "features", "memberships", "person", "roles"]);
+    expect(me.features.sort()).toEqual(["history", "portal", "reports"]);
+    const agency = (await ines.api("/me")).json;
+    expect([agency.company, agency.roles]).toEqual([null, [{ id: "project-lead", name: "Project lead" }]]);
+  });
+  it("GET /tables lists only what is open, with what may be done", async () => {
+    const { tables } = (await dana.api("/tables")).json as {
+      tables: { slug: string; actions: string[]; fields: { slug: string; actions: string[] }[] }[];
+    };
+    expect(tables.map((t) => t.slug)).not.toContain("price-book");
+    const requests = tables.find((t) => t.slug === "requests")!;
+    expect(requests.actions).toEqual(["see", "add", "export"]);
+    expect(requests.fields.map((x) => x.slug)).not.toContain("internal-note");
+    expect(requests.fields.find((x) => x.slug === "subject")!.actions).toEqual(["see", "change"]);
+    expect(requests.fields.find((x) => x.slug === "status")!.actions).toEqual(["see"]);
+  });
+  it("DELETE /session ends it", async () => {
+    const c = await signedIn(port, "caspar@tarnmere.example");
+    const { cookie } = c;
+    expect((await c.call("DELETE", "/api/v1/session")).status).toBe(204);
+    c.cookie = cookie;
+    expect((await c.api("/me")).status).toBe(401);
+  });
+  it("the cookie is HttpOnly, SameSite=Lax and bound to its path", async () => {
+    const set = async (host: string, base: string): Promise<string> => {
+      const a = await new Client(port, host, base).call("POST", "/api/v1/session", {
+        body: { email: "dana@saltmarsh.example", password: "dana-reads-every-sign" },
+      });
+      return String(a.headers["set-cookie"]);
+    };
+    expect(await set("fernhill.localhost", "")).toMatch(/Path=\/;.*HttpOnly; SameSite=lax/i);
+    expect(await set("localhost", "/p/fernhill")).toMatch(/Path=\/p\/fernhill;.*HttpOnly; SameSite=lax/i);
+  });
+  it("nothing is kept by caches", async () => {
+    for (const path of ["/api/v1/me", "/api/v1/tables/signs/records", "/api/v1/tables/signs/export", "/signs"]) {
+      expect([path, String((await dana.get(path)).headers["cache-control"])]).toEqual([path, expect.stringContaining("no-store")]);
+    }
+  });
+});
+
+describe("agency roles are not above the policy", () => {
+  it("they see every company's, as far as their grants go", async () => {
+    const signs = await ines.api("/tables/signs/records?limit=1");
+    expect(signs.json.total).toBe(1239);
+    expect(signs.json.records[0].fields["unit-cost"].currency).toBe("GBP");
+    expect((await ines.api("/tables/invoices/records")).status).toBe(404);
+    const tobias = await signedIn(port, "tobias@fernhill.example");
+    expect((await tobias.api("/tables/people/records")).status).toBe(404);
+    const project = (await tobias.api("/tables/projects/records?limit=1")).json.records[0];
+    expect(Object.keys(project.fields)).not.toContain("margin");
+  });
+  it("they add, change and remove what they may; the company follows the relation", async () => {
+    const project = (await dana.api("/tables/projects/records?limit=1")).json.records[0];
+    const made = await ines.call("POST", "/api/v1/tables/signs/records", {
+      body: { fields: { code: "NEW-1", project: project.id, type: "Totem" } },
+    });
+    expect(made.status).toBe(201);
+    const at = `/api/v1/tables/signs/records/${made.json.id}`;
+    expect((await dana.get(at)).json.fields.code).toBe("NEW-1");
+    const rafe = await signedIn(port, "rafe@pellquay.example");
+    expect((await rafe.get(at)).status).toBe(404);
+    const theirs = (await rafe.api("/tables/projects/records?limit=1")).json.records[0];
+    expect((await ines.call("PATCH", at, { body: { fields: { project: theirs.id } } })).status).toBe(200);
+    expect([(await dana.get(at)).status, (await rafe.get(at)).status]).toEqual([404, 200]);
+    expect((await ines.call("DELETE", at)).status).toBe(204);
+    expect((await rafe.get(at)).status).toBe(404);
+  });
+});
+
+describe("exports", () => {
+  it("CSV, JSON and XLSX hold the same rows, those of the list", async () => {
+    const query = f({ path: "stage", operator: "is", value: "Fitted" });
+    const list = (await dana.api(`/tables/signs/records?limit=200&${query}`)).json;
+    const csv = Papa.parse<string[]>((await dana.api(`/tables/signs/export?format=csv&${query}`)).text.replace(/^\ufeff/, "").trim()).data;
+    const json = (await dana.api(`/tables/signs/export?format=json&${query}`)).json.records;
+    expect(csv).toHaveLength(list.total + 1);
+    expect(json).toHaveLength(list.total);
+    expect(csv.slice(1, 201).map((r) => r[0])).toEqual(list.records.map((r: { fields: { code: string } }) => r.fields.code));
+    expect(csv[0]).not.toContain("Unit cost");
+  });
+  it("an XLSX file opens in a general-purpose reader (read-excel-file)", async () => {
+    const bytes = await new Promise<Buffer>((done, fail) => {
+      import("node:http").then(({ request }) => {
+        request(
+          {
+            host: "127.0.0.1",
+            port,
+            path: "/api/v1/tables/sites/export?format=xlsx",
+            headers: { host: `fernhill.localhost:${port}`, cookie: dana.cookie },
+          },
+          (res) => {
+            const parts: Buffer[] = [];
+            res.on("data", (p: Buffer) => parts.push(p));
+            res.on("end", () => done(Buffer.concat(parts)));
+          },
+        )
+          .on("error", fail)
+          .end();
+      });
+    });
+    const rows = await readSheet(bytes);
+    expect(rows[0]).toEqual(["Name", "Company", "Address", "Opening hours", "Map reference"]);
+    expect(rows).toHaveLength(5);
+  });
+});
+
+describe("OpenAPI", () => {
+  it("describes what is open to the viewer and nothing else, at both addresses", async () => {
+    const doc = (await dana.api("/openapi.json")).json;
+    expect(doc.openapi).toBe("3.1.0");
+    expect((await dana.get("/openapi.json")).json.paths).toEqual(doc.paths);
+    expect(Object.keys(doc.paths)).toContain("/tables/signs/records/{id}");
+    expect(JSON.stringify(doc)).not.toContain("price-book");
+    expect(JSON.stringify(doc)).not.toContain("unit-cost");
+    expect(doc.components.schemas.requests.properties.fields.properties.kind.enum).toContain("Repair");
+    const visitor = (await new Client(port, "fernhill.localhost").get("/openapi.json")).json;
+    expect(Object.keys(visitor.components.schemas).sort()).toEqual(["Problem", "standards"]);
+  });
+});
