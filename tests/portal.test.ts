@@ -43,6 +43,14 @@ it("lists search, sort, filter and page, all in the address", async () => {
   expect(await header.getAttribute("aria-sort")).toBe("descending");
 });
 
+it("the tab of the list at hand is marked, also after going there without loading the page anew", async () => {
+  await b.go(at("/"));
+  for (const name of ["Projects", "Signs", "Home"]) {
+    await b.press(name);
+    await b.driver.wait(async () => (await (await b.find('nav [aria-current="page"]')).getText()) === name, 10_000);
+  }
+});
+
 it("a record sheet shows the visible fields and what points to it", async () => {
   await b.go(at("/projects"));
   await b.press("Entrance and arrival");

@@ -5,9 +5,9 @@ import type { PortalFile } from "./open";
 import type { Owner } from "./owner";
 import { addCompany, addMembership, addPerson, membershipsOf, personFacts, personIdByEmail, removeMembership, setStatus } from "./people";
 import { emptyDefinition } from "./portals";
+import { insertRow } from "./records/store";
 import { schemaOf } from "./registry";
 import { allowancesOf, setSubscription, standingOf } from "./standing";
-import { insertRow } from "./records/store";
 import { makeTestSchema, memoryPortal, testViewer } from "./testing/world";
 
 const owner = testViewer({ kind: "owner", company: null }) as Owner;

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
+import { explain } from "./explain";
 import type { Grant, Wall } from "./policy";
 import { Policy } from "./policy";
-import { explain } from "./explain";
 import type { Row, World } from "./row";
 import { explanationSentences, grantSentence, type Names, reasonSentence, wallSentence } from "./wording";
 

@@ -1,11 +1,11 @@
-import Papa from "papaparse";
 import fc from "fast-check";
+import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
-import { withArticle } from "../text/article";
 import { slugOf } from "../address/slug";
-import { brandTheme } from "../brand/theme";
 import { contrast } from "../brand/contrast";
+import { brandTheme } from "../brand/theme";
 import type { Field, FieldType } from "../schema/types";
+import { withArticle } from "../text/article";
 import { formatDate, formatMoney, recordJson, toCell, toWords } from "./present";
 import { BYTE_ORDER_MARK, csvLines } from "./write-csv";
 

@@ -11,6 +11,7 @@ import { exportScopes, knownFields, relationTarget, type Scope, scope } from "@/
 import type { Viewer } from "@/core/access/viewer";
 import type { SeenRecord } from "@/core/records";
 import type { Scalar } from "@/core/schema/types";
+import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../open";
 import { compile, Parameters, shape } from "../sql/compile";
 import { physical } from "../sql/physical";
@@ -66,7 +67,13 @@ export function searchCondition(policy: Policy, viewer: Viewer, table: string, w
         operator: "contains",
         operands: [{ kind: "literal", value: words }],
       });
-      if (f.type === "text" || f.type === "long-text" || f.type === "choice") return [has([f.id])];
+      if (f.type === "text" || f.type === "long-text") return [has([f.id])];
+      if (f.type === "choice") {
+        // Choices are few and known: those whose words fit, found without regard to case like any text.
+        const fitting = (f.options.choices ?? []).filter((c) => fold(c).includes(fold(words)));
+        const operands = [{ kind: "literal" as const, value: fitting }];
+        return fitting.length > 0 ? [{ kind: "test", path: [f.id], operator: "any-of", operands }] : [];
+      }
       if (f.type !== "relation") return [];
       const label = policy.schema.table(f.options.target!).labelFieldId;
       return knownFields(policy, viewer, f.options.target!).includes(label) && policy.schema.field(label).type === "text"

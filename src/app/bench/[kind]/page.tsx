@@ -72,7 +72,6 @@ export default async function Page({ params }: { params: Promise<{ kind: string 
         name="Fernhill Wayfinding"
         monogram="Fw"
         tables={tables}
-        here="/signs"
         person="Dana Achterberg"
         memberships={[]}
         activeId={null}

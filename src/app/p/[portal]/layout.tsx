@@ -3,7 +3,7 @@ import { notFound } from "next/navigation";
 import type { CSSProperties, ReactNode } from "react";
 import { brandTheme } from "@/core/brand/theme";
 import { membershipsOf } from "@/data/people";
-import { openTables, seenOf } from "@/features/portal/queries";
+import { openTables } from "@/features/portal/queries";
 import { Header } from "@/features/portal/ui/header";
 import { SeeAsBanner } from "@/features/portal/ui/see-as-banner";
 import { requestPortal } from "@/identity/request";
@@ -22,9 +22,6 @@ export default async function PortalLayout({ children, params }: Props) {
   const { viewer } = r;
   const memberships = viewer.person ? membershipsOf(r.file, viewer.person.id) : [];
   const tables = openTables(r);
-  const here = tables.find((t) => r.path.split("?")[0]!.split("/")[1] === t.slug);
-  const counts = r.seeAs && here ? seenOf(r, here) : null;
-  const number = new Intl.NumberFormat(definition.portal.locale);
   return (
     <div
       data-theme="elkhorn"
@@ -40,7 +37,6 @@ export default async function PortalLayout({ children, params }: Props) {
           company={viewer.company?.name ?? null}
           roles={viewer.roles.map((x) => policy.role(x)?.name ?? x)}
           back={`${r.base}/see-as/end`}
-          counts={counts && here ? `${here.name}: sees ${number.format(counts.seen)} of ${number.format(counts.all)}` : null}
         />
       )}
       <Header
@@ -48,7 +44,6 @@ export default async function PortalLayout({ children, params }: Props) {
         name={definition.portal.name}
         monogram={definition.brand.monogram}
         tables={tables}
-        here={r.path}
         person={viewer.person?.name ?? null}
         memberships={memberships}
         activeId={viewer.membershipId}

@@ -3,13 +3,13 @@ import Link from "next/link";
 import type { Table } from "@/core/schema/types";
 import type { Membership } from "@/data/people";
 import { actFor, signOut } from "../actions";
+import { SignInLink, Tabs } from "./tabs";
 
 interface Props {
   base: string;
   name: string;
   monogram: string;
   tables: Table[];
-  here: string;
   person: string | null;
   memberships: Membership[];
   activeId: string | null;
@@ -17,19 +17,8 @@ interface Props {
   plans: boolean;
 }
 
-export function Header({ base, name, monogram, tables, here, person, memberships, activeId, readOnly, plans }: Props) {
+export function Header({ base, name, monogram, tables, person, memberships, activeId, readOnly, plans }: Props) {
   const active = memberships.find((m) => m.id === activeId);
-  const at = (path: string): boolean => here === path || here.startsWith(`${path}/`) || here.startsWith(`${path}?`);
-  const tab = (path: string, label: string) => (
-    <Link
-      key={path}
-      href={base + path}
-      aria-current={at(path) ? "page" : undefined}
-      className="whitespace-nowrap border-b-3 border-transparent px-1 py-2.5 opacity-85 hover:opacity-100 aria-[current=page]:border-current aria-[current=page]:font-semibold aria-[current=page]:opacity-100"
-    >
-      {label}
-    </Link>
-  );
   return (
     <header style={{ background: "var(--brand)", color: "var(--brand-ink)" }}>
       <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-4 md:px-8">
@@ -74,25 +63,16 @@ export function Header({ base, name, monogram, tables, here, person, memberships
             )}
           </div>
         )}
-        {!person && !here.startsWith("/sign-in") && (
-          <Link className="underline underline-offset-3" href={`${base}/sign-in`}>
-            Sign in
-          </Link>
-        )}
+        {!person && <SignInLink base={base} />}
       </div>
-      <nav aria-label="Lists" className="mx-auto flex max-w-6xl quiet-scroll gap-x-5 overflow-x-auto px-4 md:px-8">
-        {person && (
-          <Link
-            href={base || "/"}
-            aria-current={here === "/" ? "page" : undefined}
-            className="border-b-3 border-transparent px-1 py-2.5 opacity-85 aria-[current=page]:border-current aria-[current=page]:font-semibold aria-[current=page]:opacity-100"
-          >
-            Home
-          </Link>
-        )}
-        {tables.map((t) => tab(`/${t.slug}`, t.name))}
-        {plans && tab("/plans", "Plans")}
-      </nav>
+      <Tabs
+        base={base}
+        tabs={[
+          ...(person ? [{ path: "/", name: "Home" }] : []),
+          ...tables.map((t) => ({ path: `/${t.slug}`, name: t.name })),
+          ...(plans ? [{ path: "/plans", name: "Plans" }] : []),
+        ]}
+      />
     </header>
   );
 }

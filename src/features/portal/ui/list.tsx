@@ -9,7 +9,7 @@ import { AutoSelect } from "@/ui/auto-submit";
 import { Empty } from "@/ui/empty";
 import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
-import { listView, localeOf, may, missingFeatures, PAGE, type Search } from "../queries";
+import { listView, localeOf, may, missingFeatures, PAGE, type Search, seenOf } from "../queries";
 import { ListTable } from "./list-table";
 import { PlanNote } from "./plan-note";
 
@@ -39,7 +39,10 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
       <div className="flex flex-wrap items-center justify-between gap-3">
-        <h1>{table.name}</h1>
+        <div>
+          <h1>{table.name}</h1>
+          {r.seeAs && <SeenOf r={r} table={table} />}
+        </div>
         <div className="flex flex-wrap items-center gap-2">
           {may(r, table, "export") && v.all > 0 && (
             <a className="btn btn-ghost btn-sm" href={exportHref(r, table, v)} download>
@@ -149,4 +152,15 @@ function exportHref(r: PortalRequest, table: Table, v: ReturnType<typeof listVie
     ...(tests.length > 0 ? { filter: JSON.stringify({ "all of": tests }) } : {}),
   });
   return `${r.base}/api/v1/tables/${table.slug}/export?${query}`;
+}
+
+/** While seeing as somebody: how much of the whole table that is. */
+function SeenOf({ r, table }: { r: PortalRequest; table: Table }) {
+  const number = new Intl.NumberFormat(localeOf(r).locale);
+  const { seen, all } = seenOf(r, table);
+  return (
+    <p className="mt-1 tabular-nums">
+      {table.name}: sees {number.format(seen)} of {number.format(all)}
+    </p>
+  );
 }

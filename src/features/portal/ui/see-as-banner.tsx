@@ -6,10 +6,9 @@ interface Props {
   company: string | null;
   roles: string[];
   back: string;
-  counts: string | null;
 }
 
-export function SeeAsBanner({ person, company, roles, back, counts }: Props) {
+export function SeeAsBanner({ person, company, roles, back }: Props) {
   return (
     <div role="status" className="sticky top-0 z-30 border-b-4 border-[#b8461a] bg-[#22302b] text-[#f6f2e9]">
       <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-x-4 gap-y-1 px-4 py-2 text-sm md:px-8">
@@ -18,7 +17,6 @@ export function SeeAsBanner({ person, company, roles, back, counts }: Props) {
           You see the portal as <strong>{person}</strong>
           {company && <> of {company}</>} ({roles.join(", ") || "no role"}). Nothing can be changed.
         </span>
-        {counts && <span className="rounded border border-current px-2 font-medium tabular-nums">{counts}</span>}
         <span className="grow" />
         <form action={back} method="post">
           <button type="submit" className="cursor-pointer rounded bg-[#f6f2e9] px-3 py-1 font-semibold text-[#22302b]">
