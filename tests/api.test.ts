@@ -1,6 +1,7 @@
 /** The HTTP API as its document has it: answers, problems, conditions, exports, description. */
-import { readSheet } from "read-excel-file/node";
+
 import Papa from "papaparse";
+import { readSheet } from "read-excel-file/node";
 import { beforeAll, describe, expect, inject, it } from "vitest";
 import { type Answer, Client, signedIn } from "./support/client";
 
