@@ -1,6 +1,6 @@
 // npm run demo [-- --fresh] [--port 3000] [--data FOLDER] [--scale 1]: everything from a fresh clone to a running Elkhorn.
 import { spawn } from "node:child_process";
-import { existsSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { join, resolve } from "node:path";
 import { parseArgs } from "node:util";
@@ -48,18 +48,16 @@ build();
 step(3, "Demo data");
 const env = { ...process.env, ELKHORN_DATA: data, NEXT_TELEMETRY_DISABLED: "1", NODE_ENV: "production" };
 const facts = join(data, "demo-accounts.json");
-// Only what an Elkhorn demo made is ever removed: its own files, in a folder that carries its mark.
+// A folder with other things in it is never taken over, and only what a demo makes is ever removed.
 const mark = join(data, ".elkhorn-demo");
-if (values.fresh || (existsSync(mark) && !isFile(facts))) {
-  if (existsSync(data) && !existsSync(mark)) {
-    console.error(`${data} was not made by this demo, so it is not removed. Choose another folder with --data.`);
-    process.exit(1);
-  }
-  rmSync(data, { recursive: true, force: true });
+const OURS = ["elkhorn.db", "elkhorn.db-shm", "elkhorn.db-wal", "portals", "imports", "demo-accounts.json"];
+if (existsSync(data) && readdirSync(data).length > 0 && !existsSync(mark)) {
+  console.error(`${data} has other things in it and was not made by this demo. Choose another folder with --data.`);
+  process.exit(1);
 }
+if (values.fresh || (existsSync(mark) && !isFile(facts))) for (const name of OURS) rmSync(join(data, name), { recursive: true, force: true });
 if (isFile(facts)) console.log("  kept as it is (--fresh makes it anew)");
 else {
-  const { mkdirSync } = await import("node:fs");
   mkdirSync(data, { recursive: true });
   writeFileSync(mark, "");
   const status = run(bin("tsx"), ["src/demo/main.ts", String(port), values.scale], { env });

@@ -1,0 +1,147 @@
+import { beforeEach, describe, expect, it } from "vitest";
+import type { Condition, Test } from "@/core/access/condition";
+import { type Grant, Policy } from "@/core/access/policy";
+import type { Definition } from "@/core/definition";
+import type { Schema } from "@/core/schema/types";
+import { emptyDefinition } from "@/data/portals";
+import { makeTestSchema, memoryPortal } from "@/data/testing/world";
+import { type AccessView, changeWords, draftChanges, editableTests, fieldWords, pathChoices, wallChoices } from "./queries";
+
+let schema: Schema;
+let t: ReturnType<typeof makeTestSchema>["t"];
+const id = (table: string, slug: string): string => schema.tableBySlug(table)!.fields.find((f) => f.slug === slug)!.id;
+
+beforeEach(() => {
+  ({ schema, t } = makeTestSchema(memoryPortal()));
+});
+
+const view = (definition: Definition): AccessView => ({
+  definition,
+  revision: 1,
+  schema,
+  policy: new Policy(schema, definition),
+  names: { company: () => undefined, record: () => undefined, feature: () => undefined },
+});
+const grant = (more: Partial<Grant> = {}): Grant => ({
+  id: "g1",
+  roles: ["lead"],
+  table: t.signs,
+  actions: ["see"],
+  filter: null,
+  fields: [id("signs", "code")],
+  changes: [],
+  ...more,
+});
+
+describe("walls that a table could have", () => {
+  it("are every way of to-one relations to a company, the shortest first, then shared and agency only", () => {
+    const kinds = wallChoices(schema, schema.table(t.signs)).map((c) => c.wall);
+    expect(kinds).toEqual([
+      { kind: "owned", path: [id("signs", "project"), id("projects", "company")] },
+      { kind: "owned", path: [id("signs", "site"), id("sites", "company")] },
+      { kind: "shared" },
+      { kind: "agency-only" },
+    ]);
+    expect(wallChoices(schema, schema.companies)[0]!.wall).toEqual({ kind: "owned", path: [] });
+    expect(wallChoices(schema, schema.people)[0]!.wall).toEqual({ kind: "owned", path: ["f_person_companies"] });
+  });
+});
+
+describe("paths that a filter may test", () => {
+  it("go up to three relations deep; those that lead to people or companies come first among their length", () => {
+    const paths = pathChoices(schema, schema.table(t.projects));
+    expect(Math.max(...paths.map((p) => p.path.length))).toBeLessThanOrEqual(4);
+    expect(
+      paths
+        .filter((p) => p.path.length === 1)
+        .slice(0, 2)
+        .map((p) => p.words),
+    ).toEqual(["Company", "Lead"]);
+    expect(paths.map((p) => p.words)).toContain("Company › Name");
+  });
+  it("offer only comparisons that make sense, and values of the person that fit", () => {
+    const paths = pathChoices(schema, schema.table(t.projects));
+    const lead = paths.find((p) => p.words === "Lead")!;
+    expect(lead.operators.map((o) => o.id)).toEqual(["is", "is-not", "any-of", "none-of", "is-empty", "is-not-empty"]);
+    expect(lead.person).toEqual([{ id: null, words: "themselves" }]);
+    const stage = paths.find((p) => p.words === "Stage")!;
+    expect(stage.choices).toEqual(["Design", "Making", "Done"]);
+    expect(paths.find((p) => p.words === "Company")!.company).toEqual([{ id: null, words: "itself" }]);
+  });
+});
+
+describe("filters in the editor", () => {
+  const literal = (value: string | string[]) => ({ kind: "literal" as const, value });
+  const test = (more: Partial<Test> = {}): Test => ({
+    kind: "test",
+    path: [id("signs", "type")],
+    operator: "is",
+    operands: [literal("Door")],
+    ...more,
+  });
+
+  it("one level of all-of tests comes apart into rows", () => {
+    const filter: Condition = {
+      kind: "all",
+      of: [
+        test(),
+        test({ operator: "any-of", operands: [literal(["Door", "Totem"])] }),
+        test({ path: [id("signs", "site")], operands: [{ kind: "viewer", of: "person", field: "f_person_name" }] }),
+        test({ path: [id("signs", "fitted")], operator: "more-than", operands: [{ kind: "date", anchor: "today", days: -7 }] }),
+        test({ operator: "is-empty", operands: [] }),
+      ],
+    };
+    expect(editableTests(grant({ filter }))!.map((x) => [x.operator, x.from, x.value, x.field])).toEqual([
+      ["is", "literal", "Door", null],
+      ["any-of", "literal", "Door;Totem", null],
+      ["is", "person", "", "f_person_name"],
+      ["more-than", "date", "-7", null],
+      ["is-empty", "literal", "", null],
+    ]);
+    expect(editableTests(grant({ filter: test() }))).toHaveLength(1);
+    expect(editableTests(grant())).toEqual([]);
+    expect(editableTests(null)).toEqual([]);
+  });
+
+  it("what is deeper, or of another anchor, is kept as it is instead of being flattened", () => {
+    const deeper: Condition[] = [
+      { kind: "any", of: [test()] },
+      { kind: "not", of: test() },
+      { kind: "all", of: [{ kind: "any", of: [test()] }] },
+      test({ operands: [{ kind: "date", anchor: "start of month", days: 0 }] }),
+    ];
+    for (const filter of deeper) expect(editableTests(grant({ filter }))).toBeNull();
+  });
+});
+
+describe("what a draft changes", () => {
+  it("names grants added, removed and changed, and walls, each as a sentence", () => {
+    const live: Definition = {
+      ...emptyDefinition("T"),
+      grants: [grant({ id: "kept" }), grant({ id: "gone", actions: ["export"] })] as Definition["grants"],
+    };
+    const draft: Definition = {
+      ...live,
+      grants: [
+        grant({ id: "kept", fields: [] }),
+        grant({ id: "new", actions: ["add"], changes: [id("signs", "code")] }),
+      ] as Definition["grants"],
+      walls: { ...live.walls, [t.signs]: { kind: "shared" } },
+    };
+    const c = draftChanges(view(draft), live);
+    expect(c.added).toEqual(["Lead may add Signs. Only Code."]);
+    expect(c.removed).toEqual(["Lead may export Signs. Only Code."]);
+    expect(c.changed).toEqual([{ before: "Lead may see Signs. Only Code.", after: "Lead may see Signs. Only no field at all." }]);
+    expect(c.walls).toEqual(["Shared: grants may open Signs to any company and to visitors."]);
+  });
+
+  it("fields are told by whichever list is shorter", () => {
+    const all = schema.table(t.signs).fields.map((f) => f.id);
+    const v = view(emptyDefinition("T"));
+    expect(fieldWords(v, grant({ fields: all }))).toBe("All fields.");
+    expect(fieldWords(v, grant({ fields: all.filter((f) => f !== id("signs", "cost")) }))).toBe("All fields but Cost.");
+    expect(fieldWords(v, grant())).toBe("Only Code.");
+    expect(changeWords(v, grant({ actions: ["change"], changes: [id("signs", "code")] }))).toBe("May set Code.");
+    expect(changeWords(v, grant({ changes: [id("signs", "code")] }))).toBe(""); // a grant that changes nothing sets nothing
+  });
+});
