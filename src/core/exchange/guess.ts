@@ -50,7 +50,7 @@ export class ColumnWatch {
         ? "text"
         : order
           ? "date"
-          : this.#yesNo && this.#distinct.size <= 2
+          : this.#yesNo
             ? "yes-no"
             : this.#symbol && this.#money
               ? "money"

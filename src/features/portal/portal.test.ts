@@ -1,0 +1,187 @@
+import { beforeEach, describe, expect, it } from "vitest";
+import type { Viewer } from "@/core/access/viewer";
+import type { Definition } from "@/core/definition";
+import { published, storePublished } from "@/data/definitions";
+import type { PortalFile } from "@/data/open";
+import { emptyDefinition } from "@/data/portals";
+import { insertRow } from "@/data/records/store";
+import { schemaOf } from "@/data/registry";
+import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
+import type { PortalRequest } from "@/identity/request";
+import { addableFields, formFields } from "./forms";
+import { safePath } from "./gate";
+import { columns, labelOf, listView, may, missingFeatures, openTables, PAGE, plannedTables, relatedLists } from "./queries";
+
+let file: PortalFile;
+let t: ReturnType<typeof makeTestSchema>["t"];
+const table = (slug: string) => schemaOf(file).tableBySlug(slug)!;
+const id = (slug: string, field: string): string => table(slug).fields.find((f) => f.slug === field)!.id;
+const all = (slug: string): string[] => table(slug).fields.map((f) => f.id);
+
+const request = (viewer: Viewer = testViewer({ roles: ["lead"] })): PortalRequest => ({
+  slug: "test",
+  file,
+  published: published(file),
+  viewer,
+  session: null,
+  seeAs: null,
+  mustChoosePassword: false,
+  base: "",
+  path: "/",
+});
+
+beforeEach(() => {
+  file = memoryPortal();
+  ({ t } = makeTestSchema(file));
+  const grant = (slug: string, more: Partial<Definition["grants"][number]> = {}): Definition["grants"][number] => ({
+    id: `g-${slug}-${JSON.stringify(more).length}`,
+    roles: ["lead"],
+    table: table(slug).id,
+    actions: ["see"],
+    filter: null,
+    fields: all(slug),
+    changes: [],
+    ...more,
+  });
+  const definition: Definition = {
+    ...emptyDefinition("Test"),
+    features: [{ id: "gold", name: "gold things" }],
+    walls: {
+      ...emptyDefinition("Test").walls,
+      [t.sites]: { kind: "owned", path: [id("sites", "company")] },
+      [t.projects]: { kind: "owned", path: [id("projects", "company")] },
+      [t.signs]: { kind: "owned", path: [id("signs", "site"), id("sites", "company")] },
+    },
+    grants: [
+      grant("sites"),
+      grant("signs"),
+      grant("signs", {
+        id: "add",
+        actions: ["add"],
+        changes: [
+          id("signs", "code"),
+          id("signs", "site"),
+          id("signs", "type"),
+          id("signs", "cost"),
+          id("signs", "lit"),
+          id("signs", "also"),
+        ],
+      }),
+      grant("projects", { feature: "gold" }),
+    ],
+  };
+  for (const c of ["c1", "c2"]) insertRow(file, schemaOf(file).companies, c, { f_company_name: c }, "test");
+  for (const [s, c] of [
+    ["s1", "c1"],
+    ["s2", "c1"],
+    ["s9", "c2"],
+  ])
+    insertRow(file, table("sites"), s!, { [id("sites", "name")]: `Site ${s}`, [id("sites", "company")]: c! }, "test");
+  for (let i = 0; i < 60; i++) {
+    const values = {
+      [id("signs", "code")]: `S-${String(i).padStart(2, "0")}`,
+      [id("signs", "site")]: i < 55 ? (i % 2 ? "s1" : "s2") : "s9",
+      [id("signs", "type")]: i % 5 ? "Door" : "Totem",
+    };
+    insertRow(file, table("signs"), `n${i}`, values, "test");
+  }
+  storePublished(file, definition, "test");
+});
+
+describe("a list's view, from its address", () => {
+  const view = (search: Record<string, string | string[]>) => listView(request(), table("signs"), search);
+
+  it("has pages of fifty, and stays on them whatever the address says", () => {
+    expect(view({})).toMatchObject({ total: 55, all: 55, page: 1, pages: 2 });
+    expect(view({}).records).toHaveLength(PAGE);
+    expect(view({ page: "2" }).records).toHaveLength(5);
+    for (const page of ["0", "-3", "x", "1e9"]) expect(view({ page }).records.length).toBeGreaterThan(0);
+    expect(view({ page: "99" })).toMatchObject({ page: 2 });
+    expect(view({ page: ["2", "1"] })).toMatchObject({ page: 2 });
+  });
+  it("filters by choice and searches, and still knows how many there are in all", () => {
+    expect(view({ "is.type": "Totem" })).toMatchObject({ total: 11, all: 55 });
+    expect(view({ q: "s-0" })).toMatchObject({ total: 10, all: 55 });
+    expect(view({ q: "S-56" })).toMatchObject({ total: 0 }); // another company's
+    expect(view({ "is.type": "Nothing" })).toMatchObject({ total: 0 });
+    expect(view({ "is.never": "x" })).toMatchObject({ total: 55 });
+  });
+  it("narrows to a related record that the viewer sees; another one is as if it were not there", () => {
+    expect(view({ of: "site:s1" })).toMatchObject({ total: 27, related: { id: "s1", label: "Site s1" } });
+    for (const of of ["site:s9", "site:never", "never:s1", "code:x", "site", ":"])
+      expect(view({ of })).toMatchObject({ total: 55, related: null });
+  });
+  it("sorts by a field that can be sorted, and by nothing else", () => {
+    expect(view({ sort: "-code" }).records[0]!.fields[id("signs", "code")]).toBe("S-54");
+    expect(view({ sort: "-code" }).sort).toEqual({ field: id("signs", "code"), descending: true });
+    for (const sort of ["marks", "also", "note", "never", "company"]) expect(view({ sort }).sort).toBeNull();
+  });
+});
+
+describe("what is open", () => {
+  it("tables of counting grants; those that a plan would open stand apart", () => {
+    const r = request();
+    expect(openTables(r).map((x) => x.slug)).toEqual(["sites", "signs"]);
+    expect(plannedTables(r).map((x) => x.slug)).toEqual(["projects"]);
+    expect(missingFeatures(r, table("projects"))).toEqual(["gold things"]);
+    const rich = request(testViewer({ roles: ["lead"], features: new Set(["gold"]) }));
+    expect(openTables(rich).map((x) => x.slug)).toEqual(["sites", "projects", "signs"]);
+    expect([may(r, table("signs"), "add"), may(r, table("signs"), "change"), may(r, table("sites"), "add")]).toEqual([true, false, false]);
+  });
+  it("the own company's column says nothing to its people", () => {
+    expect(columns(request(), table("sites")).map((f) => f.slug)).toEqual(["name", "open"]);
+  });
+  it("related lists hold what points here, as far as it is seen", () => {
+    const [signs] = relatedLists(request(), table("sites"), "s1");
+    expect([signs!.table.slug, signs!.total, signs!.records.length]).toEqual(["signs", 27, 5]);
+    expect(relatedLists(request(), table("sites"), "s9")[0]!.total).toBe(0);
+    expect(labelOf(table("signs"), { id: "x", fields: {} })).toBe("Sign");
+  });
+});
+
+describe("forms", () => {
+  it("offer the fields of the grant, with choices that the viewer sees", () => {
+    const r = request();
+    const fields = formFields(r, addableFields(r, table("signs")), null);
+    expect(fields.map((f) => f.name)).toEqual(["Code", "Site", "Also at", "Cost", "Lit", "Type"]);
+    expect(fields.find((f) => f.name === "Site")!.choices!.map((c) => c.label)).toEqual(["Site s1", "Site s2"]);
+    expect(fields.find((f) => f.name === "Cost")!.hint).toBe("In GBP.");
+    expect(fields.find((f) => f.name === "Lit")!.choices).toHaveLength(2);
+  });
+  it("show a record's values as they would be typed", () => {
+    const r = request();
+    const values = {
+      [id("signs", "cost")]: 12345,
+      [id("signs", "lit")]: false,
+      [id("signs", "site")]: { id: "s1", label: "x" },
+      [id("signs", "also")]: [{ id: "s2", label: "y" }, { withheld: true as const }],
+    };
+    const fields = formFields(r, addableFields(r, table("signs")), { id: "n1", fields: values });
+    expect(Object.fromEntries(fields.map((f) => [f.name, f.value]))).toEqual({
+      Code: "",
+      Site: "s1",
+      "Also at": ["s2"],
+      Cost: "123.45",
+      Lit: "no",
+      Type: "",
+    });
+  });
+});
+
+describe("the way back after signing in", () => {
+  it.each(["/signs", "/signs?is.type=Totem&page=2", "/a/b#c", "/ünïcode"])("%s is kept", (to) => expect(safePath(to)).toBe(to));
+  // A browser reads "//host" and "/\\host" as another site (WHATWG URL, relative slash state) and drops tabs and line breaks.
+  it.each([
+    "//evil.example",
+    "/\\evil.example",
+    "\\\\evil",
+    "https://evil.example",
+    "javascript:alert(1)",
+    "/\t/evil.example",
+    "/\n/evil",
+    "",
+    null,
+    undefined,
+    "signs",
+  ])("%j leads home", (to) => expect(safePath(to)).toBe("/"));
+});
