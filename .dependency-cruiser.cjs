@@ -33,7 +33,7 @@ module.exports = {
     ),
     only(
       "stores-for-system",
-      { path: "^src/(app|features|ui|identity)" },
+      { path: "^src/(app|features|ui|identity)", pathNot: "[.]test[.]ts$" },
       { path: "^src/data/records/store[.]ts" },
       "Rooms write through write.ts, which decides.",
     ),
