@@ -141,6 +141,7 @@ describe("removing and its undo", () => {
     expect(companyOf(t.signs, "n1")).toBeNull(); // a broken path passes for nobody
     expect(countRecords(file, policy, lead, t.signs)).toBe(0);
     expect(code(restoreRecord(file, policy, owner, "p1"))).toBe("ok");
+    expect(file.db.prepare(`SELECT created_by FROM "${t.projects}" WHERE id = 'p1'`).pluck().get()).toBe("test"); // undo does not make it anew
     expect(companyOf(t.signs, "n1")).toBe("c1");
     expect(countRecords(file, policy, lead, t.signs)).toBe(1);
     expect(code(restoreRecord(file, policy, owner, "p1"))).toBe("not-found");

@@ -169,6 +169,8 @@ export function changeRecord(
 
 interface Removed {
   row: Row;
+  /** When and by whom it was made: undo must not make it younger. */
+  made: { at: string | null; by: string | null };
   /** Relations of other records that pointed here and were emptied: undo fills them again where they are still empty. */
   pointed: { field: string; ids: string[] }[];
 }
@@ -187,7 +189,8 @@ export function removeRecord(file: PortalFile, policy: Policy, viewer: Viewer, t
         errors: [{ field: table.labelFieldId, message: `${table.name} are ended under People and companies, not removed from the grid.` }],
       });
     }
-    const body: Removed = { row, pointed: detach(file, policy, tableId, id) };
+    const made = file.db.prepare(`SELECT created_at AS at, created_by AS "by" FROM "${tableId}" WHERE id = ?`).get(id) as Removed["made"];
+    const body: Removed = { row, made, pointed: detach(file, policy, tableId, id) };
     for (const f of table.fields) if (f.type === "relations") file.db.prepare(`DELETE FROM "l_${f.id}" WHERE record_id = ?`).run(id);
     file.db.prepare(`DELETE FROM "${tableId}" WHERE id = ?`).run(id);
     file.orm
@@ -219,7 +222,7 @@ export function restoreRecord(file: PortalFile, policy: Policy, owner: Owner, id
   return file.db.transaction((): Result<null, WriteError> => {
     const kept = file.orm.select().from(t.removed).where(eq(t.removed.recordId, id)).get();
     if (!kept) return err({ code: "not-found" });
-    const { row, pointed } = JSON.parse(kept.body) as Removed;
+    const { row, made, pointed } = JSON.parse(kept.body) as Removed;
     const world = worldOf(file, policy.schema);
     const alive = Object.fromEntries(
       Object.entries(row.values).map(([f, v]): [string, Value] => {
@@ -230,6 +233,7 @@ export function restoreRecord(file: PortalFile, policy: Policy, owner: Owner, id
       }),
     );
     insertRow(file, policy.schema.table(row.table), row.id, alive, actorOf(owner));
+    file.db.prepare(`UPDATE "${row.table}" SET created_at = ?, created_by = ? WHERE id = ?`).run(made.at, made.by, row.id);
     for (const p of pointed) {
       const f = policy.schema.field(p.field);
       for (const x of p.ids) {
