@@ -17,14 +17,17 @@ const time = (act: () => unknown, times: number): number => {
 
 export const median = (xs: readonly number[]): number => [...xs].sort((a, b) => a - b)[Math.floor(xs.length / 2)]!;
 
+const WARM_UP = 500;
+
 /** Median time of each, in microseconds, and the median of their ratios. */
 export function against(
   ours: () => unknown,
   bare: () => unknown,
   { rounds = 41, times = 20, before = (_: number): void => {} } = {},
 ): { ours: number; bare: number; ratio: number } {
-  before(30);
-  for (let i = 0; i < 30; i++) {
+  // Both as a running server has them: compiled by the engine, their pages in memory.
+  before(WARM_UP);
+  for (let i = 0; i < WARM_UP; i++) {
     ours();
     bare();
   }

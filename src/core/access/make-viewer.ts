@@ -1,4 +1,5 @@
 /** Makes a viewer. The layer check lets `identity` and tests import this file and nobody else: a viewer proves who asks. */
 import type { Viewer, ViewerFacts } from "./viewer";
 
-export const viewerFrom = (facts: ViewerFacts): Viewer => Object.freeze({ ...facts, worked: new Map() }) as unknown as Viewer;
+export const viewerFrom = (facts: ViewerFacts): Viewer =>
+  Object.freeze({ ...facts, worked: { policy: null, bases: null, scopes: null } }) as unknown as Viewer;

@@ -42,6 +42,9 @@ export interface Rules {
   grants: readonly Grant[];
 }
 
+/** Of more companies than this, the kept are let go and worked out again as they come. */
+const KEPT_COMPANIES = 5000;
+
 export class Policy {
   readonly #roles: ReadonlyMap<string, Role>;
   readonly #grants = new Map<string, Grant[]>();
@@ -64,14 +67,16 @@ export class Policy {
     return this.schema.table(tableId).kind === "companies" ? { kind: "owned", path: [] } : { kind: "agency-only" };
   }
 
-  readonly #kept = new Map<string, unknown>();
-  /** What follows from the policy and a key alone, worked out once; bounded, since keys hold companies and roles. */
-  kept<T>(key: string, make: () => T): T {
-    let v = this.#kept.get(key) as T | undefined;
-    if (v !== undefined) return v;
-    if (this.#kept.size > 20_000) this.#kept.clear();
-    v = make();
-    this.#kept.set(key, v);
+  readonly #kept = new Map<string | null, Map<string, unknown>>();
+  /** What follows from the policy, a company (or the lack of one) and roles, worked out once; bounded by the companies kept. */
+  kept<T>(company: string | null, roles: string, make: () => T): T {
+    let byRoles = this.#kept.get(company) as Map<string, T> | undefined;
+    if (!byRoles) {
+      if (this.#kept.size >= KEPT_COMPANIES) this.#kept.clear();
+      this.#kept.set(company, (byRoles = new Map()));
+    }
+    let v = byRoles.get(roles);
+    if (v === undefined) byRoles.set(roles, (v = make()));
     return v;
   }
 

@@ -33,32 +33,94 @@ const closed = (reasons: readonly Reason[], wall: Predicate = never): Scope => (
   everything: false,
 });
 
+/** Bases of all viewers of the same side, company and roles. */
+type Bases = Readonly<Record<Action, Map<string, Basis>>>;
+
+interface Known {
+  readonly basis: Basis;
+  readonly scope: Scope;
+  readonly next: Known | null;
+}
+
+/** What was worked out for one viewer under the policy last asked about; lives and dies with the request. */
+export interface Worked {
+  policy: Policy | null;
+  bases: Bases | null;
+  /** The last worked out first; few, so a list is quicker than a map. */
+  scopes: Known | null;
+}
+
 export function scope(policy: Policy, viewer: Viewer, table: string, action: Action = "see"): Scope {
-  let scopes = viewer.worked.get(policy) as Map<string, Scope> | undefined;
-  if (!scopes) viewer.worked.set(policy, (scopes = new Map()));
-  const key = `${action} ${table}`;
-  let s = scopes.get(key);
-  if (!s) scopes.set(key, (s = workOut(policy, viewer, table, action)));
+  if (viewer.kind === "owner") return OPEN;
+  if (viewer.person && viewer.person.status !== "active") return closed([{ code: "account", status: viewer.person.status }]);
+  const { worked } = viewer;
+  if (worked.policy !== policy) {
+    worked.policy = policy;
+    worked.bases = basesFor(policy, viewer);
+    worked.scopes = null;
+  }
+  const bases = worked.bases![action];
+  let basis = bases.get(table);
+  if (!basis) bases.set(table, (basis = basisOf(policy, viewer, table, action)));
+  for (let known = worked.scopes; known; known = known.next) if (known.basis === basis) return known.scope;
+  const s = scopeOn(basis, policy, viewer, table, action);
+  worked.scopes = { basis, scope: s, next: worked.scopes };
   return s;
 }
 
-function workOut(policy: Policy, viewer: Viewer, table: string, action: Action): Scope {
-  const side = sideOf(viewer);
-  if (side === "owner") return OPEN;
-  if (viewer.person && viewer.person.status !== "active") return closed([{ code: "account", status: viewer.person.status }]);
-  const key = `${side} ${viewer.person ? "p" : ""} ${viewer.company?.id ?? ""} ${viewer.roles.join()} ${table} ${action}`;
-  const basis = policy.kept(`basis ${key}`, () => basisOf(policy, viewer, table, action));
-  // A scope follows from the roles and company above and from what is asked here; the same answers give the same scope.
-  const answers = [
-    basis.features.map((f) => viewer.features.has(f)),
-    basis.operands.map((o) => operandValue(o, viewer)),
-    basis.dated ? dateIn(viewer.now, viewer.timeZone) : "",
-  ];
-  return policy.kept(`scope ${key} ${JSON.stringify(answers)}`, () => build(policy, viewer, table, action, basis));
+function basesFor(policy: Policy, viewer: Viewer): Bases {
+  // Roles of a person without a company are the agency's: a visitor, who has neither, is told apart by the empty list.
+  const roles = viewer.kind === "visitor" || !viewer.person ? "" : viewer.roles.length === 1 ? viewer.roles[0]! : ` ${viewer.roles.join()}`;
+  return policy.kept(viewer.company?.id ?? null, roles, () => ({
+    see: new Map(),
+    add: new Map(),
+    change: new Map(),
+    remove: new Map(),
+    export: new Map(),
+  }));
 }
+
+/** A scope follows from the roles and company of its basis and from what is asked here; the same answers give the same scope. */
+function scopeOn(basis: Basis, policy: Policy, viewer: Viewer, table: string, action: Action): Scope {
+  const { kept } = basis;
+  let at = kept.root;
+  if (basis.dated) at = step(at, dateIn(viewer.now, viewer.timeZone));
+  for (const f of basis.features) at = step(at, viewer.features.has(f));
+  for (const o of basis.operands) {
+    const v = operandValue(o, viewer);
+    if (v === null || typeof v !== "object") at = step(at, v);
+    else {
+      at = step(at, (LENGTHS[v.length] ??= Symbol(`list of ${v.length}`)));
+      for (const x of v) at = step(at, x);
+    }
+  }
+  if (!at.scope) {
+    if (kept.size++ >= KEPT_SCOPES) Object.assign(kept, { root: answer(), size: 0 });
+    at.scope = build(policy, viewer, table, action, basis);
+  }
+  return at.scope;
+}
+
+/** Scopes by what the viewer answers to each thing that their grants ask, in order; a list begins with its length. */
+interface Answer {
+  readonly next: Map<unknown, Answer>;
+  scope: Scope | null;
+}
+const answer = (): Answer => ({ next: new Map(), scope: null });
+const LENGTHS: symbol[] = [];
+
+function step(from: Answer, value: unknown): Answer {
+  let to = from.next.get(value);
+  if (!to) from.next.set(value, (to = answer()));
+  return to;
+}
+
+/** Scopes kept for one basis; more viewers than this of one company and the same roles work theirs out again. */
+const KEPT_SCOPES = 2000;
 
 /** What a scope depends on besides roles and company. */
 interface Basis {
+  readonly kept: { root: Answer; size: number };
   readonly wall: Predicate;
   /** Grants that the viewer's roles give, whether or not they count now. */
   readonly grants: readonly Grant[];
@@ -71,6 +133,7 @@ function basisOf(policy: Policy, viewer: Viewer, table: string, action: Action):
   const roles = activeRoles(policy, viewer);
   const grants = policy.grantsOn(table).filter((g) => g.actions.includes(action) && g.roles.some((r) => roles.has(r)));
   return {
+    kept: { root: answer(), size: 0 },
     wall: wallFor(policy, viewer, table),
     grants,
     features: [...new Set(grants.flatMap((g) => g.feature ?? []))],

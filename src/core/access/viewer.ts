@@ -1,5 +1,6 @@
 /** Who looks. Made by `identity` alone; everything that reads or writes client data asks for one. */
 import type { Value, Values } from "../schema/types";
+import type { Worked } from "./scope";
 
 declare const fromIdentity: unique symbol;
 
@@ -21,8 +22,8 @@ export interface ViewerFacts {
   readonly mode: "live" | "see-as";
 }
 
-/** `worked` keeps what was worked out for this viewer (scopes, by policy); it lives and dies with the request. */
-export type Viewer = ViewerFacts & { readonly [fromIdentity]: true; readonly worked: Map<object, Map<string, unknown>> };
+/** `worked` keeps what was worked out for this viewer; it lives and dies with the request. */
+export type Viewer = ViewerFacts & { readonly [fromIdentity]: true; readonly worked: Worked };
 
 export type Side = "owner" | "agency" | "client" | "visitor";
 

@@ -213,15 +213,18 @@ function afterSql(
 
 /** Rows that the viewer sees and that the query asks for: never more. */
 export function countRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Omit<Query, "limit"> = {}): number {
-  const where = wherePredicate(policy, viewer, table, q);
+  const asked = q.condition || q.search || q.forExport;
+  const where = asked ? wherePredicate(policy, viewer, table, q) : scope(policy, viewer, table).predicate;
   if (where.kind === "never") return 0;
-  const values: Scalar[] = [];
-  const key = `count ${table} ${shape(where, policy.schema, values)}`;
-  const build = (): SQL => {
-    const t = physical(policy.schema, table);
-    return sql`SELECT count(*) FROM ${t.table} WHERE ${compile(where, table, policy.schema, new Parameters())}`;
-  };
-  return file.statements.row(key, build, values)![0] as number;
+  return file.statements.numberOf(where, table, () => {
+    const values: Scalar[] = [];
+    const key = `count ${table} ${shape(where, policy.schema, values)}`;
+    const build = (): SQL => {
+      const t = physical(policy.schema, table);
+      return sql`SELECT count(*) FROM ${t.table} WHERE ${compile(where, table, policy.schema, new Parameters())}`;
+    };
+    return { key, build, values };
+  });
 }
 
 /** Undefined alike for a record that does not exist and for one that the viewer does not see. */

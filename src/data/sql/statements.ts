@@ -5,6 +5,7 @@
 import type Database from "better-sqlite3";
 import { is, Placeholder, type SQL } from "drizzle-orm";
 import { SQLiteSyncDialect } from "drizzle-orm/sqlite-core";
+import type { Predicate } from "@/core/access/predicate";
 
 // `is`, not instanceof: Next bundles a module once for each kind of entry, and a statement may be built by either.
 const dialect = new SQLiteSyncDialect();
@@ -15,8 +16,14 @@ interface Kept {
   order: readonly ({ at: number } | { literal: unknown })[];
 }
 
+interface Bound {
+  statement: Database.Statement<unknown[]>;
+  values: readonly unknown[];
+}
+
 export class Statements {
   readonly #kept = new Map<string, Kept>();
+  #bound = new WeakMap<Predicate, Map<string, Bound>>();
   constructor(
     private readonly db: Database.Database,
     private readonly limit = 500,
@@ -31,17 +38,34 @@ export class Statements {
     const kept = this.#get(key, build);
     return kept.statement.get(...bind(kept, values)) as unknown[] | undefined;
   }
+  /**
+   * One number, of a statement that follows from a table and a predicate alone. Predicates are kept with their policy, so a
+   * viewer's next count finds statement and values by the object itself, without putting a key together.
+   */
+  numberOf(where: Predicate, table: string, prepare: () => { key: string; build: () => SQL; values: readonly unknown[] }): number {
+    let byTable = this.#bound.get(where);
+    if (!byTable) this.#bound.set(where, (byTable = new Map()));
+    let bound = byTable.get(table);
+    if (!bound) {
+      const { key, build, values } = prepare();
+      const kept = this.#get(`# ${key}`, build, true);
+      byTable.set(table, (bound = { statement: kept.statement, values: bind(kept, values) }));
+    }
+    return bound.statement.get(...bound.values) as unknown as number;
+  }
   clear(): void {
     this.#kept.clear();
+    this.#bound = new WeakMap();
   }
 
-  #get(key: string, build: () => SQL): Kept {
+  #get(key: string, build: () => SQL, plucked = false): Kept {
     const known = this.#kept.get(key);
     if (known) return known;
     if (this.#kept.size >= this.limit) this.#kept.delete(this.#kept.keys().next().value!);
     const { sql: text, params } = dialect.sqlToQuery(build());
     const order = params.map((p) => (is(p, Placeholder) ? { at: Number(String(p.name).slice(1)) } : { literal: p }));
-    const kept: Kept = { statement: this.db.prepare<unknown[]>(text).raw(true), order };
+    const statement = this.db.prepare<unknown[]>(text);
+    const kept: Kept = { statement: plucked ? statement.pluck(true) : statement.raw(true), order };
     this.#kept.set(key, kept);
     return kept;
   }
