@@ -17,7 +17,7 @@ const time = (act: () => unknown, times: number): number => {
 
 export const median = (xs: readonly number[]): number => [...xs].sort((a, b) => a - b)[Math.floor(xs.length / 2)]!;
 
-const WARM_UP = 500;
+const WARM_UP = 800; // ms
 
 /** Median time of each, in microseconds, and the median of their ratios. */
 export function against(
@@ -25,11 +25,11 @@ export function against(
   bare: () => unknown,
   { rounds = 41, times = 20, before = (_: number): void => {} } = {},
 ): { ours: number; bare: number; ratio: number } {
-  // Both as a running server has them: compiled by the engine, their pages in memory.
-  before(WARM_UP);
-  for (let i = 0; i < WARM_UP; i++) {
-    ours();
-    bare();
+  // Both as a running server has them after a while: compiled by the engine, their pages in memory.
+  for (const until = Date.now() + WARM_UP; Date.now() < until; ) {
+    before(times);
+    time(ours, times);
+    time(bare, times);
   }
   const a: number[] = [];
   const b: number[] = [];
