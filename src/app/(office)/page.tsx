@@ -9,6 +9,7 @@ import { NewPortalForm } from "@/features/office/ui/new-portal-form";
 import { office } from "@/identity/office-gate";
 import { hostAddress } from "@/identity/request";
 import { Empty } from "@/ui/empty";
+import { FramedTable } from "@/ui/framed-table";
 
 export default async function Page() {
   const { owner, staff } = await office();
@@ -18,7 +19,7 @@ export default async function Page() {
     return file ? [{ ...p, file, live: published(file) }] : [];
   });
   return (
-    <main className="mx-auto grid max-w-4xl gap-8 px-5 py-8">
+    <main className="mx-auto grid min-h-dvh max-w-4xl content-start gap-8 px-5 py-8">
       <div className="flex flex-wrap items-center gap-3">
         <Mark size={34} />
         <span className="title grow text-xl font-semibold">Elkhorn</span>
@@ -30,54 +31,45 @@ export default async function Page() {
         </form>
       </div>
       <h1>Your portals</h1>
-      <div className="sheet overflow-hidden">
-        {portals.length === 0 ? (
+      {portals.length === 0 ? (
+        <div className="sheet">
           <Empty title="No portal yet">Make the first one below; nothing in it is open to anybody until you say so.</Empty>
-        ) : (
-          <table className="grid-table stacks">
-            <thead>
-              <tr>
-                <th scope="col">Portal</th>
-                <th scope="col">Address</th>
-                <th scope="col" className="num">
-                  Companies
-                </th>
-                <th scope="col" className="num">
-                  People
-                </th>
-                <th scope="col" className="num">
-                  Version
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {portals.map((p) => (
-                <tr key={p.slug}>
-                  <td>
-                    <Link className="link-plain font-medium" href={`/portals/${p.slug}/data`}>
-                      {p.live.definition.portal.name}
-                    </Link>
-                  </td>
-                  <td data-label="Address">
-                    <a className="link-plain" href={`${protocol}://${p.slug}.${host}`}>
-                      {p.slug}.{host}
-                    </a>
-                  </td>
-                  <td className="num" data-label="Companies">
-                    {countOf(p.file, "t_companies")}
-                  </td>
-                  <td className="num" data-label="People">
-                    {countOf(p.file, "t_people")}
-                  </td>
-                  <td className="num" data-label="Version">
-                    {p.live.version}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        )}
-      </div>
+        </div>
+      ) : (
+        <FramedTable
+          columns={[
+            { name: "Portal" },
+            { name: "Address" },
+            { name: "Companies", num: true },
+            { name: "People", num: true },
+            { name: "Version", num: true },
+          ]}
+        >
+          {portals.map((p) => (
+            <tr key={p.slug}>
+              <td>
+                <Link className="link-plain font-medium" href={`/portals/${p.slug}/data`}>
+                  {p.live.definition.portal.name}
+                </Link>
+              </td>
+              <td data-label="Address">
+                <a className="link-plain" href={`${protocol}://${p.slug}.${host}`}>
+                  {p.slug}.{host}
+                </a>
+              </td>
+              <td className="num" data-label="Companies">
+                {countOf(p.file, "t_companies")}
+              </td>
+              <td className="num" data-label="People">
+                {countOf(p.file, "t_people")}
+              </td>
+              <td className="num" data-label="Version">
+                {p.live.version}
+              </td>
+            </tr>
+          ))}
+        </FramedTable>
+      )}
       <section aria-labelledby="new-portal">
         <h2 id="new-portal" className="mb-3">
           A new portal

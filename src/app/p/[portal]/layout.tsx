@@ -12,7 +12,7 @@ type Props = { children: ReactNode; params: Promise<{ portal: string }> };
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
   const name = (await requestPortal((await params).portal))?.published.definition.portal.name ?? "Not found";
-  return { title: { default: name, template: `%s · ${name}` } };
+  return { title: { absolute: name, template: `%s · ${name}` } };
 }
 
 export default async function PortalLayout({ children, params }: Props) {

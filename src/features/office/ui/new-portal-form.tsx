@@ -8,7 +8,7 @@ export function NewPortalForm() {
   return (
     <form action={send} className="flex flex-wrap items-start gap-4" noValidate>
       {(["name", "slug"] as const).map((f) => (
-        <div key={`${f} ${state.turn}`} className="min-w-52">
+        <div key={`${f} ${state.turn}`} className="w-full sm:w-52">
           <label className="field-label" htmlFor={f}>
             {f === "name" ? "Name that clients see" : "Address, in small letters"}
           </label>
@@ -25,7 +25,7 @@ export function NewPortalForm() {
           </p>
         </div>
       ))}
-      <button type="submit" className="btn btn-primary mt-6.5" disabled={pending}>
+      <button type="submit" className="btn btn-primary sm:mt-6.5" disabled={pending}>
         Make the portal
       </button>
     </form>

@@ -2,12 +2,14 @@
 /** The eight steps of the work down the left side, joined like stations of a path, each with its state. */
 import Link from "next/link";
 import { usePathname } from "next/navigation";
+import { useCurrentInView } from "@/ui/current-in-view";
 import type { Step } from "../steps";
 
 export function Rail({ at, steps }: { at: string; steps: Step[] }) {
   const here = usePathname();
+  const nav = useCurrentInView(here);
   return (
-    <nav aria-label="Steps of the work" className="quiet-scroll overflow-x-auto md:overflow-visible">
+    <nav ref={nav} aria-label="Steps of the work" className="quiet-scroll overflow-x-auto md:overflow-visible">
       <ol className="flex gap-1 md:grid md:gap-0">
         {steps.map((s, i) => {
           const path = `${at}/${s.path}`;

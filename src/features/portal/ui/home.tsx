@@ -83,10 +83,10 @@ export function Home({ r }: { r: PortalRequest }) {
                 <ul>
                   {newest.map((x) => (
                     <li key={x.id} className="flex items-center justify-between gap-3 border-b border-base-300/60 px-4 py-2 last:border-0">
-                      <Link className="link-plain min-w-0 truncate" href={`${r.base}/${t.slug}/${x.id}`}>
+                      <Link className="link-plain max-w-[65%] shrink-0 truncate" href={`${r.base}/${t.slug}/${x.id}`}>
                         {labelOf(t, x)}
                       </Link>
-                      <span className="shrink-0 text-sm">
+                      <span className="min-w-0 truncate text-sm">
                         {note && <FieldValue field={note} value={x.fields[note.id]} locale={locale} />}
                       </span>
                     </li>

@@ -2,6 +2,7 @@
 /** The lists that are open, with the one at hand marked. On the client, because a layout stays while its pages change. */
 import Link from "next/link";
 import { usePathname } from "next/navigation";
+import { useCurrentInView } from "@/ui/current-in-view";
 
 export interface Tab {
   path: string;
@@ -12,8 +13,9 @@ export function Tabs({ base, tabs }: { base: string; tabs: Tab[] }) {
   // The same page has two addresses (own host, and /p/<slug> on the main one); only what follows counts.
   const here = usePathname().replace(/^\/p\/[^/]+/, "") || "/";
   const at = (path: string): boolean => (path === "/" ? here === "/" : here === path || here.startsWith(`${path}/`));
+  const nav = useCurrentInView(here);
   return (
-    <nav aria-label="Lists" className="quiet-scroll mx-auto flex max-w-6xl gap-x-5 overflow-x-auto px-4 md:px-8">
+    <nav ref={nav} aria-label="Lists" className="quiet-scroll mx-auto flex max-w-6xl gap-x-5 overflow-x-auto px-4 md:px-8">
       {tabs.map((t) => (
         <Link
           key={t.path}

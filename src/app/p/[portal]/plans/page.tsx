@@ -20,7 +20,7 @@ export default async function Page({ params }: { params: Promise<{ portal: strin
         <p className="quiet mt-1 max-w-prose">
           {standing?.plan
             ? `${r.viewer.company!.name} is on ${standing.plan.name}${standing.state === "lapsed" ? ", which ended" : ""}${standing.until && standing.state !== "lapsed" ? `, until ${formatDate(standing.until, locale)}` : ""}.`
-            : "A year costs as much as ten months."}{" "}
+            : "What each plan opens."}{" "}
           {definition.brand.contact && (
             <>
               To change, write to{" "}

@@ -2,6 +2,7 @@ import type { CSSProperties } from "react";
 import { contrast, inkOn } from "@/core/brand/contrast";
 import { brandTheme } from "@/core/brand/theme";
 import { officePortal } from "@/identity/office-gate";
+import { FramedTable } from "@/ui/framed-table";
 
 export const metadata = { title: "Brand" };
 
@@ -32,26 +33,17 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
           <p className="mt-1 text-primary underline">{brand.contact}</p>
         </div>
       </div>
-      <table className="grid-table stacks sheet">
-        <thead>
-          <tr>
-            <th scope="col">Pair</th>
-            <th scope="col" className="num">
-              Contrast
-            </th>
-            <th scope="col">WCAG 2.2 AA wants 4.5</th>
+      <FramedTable columns={[{ name: "Pair" }, { name: "Contrast", num: true }, { name: "WCAG 2.2 AA wants 4.5" }]}>
+        {pairs.map(([words, ratio]) => (
+          <tr key={words}>
+            <td>{words}</td>
+            <td className="num" data-label="Contrast">
+              {ratio.toFixed(2)}
+            </td>
+            <td data-label="WCAG 2.2 AA wants 4.5">{ratio >= 4.5 ? "reached" : "missed"}</td>
           </tr>
-        </thead>
-        <tbody>
-          {pairs.map(([words, ratio]) => (
-            <tr key={words}>
-              <td>{words}</td>
-              <td className="num">{ratio.toFixed(2)}</td>
-              <td>{ratio >= 4.5 ? "reached" : "missed"}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+        ))}
+      </FramedTable>
     </div>
   );
 }

@@ -6,6 +6,7 @@ import { seeAs } from "@/features/checks/actions";
 import { lookAs, sentences } from "@/features/checks/queries";
 import { officePortal } from "@/identity/office-gate";
 import { AutoSelect } from "@/ui/auto-submit";
+import { FramedTable } from "@/ui/framed-table";
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ as?: string }> };
 
@@ -58,53 +59,37 @@ export default async function Page({ params, searchParams }: Props) {
         )}
       </div>
       {looked && (
-        <div className="sheet overflow-hidden">
-          <table className="grid-table stacks">
-            <thead>
-              <tr>
-                <th scope="col">Table</th>
-                <th scope="col" className="num">
-                  Sees
-                </th>
-                <th scope="col" className="w-28">
-                  <span className="sr-only">Share</span>
-                </th>
-                <th scope="col">Why</th>
+        <FramedTable
+          columns={[{ name: "Table" }, { name: "Sees", num: true }, { name: "Share", unseen: true, className: "w-28" }, { name: "Why" }]}
+        >
+          {seenCounts(p.file, p.live.policy, p.owner, looked.viewer).map((c) => {
+            const table = p.live.policy.schema.table(c.table);
+            const why =
+              c.seen > 0 ? [] : sentences(p, explainTable(p.file, p.live.policy, p.owner, looked.viewer, c.table)).filter((s) => !s.holds);
+            return (
+              <tr key={c.table}>
+                <td className="font-medium">{table.name}</td>
+                <td className="num" data-label="">
+                  <Link className="link-plain" href={`${p.at}/check/${table.slug}?as=${encodeURIComponent(key)}`}>
+                    sees {c.seen.toLocaleString("en-GB")} of {c.all.toLocaleString("en-GB")}
+                  </Link>
+                </td>
+                <td>
+                  <span aria-hidden className="mt-2 block h-1.5 w-24 rounded bg-base-300">
+                    <span
+                      className="block h-full rounded bg-primary"
+                      style={{ width: `${c.all ? Math.max(c.seen ? 3 : 0, (100 * c.seen) / c.all) : 0}%` }}
+                    />
+                  </span>
+                </td>
+                <td className="max-w-none! whitespace-normal!">
+                  {why.map((s) => s.text).join(" ")}
+                  {c.seen === 0 && why.length === 0 && "No record fits the grants that count."}
+                </td>
               </tr>
-            </thead>
-            <tbody>
-              {seenCounts(p.file, p.live.policy, p.owner, looked.viewer).map((c) => {
-                const table = p.live.policy.schema.table(c.table);
-                const why =
-                  c.seen > 0
-                    ? []
-                    : sentences(p, explainTable(p.file, p.live.policy, p.owner, looked.viewer, c.table)).filter((s) => !s.holds);
-                return (
-                  <tr key={c.table}>
-                    <td className="font-medium">{table.name}</td>
-                    <td className="num" data-label="Sees">
-                      <Link className="link-plain" href={`${p.at}/check/${table.slug}?as=${encodeURIComponent(key)}`}>
-                        sees {c.seen.toLocaleString("en-GB")} of {c.all.toLocaleString("en-GB")}
-                      </Link>
-                    </td>
-                    <td>
-                      <span aria-hidden className="mt-2 block h-1.5 w-24 rounded bg-base-300">
-                        <span
-                          className="block h-full rounded bg-primary"
-                          style={{ width: `${c.all ? Math.max(c.seen ? 3 : 0, (100 * c.seen) / c.all) : 0}%` }}
-                        />
-                      </span>
-                    </td>
-                    <td className="max-w-none! whitespace-normal!">
-                      {why.map((s) => s.text).join(" ")}
-                      {c.seen === 0 && why.length === 0 && "No record fits the grants that count."}
-                    </td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
-        </div>
+            );
+          })}
+        </FramedTable>
       )}
     </div>
   );

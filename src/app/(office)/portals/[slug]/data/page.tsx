@@ -3,6 +3,7 @@ import Link from "next/link";
 import { recentImports } from "@/data/imports/jobs";
 import { tableRows } from "@/features/data/queries";
 import { officePortal } from "@/identity/office-gate";
+import { FramedTable } from "@/ui/framed-table";
 
 export const metadata = { title: "Data" };
 
@@ -37,42 +38,26 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
           </Link>
         </p>
       ))}
-      <div className="sheet overflow-hidden">
-        <table className="grid-table stacks">
-          <thead>
-            <tr>
-              <th scope="col">Table</th>
-              <th scope="col" className="num">
-                Records
-              </th>
-              <th scope="col" className="num">
-                Fields
-              </th>
-              <th scope="col">Wall</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map(({ table, records, wall, silence }) => (
-              <tr key={table.id}>
-                <td>
-                  <Link className="link-plain font-medium" href={`${p.at}/data/${table.slug}`}>
-                    {table.name}
-                  </Link>
-                </td>
-                <td className="num" data-label="Records">
-                  <Link href={`${p.at}/data/${table.slug}`}>{records.toLocaleString("en-GB")}</Link>
-                </td>
-                <td className="num" data-label="Fields">
-                  {table.fields.length}
-                </td>
-                <td className="max-w-none! whitespace-normal!">
-                  {wall} {silence && <span className="text-accent">Clients see nothing: {silence}.</span>}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <FramedTable columns={[{ name: "Table" }, { name: "Records", num: true }, { name: "Fields", num: true }, { name: "Wall" }]}>
+        {rows.map(({ table, records, wall, silence }) => (
+          <tr key={table.id}>
+            <td>
+              <Link className="link-plain font-medium" href={`${p.at}/data/${table.slug}`}>
+                {table.name}
+              </Link>
+            </td>
+            <td className="num" data-label="Records">
+              <Link href={`${p.at}/data/${table.slug}`}>{records.toLocaleString("en-GB")}</Link>
+            </td>
+            <td className="num" data-label="Fields">
+              {table.fields.length}
+            </td>
+            <td className="max-w-none! whitespace-normal!">
+              {wall} {silence && <span className="text-accent">Clients see nothing: {silence}.</span>}
+            </td>
+          </tr>
+        ))}
+      </FramedTable>
     </div>
   );
 }

@@ -1,6 +1,7 @@
 import { accessView } from "@/features/access/queries";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
+import { FramedTable } from "@/ui/framed-table";
 
 export const metadata = { title: "Pages" };
 
@@ -32,39 +33,31 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
           Everybody lands on the home page.
         </p>
       </div>
-      <div className="sheet overflow-hidden">
-        {rows.length === 0 ? (
+      {rows.length === 0 ? (
+        <div className="sheet">
           <Empty title="No page yet">Open a table to a role under Access, and its pages stand here.</Empty>
-        ) : (
-          <table className="grid-table stacks">
-            <thead>
-              <tr>
-                <th scope="col">Page</th>
-                <th scope="col">Address</th>
-                <th scope="col">Clients who see it</th>
-                <th scope="col">Agency roles</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((r) => (
-                <tr key={r.table.id}>
-                  <td className="font-medium">
-                    {r.table.name}
-                    {r.adds && <span className="quiet font-normal">, with a form</span>}
-                  </td>
-                  <td data-label="Address">/{r.table.slug}</td>
-                  <td data-label="Clients" className="whitespace-normal!">
-                    {r.clients || <span className="quiet">nobody</span>}
-                  </td>
-                  <td data-label="Agency" className="whitespace-normal!">
-                    {r.agency || <span className="quiet">nobody</span>}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        )}
-      </div>
+        </div>
+      ) : (
+        <FramedTable columns={[{ name: "Page" }, { name: "Address" }, { name: "Clients who see it" }, { name: "Agency roles" }]}>
+          {rows.map((r) => (
+            <tr key={r.table.id}>
+              <td className="font-medium">
+                <span>
+                  {r.table.name}
+                  {r.adds && <span className="quiet font-normal">, with a form</span>}
+                </span>
+              </td>
+              <td data-label="Address">/{r.table.slug}</td>
+              <td data-label="Clients" className="whitespace-normal!">
+                {r.clients || <span className="quiet">nobody</span>}
+              </td>
+              <td data-label="Agency" className="whitespace-normal!">
+                {r.agency || <span className="quiet">nobody</span>}
+              </td>
+            </tr>
+          ))}
+        </FramedTable>
+      )}
     </div>
   );
 }

@@ -6,6 +6,7 @@ import { dateIn } from "@/core/time/relative";
 import { directory } from "@/data/directory";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
+import { FramedTable } from "@/ui/framed-table";
 import { SlashSearch } from "@/ui/slash-search";
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ q?: string; company?: string }> };
@@ -37,49 +38,37 @@ export default async function Page({ params, searchParams }: Props) {
             <Plus size={15} aria-hidden /> Add a company
           </Link>
         </div>
-        <div className="sheet overflow-hidden">
-          {companies.length === 0 ? (
+        {companies.length === 0 ? (
+          <div className="sheet">
             <Empty title="No company yet">Add the first client company; its people come next.</Empty>
-          ) : (
-            <table className="grid-table stacks">
-              <thead>
-                <tr>
-                  <th scope="col">Company</th>
-                  <th scope="col" className="num">
-                    People
-                  </th>
-                  <th scope="col">Plan</th>
-                  <th scope="col">Standing</th>
-                </tr>
-              </thead>
-              <tbody>
-                {companies.map((c) => (
-                  <tr key={c.id} className={company === c.id ? "bg-base-200" : ""}>
-                    <td className="font-medium">{c.name}</td>
-                    <td className="num" data-label="People">
-                      <Link className="link-plain" href={`${at}?company=${c.id}#people`}>
-                        {c.people}
-                      </Link>
-                    </td>
-                    <td data-label="Plan">{c.standing.plan?.name ?? "none"}</td>
-                    <td
-                      data-label="Standing"
-                      className={c.standing.state === "lapsed" || c.standing.state === "grace" ? "font-medium text-accent" : ""}
-                    >
-                      {
-                        { trial: "trial", active: "paid", grace: "payment failed, in its grace period", lapsed: "lapsed", none: "no plan" }[
-                          c.standing.state
-                        ]
-                      }
-                      {c.standing.until &&
-                        `, ${c.standing.state === "lapsed" ? "since" : "until"} ${formatDate(c.standing.until, portal.locale)}`}
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          )}
-        </div>
+          </div>
+        ) : (
+          <FramedTable columns={[{ name: "Company" }, { name: "People", num: true }, { name: "Plan" }, { name: "Standing" }]}>
+            {companies.map((c) => (
+              <tr key={c.id} className={company === c.id ? "bg-base-200" : ""}>
+                <td className="font-medium">{c.name}</td>
+                <td className="num" data-label="People">
+                  <Link className="link-plain" href={`${at}?company=${c.id}#people`}>
+                    {c.people}
+                  </Link>
+                </td>
+                <td data-label="Plan">{c.standing.plan?.name ?? "none"}</td>
+                <td
+                  data-label="Standing"
+                  className={c.standing.state === "lapsed" || c.standing.state === "grace" ? "font-medium text-accent" : ""}
+                >
+                  {
+                    { trial: "trial", active: "paid", grace: "payment failed, in its grace period", lapsed: "lapsed", none: "no plan" }[
+                      c.standing.state
+                    ]
+                  }
+                  {c.standing.until &&
+                    `, ${c.standing.state === "lapsed" ? "since" : "until"} ${formatDate(c.standing.until, portal.locale)}`}
+                </td>
+              </tr>
+            ))}
+          </FramedTable>
+        )}
       </section>
       <section aria-labelledby="people" className="grid gap-3 [&>*]:min-w-0">
         <div className="flex flex-wrap items-center justify-between gap-3">
@@ -101,46 +90,36 @@ export default async function Page({ params, searchParams }: Props) {
             </Link>
           </div>
         </div>
-        <div className="sheet overflow-hidden">
-          {shown.length === 0 ? (
+        {shown.length === 0 ? (
+          <div className="sheet">
             <Empty title={people.length === 0 ? "Nobody yet" : "Nothing matches"}>
               {people.length === 0 ? "Add the first person; nobody is told until you send the invitation." : "Nobody fits this search."}
             </Empty>
-          ) : (
-            <table className="grid-table stacks">
-              <thead>
-                <tr>
-                  <th scope="col">Name</th>
-                  <th scope="col">E-mail</th>
-                  <th scope="col">Belongs to</th>
-                  <th scope="col">Status</th>
-                </tr>
-              </thead>
-              <tbody>
-                {shown.map((x) => (
-                  <tr key={x.id}>
-                    <td>
-                      <Link className="link-plain font-medium" href={`${at}/${x.id}`}>
-                        {x.name}
-                      </Link>
-                    </td>
-                    <td data-label="E-mail">{x.email}</td>
-                    <td data-label="Belongs to" className="max-w-80!">
-                      {x.memberships.length === 0 ? (
-                        <span className="font-medium text-accent">no company: they would see nothing</span>
-                      ) : (
-                        x.memberships.map((m) => `${m.company} (${m.roles.join(", ")})`).join("; ")
-                      )}
-                    </td>
-                    <td data-label="Status">
-                      <span className={`tag ${x.status === "awaiting approval" ? "border-accent! text-accent" : ""}`}>{x.status}</span>
-                    </td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
-          )}
-        </div>
+          </div>
+        ) : (
+          <FramedTable columns={[{ name: "Name" }, { name: "E-mail" }, { name: "Belongs to" }, { name: "Status" }]}>
+            {shown.map((x) => (
+              <tr key={x.id}>
+                <td>
+                  <Link className="link-plain font-medium" href={`${at}/${x.id}`}>
+                    {x.name}
+                  </Link>
+                </td>
+                <td data-label="E-mail">{x.email}</td>
+                <td data-label="Belongs to" className="max-w-80!">
+                  {x.memberships.length === 0 ? (
+                    <span className="font-medium text-accent">no company: they would see nothing</span>
+                  ) : (
+                    x.memberships.map((m) => `${m.company} (${m.roles.join(", ")})`).join("; ")
+                  )}
+                </td>
+                <td data-label="Status">
+                  <span className={`tag ${x.status === "awaiting approval" ? "border-accent! text-accent" : ""}`}>{x.status}</span>
+                </td>
+              </tr>
+            ))}
+          </FramedTable>
+        )}
       </section>
     </div>
   );

@@ -3,6 +3,7 @@ import { dateIn } from "@/core/time/relative";
 import { directory } from "@/data/directory";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
+import { FramedTable } from "@/ui/framed-table";
 
 export const metadata = { title: "Plans" };
 
@@ -17,49 +18,58 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
         <h1>Plans</h1>
         <p className="quiet mt-1">What companies pay for, and what each plan opens.</p>
       </div>
-      <div className="sheet overflow-hidden">
-        {d.plans.length === 0 ? (
+      {d.plans.length === 0 ? (
+        <div className="sheet">
           <Empty title="No plan yet">Grants that need no feature are open to every company.</Empty>
-        ) : (
-          <table className="grid-table stacks">
-            <thead>
-              <tr>
-                <th scope="col">Plan</th>
-                <th scope="col" className="num">
-                  A month
-                </th>
-                <th scope="col" className="num">
-                  A year
-                </th>
-                <th scope="col" className="num">
-                  Companies
-                </th>
-                <th scope="col">Opens</th>
+        </div>
+      ) : (
+        <FramedTable
+          columns={[
+            { name: "Plan" },
+            { name: "A month", num: true },
+            { name: "A year", num: true },
+            { name: "Companies", num: true },
+            { name: "Opens" },
+          ]}
+        >
+          {d.plans.map((x) => (
+            <tr key={x.id}>
+              <td className="font-medium">{x.name}</td>
+              <td className="num" data-label="A month">
+                {formatMoney(x.month, d.portal.currency, d.portal.locale)}
+              </td>
+              <td className="num" data-label="A year">
+                {formatMoney(x.year, d.portal.currency, d.portal.locale)}
+              </td>
+              <td className="num" data-label="Companies">
+                {companies.filter((c) => c.standing.plan?.id === x.id).length}
+              </td>
+              <td data-label="Opens" className="max-w-none! whitespace-normal!">
+                {x.features.map(feature).join(", ")}
+                {x.allowances.map((a) => `; ${a.perMonth} ${p.live.policy.schema.findTable(a.table)?.name.toLowerCase()} a month`)}
+              </td>
+            </tr>
+          ))}
+        </FramedTable>
+      )}
+      {d.offers.length > 0 && (
+        <section aria-labelledby="offers" className="grid gap-3">
+          <h2 id="offers">Once only</h2>
+          <FramedTable columns={[{ name: "Offer" }, { name: "Price", num: true }, { name: "What it is", className: "w-1/2" }]}>
+            {d.offers.map((o) => (
+              <tr key={o.id}>
+                <td className="font-medium">{o.name}</td>
+                <td className="num" data-label="Price">
+                  {formatMoney(o.price, d.portal.currency, d.portal.locale)}
+                </td>
+                <td className="max-w-none! whitespace-normal!" data-label="What it is">
+                  {o.about}
+                </td>
               </tr>
-            </thead>
-            <tbody>
-              {d.plans.map((x) => (
-                <tr key={x.id}>
-                  <td className="font-medium">{x.name}</td>
-                  <td className="num" data-label="A month">
-                    {formatMoney(x.month, d.portal.currency, d.portal.locale)}
-                  </td>
-                  <td className="num" data-label="A year">
-                    {formatMoney(x.year, d.portal.currency, d.portal.locale)}
-                  </td>
-                  <td className="num" data-label="Companies">
-                    {companies.filter((c) => c.standing.plan?.id === x.id).length}
-                  </td>
-                  <td data-label="Opens" className="max-w-none! whitespace-normal!">
-                    {x.features.map(feature).join(", ")}
-                    {x.allowances.map((a) => `; ${a.perMonth} ${p.live.policy.schema.findTable(a.table)?.name.toLowerCase()} a month`)}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        )}
-      </div>
+            ))}
+          </FramedTable>
+        </section>
+      )}
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { withArticle } from "@/core/text/article";
 import { addInPortal } from "@/features/portal/actions";
@@ -7,6 +8,11 @@ import { may } from "@/features/portal/queries";
 import { RecordForm } from "@/ui/record-form";
 
 type Props = { params: Promise<{ portal: string; table: string }> };
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  const { portal: slug, table: tableSlug } = await params;
+  return { title: `Add ${withArticle(tableAt(await portal(slug), tableSlug).table.singular)}` };
+}
 
 export default async function Page({ params }: Props) {
   const { portal: slug, table: tableSlug } = await params;

@@ -1,3 +1,4 @@
+import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { readRecord } from "@/data/records/read";
 import { changeableFields, etagOf } from "@/data/records/write";
@@ -8,6 +9,15 @@ import { labelOf } from "@/features/portal/queries";
 import { RecordForm } from "@/ui/record-form";
 
 type Props = { params: Promise<{ portal: string; table: string; id: string }> };
+
+export async function generateMetadata({ params }: Props): Promise<Metadata> {
+  const { portal: slug, table: tableSlug, id } = await params;
+  const r = await portal(slug);
+  const { table } = tableAt(r, tableSlug);
+  const record = readRecord(r.file, r.published.policy, r.viewer, table.id, id);
+  if (!record) notFound();
+  return { title: `Change ${labelOf(table, record)}` };
+}
 
 export default async function Page({ params }: Props) {
   const { portal: slug, table: tableSlug, id } = await params;
