@@ -6,10 +6,12 @@ export function useCurrentInView(here: string): RefObject<HTMLElement | null> {
   const row = useRef<HTMLElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the current link changes with the address
   useEffect(() => {
-    const current = row.current?.querySelector<HTMLElement>("[aria-current=page]");
-    const { current: frame } = row;
+    const frame = row.current;
+    const current = frame?.querySelector("[aria-current=page]");
+    if (!frame || !current) return;
+    const [outer, inner] = [frame.getBoundingClientRect(), current.getBoundingClientRect()];
     // Only sideways: scrollIntoView would move the page as well.
-    if (current && frame) frame.scrollLeft = current.offsetLeft - (frame.clientWidth - current.offsetWidth) / 2;
+    frame.scrollLeft += inner.left - outer.left - (outer.width - inner.width) / 2;
   }, [here]);
   return row;
 }
