@@ -1,10 +1,9 @@
 /** A portal's definition: one document with a draft and numbered published versions. Parsed here and nowhere else. */
 import { z } from "zod";
-import { conditionSchema, depthOf, testsOf } from "./access/condition";
+import { conditionSchema } from "./access/condition";
 import { ACTIONS, roleCycles, type Wall } from "./access/policy";
-import { SELF } from "./access/resolve";
-import { operatorsFor, takesNoValue } from "./schema/operators";
-import { isRelation, type Schema } from "./schema/types";
+import { conditionProblems, wallProblems } from "./access/sound";
+import type { Schema } from "./schema/types";
 
 const id = z.string().regex(/^[a-z][a-z0-9_-]{0,60}$/);
 const name = z.string().trim().min(1, "Give it a name.").max(80, "Keep the name under 80 characters.");
@@ -85,50 +84,6 @@ export function definitionProblems(d: Definition, schema: Schema): string[] {
       if (schema.findField(f)?.tableId !== g.table) problems.push(`${place} lists a field of another table.`);
     }
     if (table) problems.push(...conditionProblems(g.filter, g.table, schema).map((p) => `${place}: ${p}`));
-  }
-  return problems;
-}
-
-function wallProblems(wall: Wall, tableId: string, schema: Schema): string[] {
-  const table = schema.findTable(tableId);
-  if (!table) return ["A wall stands around a table that is gone."];
-  if (wall.kind !== "owned") return [];
-  let at = tableId;
-  for (const [i, hop] of wall.path.entries()) {
-    const f = schema.findField(hop);
-    if (!f || f.tableId !== at || !isRelation(f)) return [`The wall of ${table.name} goes through a relation that is not there.`];
-    if (f.type === "relations" && (i > 0 || wall.path.length > 1))
-      return [`The wall of ${table.name} may not pass through a relation to many.`];
-    at = f.options.target!;
-  }
-  return at === schema.companies.id ? [] : [`The wall of ${table.name} does not lead to a company.`];
-}
-
-const SELF_OPERATORS: readonly string[] = ["is", "is-not", "any-of", "none-of"];
-
-/** What is wrong with a condition on a table; each part names its cause. */
-export function conditionProblems(c: z.infer<typeof conditionSchema> | null, tableId: string, schema: Schema): string[] {
-  if (!c) return [];
-  if (depthOf(c) > 8) return ["the filter is nested more than eight deep."];
-  const problems: string[] = [];
-  for (const t of testsOf(c)) {
-    let at: string | undefined = tableId;
-    for (const [i, hop] of t.path.entries()) {
-      if (hop === SELF && i === t.path.length - 1 && at) {
-        if (!SELF_OPERATORS.includes(t.operator)) problems.push(`the record itself cannot be compared with “${t.operator}”.`);
-        break;
-      }
-      const f = schema.findField(hop);
-      if (!f || f.tableId !== at) {
-        problems.push("the filter tests a field that is not there.");
-        break;
-      }
-      if (i < t.path.length - 1) at = isRelation(f) ? f.options.target : undefined;
-      else if (!operatorsFor(f.type).includes(t.operator)) problems.push(`${f.name} cannot be compared with “${t.operator}”.`);
-      else if (t.operands.length !== (takesNoValue(t.operator) ? 0 : t.operator === "between" ? 2 : 1)) {
-        problems.push(`the test of ${f.name} has the wrong number of values.`);
-      }
-    }
   }
   return problems;
 }

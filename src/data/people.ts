@@ -154,7 +154,7 @@ function settle<T>(act: () => Result<T, PersonError>): Result<T, PersonError> {
 
 export function addMembership(
   file: PortalFile,
-  _owner: Owner,
+  owner: Owner,
   personId: string,
   companyId: string | null,
   roles: string[],
@@ -176,14 +176,15 @@ export function addMembership(
     eq(t.memberships.personId, personId),
     companyId ? eq(t.memberships.companyId, companyId) : isNull(t.memberships.companyId),
   );
-  const there = file.orm.select().from(t.memberships).where(same).get();
-  if (there) {
-    file.orm.update(t.memberships).set({ roles }).where(same).run();
-    return ok({ id: there.id });
-  }
-  const id = newId();
-  file.orm.insert(t.memberships).values({ id, personId, companyId, roles, createdAt: new Date().toISOString() }).run();
-  return ok({ id });
+  return file.db.transaction(() => {
+    const there = file.orm.select().from(t.memberships).where(same).get();
+    const id = there?.id ?? newId();
+    if (there) file.orm.update(t.memberships).set({ roles }).where(same).run();
+    else file.orm.insert(t.memberships).values({ id, personId, companyId, roles, createdAt: new Date().toISOString() }).run();
+    const act = there ? "changed the roles of" : "gave a membership to";
+    audit(file, { actor: owner.person?.name ?? "owner", act, tableId: "t_people", recordId: personId, detail: roles.join(",") });
+    return ok({ id });
+  })();
 }
 
 export function removeMembership(file: PortalFile, owner: Owner, personId: string, membershipId: string): void {

@@ -6,7 +6,7 @@ const scalar = z.union([z.string().max(4000), z.number(), z.boolean()]);
 
 export const dateAnchor = z.enum(["today", "start of week", "start of month", "start of year"]);
 export const operandSchema = z.union([
-  z.strictObject({ kind: z.literal("literal"), value: z.union([scalar, z.array(scalar).max(500)]) }),
+  z.strictObject({ kind: z.literal("literal"), value: z.union([scalar, z.array(scalar).max(10_000)]) }),
   /** The viewer's own id, company id, or a field of either. */
   z.strictObject({ kind: z.literal("viewer"), of: z.enum(["person", "company"]), field: z.string().nullable() }),
   /** `days` is added to the anchor; negative is in the past. */

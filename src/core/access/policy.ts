@@ -1,6 +1,7 @@
 /** Roles, walls and grants: the published (or draft) rules of one portal, indexed for use. */
 import type { Schema } from "../schema/types";
 import type { Condition } from "./condition";
+import { grantBreaks, wallProblems } from "./sound";
 
 export const ACTIONS = ["see", "add", "change", "remove", "export"] as const;
 export type Action = (typeof ACTIONS)[number];
@@ -53,15 +54,30 @@ export class Policy {
   constructor(
     readonly schema: Schema,
     readonly rules: Rules,
+    /** Tables whose wall differs from the published one: the company kept in their rows is not theirs, so the path is walked. */
+    readonly walked: ReadonlySet<string> = new Set(),
   ) {
     this.#roles = new Map(rules.roles.map((r) => [r.id, r]));
-    for (const g of rules.grants) this.#grants.set(g.table, [...(this.#grants.get(g.table) ?? []), g]);
+    for (const g of rules.grants) {
+      const breaks = grantBreaks(g, schema);
+      if (breaks.length > 0) this.broken.set(g.id, breaks);
+      else this.#grants.set(g.table, [...(this.#grants.get(g.table) ?? []), g]);
+    }
+    for (const [table, wall] of Object.entries(rules.walls)) {
+      const breaks = wallProblems(wall, table, schema);
+      if (breaks.length > 0) this.brokenWalls.set(table, breaks);
+    }
   }
+
+  /** Grants that cannot be read, with why: they open nothing. */
+  readonly broken = new Map<string, readonly string[]>();
+  readonly brokenWalls = new Map<string, readonly string[]>();
 
   role = (id: string): Role | undefined => this.#roles.get(id);
 
-  /** Closed by default: a table without a wall is the agency's alone. */
+  /** Closed by default: a table without a wall, or with one that leads nowhere, is the agency's alone. */
   wall(tableId: string): Wall {
+    if (this.brokenWalls.has(tableId)) return { kind: "agency-only" };
     const w = this.rules.walls[tableId];
     if (w) return w;
     return this.schema.table(tableId).kind === "companies" ? { kind: "owned", path: [] } : { kind: "agency-only" };
@@ -97,6 +113,13 @@ export class Policy {
     this.#closures.set(roleId, found);
     return found;
   }
+}
+
+/** A draft's policy beside the published one, whose walls the kept companies follow. */
+export function draftPolicy(live: Policy, rules: Rules): Policy {
+  const plain = new Policy(live.schema, rules);
+  const differing = live.schema.tables.filter((t) => JSON.stringify(live.wall(t.id)) !== JSON.stringify(plain.wall(t.id)));
+  return differing.length === 0 ? plain : new Policy(live.schema, rules, new Set(differing.map((t) => t.id)));
 }
 
 /** Role ids that lead back to themselves through `includes`; an editor refuses such a draft. */

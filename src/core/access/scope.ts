@@ -185,7 +185,7 @@ export function wallFor(policy: Policy, viewer: Viewer, table: string): Predicat
   if (side === "visitor" || !viewer.company) return never;
   // To-one paths are kept in the row by the system; a path that begins with a many-relation is walked.
   const first = wall.path[0] ? policy.schema.field(wall.path[0]) : undefined;
-  return first?.type === "relations" ? walk(wall.path, viewer.company.id) : owned(viewer.company.id);
+  return first?.type === "relations" || policy.walked.has(table) ? walk(wall.path, viewer.company.id) : owned(viewer.company.id);
 }
 
 function walk(path: readonly string[], company: string): Predicate {

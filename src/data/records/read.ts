@@ -15,6 +15,7 @@ import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../open";
 import { compile, Parameters, shape } from "../sql/compile";
 import { physical } from "../sql/physical";
+import { countWhere } from "./count-many";
 import { withLinks } from "./links";
 import { decodeRow, selection, selectionColumns, selectionShape } from "./select";
 
@@ -215,16 +216,7 @@ function afterSql(
 export function countRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Omit<Query, "limit"> = {}): number {
   const asked = q.condition || q.search || q.forExport;
   const where = asked ? wherePredicate(policy, viewer, table, q) : scope(policy, viewer, table).predicate;
-  if (where.kind === "never") return 0;
-  return file.statements.numberOf(where, table, () => {
-    const values: Scalar[] = [];
-    const key = `count ${table} ${shape(where, policy.schema, values)}`;
-    const build = (): SQL => {
-      const t = physical(policy.schema, table);
-      return sql`SELECT count(*) FROM ${t.table} WHERE ${compile(where, table, policy.schema, new Parameters())}`;
-    };
-    return { key, build, values };
-  });
+  return countWhere(file, policy.schema, table, where);
 }
 
 /** Undefined alike for a record that does not exist and for one that the viewer does not see. */

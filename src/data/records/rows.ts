@@ -1,7 +1,7 @@
 /** Rows without a viewer, for the system's own use: decisions about writes, explanations, kept companies. Not for rooms or pages. */
 import { sql } from "drizzle-orm";
 import type { Row, World } from "@/core/access/row";
-import type { Schema, Table, Value } from "@/core/schema/types";
+import type { Field, Schema, Table, Value } from "@/core/schema/types";
 import type { PortalFile } from "../open";
 import { hasColumn, linkColumns, linkTableName, physical } from "../sql/physical";
 import { decodeValue } from "./select";
@@ -31,4 +31,38 @@ export function readRow(file: PortalFile, schema: Schema, table: Table, id: stri
     values[f.id] = rows.map((r) => r[0] as string);
   }
   return { id, table: table.id, companyId: raw[0] as string | null, values };
+}
+
+/** Every row of a table, for counting over all people or companies at once. */
+export function readRows(file: PortalFile, schema: Schema, table: Table): Row[] {
+  const stored = table.fields.filter(hasColumn);
+  const raw = file.statements.rows(`rows ${table.id} ${schema.version}`, () => {
+    const t = physical(schema, table.id);
+    return sql`SELECT ${sql.join([t.id, t.company, ...stored.map((f) => t.column(f.id))], sql`, `)} FROM ${t.table}`;
+  }, []);
+  const linkedTo = new Map(table.fields.filter((f) => !hasColumn(f)).map((f) => [f.id, allLinks(file, f)]));
+  return raw.map((r): Row => {
+    const id = r[0] as string;
+    const values: Record<string, Value> = {};
+    for (const [i, f] of stored.entries()) values[f.id] = decodeValue(f, r[i + 2]);
+    for (const [fieldId, links] of linkedTo) values[fieldId] = links.get(id) ?? [];
+    return { id, table: table.id, companyId: r[1] as string | null, values };
+  });
+}
+
+function allLinks(file: PortalFile, f: Field): Map<string, string[]> {
+  const { from, to } = linkColumns(f);
+  const rows = file.statements.rows(
+    `all linked ${f.id}`,
+    () =>
+      sql`SELECT ${sql.identifier(from)}, ${sql.identifier(to)} FROM ${sql.identifier(linkTableName(f))} WHERE ${sql.identifier(to)} IS NOT NULL ORDER BY 2`,
+    [],
+  ) as [string, string][];
+  const found = new Map<string, string[]>();
+  for (const [record, target] of rows) {
+    const list = found.get(record);
+    if (list) list.push(target);
+    else found.set(record, [target]);
+  }
+  return found;
 }

@@ -1,0 +1,37 @@
+/** All people, companies and memberships with their values, read in bulk: for counting what everybody sees. */
+import { asc, max } from "drizzle-orm";
+import type { Row } from "@/core/access/row";
+import type { PortalFile } from "./open";
+import type { Owner } from "./owner";
+import { readRows } from "./records/rows";
+import { schemaOf } from "./registry";
+import * as t from "./system/portal-tables";
+
+export interface Everybody {
+  readonly people: readonly Row[];
+  readonly companies: ReadonlyMap<string, Row>;
+  /** By person, the first made first. */
+  readonly memberships: ReadonlyMap<string, readonly { id: string; companyId: string | null; roles: readonly string[] }[]>;
+}
+
+export function everybody(file: PortalFile, _owner: Owner): Everybody {
+  const schema = schemaOf(file);
+  const memberships = new Map<string, (typeof t.memberships.$inferSelect)[]>();
+  for (const m of file.orm.select().from(t.memberships).orderBy(asc(t.memberships.createdAt)).all()) {
+    const list = memberships.get(m.personId);
+    if (list) list.push(m);
+    else memberships.set(m.personId, [m]);
+  }
+  return {
+    people: readRows(file, schema, schema.people),
+    companies: new Map(readRows(file, schema, schema.companies).map((r) => [r.id, r])),
+    memberships,
+  };
+}
+
+/** Rises with every act that is written down: what was counted before it may no longer be so. */
+export const lastAct = (file: PortalFile): number =>
+  file.orm
+    .select({ id: max(t.audit.id) })
+    .from(t.audit)
+    .get()?.id ?? 0;
