@@ -3,6 +3,7 @@ import { desc, eq } from "drizzle-orm";
 import { Policy } from "@/core/access/policy";
 import { type Definition, definitionProblems, definitionSchema } from "@/core/definition";
 import { err, ok, type Result } from "@/core/result";
+import { forgetSteps, rememberStep } from "./draft-steps";
 import type { PortalFile } from "./open";
 import type { Owner } from "./owner";
 import { keepCompanies } from "./records/company";
@@ -56,6 +57,7 @@ export function changeDraft(
   owner: Owner,
   revision: number,
   edit: (d: Definition) => Definition,
+  what = "a change",
 ): Result<{ revision: number }, DraftError> {
   return file.db.transaction(() => {
     const now = draftOf(file, owner);
@@ -64,15 +66,21 @@ export function changeDraft(
     if (!parsed.success) return err({ code: "invalid" as const, messages: parsed.error.issues.map((i) => i.message) });
     const problems = definitionProblems(parsed.data, schemaOf(file));
     if (problems.length > 0) return err({ code: "invalid" as const, messages: problems });
-    const next = nextNumber(file, "draft_revision");
-    const row = { id: 1, body: JSON.stringify(parsed.data), revision: next, changedAt: new Date().toISOString() };
-    file.orm.insert(t.draft).values(row).onConflictDoUpdate({ target: t.draft.id, set: row }).run();
-    return ok({ revision: next });
+    const body = JSON.stringify(parsed.data);
+    return ok({ revision: keepDraft(file, body, rememberStep(file, JSON.stringify(now.definition), body, what)) });
   })();
 }
 
+/** Writes the draft under a revision of its own, so that whoever looked at the one before is told. */
+export function keepDraft(file: PortalFile, body: string, step: number): number {
+  const revision = nextNumber(file, "draft_revision");
+  const row = { id: 1, body, revision, step, changedAt: new Date().toISOString() };
+  file.orm.insert(t.draft).values(row).onConflictDoUpdate({ target: t.draft.id, set: row }).run();
+  return revision;
+}
+
 /** Makes the draft the published version. Whole or not at all: walls, kept companies and indexes move with it. */
-export function publish(file: PortalFile, owner: Owner, revision: number): Result<{ version: number }, DraftError> {
+export function publish(file: PortalFile, owner: Owner, revision: number, note = ""): Result<{ version: number }, DraftError> {
   file.db.pragma("synchronous = FULL"); // a change of access must outlive a power cut
   try {
     return file.db.transaction(() => {
@@ -80,23 +88,24 @@ export function publish(file: PortalFile, owner: Owner, revision: number): Resul
       if (draft.revision !== revision) return err({ code: "stale" as const });
       const problems = definitionProblems(draft.definition, schemaOf(file));
       if (problems.length > 0) return err({ code: "invalid" as const, messages: problems });
-      return ok({ version: storePublished(file, draft.definition, owner.person?.name ?? "owner") });
+      return ok({ version: storePublished(file, draft.definition, owner.person?.name ?? "owner", note) });
     })();
   } finally {
     file.db.pragma("synchronous = NORMAL");
   }
 }
 
-export function storePublished(file: PortalFile, definition: Definition, by: string): number {
+export function storePublished(file: PortalFile, definition: Definition, by: string, note = ""): number {
   const schema = schemaOf(file);
   const version = (file.orm.select().from(t.definitions).orderBy(desc(t.definitions.version)).limit(1).get()?.version ?? 0) + 1;
   const at = new Date().toISOString();
   file.orm
     .insert(t.definitions)
-    .values({ version, body: JSON.stringify(definition), publishedAt: at, publishedBy: by })
+    .values({ version, body: JSON.stringify(definition), publishedAt: at, publishedBy: by, note })
     .run();
   writeMeta(file, "definition_version", String(version));
   file.orm.delete(t.draft).run();
+  forgetSteps(file);
   const policy = new Policy(schema, definition);
   for (const table of schema.tables) {
     keepCompanies(file, policy, table.id);
@@ -108,5 +117,6 @@ export function storePublished(file: PortalFile, definition: Definition, by: str
 
 export const discardDraft = (file: PortalFile, owner: Owner): void => {
   file.orm.delete(t.draft).run();
+  forgetSteps(file);
   audit(file, { actor: owner.person?.name ?? "owner", act: "discarded the draft" });
 };

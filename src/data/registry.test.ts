@@ -94,7 +94,7 @@ describe("explained to the owner", () => {
     const owner = testViewer({ kind: "owner", company: null }) as Owner;
     const lead = testViewer({ roles: ["lead"] });
     expect(seenCounts(file, policy, owner, lead).find((c) => c.table === t.sites)).toEqual({ table: t.sites, seen: 1, all: 2 });
-    const explained = explainRecords(file, policy, owner, lead, t.sites, { limit: 10, offset: 0, search: "" });
+    const explained = explainRecords(file, policy, owner, lead, t.sites, { limit: 10, offset: 0, search: "", show: "all" });
     expect(explained.map((e) => [e.label, e.explanation.outcome, e.explanation.fields])).toEqual([
       ["s1", "allowed", [name]],
       ["s2", "refused", []],

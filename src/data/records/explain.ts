@@ -1,6 +1,8 @@
 /** Why a person sees a record or not: for the owner's eyes. The person's own view is computed, never the owner's widened. */
 import { type Explanation, explain } from "@/core/access/explain";
 import type { Policy } from "@/core/access/policy";
+import { not } from "@/core/access/predicate";
+import { scope } from "@/core/access/scope";
 import type { Viewer } from "@/core/access/viewer";
 import type { PortalFile } from "../open";
 import type { Owner } from "../owner";
@@ -11,8 +13,27 @@ import { readRow, worldOf } from "./rows";
 export interface Explained {
   readonly id: string;
   readonly label: string;
+  readonly companyId: string | null;
   readonly explanation: Explanation;
 }
+
+export const SHOWS = ["all", "seen", "unseen"] as const;
+/** All records of the table, or those that the viewer sees, or those that they do not. */
+export type Show = (typeof SHOWS)[number];
+
+const within = (policy: Policy, viewer: Viewer, tableId: string, show: Show) => {
+  const { predicate } = scope(policy, viewer, tableId);
+  return show === "all" ? {} : { within: show === "seen" ? predicate : not(predicate) };
+};
+
+export const countShown = (
+  file: PortalFile,
+  policy: Policy,
+  owner: Owner,
+  viewer: Viewer,
+  tableId: string,
+  asked: { show: Show; search: string },
+): number => countRecords(file, policy, owner, tableId, { search: asked.search, ...within(policy, viewer, tableId, asked.show) });
 
 /** Records of a table in their usual order, each with the explanation for that viewer. */
 export function explainRecords(
@@ -21,16 +42,21 @@ export function explainRecords(
   owner: Owner,
   viewer: Viewer,
   tableId: string,
-  page: { limit: number; offset: number; search: string },
+  page: { limit: number; offset: number; search: string; show: Show },
 ): Explained[] {
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
-  return listRecords(file, policy, owner, tableId, { ...page, only: new Set([table.labelFieldId]) }).records.flatMap((r) => {
+  return listRecords(file, policy, owner, tableId, {
+    ...page,
+    ...within(policy, viewer, tableId, page.show),
+    only: new Set([table.labelFieldId]),
+  }).records.flatMap((r) => {
     const row = readRow(file, policy.schema, table, r.id);
     return row
       ? [
           {
             id: r.id,
+            companyId: row.companyId,
             label: String(r.fields[table.labelFieldId] ?? table.singular),
             explanation: explain(policy, viewer, "see", tableId, row, world),
           },

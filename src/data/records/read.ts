@@ -35,6 +35,8 @@ export interface Query {
   readonly after?: Position;
   /** Only these fields (of those that are visible). */
   readonly only?: ReadonlySet<string>;
+  /** Narrows further; made by the core from another viewer's scope for the owner, never from a request. */
+  readonly within?: Predicate;
   /** Exports need their own grant. */
   readonly forExport?: boolean;
 }
@@ -50,6 +52,7 @@ const scopesFor = (policy: Policy, viewer: Viewer, table: string, q: Pick<Query,
 
 function wherePredicate(policy: Policy, viewer: Viewer, table: string, q: Omit<Query, "limit">): Predicate {
   const parts = scopesFor(policy, viewer, table, q).map((s) => s.predicate);
+  if (q.within) parts.push(q.within);
   if (q.condition) parts.push(guarded(policy, viewer, q.condition));
   if (q.search?.trim()) parts.push(guarded(policy, viewer, searchCondition(policy, viewer, table, q.search.trim())));
   return all(parts);
@@ -214,7 +217,7 @@ function afterSql(
 
 /** Rows that the viewer sees and that the query asks for: never more. */
 export function countRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Omit<Query, "limit"> = {}): number {
-  const asked = q.condition || q.search || q.forExport;
+  const asked = q.condition || q.search || q.forExport || q.within;
   const where = asked ? wherePredicate(policy, viewer, table, q) : scope(policy, viewer, table).predicate;
   return countWhere(file, policy.schema, table, where);
 }

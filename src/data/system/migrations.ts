@@ -26,6 +26,9 @@ export const PORTAL: readonly string[] = [
    CREATE TABLE sys_audit (id INTEGER PRIMARY KEY, at TEXT NOT NULL, actor TEXT NOT NULL, act TEXT NOT NULL, table_id TEXT, record_id TEXT, detail TEXT) STRICT;
    CREATE TABLE sys_removed (record_id TEXT PRIMARY KEY, table_id TEXT NOT NULL, body TEXT NOT NULL, at TEXT NOT NULL) STRICT;
    CREATE TABLE sys_imports (id TEXT PRIMARY KEY, file_name TEXT NOT NULL, state TEXT NOT NULL, plan TEXT, total INTEGER NOT NULL, good INTEGER NOT NULL, bad INTEGER NOT NULL, message TEXT, table_id TEXT, created_at TEXT NOT NULL) STRICT;`,
+  `ALTER TABLE sys_definitions ADD COLUMN note TEXT NOT NULL DEFAULT '';
+   CREATE TABLE sys_draft_steps (n INTEGER PRIMARY KEY, body TEXT NOT NULL, what TEXT NOT NULL, at TEXT NOT NULL) STRICT;
+   ALTER TABLE sys_draft ADD COLUMN step INTEGER NOT NULL DEFAULT 0;`,
 ];
 
 export function migrate(db: Database.Database, steps: readonly string[]): void {

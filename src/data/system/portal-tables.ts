@@ -29,6 +29,7 @@ export const definitions = sqliteTable("sys_definitions", {
   body: text("body").notNull(),
   publishedAt: text("published_at").notNull(),
   publishedBy: text("published_by").notNull(),
+  note: text("note").notNull().default(""),
 });
 
 export const draft = sqliteTable("sys_draft", {
@@ -36,6 +37,16 @@ export const draft = sqliteTable("sys_draft", {
   body: text("body").notNull(),
   revision: integer("revision").notNull(),
   changedAt: text("changed_at").notNull(),
+  /** The step of `draftSteps` that the draft stands at. */
+  step: integer("step").notNull().default(0),
+});
+
+/** What the draft has been, so that it can be undone and redone; step 0 is the published version it began from. */
+export const draftSteps = sqliteTable("sys_draft_steps", {
+  n: integer("n").primaryKey(),
+  body: text("body").notNull(),
+  what: text("what").notNull(),
+  at: text("at").notNull(),
 });
 
 export const memberships = sqliteTable("sys_memberships", {

@@ -11,6 +11,7 @@ import { type Operator, takesList, takesNoValue } from "@/core/schema/operators"
 import type { Schema } from "@/core/schema/types";
 import { changeDraft, discardDraft, draftOf, publish } from "@/data/definitions";
 import { newId } from "@/data/ids";
+import { bringBack, moveDraft } from "@/data/versions";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 
 const testInput = z.object({
@@ -35,6 +36,8 @@ const grantInput = z.object({
 });
 export type GrantInput = z.infer<typeof grantInput>;
 export type AccessAnswer = { ok: true } | { ok: false; messages: string[] };
+
+const tableName = (p: OfficePortal, id: string): string => p.live.policy.schema.findTable(id)?.name ?? "a removed table";
 
 const STALE = "Somebody changed the draft meanwhile. Load the page again; what you chose here is not lost until you do.";
 
@@ -86,22 +89,27 @@ export async function saveGrant(slug: string, input: GrantInput): Promise<Access
   if (wrong.length > 0) return { ok: false, messages: wrong };
   const given = tests as Condition[];
   const written: Condition | null = given.length === 0 ? null : given.length === 1 ? given[0]! : { kind: "all", of: given };
-  return change(p, g.revision, (d) => {
-    const before = d.grants.find((x) => x.id === g.id);
-    const grant = {
-      id: before?.id ?? `g_${newId().replaceAll("-", "")}`,
-      roles: g.roles,
-      table: g.table,
-      actions: g.actions,
-      fields: g.fields,
-      changes: g.changes,
-      feature: g.feature,
-      filter: g.keepFilter ? (before?.filter ?? null) : written,
-      validFrom: before?.validFrom ?? null,
-      validUntil: before?.validUntil ?? null,
-    };
-    return { ...d, grants: before ? d.grants.map((x) => (x.id === g.id ? grant : x)) : [...d.grants, grant] };
-  });
+  return change(
+    p,
+    g.revision,
+    (d) => {
+      const before = d.grants.find((x) => x.id === g.id);
+      const grant = {
+        id: before?.id ?? `g_${newId().replaceAll("-", "")}`,
+        roles: g.roles,
+        table: g.table,
+        actions: g.actions,
+        fields: g.fields,
+        changes: g.changes,
+        feature: g.feature,
+        filter: g.keepFilter ? (before?.filter ?? null) : written,
+        validFrom: before?.validFrom ?? null,
+        validUntil: before?.validUntil ?? null,
+      };
+      return { ...d, grants: before ? d.grants.map((x) => (x.id === g.id ? grant : x)) : [...d.grants, grant] };
+    },
+    `${g.id ? "a grant" : "a new grant"} on ${tableName(p, g.table)}`,
+  );
 }
 
 export async function removeGrant(
@@ -112,7 +120,12 @@ export async function removeGrant(
   const p = await officePortalWrite(slug);
   const grant = draftOf(p.file, p.owner).definition.grants.find((g) => g.id === id);
   if (!grant) return { ok: false, messages: ["This grant is gone already."] };
-  const done = change(p, revision, (d) => ({ ...d, grants: d.grants.filter((g) => g.id !== id) }));
+  const done = change(
+    p,
+    revision,
+    (d) => ({ ...d, grants: d.grants.filter((g) => g.id !== id) }),
+    `removing a grant on ${tableName(p, grant.table)}`,
+  );
   return done.ok ? { ok: true, grant: JSON.stringify(grant) } : done;
 }
 
@@ -122,26 +135,50 @@ export async function restoreGrant(slug: string, text: string): Promise<AccessAn
   const parsed = grantSchema.safeParse(JSON.parse(text));
   if (!parsed.success) return { ok: false, messages: ["This grant could not be brought back."] };
   const { revision } = draftOf(p.file, p.owner);
-  return change(p, revision, (d) => ({ ...d, grants: [...d.grants.filter((g) => g.id !== parsed.data.id), parsed.data] }));
+  return change(
+    p,
+    revision,
+    (d) => ({ ...d, grants: [...d.grants.filter((g) => g.id !== parsed.data.id), parsed.data] }),
+    `bringing back a grant on ${tableName(p, parsed.data.table)}`,
+  );
 }
 
 export async function setWall(slug: string, tableId: string, wall: Wall, revision: number): Promise<AccessAnswer> {
   const p = await officePortalWrite(slug);
   const parsed = wallSchema.safeParse(wall);
   if (!parsed.success || !p.live.policy.schema.findTable(tableId)) return { ok: false, messages: ["Choose a wall from the list."] };
-  return change(p, revision, (d) => ({ ...d, walls: { ...d.walls, [tableId]: parsed.data } }));
+  return change(p, revision, (d) => ({ ...d, walls: { ...d.walls, [tableId]: parsed.data } }), `the wall of ${tableName(p, tableId)}`);
 }
 
-function change(p: OfficePortal, revision: number, edit: Parameters<typeof changeDraft>[3]): AccessAnswer {
-  const done = changeDraft(p.file, p.owner, revision, edit);
+function change(p: OfficePortal, revision: number, edit: Parameters<typeof changeDraft>[3], what: string): AccessAnswer {
+  return told(p, changeDraft(p.file, p.owner, revision, edit, what));
+}
+
+function told(p: OfficePortal, done: ReturnType<typeof changeDraft>): AccessAnswer {
   revalidatePath(p.at, "layout");
   if (done.ok) return { ok: true };
   return { ok: false, messages: done.error.code === "stale" ? [STALE] : done.error.messages };
 }
 
+/** Undo and redo on the draft. */
+export async function stepDraft(slug: string, revision: number, by: -1 | 1): Promise<AccessAnswer> {
+  const p = await officePortalWrite(slug);
+  return told(p, moveDraft(p.file, p.owner, revision, by === 1 ? 1 : -1));
+}
+
+export async function bringVersionBack(slug: string, data: FormData): Promise<void> {
+  const p = await officePortalWrite(slug);
+  const done = bringBack(p.file, p.owner, Number(data.get("revision")), Number(data.get("version")));
+  revalidatePath(p.at, "layout");
+  redirect(`${p.at}/publish${done.ok ? "" : "?stale=1"}`);
+}
+
 export async function publishDraft(slug: string, data: FormData): Promise<void> {
   const p = await officePortalWrite(slug);
-  const done = publish(p.file, p.owner, Number(data.get("revision")));
+  const note = String(data.get("note") ?? "")
+    .trim()
+    .slice(0, 500);
+  const done = publish(p.file, p.owner, Number(data.get("revision")), note);
   revalidatePath(p.at, "layout");
   redirect(`${p.at}/publish?${done.ok ? "done=1" : "stale=1"}`);
 }

@@ -4,7 +4,7 @@ import { explanationSentences, type Names } from "@/core/access/wording";
 import { companyFacts, membershipsOf, personFacts } from "@/data/people";
 import { readRecord } from "@/data/records/read";
 import type { OfficePortal } from "@/identity/office-gate";
-import { personViewer } from "@/identity/viewer";
+import { personViewer, visitorViewer } from "@/identity/viewer";
 
 export interface Looked {
   readonly viewer: Viewer;
@@ -14,6 +14,8 @@ export interface Looked {
 }
 
 export function lookAs(p: OfficePortal, personId: string | undefined, membershipId: string | undefined): Looked | null {
+  if (personId === "visitor")
+    return { viewer: visitorViewer(p.file, Date.now()), name: "A visitor", membershipId: null, as: "not signed in" };
   const person = personId ? personFacts(p.file, personId) : undefined;
   const viewer = person && personViewer(p.file, person.id, membershipId ?? null, Date.now(), "see-as");
   if (!person || !viewer) return null;

@@ -1,4 +1,5 @@
 /** The owner's grid of a table: a page of records, sorted and searched, with what each cell needs to be edited. */
+import type { Condition } from "@/core/access/condition";
 import { wallSentence } from "@/core/access/wording";
 import type { SeenRecord } from "@/core/records";
 import type { Field, Table } from "@/core/schema/types";
@@ -46,6 +47,8 @@ export interface Grid {
   readonly pages: number;
   readonly sort: Sort | null;
   readonly search: string;
+  /** Only records that belong to no company. */
+  readonly ownerless: boolean;
 }
 
 type Search = Record<string, string | string[] | undefined>;
@@ -58,16 +61,21 @@ export function grid(p: OfficePortal, table: Table, search: Search): Grid {
   const field = table.fields.find((f) => f.slug === text.replace(/^-/, ""));
   const sort = field && sorts(field) ? { field: field.id, descending: text.startsWith("-") } : null;
   const all = countOf(p.file, table.id);
-  const total = words ? countRecords(p.file, policy, p.owner, table.id, { search: words }) : all;
+  // An empty relation anywhere on the wall's way leads to nobody, and counts as an empty company at its end.
+  const wall = draftOf(p.file, p.owner).definition.walls[table.id];
+  const ownerless = one(search.belongs) === "nobody" && wall?.kind === "owned" && wall.path.length > 0;
+  const condition: Condition | null = ownerless ? { kind: "test", path: [...wall.path], operator: "is-empty", operands: [] } : null;
+  const total = words || condition ? countRecords(p.file, policy, p.owner, table.id, { search: words, condition }) : all;
   const pages = Math.max(1, Math.ceil(total / GRID_PAGE));
   const page = Math.min(pages, Math.max(1, Number.parseInt(one(search.page), 10) || 1));
   const { records } = listRecords(p.file, policy, p.owner, table.id, {
     search: words,
+    condition,
     ...(sort ? { sort: [sort] } : {}),
     limit: GRID_PAGE,
     offset: (page - 1) * GRID_PAGE,
   });
-  return { records, total, all, page, pages, sort, search: words };
+  return { records, total, all, page, pages, sort, search: words, ownerless };
 }
 
 export const sorts = (f: Field): boolean => f.type !== "relations" && f.type !== "choices";

@@ -6,6 +6,8 @@ import type { OfficePortal } from "@/identity/office-gate";
 
 export interface Step {
   readonly path: string;
+  /** Other parts of the same step. */
+  readonly also?: readonly string[];
   readonly name: string;
   readonly state: string;
   /** What waits for somebody, in the ember colour. */
@@ -38,7 +40,7 @@ export function steps(p: OfficePortal): Step[] {
     },
     { path: "brand", name: "Brand", state: d.brand.colour },
     { path: "plans", name: "Plans", state: plural(d.plans.length, "plan", "plans") },
-    { path: "check", name: "Check", state: `${plural(active, "person", "people")} to see as` },
+    { path: "sightlines", also: ["check", "findings"], name: "Check", state: `${plural(active, "person", "people")} to see as` },
     { path: "publish", name: "Publish", state: `version ${p.live.version} is live`, ...(draft.changed ? { waits: "a draft waits" } : {}) },
   ];
 }

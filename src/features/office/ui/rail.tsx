@@ -13,7 +13,7 @@ export function Rail({ at, steps }: { at: string; steps: Step[] }) {
       <ol className="flex gap-1 md:grid md:gap-0">
         {steps.map((s, i) => {
           const path = `${at}/${s.path}`;
-          const current = here === path || here.startsWith(`${path}/`);
+          const current = [s.path, ...(s.also ?? [])].some((x) => here === `${at}/${x}` || here.startsWith(`${at}/${x}/`));
           return (
             <li key={s.path} className="relative md:pl-4">
               {i > 0 && <span aria-hidden className="absolute -top-0 left-[1.72rem] hidden h-3 w-px bg-base-content/25 md:block" />}

@@ -1,6 +1,8 @@
 import { Plus } from "lucide-react";
 import Link from "next/link";
+import { steps } from "@/data/versions";
 import { accessView, changeWords, fieldWords, grantLine, wallChoices } from "@/features/access/queries";
+import { DraftSteps } from "@/features/access/ui/draft-steps";
 import { RemoveGrant } from "@/features/access/ui/remove-grant";
 import { WallPicker } from "@/features/access/ui/wall-picker";
 import { officePortal } from "@/identity/office-gate";
@@ -14,12 +16,15 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
   const roleNames = (ids: readonly string[]): string => ids.map((id) => v.policy.role(id)?.name ?? id).join(", ");
   return (
     <div className="grid gap-8 [&>*]:min-w-0">
-      <div>
-        <h1>Access</h1>
-        <p className="quiet mt-1 max-w-prose">
-          Closed until a grant opens it. The wall comes first and no grant opens it; grants add up, and none takes away. Changes here are a
-          draft until you publish them.
-        </p>
+      <div className="flex flex-wrap items-start justify-between gap-3">
+        <div>
+          <h1>Access</h1>
+          <p className="quiet mt-1 max-w-prose">
+            Closed until a grant opens it. The wall comes first and no grant opens it; grants add up, and none takes away. Changes here are
+            a draft until you publish them.
+          </p>
+        </div>
+        <DraftSteps portal={p.slug} revision={v.revision} {...steps(p.file, p.owner)} />
       </div>
       <section aria-labelledby="grants" className="grid gap-4 [&>*]:min-w-0">
         <h2 id="grants">Walls and grants, table by table</h2>

@@ -4,6 +4,7 @@ import { directory } from "@/data/directory";
 import { explainTable, seenCounts } from "@/data/records/explain";
 import { seeAs } from "@/features/checks/actions";
 import { lookAs, sentences } from "@/features/checks/queries";
+import { CheckTabs } from "@/features/checks/ui/check-tabs";
 import { officePortal } from "@/identity/office-gate";
 import { AutoSelect } from "@/ui/auto-submit";
 import { FramedTable } from "@/ui/framed-table";
@@ -21,8 +22,9 @@ export default async function Page({ params, searchParams }: Props) {
   const key = looked ? `${looked.viewer.person!.id} ${looked.membershipId ?? ""}` : "";
   return (
     <div className="grid gap-6 [&>*]:min-w-0">
+      <CheckTabs at={p.at} />
       <div>
-        <h1>Check</h1>
+        <h1>{looked ? `What ${looked.name} sees` : "One person"}</h1>
         <p className="quiet mt-1 max-w-prose">
           What one person sees of each table in the live version, counted by the same rules that answer them.
         </p>

@@ -1,6 +1,11 @@
 import { draftOf } from "@/data/definitions";
+import { steps, versions } from "@/data/versions";
 import { publishDraft, throwDraftAway } from "@/features/access/actions";
 import { accessView, draftChanges } from "@/features/access/queries";
+import { DraftSteps } from "@/features/access/ui/draft-steps";
+import { Versions } from "@/features/access/ui/versions";
+import { impactOf } from "@/features/checks/impact";
+import { Impact } from "@/features/checks/ui/impact";
 import { officePortal } from "@/identity/office-gate";
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ done?: string; stale?: string }> };
@@ -12,6 +17,7 @@ export default async function Page({ params, searchParams }: Props) {
   const { done, stale } = await searchParams;
   const draft = draftOf(p.file, p.owner);
   const v = accessView(p);
+  const { portal } = p.live.definition;
   const c = draftChanges(v, p.live.definition);
   const list = (title: string, lines: string[]) =>
     lines.length > 0 && (
@@ -25,8 +31,11 @@ export default async function Page({ params, searchParams }: Props) {
       </section>
     );
   return (
-    <div className="grid max-w-4xl gap-5">
-      <h1>Publish</h1>
+    <div className="grid gap-6 [&>*]:min-w-0">
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <h1>Publish</h1>
+        <DraftSteps portal={p.slug} revision={draft.revision} {...steps(p.file, p.owner)} />
+      </div>
       {done && (
         <p role="status" className="alert alert-success alert-soft">
           Version {p.live.version} is live. It holds for everybody from their next click.
@@ -42,6 +51,7 @@ export default async function Page({ params, searchParams }: Props) {
           <p className="max-w-prose">
             The draft differs from version {p.live.version}, which clients use now. Nothing below holds for anybody until you publish it.
           </p>
+          <Impact impact={impactOf(p)} locale={portal.locale} />
           {list("Grants added", c.added)}
           {list("Grants removed", c.removed)}
           {list(
@@ -49,9 +59,15 @@ export default async function Page({ params, searchParams }: Props) {
             c.changed.map((x) => `Was: ${x.before} Will be: ${x.after}`),
           )}
           {list("Walls", c.walls)}
-          <div className="flex items-center gap-4">
-            <form action={publishDraft.bind(null, p.slug)}>
+          <div className="flex flex-wrap items-end gap-4">
+            <form action={publishDraft.bind(null, p.slug)} className="flex grow flex-wrap items-end gap-4">
               <input type="hidden" name="revision" value={draft.revision} />
+              <label className="grid w-full max-w-md gap-1">
+                <span className="field-label mb-0!">
+                  What this changes, and why <span className="quiet font-normal">(optional)</span>
+                </span>
+                <input name="note" className="input w-full" maxLength={500} />
+              </label>
               <button type="submit" className="btn btn-primary">
                 Publish version {p.live.version + 1}
               </button>
@@ -68,6 +84,14 @@ export default async function Page({ params, searchParams }: Props) {
           Version {p.live.version} is live, and there is no draft beside it. Change walls or grants under Access and they wait here.
         </p>
       )}
+      <Versions
+        portal={p.slug}
+        revision={draft.revision}
+        live={p.live.version}
+        list={versions(p.file, p.owner)}
+        locale={portal.locale}
+        timeZone={portal.timeZone}
+      />
     </div>
   );
 }

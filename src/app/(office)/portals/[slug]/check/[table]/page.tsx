@@ -1,43 +1,54 @@
 import { ChevronRight } from "lucide-react";
 import Link from "next/link";
 import { notFound } from "next/navigation";
-import { explainRecords } from "@/data/records/explain";
+import { countShown, explainRecords, SHOWS, type Show } from "@/data/records/explain";
 import { countRecords } from "@/data/records/read";
 import { countOf } from "@/data/standing";
-import { lookAs, sentences } from "@/features/checks/queries";
+import { lookAs, namesOf, sentences } from "@/features/checks/queries";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
 import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
 
-type Props = { params: Promise<{ slug: string; table: string }>; searchParams: Promise<{ as?: string; q?: string; page?: string }> };
+export const metadata = { title: "Check" };
+
+type Props = {
+  params: Promise<{ slug: string; table: string }>;
+  searchParams: Promise<{ as?: string; q?: string; page?: string; show?: string }>;
+};
 
 const SIZE = 50;
+const SHOW_WORDS: Record<Show, string> = { all: "All", seen: "Seen", unseen: "Not seen" };
+const EMPTY_WORDS: Record<Show, string> = { all: "No record yet", seen: "None of them is seen", unseen: "All of them are seen" };
 
 export default async function Page({ params, searchParams }: Props) {
   const { slug, table: tableSlug } = await params;
-  const { as = "", q = "", page: pageText } = await searchParams;
+  const { as = "", q = "", page: pageText, show: shown = "all" } = await searchParams;
+  const show: Show = SHOWS.find((s) => s === shown) ?? "all";
   const p = await officePortal(slug);
   const table = p.live.policy.schema.tableBySlug(tableSlug);
   const [person, membership] = as.split(" ");
   const looked = lookAs(p, person, membership);
   if (!table || !looked) notFound();
   const all = countOf(p.file, table.id);
-  const total = q ? countRecords(p.file, p.live.policy, p.owner, table.id, { search: q }) : all;
+  const total = countShown(p.file, p.live.policy, p.owner, looked.viewer, table.id, { show, search: q });
   const pages = Math.max(1, Math.ceil(total / SIZE));
   const page = Math.min(pages, Math.max(1, Number.parseInt(pageText ?? "1", 10) || 1));
   const rows = explainRecords(p.file, p.live.policy, p.owner, looked.viewer, table.id, {
     limit: SIZE,
     offset: (page - 1) * SIZE,
     search: q,
+    show,
   });
   const seen = countRecords(p.file, p.live.policy, looked.viewer, table.id);
+  const names = namesOf(p);
   const at = `${p.at}/check/${table.slug}`;
-  const href = (n: number): string => `${at}?${new URLSearchParams({ as, ...(q ? { q } : {}), ...(n > 1 ? { page: String(n) } : {}) })}`;
+  const href = (n: number): string =>
+    `${at}?${new URLSearchParams({ as, show, ...(q ? { q } : {}), ...(n > 1 ? { page: String(n) } : {}) })}`;
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
       <Link className="link-plain -mb-2 text-sm" href={`${p.at}/check?as=${encodeURIComponent(as)}`}>
-        Check
+        What {looked.name} sees
       </Link>
       <div>
         <h1>
@@ -45,12 +56,27 @@ export default async function Page({ params, searchParams }: Props) {
         </h1>
         <p className="quiet mt-1">{looked.as}. Open a line to read why.</p>
       </div>
-      <form action={at} className="flex gap-3">
-        <input type="hidden" name="as" value={as} />
-        <SlashSearch label={`Search ${table.name.toLowerCase()}`} value={q} />
-      </form>
+      <div className="flex flex-wrap items-center gap-3">
+        <form action={at} className="contents">
+          <input type="hidden" name="as" value={as} />
+          <input type="hidden" name="show" value={show} />
+          <SlashSearch label={`Search ${table.name.toLowerCase()}`} value={q} />
+        </form>
+        <nav aria-label="Records shown" className="join">
+          {SHOWS.map((s) => (
+            <Link
+              key={s}
+              href={`${at}?${new URLSearchParams({ as, show: s, ...(q ? { q } : {}) })}`}
+              aria-current={s === show ? "true" : undefined}
+              className="btn join-item aria-[current=true]:btn-primary"
+            >
+              {SHOW_WORDS[s]}
+            </Link>
+          ))}
+        </nav>
+      </div>
       <div className="sheet overflow-hidden">
-        {rows.length === 0 && <Empty title={q ? "Nothing matches" : `No ${table.name.toLowerCase()} yet`} />}
+        {rows.length === 0 && <Empty title={q ? "Nothing matches" : EMPTY_WORDS[show]} />}
         <ul className="divide-y divide-base-300/60">
           {rows.map((r) => (
             <li key={r.id}>
@@ -59,6 +85,9 @@ export default async function Page({ params, searchParams }: Props) {
                   <span className="inline-flex items-center gap-1.5 font-medium">
                     <ChevronRight size={15} aria-hidden className="opacity-60 transition-transform group-open:rotate-90" />
                     {r.label}
+                    {r.companyId && r.companyId !== r.id && (
+                      <span className="quiet font-normal">{names.company(r.companyId) ?? "a removed company"}</span>
+                    )}
                   </span>
                   <span className={r.explanation.outcome === "allowed" ? "text-success" : "quiet"}>
                     {r.explanation.outcome === "allowed"

@@ -32,7 +32,7 @@ export default async function Page({ params, searchParams }: Props) {
   const locale = p.live.definition.portal;
   const sortSlug = g.sort ? `${g.sort.descending ? "-" : ""}${p.live.policy.schema.field(g.sort.field).slug}` : "";
   const href = (change: Record<string, string>): string => {
-    const all = Object.entries({ q: g.search, sort: sortSlug, ...change }).filter(([, v]) => v);
+    const all = Object.entries({ q: g.search, sort: sortSlug, belongs: g.ownerless ? "nobody" : "", ...change }).filter(([, v]) => v);
     return all.length > 0 ? `${at}?${new URLSearchParams(all)}` : at;
   };
   const sortHrefs = Object.fromEntries(
@@ -63,6 +63,14 @@ export default async function Page({ params, searchParams }: Props) {
       <form action={at} className="flex flex-wrap items-center gap-4">
         <SlashSearch key={g.search} label={`Search ${table.name.toLowerCase()}`} value={g.search} />
         {sortSlug && <input type="hidden" name="sort" value={sortSlug} />}
+        {g.ownerless && (
+          <span className="tag">
+            Belong to no company
+            <Link className="link-plain ml-2" href={href({ belongs: "", page: "" })}>
+              Show all
+            </Link>
+          </span>
+        )}
         <span className="quiet text-sm">Choose a cell to change it. Nothing here is a draft: changes hold at once.</span>
       </form>
       <section className="sheet overflow-hidden" aria-label={table.name}>
@@ -79,7 +87,7 @@ export default async function Page({ params, searchParams }: Props) {
             sortHrefs={sortHrefs}
             removable={table.kind === "ordinary"}
           />
-        ) : g.search ? (
+        ) : g.search || g.ownerless ? (
           <Empty title="Nothing matches">
             None of the {g.all.toLocaleString("en-GB")} {table.name.toLowerCase()} has “{g.search}” in it.{" "}
             <Link className="link-plain" href={at}>

@@ -1,0 +1,63 @@
+/** What a draft changes for one viewer in one table, from counts that somebody else takes. Pure. */
+import { type CountPlan, differencePlan } from "./counting";
+import type { Policy } from "./policy";
+import { all, always, not, owned, type Predicate } from "./predicate";
+import { knownFields, scope } from "./scope";
+import { sideOf, type Viewer } from "./viewer";
+
+export interface Shift {
+  readonly table: string;
+  readonly gained: number;
+  readonly lost: number;
+  /** Of the gained, those that another company owns. */
+  readonly crossing: number;
+  readonly fieldsGained: readonly string[];
+  readonly fieldsLost: readonly string[];
+}
+
+/** Counters for the two directions: a grant may have one id and two meanings, so what was counted is kept apart. */
+export interface ShiftCounts {
+  gained(table: string, plan: CountPlan): number;
+  lost(table: string, plan: CountPlan): number;
+  where(table: string, predicate: Predicate): number;
+}
+
+/** Tables in which anything can differ; roles and plans reach into all of them. */
+export function touchedTables(before: Policy, after: Policy, plansDiffer: boolean): string[] {
+  const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+  const rolesDiffer = !same(
+    before.rules.roles.map((r) => [r.id, r.side, r.includes, r.companyId ?? null]),
+    after.rules.roles.map((r) => [r.id, r.side, r.includes, r.companyId ?? null]),
+  );
+  return after.schema.tables
+    .map((t) => t.id)
+    .filter((t) => rolesDiffer || plansDiffer || after.walked.has(t) || !same(before.grantsOn(t), after.grantsOn(t)));
+}
+
+/** Records that the viewer sees after and not before. */
+export const gainedBy = (before: Policy, after: Policy, was: Viewer, is: Viewer, table: string): Predicate =>
+  all([scope(after, is, table).predicate, not(scope(before, was, table).predicate)]);
+
+/** `was` and `is` are the same person under the two definitions: a plan that changes changes what their company has. */
+export function shiftOf(before: Policy, after: Policy, was: Viewer, is: Viewer, table: string, counts: ShiftCounts): Shift | null {
+  const alike = was === is;
+  const gained = alike
+    ? counts.gained(table, differencePlan(after, before, is, table))
+    : counts.where(table, gainedBy(before, after, was, is, table));
+  const lost = alike
+    ? counts.lost(table, differencePlan(before, after, is, table))
+    : counts.where(table, gainedBy(after, before, is, was, table));
+  const [had, has] = [knownFields(before, was, table), knownFields(after, is, table)];
+  const fieldsGained = has.filter((f) => !had.includes(f));
+  const fieldsLost = had.filter((f) => !has.includes(f));
+  if (gained + lost + fieldsGained.length + fieldsLost.length === 0) return null;
+  return { table, gained, lost, crossing: gained > 0 ? crossing(before, after, was, is, table, counts) : 0, fieldsGained, fieldsLost };
+}
+
+/** Only a change of wall can let a record of another company through; its owner is the one that the published wall names. */
+function crossing(before: Policy, after: Policy, was: Viewer, is: Viewer, table: string, counts: ShiftCounts): number {
+  const side = sideOf(is);
+  if (!after.walked.has(table) || (side !== "client" && side !== "visitor") || before.wall(table).kind !== "owned") return 0;
+  const foreign = is.company ? not(owned(is.company.id)) : always;
+  return counts.where(table, all([gainedBy(before, after, was, is, table), foreign]));
+}

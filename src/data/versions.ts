@@ -1,0 +1,64 @@
+/** Going to and fro: undo and redo on the draft, and earlier versions brought back as a draft. */
+import { desc, eq } from "drizzle-orm";
+import { definitionProblems, definitionSchema } from "@/core/definition";
+import { err, ok, type Result } from "@/core/result";
+import { changeDraft, type DraftError, draftOf, keepDraft } from "./definitions";
+import { lastStep, stepAt } from "./draft-steps";
+import type { PortalFile } from "./open";
+import type { Owner } from "./owner";
+import { schemaOf } from "./registry";
+import { audit } from "./system/audit";
+import * as t from "./system/portal-tables";
+
+export interface Steps {
+  /** What an undo would take back, and a redo bring again; null where there is none. */
+  readonly undo: string | null;
+  readonly redo: string | null;
+}
+
+const here = (file: PortalFile): number => file.orm.select({ step: t.draft.step }).from(t.draft).get()?.step ?? 0;
+
+export function steps(file: PortalFile, _owner: Owner): Steps {
+  const n = here(file);
+  // The step before may have been let go: then there is nothing to go back to.
+  return {
+    undo: n > 0 && stepAt(file, n - 1) ? (stepAt(file, n)?.what ?? null) : null,
+    redo: lastStep(file) > n ? (stepAt(file, n + 1)?.what ?? null) : null,
+  };
+}
+
+/** One step back (-1) or forth (+1). A step that no longer fits the tables is refused like any change that would not. */
+export function moveDraft(file: PortalFile, owner: Owner, revision: number, by: -1 | 1): Result<{ revision: number }, DraftError> {
+  return file.db.transaction((): Result<{ revision: number }, DraftError> => {
+    if (draftOf(file, owner).revision !== revision) return err({ code: "stale" });
+    const to = here(file) + by;
+    const step = stepAt(file, to);
+    if (!step) return err({ code: "invalid", messages: [by < 0 ? "There is nothing to undo." : "There is nothing to redo."] });
+    const problems = definitionProblems(definitionSchema.parse(JSON.parse(step.body)), schemaOf(file));
+    if (problems.length > 0) return err({ code: "invalid", messages: problems });
+    return ok({ revision: keepDraft(file, step.body, to) });
+  })();
+}
+
+export interface Version {
+  readonly version: number;
+  readonly at: string;
+  readonly by: string;
+  readonly note: string;
+}
+
+export const versions = (file: PortalFile, _owner: Owner): Version[] =>
+  file.orm
+    .select({ version: t.definitions.version, at: t.definitions.publishedAt, by: t.definitions.publishedBy, note: t.definitions.note })
+    .from(t.definitions)
+    .orderBy(desc(t.definitions.version))
+    .all();
+
+/** Makes an earlier version the draft: it holds for nobody until it is published, and can be undone like any change. */
+export function bringBack(file: PortalFile, owner: Owner, revision: number, version: number): Result<{ revision: number }, DraftError> {
+  const row = file.orm.select().from(t.definitions).where(eq(t.definitions.version, version)).get();
+  if (!row) return err({ code: "invalid", messages: [`There is no version ${version}.`] });
+  const done = changeDraft(file, owner, revision, () => definitionSchema.parse(JSON.parse(row.body)), `going back to version ${version}`);
+  if (done.ok) audit(file, { actor: owner.person?.name ?? "owner", act: "brought back", detail: `version ${version}` });
+  return done;
+}

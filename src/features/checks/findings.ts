@@ -1,0 +1,50 @@
+import { testsOf } from "@/core/access/condition";
+import { type Finding, findings, type Place } from "@/core/access/findings";
+import { draftPolicy } from "@/core/access/policy";
+import { operandValue } from "@/core/access/resolve";
+import { activeRoles } from "@/core/access/scope";
+import { isEmpty } from "@/core/schema/types";
+import { draftOf } from "@/data/definitions";
+import { tally } from "@/data/records/tally";
+import { everyone } from "@/identity/everyone";
+import type { OfficePortal } from "@/identity/office-gate";
+import { namesOf } from "./queries";
+
+/** Findings in the draft where there is one: that is where they are mended. */
+export function findingsOf(p: OfficePortal): Finding[] {
+  const { definition } = draftOf(p.file, p.owner);
+  const policy = draftPolicy(p.live.policy, definition);
+  const people = everyone(p.file, definition, p.owner, Date.now()).filter((s) => s.personId);
+  const holders = new Map<string, number>();
+  const valueless = new Map<string, { people: number; without: number }>();
+  for (const s of people) {
+    const roles = activeRoles(policy, s.viewer);
+    for (const r of roles) holders.set(r, (holders.get(r) ?? 0) + 1);
+    if (s.status !== "active") continue;
+    for (const g of definition.grants) {
+      const asked = testsOf(g.filter).flatMap((t) => t.operands.filter((o) => o.kind === "viewer"));
+      if (asked.length === 0 || !g.roles.some((r) => roles.has(r))) continue;
+      const n = valueless.get(g.id) ?? { people: 0, without: 0 };
+      n.people++;
+      if (asked.some((o) => isEmpty(operandValue(o, s.viewer)))) n.without++;
+      valueless.set(g.id, n);
+    }
+  }
+  const adrift = people.filter((s) => s.status === "active" && !s.membershipId).map((s) => ({ id: s.personId!, name: s.name }));
+  return findings(policy, definition, { ...tally(p.file, policy, p.owner), holders, valueless, adrift }, namesOf(p));
+}
+
+export function placeHref(p: OfficePortal, place: Place): string {
+  switch (place.at) {
+    case "grant":
+      return `${p.at}/access/grants/${place.id}`;
+    case "wall":
+      return `${p.at}/access#t-${place.table}`;
+    case "records":
+      return `${p.at}/data/${p.live.policy.schema.table(place.table).slug}?belongs=nobody`;
+    case "roles":
+      return `${p.at}/access#roles`;
+    case "person":
+      return `${p.at}/people/${place.id}`;
+  }
+}

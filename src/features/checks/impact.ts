@@ -1,0 +1,86 @@
+/** What the draft would change for everybody, gathered by company and roles, with a few of the records by name. */
+import { gainedBy, type Shift, type ShiftCounts, shiftOf, touchedTables } from "@/core/access/impact";
+import { draftPolicy } from "@/core/access/policy";
+import { draftOf } from "@/data/definitions";
+import { countWhere, ManyCounter } from "@/data/records/count-many";
+import { listRecords } from "@/data/records/read";
+import { everyone, type Someone } from "@/identity/everyone";
+import type { OfficePortal } from "@/identity/office-gate";
+
+export interface Group {
+  /** Company, or the agency, or visitors. */
+  readonly where: string;
+  readonly roles: string;
+  readonly people: readonly string[];
+  readonly shifts: readonly (Shift & {
+    readonly name: string;
+    readonly slug: string;
+    readonly gainedNames: string[];
+    readonly lostNames: string[];
+  })[];
+}
+
+export interface Impact {
+  /** Groups of whom somebody would see records that another company owns. */
+  readonly across: readonly Group[];
+  readonly groups: readonly Group[];
+  readonly untouched: number;
+}
+
+const EXAMPLES = 3;
+
+export function impactOf(p: OfficePortal): Impact {
+  const { definition } = draftOf(p.file, p.owner);
+  const before = p.live.policy;
+  const after = draftPolicy(before, definition);
+  const now = Date.now();
+  const were = everyone(p.file, p.live.definition, p.owner, now);
+  const plansDiffer =
+    JSON.stringify([definition.plans, definition.features]) !== JSON.stringify([p.live.definition.plans, p.live.definition.features]);
+  const are = plansDiffer ? everyone(p.file, definition, p.owner, now) : were;
+  const [gained, lost] = [new ManyCounter(p.file, before.schema, p.owner), new ManyCounter(p.file, before.schema, p.owner)];
+  const counts: ShiftCounts = {
+    gained: (t, plan) => gained.count(t, plan),
+    lost: (t, plan) => lost.count(t, plan),
+    where: (t, predicate) => countWhere(p.file, before.schema, t, predicate),
+  };
+  const tables = touchedTables(before, after, plansDiffer);
+  const groups = new Map<string, { who: number[]; shifts: Shift[] }>();
+  let untouched = 0;
+  for (const [i, s] of are.entries()) {
+    const shifts = tables.flatMap((t) => shiftOf(before, after, were[i]!.viewer, s.viewer, t, counts) ?? []);
+    if (shifts.length === 0) {
+      untouched++;
+      continue;
+    }
+    const key = JSON.stringify([s.companyId, s.roles, s.status === "visitor", shifts]);
+    const known = groups.get(key);
+    if (known) known.who.push(i);
+    else groups.set(key, { who: [i], shifts });
+  }
+  const named = [...groups.values()].map((g): Group => {
+    const [was, is] = [were[g.who[0]!]!, are[g.who[0]!]!];
+    const examples = (from: typeof before, to: typeof before, a: Someone, b: Someone, t: string): string[] => {
+      const table = before.schema.table(t);
+      const within = gainedBy(from, to, a.viewer, b.viewer, t);
+      return listRecords(p.file, before, p.owner, t, { within, limit: EXAMPLES, only: new Set([table.labelFieldId]) }).records.map((r) =>
+        String(r.fields[table.labelFieldId] ?? table.singular),
+      );
+    };
+    return {
+      where: is.company ?? (is.status === "visitor" ? "Visitors" : definition.portal.name),
+      roles: is.roles.map((r) => after.role(r)?.name ?? r).join(", "),
+      people: g.who.flatMap((i) => (are[i]!.personId ? [are[i]!.name] : [])),
+      shifts: g.shifts.map((s) => ({
+        ...s,
+        name: before.schema.table(s.table).name,
+        slug: before.schema.table(s.table).slug,
+        fieldsGained: s.fieldsGained.map((f) => before.schema.field(f).name),
+        fieldsLost: s.fieldsLost.map((f) => before.schema.field(f).name),
+        gainedNames: s.gained > 0 ? examples(before, after, was, is, s.table) : [],
+        lostNames: s.lost > 0 ? examples(after, before, is, was, s.table) : [],
+      })),
+    };
+  });
+  return { across: named.filter((g) => g.shifts.some((s) => s.crossing > 0)), groups: named, untouched };
+}

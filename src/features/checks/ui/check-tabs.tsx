@@ -1,0 +1,27 @@
+"use client";
+/** The parts of checking: everybody at once, one person, what is probably a mistake. */
+import Link from "next/link";
+import { usePathname } from "next/navigation";
+
+export function CheckTabs({ at }: { at: string }) {
+  const here = usePathname();
+  const tabs = [
+    { href: `${at}/sightlines`, name: "Everybody" },
+    { href: `${at}/check`, name: "One person" },
+    { href: `${at}/findings`, name: "Findings" },
+  ];
+  return (
+    <nav aria-label="Parts of checking" className="quiet-scroll -mb-1 flex gap-5 overflow-x-auto border-b border-base-300">
+      {tabs.map((t) => (
+        <Link
+          key={t.href}
+          href={t.href}
+          aria-current={here === t.href || here.startsWith(`${t.href}/`) ? "page" : undefined}
+          className="-mb-px whitespace-nowrap border-b-2 border-transparent px-0.5 pb-2 hover:underline aria-[current=page]:border-primary aria-[current=page]:font-semibold"
+        >
+          {t.name}
+        </Link>
+      ))}
+    </nav>
+  );
+}

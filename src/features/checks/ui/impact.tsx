@@ -1,0 +1,89 @@
+import { FramedTable } from "@/ui/framed-table";
+import type { Impact as Found, Group } from "../impact";
+
+const such = (names: readonly string[], n: number): string =>
+  names.length === 0 ? "" : n > names.length ? `, such as ${names.join(", ")}` : `: ${names.join(", ")}`;
+
+/** The draft's effect in numbers, what would cross from company to company first and in words. */
+export function Impact({ impact, locale }: { impact: Found; locale: string }) {
+  const number = new Intl.NumberFormat(locale);
+  return (
+    <section aria-labelledby="impact" className="grid gap-3">
+      <h2 id="impact">Impact</h2>
+      {impact.across.length > 0 && (
+        <div role="alert" className="rounded-box border border-accent px-5 py-4">
+          <p className="font-semibold text-accent">Records would be seen across companies.</p>
+          <ul className="mt-2 grid gap-1">
+            {impact.across.flatMap((g) =>
+              g.shifts
+                .filter((s) => s.crossing > 0)
+                .map((s) => (
+                  <li key={`${g.where} ${g.roles} ${s.table}`}>
+                    {g.where}
+                    {g.roles && ` (${g.roles})`} would see {number.format(s.crossing)} of {s.name} that{" "}
+                    {s.crossing === 1 ? "belongs" : "belong"} to other companies
+                    {such(s.gainedNames, s.gained)}.
+                  </li>
+                )),
+            )}
+          </ul>
+        </div>
+      )}
+      {impact.groups.length === 0 ? (
+        <p className="sheet px-5 py-4">Nobody sees more or less than before: no record and no field.</p>
+      ) : (
+        <>
+          <FramedTable
+            columns={[
+              { name: "Who" },
+              { name: "Table" },
+              { name: "Gain", num: true },
+              { name: "Lose", num: true },
+              { name: "What", className: "w-1/2" },
+            ]}
+          >
+            {impact.groups.flatMap((g) =>
+              g.shifts.map((s, i) => (
+                <tr key={`${g.where} ${g.roles} ${g.people.join()} ${s.table}`}>
+                  <td className="whitespace-normal!">{i === 0 ? <Who g={g} /> : <span className="sr-only">{g.where}</span>}</td>
+                  <td data-label="Table">{s.name}</td>
+                  <td className="num" data-label="Gain">
+                    {s.gained > 0 ? `+${number.format(s.gained)}` : "0"}
+                  </td>
+                  <td className={`num ${s.lost > 0 ? "font-medium text-accent" : ""}`} data-label="Lose">
+                    {s.lost > 0 ? `−${number.format(s.lost)}` : "0"}
+                  </td>
+                  <td className="max-w-none! whitespace-normal!" data-label="What">
+                    {[
+                      s.gained > 0 && `Sees ${number.format(s.gained)} more${such(s.gainedNames, s.gained)}.`,
+                      s.lost > 0 && `No longer sees ${number.format(s.lost)}${such(s.lostNames, s.lost)}.`,
+                      s.fieldsGained.length > 0 && `New fields: ${s.fieldsGained.join(", ")}.`,
+                      s.fieldsLost.length > 0 && `Fields gone: ${s.fieldsLost.join(", ")}.`,
+                    ]
+                      .filter(Boolean)
+                      .join(" ")}
+                  </td>
+                </tr>
+              )),
+            )}
+          </FramedTable>
+          <p className="quiet text-sm">
+            {impact.untouched === 0 ? "Everybody is touched." : `${number.format(impact.untouched)} others see what they saw.`}
+          </p>
+        </>
+      )}
+    </section>
+  );
+}
+
+function Who({ g }: { g: Group }) {
+  return (
+    <span title={g.people.join(", ")}>
+      <span className="block font-medium">{g.where}</span>
+      <span className="quiet block text-sm">
+        {g.roles}
+        {g.people.length > 0 && `${g.roles ? ": " : ""}${g.people.length > 2 ? `${g.people.length} people` : g.people.join(", ")}`}
+      </span>
+    </span>
+  );
+}
