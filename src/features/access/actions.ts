@@ -3,24 +3,16 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import type { Condition, Operand } from "@/core/access/condition";
 import { ACTIONS, type Wall } from "@/core/access/policy";
 import { grantSchema, wallSchema } from "@/core/definition";
-import { readCell } from "@/core/exchange/cells";
-import { type Operator, takesList, takesNoValue } from "@/core/schema/operators";
-import type { Schema } from "@/core/schema/types";
+import { type DraftProblem, fromDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
 import { changeDraft, discardDraft, draftOf, publish } from "@/data/definitions";
 import { newId } from "@/data/ids";
+import { addField } from "@/data/registry";
+import { audit } from "@/data/system/audit";
 import { bringBack, moveDraft } from "@/data/versions";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 
-const testInput = z.object({
-  path: z.array(z.string()).min(1).max(4),
-  operator: z.string(),
-  value: z.string().max(4000),
-  from: z.enum(["literal", "person", "company", "date"]),
-  field: z.string().nullable(),
-});
 const grantInput = z.object({
   id: z.string().nullable(),
   revision: z.number().int(),
@@ -30,9 +22,9 @@ const grantInput = z.object({
   fields: z.array(z.string()),
   changes: z.array(z.string()),
   feature: z.string().nullable(),
-  tests: z.array(testInput).max(20),
-  /** A filter deeper than this editor shows is kept as it is. */
-  keepFilter: z.boolean(),
+  filter: groupDraft,
+  validFrom: z.iso.date().nullable(),
+  validUntil: z.iso.date().nullable(),
 });
 export type GrantInput = z.infer<typeof grantInput>;
 export type AccessAnswer = { ok: true } | { ok: false; messages: string[] };
@@ -41,54 +33,20 @@ const tableName = (p: OfficePortal, id: string): string => p.live.policy.schema.
 
 const STALE = "Somebody changed the draft meanwhile. Load the page again; what you chose here is not lost until you do.";
 
-/** Values are typed by the field that is tested; a bad one is a sentence, not a grant that matches nothing. */
-function testOf(schema: Schema, t: z.infer<typeof testInput>): Condition | string {
-  const operator = t.operator as Operator;
-  const last = t.path[t.path.length - 1]!;
-  const test = (operands: Operand[]): Condition => ({ kind: "test", path: t.path, operator, operands });
-  if (takesNoValue(operator)) return test([]);
-  if (t.from === "person" || t.from === "company") return test([{ kind: "viewer", of: t.from, field: t.field }]);
-  const field = schema.findField(last);
-  if (!field) return last === "self" ? "Compare the record itself with something of the person." : "Choose a field to test.";
-  if (t.from === "date") {
-    const days = Number(t.value || "0");
-    return Number.isInteger(days) ? test([{ kind: "date", anchor: "today", days }]) : "Write a whole number of days, such as -30.";
-  }
-  const single = {
-    ...field,
-    type: field.type === "relations" ? ("relation" as const) : field.type === "choices" ? ("choice" as const) : field.type,
-  };
-  const parts =
-    takesList(operator) || operator === "between"
-      ? t.value
-          .split(";")
-          .map((x) => x.trim())
-          .filter(Boolean)
-      : [t.value];
-  const values: (string | number | boolean)[] = [];
-  for (const part of parts) {
-    const read = readCell(single, part);
-    if (!read.ok) return `${field.name}: ${read.error}`;
-    if (read.value !== null) values.push(read.value as string | number | boolean);
-  }
-  if (values.length === 0) return `${field.name}: write a value to compare with.`;
-  if (operator === "between")
-    return values.length === 2
-      ? test(values.map((value) => ({ kind: "literal", value })))
-      : `${field.name}: write two values with a semicolon between.`;
-  return test([{ kind: "literal", value: takesList(operator) ? values : values[0]! }]);
-}
+/** Problems of the filter stand beside the test that they speak of; the others above the form. */
+export type GrantAnswer = { ok: true } | { ok: false; messages: string[]; problems?: DraftProblem[] };
 
-export async function saveGrant(slug: string, input: GrantInput): Promise<AccessAnswer> {
+export async function saveGrant(slug: string, input: GrantInput): Promise<GrantAnswer> {
   const p = await officePortalWrite(slug);
+  if (nestsTooDeep(input.filter)) return { ok: false, messages: ["Groups may be nested eight deep, no deeper."] };
   const parsed = grantInput.safeParse(input);
   if (!parsed.success) return { ok: false, messages: ["This grant could not be read. Load the page again."] };
   const g = parsed.data;
-  const tests = g.tests.map((t) => testOf(p.live.policy.schema, t));
-  const wrong = tests.filter((t): t is string => typeof t === "string");
-  if (wrong.length > 0) return { ok: false, messages: wrong };
-  const given = tests as Condition[];
-  const written: Condition | null = given.length === 0 ? null : given.length === 1 ? given[0]! : { kind: "all", of: given };
+  const table = p.live.policy.schema.findTable(g.table);
+  if (!table) return { ok: false, messages: ["The table of this grant is gone."] };
+  const filter = fromDraft(g.filter, table, p.live.policy.schema);
+  if (!filter.ok) return { ok: false, messages: ["The filter is not whole yet: see beside its tests."], problems: filter.error };
+  if (g.validFrom && g.validUntil && g.validUntil < g.validFrom) return { ok: false, messages: ["The last day comes before the first."] };
   return change(
     p,
     g.revision,
@@ -102,9 +60,9 @@ export async function saveGrant(slug: string, input: GrantInput): Promise<Access
         fields: g.fields,
         changes: g.changes,
         feature: g.feature,
-        filter: g.keepFilter ? (before?.filter ?? null) : written,
-        validFrom: before?.validFrom ?? null,
-        validUntil: before?.validUntil ?? null,
+        filter: filter.value,
+        validFrom: g.validFrom,
+        validUntil: g.validUntil,
       };
       return { ...d, grants: before ? d.grants.map((x) => (x.id === g.id ? grant : x)) : [...d.grants, grant] };
     },
@@ -188,4 +146,21 @@ export async function throwDraftAway(slug: string): Promise<void> {
   if (draftOf(p.file, p.owner).changed) discardDraft(p.file, p.owner);
   revalidatePath(p.at, "layout");
   redirect(`${p.at}/publish`);
+}
+
+/** Where no relation leads from a table to companies, one is added: tables change at once, and only by adding. */
+export async function addCompanyRelation(slug: string, tableId: string): Promise<AccessAnswer> {
+  const p = await officePortalWrite(slug);
+  const { schema } = p.live.policy;
+  const table = schema.findTable(tableId);
+  if (table?.kind !== "ordinary") return { ok: false, messages: ["A relation can be added to a table of your own."] };
+  if (table.fields.some((f) => f.options.target === schema.companies.id))
+    return { ok: false, messages: [`${table.name} leads to Companies already.`] };
+  const slugs = new Set(table.fields.map((f) => f.slug));
+  const free = ["company", "client-company", "company-2", "company-3"].find((s) => !slugs.has(s));
+  if (!free) return { ok: false, messages: ["Every name for the relation is taken. Rename a field first."] };
+  addField(p.file, table.id, { slug: free, name: "Company", type: "relation", options: { target: schema.companies.id } });
+  audit(p.file, { actor: p.staff.id, act: "added a field", tableId: table.id, detail: "Company" });
+  revalidatePath(p.at, "layout");
+  return { ok: true };
 }

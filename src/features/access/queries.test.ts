@@ -1,11 +1,11 @@
 import { beforeEach, describe, expect, it } from "vitest";
-import type { Condition, Test } from "@/core/access/condition";
 import { type Grant, Policy } from "@/core/access/policy";
 import type { Definition } from "@/core/definition";
 import type { Schema } from "@/core/schema/types";
 import { emptyDefinition } from "@/data/portals";
+import { addTable, schemaOf } from "@/data/registry";
 import { makeTestSchema, memoryPortal } from "@/data/testing/world";
-import { type AccessView, changeWords, draftChanges, editableTests, fieldWords, pathChoices, wallChoices } from "./queries";
+import { type AccessView, changeWords, draftChanges, fieldWords, leadsNowhere, pathChoices, wallChoices } from "./queries";
 
 let schema: Schema;
 let t: ReturnType<typeof makeTestSchema>["t"];
@@ -70,47 +70,20 @@ describe("paths that a filter may test", () => {
   });
 });
 
-describe("filters in the editor", () => {
-  const literal = (value: string | string[]) => ({ kind: "literal" as const, value });
-  const test = (more: Partial<Test> = {}): Test => ({
-    kind: "test",
-    path: [id("signs", "type")],
-    operator: "is",
-    operands: [literal("Door")],
-    ...more,
-  });
-
-  it("one level of all-of tests comes apart into rows", () => {
-    const filter: Condition = {
-      kind: "all",
-      of: [
-        test(),
-        test({ operator: "any-of", operands: [literal(["Door", "Totem"])] }),
-        test({ path: [id("signs", "site")], operands: [{ kind: "viewer", of: "person", field: "f_person_name" }] }),
-        test({ path: [id("signs", "fitted")], operator: "more-than", operands: [{ kind: "date", anchor: "today", days: -7 }] }),
-        test({ operator: "is-empty", operands: [] }),
-      ],
-    };
-    expect(editableTests(grant({ filter }))!.map((x) => [x.operator, x.from, x.value, x.field])).toEqual([
-      ["is", "literal", "Door", null],
-      ["any-of", "literal", "Door;Totem", null],
-      ["is", "person", "", "f_person_name"],
-      ["more-than", "date", "-7", null],
-      ["is-empty", "literal", "", null],
-    ]);
-    expect(editableTests(grant({ filter: test() }))).toHaveLength(1);
-    expect(editableTests(grant())).toEqual([]);
-    expect(editableTests(null)).toEqual([]);
-  });
-
-  it("what is deeper, or of another anchor, is kept as it is instead of being flattened", () => {
-    const deeper: Condition[] = [
-      { kind: "any", of: [test()] },
-      { kind: "not", of: test() },
-      { kind: "all", of: [{ kind: "any", of: [test()] }] },
-      test({ operands: [{ kind: "date", anchor: "start of month", days: 0 }] }),
-    ];
-    for (const filter of deeper) expect(editableTests(grant({ filter }))).toBeNull();
+describe("a table that is nobody's", () => {
+  it("is one from which no relation leads to people or companies", () => {
+    const leads = (table: string): boolean => leadsNowhere(pathChoices(schema, schema.table(table)), schema.table(table));
+    expect(leads(t.signs)).toBe(false);
+    const file = memoryPortal();
+    makeTestSchema(file);
+    const rates = addTable(file, {
+      slug: "rates",
+      name: "Rates",
+      singular: "Rate",
+      fields: [{ slug: "name", name: "Name", type: "text" }],
+    });
+    const wider = schemaOf(file);
+    expect(leadsNowhere(pathChoices(wider, wider.table(rates)), wider.table(rates))).toBe(true);
   });
 });
 

@@ -1,16 +1,15 @@
 /** The draft's roles, walls and grants for its owner, in sentences and in what the editors need. */
-import { testsOf } from "@/core/access/condition";
 import { type Grant, Policy, type Wall } from "@/core/access/policy";
 import { SELF } from "@/core/access/resolve";
-import { conditionWords, grantSentence, type Names, wallSentence } from "@/core/access/wording";
+import { grantSentence, type Names, wallSentence } from "@/core/access/wording";
 import type { Definition } from "@/core/definition";
-import { operatorsFor, operatorWords, takesNoValue } from "@/core/schema/operators";
+import { type Operator, operatorsFor, operatorWords, takesNoValue } from "@/core/schema/operators";
 import { type Field, type FieldType, isRelation, type Schema, type Table } from "@/core/schema/types";
 import { draftOf } from "@/data/definitions";
 import { companyFacts } from "@/data/people";
 import { readRecord } from "@/data/records/read";
+import { everyone } from "@/identity/everyone";
 import type { OfficePortal } from "@/identity/office-gate";
-import type { GrantInput } from "./actions";
 
 export interface AccessView {
   readonly definition: Definition;
@@ -78,8 +77,12 @@ export interface PathChoice {
   readonly path: string[];
   readonly words: string;
   readonly type: FieldType;
+  /** Where it stands in the list: leading to people or companies, a field of the table itself, or further away. */
+  readonly group: "people" | "own" | "far";
+  /** For relations: the table whose records can be named. */
+  readonly target: string | null;
   readonly choices: string[];
-  readonly operators: { id: string; words: string; noValue: boolean }[];
+  readonly operators: { id: Operator; words: string; noValue: boolean }[];
   /** Fields of a person or company whose values can be compared with it; null is the person or company itself. */
   readonly person: { id: string | null; words: string }[];
   readonly company: { id: string | null; words: string }[];
@@ -111,14 +114,20 @@ export function pathChoices(schema: Schema, table: Table): PathChoice[] {
     path: [SELF],
     words: `The ${table.singular.toLowerCase()} itself`,
     type: "relation",
+    group: "people",
+    target: table.id,
     choices: [],
-    operators: (["any-of", "none-of"] as const).map((id) => ({ id, words: operatorWords(id, "relation"), noValue: false })),
+    operators: (["is", "is-not", "any-of", "none-of"] as const).map((id) => ({ id, words: operatorWords(id, "relation"), noValue: false })),
     person: viewerFields(schema, schema.people, table.id, table.id === schema.people.id),
     company: viewerFields(schema, schema.companies, table.id, table.id === schema.companies.id),
   };
   const paths = found.slice(0, MOST_PATHS).sort((a, b) => a.length - b.length || leads(a) - leads(b));
-  return [...paths.map((path) => choiceOf(schema, path)), ...(own.person.length + own.company.length > 0 ? [own] : [])];
+  return [...paths.map((path) => choiceOf(schema, path)), own];
 }
+
+/** True where no relation leads from the table to a person or a company: nothing in it can be anybody's. */
+export const leadsNowhere = (paths: readonly PathChoice[], table: Table): boolean =>
+  table.kind === "ordinary" && !paths.some((p) => p.group === "people" && p.target !== table.id);
 
 function choiceOf(schema: Schema, path: Field[]): PathChoice {
   const last = path[path.length - 1]!;
@@ -127,6 +136,8 @@ function choiceOf(schema: Schema, path: Field[]): PathChoice {
     path: path.map((f) => f.id),
     words: path.map((f) => f.name).join(" › "),
     type: last.type,
+    group: target === schema.people.id || target === schema.companies.id ? "people" : path.length === 1 ? "own" : "far",
+    target: target ?? null,
     choices: last.options.choices ?? [],
     operators: operatorsFor(last.type).map((id) => ({ id, words: operatorWords(id, last.type), noValue: takesNoValue(id) })),
     person: target ? viewerFields(schema, schema.people, target, target === schema.people.id) : sameType(schema.people, last),
@@ -141,37 +152,20 @@ function viewerFields(_: Schema, of: Table, target: string, itself: boolean): { 
 const sameType = (of: Table, f: Field): { id: string | null; words: string }[] =>
   of.fields.filter((x) => x.type === f.type && !x.options.target).map((x) => ({ id: x.id, words: x.name }));
 
-/** A grant's filter as rows of the editor, or null where it is deeper than one level of all-of tests. */
-export function editableTests(g: Grant | null): GrantInput["tests"] | null {
-  if (!g?.filter) return [];
-  const { filter } = g;
-  const flat = filter.kind === "test" || (filter.kind === "all" && filter.of.every((c) => c.kind === "test"));
-  if (!flat) return null;
-  const tests = testsOf(filter);
-  if (
-    tests.some(
-      (t) =>
-        t.operands.some((o) => o.kind === "date" && o.anchor !== "today") ||
-        (t.operator === "between" && t.operands.some((o) => o.kind !== "literal")),
-    )
-  )
-    return null;
-  return tests.map((t) => {
-    const [first] = t.operands;
-    const literal = t.operands
-      .map((o) => (o.kind === "literal" ? (Array.isArray(o.value) ? o.value.join(";") : String(o.value)) : ""))
-      .join(";");
-    return {
-      path: t.path,
-      operator: t.operator,
-      from: first?.kind === "viewer" ? first.of : first?.kind === "date" ? ("date" as const) : ("literal" as const),
-      field: first?.kind === "viewer" ? first.field : null,
-      value: first?.kind === "date" ? String(first.days) : literal,
-    };
-  });
+/** People to count a filter for: those who hold one of the roles first. */
+export function peopleToCountFor(p: OfficePortal, roles: readonly string[]): { as: string; name: string; company: string }[] {
+  const people = everyone(p.file, p.live.definition, p.owner, Date.now()).filter(
+    (s) => s.personId && s.membershipId && s.status === "active",
+  );
+  const holds = (s: (typeof people)[number]): boolean =>
+    s.roles.some((r) => roles.includes(r) || [...p.live.policy.closure(r)].some((x) => roles.includes(x)));
+  return [...people.filter(holds), ...people.filter((s) => !holds(s))]
+    .slice(0, MOST_PEOPLE)
+    .map((s) => ({ as: `${s.personId} ${s.membershipId}`, name: s.name, company: s.company ?? p.live.definition.portal.name }));
 }
 
-export const filterWords = (v: AccessView, g: Grant): string => conditionWords(v.schema, g.filter, v.names);
+/** More than anybody scrolls through; those who hold the roles come first. */
+const MOST_PEOPLE = 300;
 
 /** What a draft changes, one sentence each. */
 export function draftChanges(

@@ -1,6 +1,7 @@
 import Link from "next/link";
 import { notFound } from "next/navigation";
-import { accessView, editableTests, filterWords, pathChoices } from "@/features/access/queries";
+import { toDraft } from "@/core/filter/edit";
+import { accessView, leadsNowhere, pathChoices, peopleToCountFor } from "@/features/access/queries";
 import { GrantEditor } from "@/features/access/ui/grant-editor";
 import { officePortal } from "@/identity/office-gate";
 
@@ -16,6 +17,8 @@ export default async function Page({ params, searchParams }: Props) {
   const { table: tableSlug } = await searchParams;
   const table = grant ? v.schema.findTable(grant.table) : v.schema.tableBySlug(tableSlug ?? "");
   if (!table || (!grant && id !== "new")) notFound();
+  const paths = pathChoices(v.schema, table);
+  let keys = 0;
   return (
     <div className="grid max-w-4xl gap-5 [&>*]:min-w-0">
       <Link className="link-plain text-sm" href={`${p.at}/access`}>
@@ -34,14 +37,18 @@ export default async function Page({ params, searchParams }: Props) {
           fields: [...(grant?.fields ?? [])],
           changes: [...(grant?.changes ?? [])],
           feature: grant?.feature ?? null,
+          filter: toDraft(grant?.filter ?? null, v.schema, () => `s${++keys}`),
+          validFrom: grant?.validFrom ?? null,
+          validUntil: grant?.validUntil ?? null,
         }}
-        tests={editableTests(grant)}
-        filterWords={grant ? filterWords(v, grant) : ""}
-        tableName={table.name}
+        table={{ id: table.id, name: table.name }}
+        nowhere={leadsNowhere(paths, table)}
+        people={peopleToCountFor(p, grant?.roles ?? [])}
+        locale={v.definition.portal.locale}
         roles={v.definition.roles.map((r) => ({ id: r.id, name: r.name, side: r.side }))}
         fields={table.fields.map((f) => ({ id: f.id, name: f.name, system: f.system }))}
         features={v.definition.features}
-        paths={pathChoices(v.schema, table)}
+        paths={paths}
       />
     </div>
   );

@@ -1,0 +1,86 @@
+"use server";
+/** What the filter editor asks while it is used: how many records match, and records by name. Both are the owner's alone. */
+import { z } from "zod";
+import { testsOf } from "@/core/access/condition";
+import { draftPolicy } from "@/core/access/policy";
+import { all } from "@/core/access/predicate";
+import { resolve } from "@/core/access/resolve";
+import { wallFor } from "@/core/access/scope";
+import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
+import { draftOf } from "@/data/definitions";
+import { countWhere } from "@/data/records/count-many";
+import { listRecords, readRecord } from "@/data/records/read";
+import { countOf } from "@/data/standing";
+import { officePortal } from "@/identity/office-gate";
+import { personViewer } from "@/identity/viewer";
+
+export type Trial =
+  | {
+      ok: true;
+      all: number;
+      /** Records that the filter matches, wall aside; null where it speaks of the person and nobody is chosen. */
+      matches: number | null;
+      /** For the chosen person, inside the wall. */
+      forPerson: number | null;
+    }
+  | { ok: false; problems: DraftProblem[] };
+
+/** Counts what a filter would match now, before it is kept. */
+export async function tryFilter(slug: string, tableId: string, filter: GroupDraft, as: string): Promise<Trial> {
+  const p = await officePortal(slug);
+  const table = p.live.policy.schema.findTable(tableId);
+  const unreadable: Trial = { ok: false, problems: [{ key: "", message: "This filter could not be read." }] };
+  if (!table || nestsTooDeep(filter)) return unreadable;
+  const parsed = groupDraft.safeParse(filter);
+  if (!parsed.success) return unreadable;
+  const read = fromDraft(parsed.data, table, p.live.policy.schema);
+  if (!read.ok) return { ok: false, problems: read.error };
+  const condition = read.value;
+  const ofViewer = testsOf(condition).some((t) => t.operands.some((o) => o.kind === "viewer"));
+  const [person, membership] = z.string().max(100).catch("").parse(as).split(" ");
+  const viewer = person ? personViewer(p.file, person, membership ?? null, Date.now(), "see-as") : undefined;
+  const policy = draftPolicy(p.live.policy, draftOf(p.file, p.owner).definition);
+  const count = (predicate: Parameters<typeof countWhere>[3]): number => countWhere(p.file, policy.schema, table.id, predicate);
+  return {
+    ok: true,
+    all: countOf(p.file, table.id),
+    matches: ofViewer ? (viewer ? count(resolve(condition, viewer)) : null) : count(resolve(condition, p.owner)),
+    forPerson: viewer ? count(all([wallFor(policy, viewer, table.id), resolve(condition, viewer)])) : null,
+  };
+}
+
+export interface Named {
+  readonly id: string;
+  readonly label: string;
+}
+
+const MOST_NAMED = 20;
+
+/** Records whose text holds the words, for a filter that names some. */
+export async function recordsNamed(slug: string, tableId: string, words: string): Promise<Named[]> {
+  const p = await officePortal(slug);
+  const table = p.live.policy.schema.findTable(tableId);
+  if (!table) return [];
+  const only = new Set([table.labelFieldId]);
+  const search = z.string().max(200).catch("").parse(words);
+  return listRecords(p.file, p.live.policy, p.owner, table.id, { search, limit: MOST_NAMED, only }).records.map((r) => ({
+    id: r.id,
+    label: String(r.fields[table.labelFieldId] ?? table.singular),
+  }));
+}
+
+/** The names of records that a filter names already. */
+export async function namesOfRecords(slug: string, tableId: string, ids: string[]): Promise<Named[]> {
+  const p = await officePortal(slug);
+  const table = p.live.policy.schema.findTable(tableId);
+  if (!table) return [];
+  return z
+    .array(z.string().max(100))
+    .max(200)
+    .catch([])
+    .parse(ids)
+    .map((id) => ({
+      id,
+      label: String(readRecord(p.file, p.live.policy, p.owner, table.id, id)?.fields[table.labelFieldId] ?? "a removed record"),
+    }));
+}

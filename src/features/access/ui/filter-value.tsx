@@ -1,0 +1,168 @@
+"use client";
+/** What a field is compared with: a value, records by name, something of the viewer, or a day counted from today. */
+import { dateAnchor } from "@/core/access/condition";
+import type { OperandDraft } from "@/core/filter/edit";
+import { type Operator, takesList } from "@/core/schema/operators";
+import type { PathChoice } from "../queries";
+import { RecordPicker } from "./record-picker";
+
+interface Props {
+  portal: string;
+  path: PathChoice;
+  operator: Operator;
+  operand: OperandDraft;
+  onChange: (o: OperandDraft) => void;
+}
+
+export function FilterValue({ portal, path: p, operator, operand: o, onChange }: Props) {
+  const from = (next: OperandDraft["from"]): void =>
+    onChange({
+      ...o,
+      from: next,
+      values: [],
+      field: (next === "person" ? p.person[0]?.id : next === "company" ? p.company[0]?.id : null) ?? null,
+    });
+  const several = [p.person.length > 0, p.company.length > 0, p.type === "date"].some(Boolean);
+  const of = o.from === "person" ? p.person : o.from === "company" ? p.company : null;
+  return (
+    <>
+      {several && (
+        <select
+          aria-label="Compared with"
+          className="select select-sm w-auto"
+          value={o.from}
+          onChange={(e) => from(e.target.value as OperandDraft["from"])}
+        >
+          {p.person.length > 0 && <option value="person">of the person:</option>}
+          {p.company.length > 0 && <option value="company">of their company:</option>}
+          <option value="literal">{p.target ? "these records:" : "this value:"}</option>
+          {p.type === "date" && <option value="date">counted from:</option>}
+        </select>
+      )}
+      {of ? (
+        <select
+          aria-label="Which of theirs"
+          className="select select-sm w-auto"
+          value={o.field ?? ""}
+          onChange={(e) => onChange({ ...o, field: e.target.value || null })}
+        >
+          {of.map((f) => (
+            <option key={f.id ?? ""} value={f.id ?? ""}>
+              {f.words}
+            </option>
+          ))}
+        </select>
+      ) : o.from === "date" ? (
+        <FromToday o={o} onChange={onChange} />
+      ) : (
+        <Literal portal={portal} path={p} list={takesList(operator)} o={o} onChange={onChange} />
+      )}
+    </>
+  );
+}
+
+/** "30 days before today"; the number is kept with its sign. */
+function FromToday({ o, onChange }: { o: OperandDraft; onChange: (o: OperandDraft) => void }) {
+  const before = o.days.startsWith("-");
+  const n = o.days.replace(/^-/, "");
+  return (
+    <span className="flex items-center gap-2">
+      <input
+        aria-label="Days"
+        className="input input-sm num w-16"
+        inputMode="numeric"
+        value={n}
+        onChange={(e) => onChange({ ...o, days: `${before ? "-" : ""}${e.target.value}` })}
+      />
+      <select
+        aria-label="Before or after"
+        className="select select-sm w-auto"
+        value={before ? "before" : "after"}
+        onChange={(e) => onChange({ ...o, days: `${e.target.value === "before" ? "-" : ""}${n}` })}
+      >
+        <option value="before">days before</option>
+        <option value="after">days after</option>
+      </select>
+      <select
+        aria-label="Day"
+        className="select select-sm w-auto"
+        value={o.anchor}
+        onChange={(e) => onChange({ ...o, anchor: dateAnchor.parse(e.target.value) })}
+      >
+        {dateAnchor.options.map((a) => (
+          <option key={a}>{a}</option>
+        ))}
+      </select>
+    </span>
+  );
+}
+
+function Literal({
+  portal,
+  path: p,
+  list,
+  o,
+  onChange,
+}: {
+  portal: string;
+  path: PathChoice;
+  list: boolean;
+  o: OperandDraft;
+  onChange: (o: OperandDraft) => void;
+}) {
+  const put = (...values: string[]): void => onChange({ ...o, values });
+  if (p.target) return <RecordPicker portal={portal} table={p.target} many={list} ids={o.values} onChange={(ids) => put(...ids)} />;
+  if (list && p.choices.length > 0)
+    return (
+      <fieldset className="flex flex-wrap gap-x-4 gap-y-1 py-1" aria-label="Values">
+        {p.choices.map((c) => (
+          <label key={c} className="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-xs"
+              checked={o.values.includes(c)}
+              onChange={() => put(...(o.values.includes(c) ? o.values.filter((v) => v !== c) : [...o.values, c]))}
+            />
+            {c}
+          </label>
+        ))}
+      </fieldset>
+    );
+  const choices = p.type === "yes-no" ? ["yes", "no"] : p.choices;
+  if (choices.length > 0)
+    return (
+      <select
+        aria-label="Value"
+        className="select select-sm w-auto"
+        value={o.values[0] ?? ""}
+        onChange={(e) => put(...(e.target.value ? [e.target.value] : []))}
+      >
+        <option value="">Choose…</option>
+        {choices.map((c) => (
+          <option key={c}>{c}</option>
+        ))}
+      </select>
+    );
+  if (list)
+    return (
+      <textarea
+        aria-label="Values, one on each line"
+        className="textarea textarea-sm w-56"
+        rows={Math.min(6, Math.max(2, o.values.length + 1))}
+        placeholder="one on each line"
+        value={o.values.join("\n")}
+        onChange={(e) => put(...e.target.value.split("\n"))}
+      />
+    );
+  const numeric = p.type === "number" || p.type === "money";
+  return (
+    <input
+      aria-label="Value"
+      className={`input input-sm ${numeric ? "num w-28" : "w-48"}`}
+      type={p.type === "date" ? "date" : "text"}
+      inputMode={numeric ? "decimal" : undefined}
+      value={o.values[0] ?? ""}
+      onChange={(e) => put(e.target.value)}
+    />
+  );
+}
