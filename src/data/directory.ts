@@ -81,4 +81,7 @@ export const peopleWith = (file: PortalFile, _owner: Owner, status: PersonStatus
 export const companyNames = (file: PortalFile, _owner: Owner): string[] =>
   file.db.prepare("SELECT f_company_name FROM t_companies").pluck().all() as string[];
 
+export const companyList = (file: PortalFile, _owner: Owner): { id: string; name: string }[] =>
+  file.db.prepare("SELECT id, f_company_name AS name FROM t_companies ORDER BY f_company_name_k").all() as { id: string; name: string }[];
+
 const roleName = (d: Definition, id: string): string => d.roles.find((r) => r.id === id)?.name ?? id;

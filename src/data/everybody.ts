@@ -35,3 +35,9 @@ export const lastAct = (file: PortalFile): number =>
     .select({ id: max(t.audit.id) })
     .from(t.audit)
     .get()?.id ?? 0;
+
+/** How many memberships list each role, included ones aside. */
+export function roleHolders(file: PortalFile, _owner: Owner): Map<string, number> {
+  const rows = file.db.prepare("SELECT r.value, count(*) FROM sys_memberships m, json_each(m.roles) r GROUP BY 1").raw().all();
+  return new Map(rows as [string, number][]);
+}

@@ -8,6 +8,7 @@ import { type Field, type FieldType, isRelation, type Schema, type Table } from 
 import { draftOf } from "@/data/definitions";
 import { companyFacts } from "@/data/people";
 import { readRecord } from "@/data/records/read";
+import { tally } from "@/data/records/tally";
 import { everyone } from "@/identity/everyone";
 import type { OfficePortal } from "@/identity/office-gate";
 
@@ -32,6 +33,20 @@ export function accessView(p: OfficePortal): AccessView {
 }
 
 export const grantLine = (v: AccessView, g: Grant): string => grantSentence(v.policy, g, v.names);
+
+/** How many records a grant's filter opens now, walls aside: what each company sees of them is its own. */
+export function opensWords(p: OfficePortal, v: AccessView): (grant: string) => string {
+  const counted = tally(p.file, v.policy, p.owner);
+  const n = new Intl.NumberFormat(v.definition.portal.locale);
+  return (id) => {
+    const g = v.definition.grants.find((x) => x.id === id);
+    const all = g && counted.records.get(g.table)?.all;
+    if (!g || all === undefined || v.policy.broken.has(id)) return "";
+    if (!g.filter) return `All ${n.format(all)}.`;
+    const matches = counted.matches.get(id);
+    return matches === undefined ? `Of ${n.format(all)}, as the person has it.` : `${n.format(matches)} of ${n.format(all)}.`;
+  };
+}
 
 /** What of a table the grant leaves out, in a few words. */
 export function fieldWords(v: AccessView, g: Grant): string {

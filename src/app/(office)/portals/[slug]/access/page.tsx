@@ -1,19 +1,25 @@
 import { Plus } from "lucide-react";
 import Link from "next/link";
+import { roleHolders } from "@/data/everybody";
 import { steps } from "@/data/versions";
-import { accessView, changeWords, fieldWords, grantLine, wallChoices } from "@/features/access/queries";
+import { accessView, changeWords, fieldWords, grantLine, opensWords, wallChoices } from "@/features/access/queries";
 import { DraftSteps } from "@/features/access/ui/draft-steps";
+import { GrantsByRole } from "@/features/access/ui/grants-by-role";
 import { RemoveGrant } from "@/features/access/ui/remove-grant";
+import { Roles } from "@/features/access/ui/roles";
 import { WallPicker } from "@/features/access/ui/wall-picker";
 import { officePortal } from "@/identity/office-gate";
 
 export const metadata = { title: "Access" };
 
-export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
+type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ by?: string }> };
+
+export default async function Page({ params, searchParams }: Props) {
   const p = await officePortal((await params).slug);
   const v = accessView(p);
   const { definition: d, schema } = v;
-  const roleNames = (ids: readonly string[]): string => ids.map((id) => v.policy.role(id)?.name ?? id).join(", ");
+  const by = (await searchParams).by === "role" ? "role" : "table";
+  const opens = opensWords(p, v);
   return (
     <div className="grid gap-8 [&>*]:min-w-0">
       <div className="flex flex-wrap items-start justify-between gap-3">
@@ -27,8 +33,23 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
         <DraftSteps portal={p.slug} revision={v.revision} {...steps(p.file, p.owner)} />
       </div>
       <section aria-labelledby="grants" className="grid gap-4 [&>*]:min-w-0">
-        <h2 id="grants">Walls and grants, table by table</h2>
-        {schema.tables.map((t) => {
+        <div className="flex flex-wrap items-center justify-between gap-3">
+          <h2 id="grants">{by === "table" ? "Walls and grants" : "Grants, role by role"}</h2>
+          <nav aria-label="Reading" className="join">
+            {(["table", "role"] as const).map((x) => (
+              <Link
+                key={x}
+                href={`${p.at}/access${x === "role" ? "?by=role" : ""}`}
+                aria-current={x === by ? "true" : undefined}
+                className="btn btn-sm join-item aria-[current=true]:btn-primary"
+              >
+                By {x}
+              </Link>
+            ))}
+          </nav>
+        </div>
+        {by === "role" && <GrantsByRole v={v} at={p.at} opens={opens} />}
+        {(by === "table" ? schema.tables : []).map((t) => {
           const grants = d.grants.filter((g) => g.table === t.id);
           const wall = d.walls[t.id] ?? { kind: "agency-only" as const };
           return (
@@ -57,8 +78,13 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
                     <li key={g.id} className="flex flex-wrap items-start justify-between gap-x-4 gap-y-1 px-4 py-2.5">
                       <div className="min-w-0 flex-1 basis-80">
                         <p>{grantLine(v, g)}</p>
+                        {v.policy.broken.has(g.id) && (
+                          <p className="text-sm font-medium text-accent">
+                            Broken, so it opens nothing: {v.policy.broken.get(g.id)!.join(" ")}
+                          </p>
+                        )}
                         <p className="quiet text-sm">
-                          {fieldWords(v, g)} {changeWords(v, g)}
+                          {opens(g.id)} {fieldWords(v, g)} {changeWords(v, g)}
                         </p>
                       </div>
                       <div className="flex gap-1">
@@ -75,18 +101,7 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
           );
         })}
       </section>
-      <section aria-labelledby="roles" className="grid gap-3">
-        <h2 id="roles">Roles</h2>
-        <ul className="sheet divide-y divide-base-300/60">
-          {d.roles.map((r) => (
-            <li key={r.id} className="px-4 py-2.5">
-              <strong className="font-semibold">{r.name}</strong> <span className="tag ml-1">{r.side}</span> {r.about}{" "}
-              {r.includes.length > 0 && `Has all that ${roleNames(r.includes)} has.`}
-              {r.companyId && ` Counts only in ${v.names.company(r.companyId) ?? "a company that is gone"}.`}
-            </li>
-          ))}
-        </ul>
-      </section>
+      <Roles v={v} at={p.at} portal={p.slug} holders={roleHolders(p.file, p.owner)} />
     </div>
   );
 }
