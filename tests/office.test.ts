@@ -95,7 +95,7 @@ it("the new table is closed until a grant opens it and the draft is published", 
   expect((await dana.api("/tables/tools/records")).status).toBe(404);
   await owner.go(office("/access/grants/new?table=tools"));
   await owner.driver.findElement(By.xpath("//label[normalize-space(.)='Lead']/input")).click();
-  await owner.driver.findElement(By.xpath("//label[normalize-space(.)='download']/input")).click();
+  await owner.driver.findElement(By.xpath("//label[normalize-space(.)='export']/input")).click();
   for (const f of ["Name", "Customer", "Checked"]) await owner.driver.findElement(By.css(`[aria-label="${f} is seen"]`)).click();
   await owner.press("Keep in the draft");
   await owner.seesText("Lead may see and export Tools.");
@@ -103,8 +103,9 @@ it("the new table is closed until a grant opens it and the draft is published", 
   expect((await dana.api("/tables/tools/records")).status).toBe(404); // a draft holds for nobody
   await owner.go(office("/publish"));
   await owner.seesText("Lead may see and export Tools.");
-  await owner.press("Publish version 4");
-  await owner.seesText("Version 4 is live.");
+  const next = /Publish version (\d+)/.exec(await owner.text())![1];
+  await owner.press(`Publish version ${next}`);
+  await owner.seesText(`Version ${next} is live.`);
   const seen = await dana.api("/tables/tools/records");
   expect(seen.json.records.map((r: { fields: { name: string } }) => r.fields.name).sort()).toEqual([
     '=HYPERLINK("http://evil.example")',

@@ -1,4 +1,5 @@
 /** Filters that no record can ever satisfy, told from the filter alone. Finds the plain cases; silence proves nothing. */
+import { fold } from "../text/fold";
 import type { Condition, Operand, Test } from "./condition";
 
 /** Two tests of one "all of" that exclude each other, or null. A filter that is one test excludes nothing. */
@@ -28,7 +29,7 @@ export function contradiction(c: Condition): readonly [Test, Test] | null {
 function onlyAmong(t: Test): readonly string[] | null {
   const [o] = t.operands;
   if (o?.kind !== "literal" || (t.operator !== "is" && t.operator !== "any-of")) return null;
-  return (Array.isArray(o.value) ? o.value : [o.value]).map((v) => String(v).toLowerCase());
+  return (Array.isArray(o.value) ? o.value : [o.value]).map((v) => fold(String(v)));
 }
 
 const edge = (o: Operand | undefined): string | number | null =>

@@ -14,7 +14,10 @@ const table = (id: string, kind: Table["kind"] = "ordinary"): Table => ({
   singular: id,
   kind,
   labelFieldId: `${id}_n`,
-  fields: [{ id: `${id}_n`, tableId: id, slug: "n", name: "N", type: "text", options: {}, system: false }],
+  fields: [
+    { id: `${id}_n`, tableId: id, slug: "n", name: "N", type: "text", options: {}, system: false },
+    { id: `${id}_c`, tableId: id, slug: "c", name: "C", type: "relation", options: { target: "t_companies" }, system: false },
+  ],
 });
 const schema = new Schema(1, [table("t_companies", "companies"), table("t_people", "people"), table("t_1")]);
 const role = (id: string, includes: string[] = [], more: Partial<Role> = {}): Role => ({ id, name: id, side: "client", includes, ...more });
@@ -42,7 +45,7 @@ describe("OASIS XACML 3.0, appendix C, as far as it applies", () => {
     });
     return decide(policy, testViewer({ roles: ["a"] }), "see", "t_1", row(company), world).outcome;
   };
-  const owned: Wall = { kind: "owned", path: ["t_1_n"] };
+  const owned: Wall = { kind: "owned", path: ["t_1_c"] };
   it.each([
     ["Permit, Permit", [matches, null], owned, "c1", "allowed"],
     ["Permit, NotApplicable", [matches, misses], owned, "c1", "allowed"],

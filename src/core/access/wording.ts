@@ -66,8 +66,9 @@ export function conditionWords(schema: Schema, c: Condition | null, names?: Name
       return `${pathWords(schema, c.path)} ${operatorWords(c.operator, type)}${operands ? ` ${operands}` : ""}`;
     }
     case "all":
-      return c.of.map((x) => conditionWords(schema, x, names)).join(" and ");
+      return c.of.length === 0 ? "always" : c.of.map((x) => conditionWords(schema, x, names)).join(" and ");
     case "any":
+      if (c.of.length < 2) return c.of[0] ? conditionWords(schema, c.of[0], names) : "never";
       return `(${c.of.map((x) => conditionWords(schema, x, names)).join(" or ")})`;
     case "not":
       return `not (${conditionWords(schema, c.of, names)})`;

@@ -101,7 +101,7 @@ export function fromDraft(d: GroupDraft, table: Table, schema: Schema): Result<C
     if (depth > MOST_DEPTH) problems.push({ key: g.key, message: "Groups may be nested eight deep, no deeper." });
     if (g.of.length === 0 && depth > 1) problems.push({ key: g.key, message: "Add a test to this group, or take the group away." });
     const of = g.of.map((x) => (x.kind === "group" ? group(x, depth + 1) : test(x)));
-    if (g.join === "none") return { kind: "not", of: { kind: "any", of } };
+    if (g.join === "none") return { kind: "not", of: of.length === 1 ? of[0]! : { kind: "any", of } };
     return of.length === 1 ? of[0]! : { kind: g.join, of };
   };
   const test = (t: TestDraft): Condition => {

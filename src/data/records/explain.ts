@@ -1,5 +1,6 @@
 /** Why a person sees a record or not: for the owner's eyes. The person's own view is computed, never the owner's widened. */
 import { type Explanation, explain } from "@/core/access/explain";
+import { match } from "@/core/access/match";
 import type { Policy } from "@/core/access/policy";
 import { not } from "@/core/access/predicate";
 import { scope } from "@/core/access/scope";
@@ -7,7 +8,7 @@ import type { Viewer } from "@/core/access/viewer";
 import type { PortalFile } from "../open";
 import type { Owner } from "../owner";
 import { countOf } from "../standing";
-import { countRecords, listRecords } from "./read";
+import { countRecords, listRecords, readRecord } from "./read";
 import { readRow, worldOf } from "./rows";
 
 export interface Explained {
@@ -76,3 +77,48 @@ export const seenCounts = (
   viewer: Viewer,
 ): { table: string; seen: number; all: number }[] =>
   policy.schema.tables.map((t) => ({ table: t.id, seen: countRecords(file, policy, viewer, t.id), all: countOf(file, t.id) }));
+
+/** One record of a table, with its explanation for a viewer. */
+export function explainRecord(
+  file: PortalFile,
+  policy: Policy,
+  owner: Owner,
+  viewer: Viewer,
+  tableId: string,
+  id: string,
+): Explained | undefined {
+  const table = policy.schema.table(tableId);
+  const row = readRow(file, policy.schema, table, id);
+  const record = row && readRecord(file, policy, owner, tableId, id);
+  return (
+    record && {
+      id,
+      companyId: row.companyId,
+      label: String(record.fields[table.labelFieldId] ?? table.singular),
+      explanation: explain(policy, viewer, "see", tableId, row, worldOf(file, policy.schema)),
+    }
+  );
+}
+
+/** Those of many viewers who see the record. The rows on the way are read once for all of them. */
+export function seers<T extends { readonly viewer: Viewer }>(
+  file: PortalFile,
+  policy: Policy,
+  _owner: Owner,
+  people: readonly T[],
+  tableId: string,
+  id: string,
+): T[] {
+  const table = policy.schema.table(tableId);
+  const row = readRow(file, policy.schema, table, id);
+  if (!row) return [];
+  const read = new Map<string, ReturnType<typeof readRow>>();
+  const world = {
+    row: (t: string, recordId: string) => {
+      const key = `${t} ${recordId}`;
+      if (!read.has(key)) read.set(key, readRow(file, policy.schema, policy.schema.table(t), recordId));
+      return read.get(key);
+    },
+  };
+  return people.filter((p) => match(scope(policy, p.viewer, tableId).predicate, row, world, policy.schema));
+}

@@ -42,9 +42,9 @@ export function opensWords(p: OfficePortal, v: AccessView): (grant: string) => s
     const g = v.definition.grants.find((x) => x.id === id);
     const all = g && counted.records.get(g.table)?.all;
     if (!g || all === undefined || v.policy.broken.has(id)) return "";
-    if (!g.filter) return `All ${n.format(all)}.`;
+    if (!g.filter) return `Opens all ${n.format(all)}.`;
     const matches = counted.matches.get(id);
-    return matches === undefined ? `Of ${n.format(all)}, as the person has it.` : `${n.format(matches)} of ${n.format(all)}.`;
+    return matches === undefined ? `Opens as many of ${n.format(all)} as are theirs.` : `Opens ${n.format(matches)} of ${n.format(all)}.`;
   };
 }
 

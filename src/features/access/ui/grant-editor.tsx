@@ -25,7 +25,7 @@ interface Props {
   paths: PathChoice[];
 }
 
-const ACTION_WORDS: Record<Action, string> = { see: "see", add: "add", change: "change", remove: "remove", export: "download" };
+const ACTION_WORDS: Record<Action, string> = { see: "see", add: "add", change: "change", remove: "remove", export: "export" };
 const SIDES: Record<string, string> = { client: "Client roles", agency: "Agency roles", visitor: "Visitors" };
 const toggled = <T,>(list: readonly T[], x: T): T[] => (list.includes(x) ? list.filter((y) => y !== x) : [...list, x]);
 

@@ -1,6 +1,6 @@
 "use client";
 /** The grid: arrow keys move, Enter opens a cell, Enter keeps, Esc leaves. Removing can be undone. */
-import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
+import { ArrowDown, ArrowUp, Eye, Trash2 } from "lucide-react";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { type KeyboardEvent, useState, useTransition } from "react";
@@ -28,11 +28,13 @@ interface Props {
   sort: { field: string; descending: boolean } | null;
   sortHrefs: Record<string, string>;
   removable: boolean;
+  /** Where each record's page of who sees it begins. */
+  whyAt: string;
 }
 
 type At = { row: number; col: number };
 
-export function Grid({ portal, tableId, singular, fields, rows: given, locale, sort, sortHrefs, removable }: Props) {
+export function Grid({ portal, tableId, singular, fields, rows: given, locale, sort, sortHrefs, removable, whyAt }: Props) {
   const [rows, setRows] = useState(given);
   const [editing, setEditing] = useState<At | null>(null);
   const [, start] = useTransition();
@@ -109,11 +111,9 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
                 )}
               </th>
             ))}
-            {removable && (
-              <th scope="col">
-                <span className="sr-only">Remove</span>
-              </th>
-            )}
+            <th scope="col" className="acts">
+              <span className="sr-only">Who sees it{removable && ", and removing it"}</span>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -151,8 +151,17 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
                   </td>
                 );
               })}
-              {removable && (
-                <td className="w-8">
+              <td className="acts w-16">
+                <Link
+                  href={`${whyAt}/${r.id}`}
+                  prefetch={false}
+                  className="btn btn-ghost btn-xs btn-square opacity-50 group-hover:opacity-100 focus:opacity-100"
+                  aria-label={`Who sees this ${singular.toLowerCase()}, and why`}
+                  title="Who sees it, and why"
+                >
+                  <Eye size={14} aria-hidden />
+                </Link>
+                {removable && (
                   <button
                     type="button"
                     className="btn btn-ghost btn-xs btn-square opacity-50 group-hover:opacity-100 focus:opacity-100"
@@ -161,8 +170,8 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
                   >
                     <Trash2 size={14} aria-hidden />
                   </button>
-                </td>
-              )}
+                )}
+              </td>
             </tr>
           ))}
         </tbody>

@@ -41,7 +41,7 @@ export default async function Page({ params, searchParams }: Props) {
                 key={x}
                 href={`${p.at}/access${x === "role" ? "?by=role" : ""}`}
                 aria-current={x === by ? "true" : undefined}
-                className="btn btn-sm join-item aria-[current=true]:btn-primary"
+                className={`btn btn-sm join-item ${x === by ? "btn-primary" : ""}`}
               >
                 By {x}
               </Link>

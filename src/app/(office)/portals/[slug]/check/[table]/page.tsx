@@ -68,7 +68,7 @@ export default async function Page({ params, searchParams }: Props) {
               key={s}
               href={`${at}?${new URLSearchParams({ as, show: s, ...(q ? { q } : {}) })}`}
               aria-current={s === show ? "true" : undefined}
-              className="btn join-item aria-[current=true]:btn-primary"
+              className={`btn join-item ${s === show ? "btn-primary" : ""}`}
             >
               {SHOW_WORDS[s]}
             </Link>

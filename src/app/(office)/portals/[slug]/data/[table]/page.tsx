@@ -86,6 +86,7 @@ export default async function Page({ params, searchParams }: Props) {
             sort={g.sort}
             sortHrefs={sortHrefs}
             removable={table.kind === "ordinary"}
+            whyAt={`${p.at}/check/${table.slug}`}
           />
         ) : g.search || g.ownerless ? (
           <Empty title="Nothing matches">

@@ -1,0 +1,182 @@
+/** An owner who has not seen Elkhorn before: who sees what and why, what a change would do, and the way back. */
+import { By, Key } from "selenium-webdriver";
+import { afterAll, beforeAll, expect, inject, it } from "vitest";
+import { type Browser, openBrowser } from "./support/browser";
+import { Client, signedIn } from "./support/client";
+import { signInToOffice } from "./support/people";
+
+const port = inject("port");
+const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
+const ALL = Key.chord(Key.CONTROL, "a");
+let owner: Browser;
+
+beforeAll(async () => {
+  owner = await openBrowser();
+  await signInToOffice(owner, port);
+});
+afterAll(() => owner.close());
+
+const cell = async (who: string, table: string): Promise<string> => {
+  const link = await owner.find(`.sights a[aria-label^="${who} sees"][aria-label*=" ${table}"]`);
+  return (await link.getAttribute("aria-label")) ?? "";
+};
+const choose = async (label: string, value: string): Promise<void> => {
+  const select = await owner.find(`select[aria-label="${label}"]`);
+  await (await select.findElement(By.xpath(`.//option[normalize-space()="${value}"]`))).click();
+};
+const cookies = async (): Promise<string> => (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
+
+it("sightlines: everybody against every table, filtered, with zeros explained and two compared", async () => {
+  await owner.go(office("/sightlines"));
+  await owner.seesText("Tick two people to compare them.");
+  expect(await cell("Ines Fairlough", "Signs")).toBe("Ines Fairlough sees 1239 of 1239 Signs, may change 1239 and remove 1239");
+  await owner.type('input[type="search"]', "dana");
+  await owner.seesText("1 of 32 lines");
+  expect(await owner.driver.getCurrentUrl()).toContain("q=dana");
+  expect(await cell("Dana Achterberg", "Signs")).toContain("sees 308 of 1239 Signs, may change 0 and remove 0, 1 field never seen");
+  expect(await cell("Dana Achterberg", "Price book")).toBe(
+    "Dana Achterberg sees none of Price book. The agency keeps Price book to itself.",
+  );
+  // A figure opens its records; each says why.
+  await (await owner.find('.sights a[aria-label*=" Signs,"]')).click();
+  await owner.seesText("Dana Achterberg sees 308 of 1,239 signs");
+  expect(await owner.text()).not.toContain("not seen");
+  await owner.press("Not seen");
+  await owner.seesText("BR-101");
+  await (await owner.find("details summary")).click();
+  await owner.seesText("The wall refuses: it belongs to another company.");
+  await owner.go(office("/sightlines?company=Saltmarsh+Infirmary+Group"));
+  for (const name of ["Dana Achterberg", "Piers Wold"]) await (await owner.find(`input[aria-label^="Compare ${name}"]`)).click();
+  await owner.press("Compare the two");
+  await owner.seesText("Dana Achterberg beside Piers Wold");
+  await owner.seesText("Dana Achterberg: Project. Piers Wold: none.");
+});
+
+it("sightlines tell nothing to a client, to another portal's host, or to anybody signed out", async () => {
+  const path = "/portals/fernhill/sightlines/data";
+  expect((await new Client(port, "localhost").get(path)).status).toBe(307);
+  expect((await new Client(port, "fernhill.localhost").get(path)).status).toBe(404);
+  const dana = await signedIn(port, "dana@saltmarsh.example");
+  expect((await dana.get(path)).status).toBe(404);
+  const inside = await signedIn(port, "dana@saltmarsh.example", "localhost", "/p/fernhill");
+  const answer = await new Client(port, "localhost").get(path, { headers: { cookie: inside.cookie } });
+  expect([answer.status, answer.text]).toEqual([307, expect.not.stringContaining("Saltmarsh")]);
+  const mine = await new Client(port, "localhost").get(path, { headers: { cookie: await cookies() } });
+  expect(mine.headers["cache-control"]).toBe("no-store");
+});
+
+it("findings: the mistakes made on purpose are found, each with its way to mend it", async () => {
+  await owner.go(office("/findings"));
+  await owner.seesText("1 record of Signs belongs to no company: Project › Company leads nowhere. No client sees it.");
+  await owner.seesText("Alban Reeve is active and belongs to no company");
+  await owner.seesText("A grant can never match: Kind is “Drawing” and Kind is “Report” exclude each other.");
+  await owner.press("Show them");
+  await owner.seesText("Belong to no company");
+  expect((await owner.driver.findElements(By.css('[data-cell$=" 0"]'))).length).toBe(1);
+});
+
+it("a record: who sees it, and why somebody does not", async () => {
+  await owner.go(office("/data/signs?q=SA-101"));
+  await (await owner.find('a[aria-label="Who sees this sign, and why"]')).click();
+  await owner.seesText("Belongs to Saltmarsh Infirmary Group. Seen by 4 of 32.");
+  await (await owner.driver.findElement(By.xpath('//option[starts-with(., "Bram Ellacott")]'))).click();
+  await owner.seesText("Bram Ellacott does not see it.");
+  await owner.seesText("The wall refuses: it belongs to another company.");
+});
+
+it("a filter is a tree, counted while it is made; its mistakes stand beside their cause", async () => {
+  await owner.go(office("/access/grants/new?table=signs"));
+  await (await owner.driver.findElement(By.xpath("//label[normalize-space()='Onlooker']/input"))).click();
+  await owner.press("Show all");
+  await owner.press("Add a test");
+  await choose("Field", "Stage");
+  await choose("Comparison", "is any of");
+  await owner.press("Keep in the draft");
+  await owner.seesText("Stage: give a value to compare with.");
+  for (const stage of ["Fitted", "Proof"])
+    await (await owner.driver.findElement(By.xpath(`//fieldset[@aria-label='Values']//label[normalize-space()='${stage}']/input`))).click();
+  await owner.driver.wait(async () => /Matches \d+ of 1,239 Signs/.test(await owner.text()), 10_000);
+  const matched = /Matches (\d+) of/.exec(await owner.text())![1];
+  // A group inside: none of one site, chosen by its name.
+  await owner.press("Add a group");
+  const inner = "fieldset.border-l-3";
+  await (await owner.find(`${inner} select option[value="none"]`)).click();
+  const field = await owner.find(`${inner} select[aria-label="Field"]`);
+  await (await field.findElement(By.xpath('.//option[normalize-space()="Site"]'))).click();
+  await (await owner.find(`${inner} select[aria-label="Compared with"] option[value="literal"]`)).click();
+  await (await owner.find(`${inner} input[aria-label="Find a record by name"]`)).sendKeys("butter");
+  await owner.press("Butter hall");
+  await owner.driver.wait(async () => {
+    const now = /Matches (\d+) of/.exec(await owner.text())?.[1];
+    return now !== undefined && now !== matched;
+  }, 10_000);
+  await owner.press("Keep in the draft");
+  await owner.seesText("Onlooker may see Signs where Stage is any of “Fitted” or “Proof” and not (Site is Butter hall)");
+});
+
+it("the impact of the draft is told before it is published: who gains what, and nobody across companies", async () => {
+  await owner.go(office("/publish"));
+  await owner.seesText("Impact");
+  const text = await owner.text();
+  expect(text).toMatch(/Sees \d+ more, such as/);
+  expect(text).not.toContain("Records would be seen across companies.");
+  expect(text).toContain("others see what they saw.");
+});
+
+it("a wall that would let companies see each other's records is called out first, and undone", async () => {
+  await owner.go(office("/access"));
+  const wall = await owner.find('select[aria-label="Wall of Requests"]');
+  await (await wall.findElement(By.xpath('.//option[starts-with(., "Shared")]'))).click();
+  await owner.seesText("Draft, not yet published");
+  await owner.driver.wait(async () => {
+    await owner.go(office("/publish"));
+    return (await owner.text()).includes("Records would be seen across companies.");
+  }, 10_000);
+  expect(await owner.text()).toMatch(
+    /Saltmarsh Infirmary Group \(Lead\) would see \d+ of Requests that belong to other companies, such as/,
+  );
+  await owner.press("Undo");
+  await owner.driver.wait(async () => !(await owner.text()).includes("Records would be seen across companies."), 10_000);
+  await owner.press("Redo");
+  await owner.seesText("Records would be seen across companies.");
+  await owner.press("Undo");
+  await owner.driver.wait(async () => !(await owner.text()).includes("Records would be seen across companies."), 10_000);
+});
+
+it("roles: made with what another has, refused in a circle, copied with their grants, retired when nobody holds them", async () => {
+  await owner.go(office("/access/roles/new"));
+  await owner.type("#name", "Lead");
+  await owner.press("Keep in the draft");
+  await owner.seesText("There is a role called Lead already.");
+  await (await owner.find("#name")).sendKeys(ALL, "Night warden");
+  await (await owner.driver.findElement(By.xpath("//label[normalize-space()='Onlooker']/input"))).click();
+  await owner.press("Keep in the draft");
+  await owner.seesText("Nobody holds it; 0 grants name it; has all that Onlooker has.");
+  await owner.go(office("/access/roles/member"));
+  await (await owner.driver.findElement(By.xpath("//label[normalize-space()='Night warden']/input"))).click();
+  await owner.press("Keep in the draft");
+  await owner.seesText("Member would include itself: Member, which includes Night warden, which includes Onlooker, which includes Member.");
+  await owner.go(office("/access?by=role"));
+  const row = (name: string): string => `//li[.//strong[normalize-space()='${name}']]`;
+  await (await owner.driver.findElement(By.xpath(`${row("Onlooker")}//button[.='Retire']`))).click();
+  await owner.seesText("hold the role Onlooker. Give them another role first.");
+  await (await owner.driver.findElement(By.xpath(`${row("Night warden")}//button[.='Copy']`))).click();
+  await owner.seesText("Night warden copy");
+  await (await owner.driver.findElement(By.xpath(`${row("Night warden")}//button[.='Retire']`))).click();
+  await owner.driver.wait(async () => (await owner.driver.findElements(By.xpath(row("Night warden")))).length === 0, 10_000);
+});
+
+it("versions: published with a note, and an earlier one comes back as a draft", async () => {
+  await owner.go(office("/publish"));
+  const before = Number(/Publish version (\d+)/.exec(await owner.text())![1]) - 1;
+  await owner.type('input[name="note"]', "Onlookers see signs that stand");
+  await owner.press(`Publish version ${before + 1}`);
+  await owner.seesText(`Version ${before + 1} is live.`);
+  await owner.seesText("Onlookers see signs that stand");
+  const row = await owner.driver.findElement(By.xpath(`//tr[td[1][normalize-space()='${before}']]//button`));
+  await row.click();
+  await owner.seesText("Draft, not yet published");
+  await owner.seesText("No longer sees");
+  await owner.press(`Publish version ${before + 2}`);
+  await owner.seesText(`Version ${before + 2} is live.`);
+});
