@@ -94,6 +94,19 @@ function sideOfScope(s: Scope, viewer: Viewer, schema: Schema): Side | null {
 
 /** Records on which the viewer may do all of these (seeing is part of changing, removing and downloading). */
 export function countPlan(policy: Policy, viewer: Viewer, table: string, actions: readonly Action[]): CountPlan {
+  if (actions.length > 1) return planFor(policy, viewer, table, actions);
+  // Viewers of one company, the same roles and the same answers share a scope, and so a plan.
+  const s = scope(policy, viewer, table, actions[0]);
+  let byTable = plans.get(s);
+  if (!byTable) plans.set(s, (byTable = new Map()));
+  let plan = byTable.get(table);
+  if (!plan) byTable.set(table, (plan = planFor(policy, viewer, table, actions)));
+  return plan;
+}
+
+const plans = new WeakMap<Scope, Map<string, CountPlan>>();
+
+function planFor(policy: Policy, viewer: Viewer, table: string, actions: readonly Action[]): CountPlan {
   const scopes = actions.map((a) => scope(policy, viewer, table, a));
   if (scopes.some((s) => s.predicate.kind === "never")) return NONE;
   const alone: CountPlan = { kind: "alone", predicate: all(scopes.map((s) => s.predicate)) };

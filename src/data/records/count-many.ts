@@ -83,7 +83,7 @@ export class ManyCounter {
     const build = (): SQL => {
       const params = new Parameters();
       const [a, b, c, d] = [plan.base, on, plan.base, on].map((p) => compile(p, table, this.schema, params));
-      return sql`SELECT ${company}, ${t.key(field)}, sum((${a}) IS TRUE), sum((${b}) IS TRUE) FROM ${t.table} WHERE ${inCompany} AND (${c} OR ${d}) GROUP BY 1, 2`;
+      return sql`SELECT ${company}, ${t.key(field)}, sum((${a}) IS TRUE), sum((${b}) IS TRUE) FROM ${t.table} WHERE ${inCompany} AND (${c} OR ${d}) GROUP BY 2, 1`;
     };
     for (const [c, k, base, n] of this.file.statements.rows(
       `many ${table} by ${field} ${plan.company === null} ${shapes.join(" ")}`,

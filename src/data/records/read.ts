@@ -6,7 +6,7 @@ import { type SQL, sql } from "drizzle-orm";
 import type { Condition } from "@/core/access/condition";
 import { guarded, readable } from "@/core/access/guarded";
 import type { Policy } from "@/core/access/policy";
-import { all, among, type Predicate } from "@/core/access/predicate";
+import { all, type Predicate } from "@/core/access/predicate";
 import { exportScopes, knownFields, relationTarget, type Scope, scope } from "@/core/access/scope";
 import type { Viewer } from "@/core/access/viewer";
 import type { SeenRecord } from "@/core/records";
@@ -226,16 +226,24 @@ export function countRecords(file: PortalFile, policy: Policy, viewer: Viewer, t
 export function readRecord(file: PortalFile, policy: Policy, viewer: Viewer, table: string, id: string): SeenRecord | undefined {
   const s = scope(policy, viewer, table);
   if (s.predicate.kind === "never") return undefined;
+  // Scopes are kept with their policy: what is selected and how follows from one, and only the id is new.
+  const one = file.statements.of(s, `one ${table} ${policy.schema.version}`, () => oneOf(policy, viewer, table, s));
+  const row = file.statements.row(one.key, one.build, [...one.before, id, ...one.after]);
+  return row ? withLinks(file, policy, viewer, [decodeRow(one.chosen, row)], one.chosen.fields)[0] : undefined;
+}
+
+function oneOf(policy: Policy, viewer: Viewer, table: string, s: Scope) {
   const chosen = selection(policy, viewer, table, [s]);
-  const where = all([among([id]), s.predicate]);
-  const values: Scalar[] = [];
-  const key = `one ${table} ${selectionShape(chosen, policy, values)} ${shape(where, policy.schema, values)}`;
+  const before: Scalar[] = [];
+  const selected = selectionShape(chosen, policy, before);
+  const after: Scalar[] = [];
+  const key = `one ${table} ${selected} ${shape(s.predicate, policy.schema, after)}`;
   const build = (): SQL => {
     const t = physical(policy.schema, table);
     const params = new Parameters();
     const columns = selectionColumns(chosen, policy, params);
-    return sql`SELECT ${sql.join(columns, sql`, `)} FROM ${t.table} WHERE ${compile(where, table, policy.schema, params)}`;
+    const where = sql`${t.id} = ${params.next()} AND ${compile(s.predicate, table, policy.schema, params)}`;
+    return sql`SELECT ${sql.join(columns, sql`, `)} FROM ${t.table} WHERE ${where}`;
   };
-  const row = file.statements.row(key, build, values);
-  return row ? withLinks(file, policy, viewer, [decodeRow(chosen, row)], chosen.fields)[0] : undefined;
+  return { chosen, key, build, before, after };
 }

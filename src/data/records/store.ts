@@ -1,4 +1,5 @@
 /** Inserts and updates of whole rows, with folded keys and links. The deciding is done before; see `write.ts`. */
+import { type SQL, sql } from "drizzle-orm";
 import type { Schema, Table, Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../open";
@@ -9,6 +10,15 @@ export function storedValue(v: Value | undefined): string | number | null {
   if (typeof v === "boolean") return v ? 1 : 0;
   if (Array.isArray(v)) return v.length === 0 ? null : JSON.stringify(v);
   return v as string | number;
+}
+
+/** A text of our own with `?` for values, as the kept statements take it. */
+function placed(text: string): SQL {
+  const parts = text.split("?").map((p) => sql.raw(p));
+  return sql.join(
+    parts.flatMap((p, i) => (i === 0 ? [p] : [sql`${sql.placeholder(`p${i - 1}`)}`, p])),
+    sql.raw(""),
+  );
 }
 
 const q = (name: string): string => `"${name}"`;
@@ -77,7 +87,8 @@ export function updateRow(
       bound.push(v === null ? null : fold(String(v)));
     }
   }
-  file.db.prepare(`UPDATE ${q(table.id)} SET ${sets.join(", ")} WHERE id = ?`).run(...bound, id);
+  const text = `UPDATE ${q(table.id)} SET ${sets.join(", ")} WHERE id = ?`;
+  file.statements.run(text, () => placed(text), [...bound, id]);
 }
 
 function setLinks(file: PortalFile, fieldId: string, id: string, targets: readonly string[]): void {

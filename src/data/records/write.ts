@@ -15,6 +15,7 @@ import type { PortalFile } from "../open";
 import type { Owner } from "../owner";
 import { audit } from "../system/audit";
 import * as t from "../system/portal-tables";
+import { transact } from "../transact";
 import { keepCompanyOf } from "./company";
 import { readRecord } from "./read";
 import { readRow, worldOf } from "./rows";
@@ -117,7 +118,7 @@ export function addRecord(
 ): Result<{ id: string }, WriteError> {
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
-  return file.db.transaction((): Result<{ id: string }, WriteError> => {
+  return transact(file, (): Result<{ id: string }, WriteError> => {
     const allowedAtAll = decide(policy, viewer, "add", tableId, null, world);
     if (allowedAtAll.outcome === "refused") return err(refusal(policy, allowedAtAll));
     const chosen = withoutSystemFields(file, policy, viewer, table, given);
@@ -133,7 +134,12 @@ export function addRecord(
     keepCompanyOf(file, policy, tableId, id);
     audit(file, { actor: actorOf(viewer), act: "added", tableId, recordId: id });
     return ok({ id });
-  })();
+  });
+}
+
+/** The record as its editor sees it after the change: read when it is asked for. */
+export interface Changed {
+  readonly read: () => SeenRecord;
 }
 
 /** `seen` is the validator of the record as the editor last saw it; null overwrites whatever is there. */
@@ -145,14 +151,17 @@ export function changeRecord(
   id: string,
   given: Given,
   seen: string | null,
-): Result<SeenRecord, WriteError> {
+): Result<Changed, WriteError> {
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
-  return file.db.transaction((): Result<SeenRecord, WriteError> => {
-    const now = readRecord(file, policy, viewer, tableId, id);
+  return transact(file, (): Result<Changed, WriteError> => {
     const before = readRow(file, policy.schema, table, id);
-    if (!now || !before) return err({ code: "not-found" });
-    if (seen !== null && seen !== etagOf(now)) return err({ code: "stale", now });
+    if (!before) return err({ code: "not-found" });
+    if (seen !== null) {
+      const now = readRecord(file, policy, viewer, tableId, id);
+      if (!now) return err({ code: "not-found" });
+      if (seen !== etagOf(now)) return err({ code: "stale", now });
+    }
     const chosen = withoutSystemFields(file, policy, viewer, table, given);
     const values = { ...before.values, ...chosen };
     const after: Row = { ...before, values, companyId: companyOf(policy, tableId, id, values, world) };
@@ -163,8 +172,8 @@ export function changeRecord(
     updateRow(file, policy.schema, table, id, chosen, actorOf(viewer));
     if (Object.keys(chosen).some((f) => isRelation(policy.schema.field(f)))) keepCompanyOf(file, policy, tableId, id);
     audit(file, { actor: actorOf(viewer), act: "changed", tableId, recordId: id, detail: Object.keys(chosen).join(",") });
-    return ok(readRecord(file, policy, viewer, tableId, id) ?? { id, fields: {} });
-  })();
+    return ok({ read: () => readRecord(file, policy, viewer, tableId, id) ?? { id, fields: {} } });
+  });
 }
 
 interface Removed {
@@ -178,7 +187,7 @@ interface Removed {
 export function removeRecord(file: PortalFile, policy: Policy, viewer: Viewer, tableId: string, id: string): Result<null, WriteError> {
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
-  return file.db.transaction((): Result<null, WriteError> => {
+  return transact(file, (): Result<null, WriteError> => {
     const row = readRow(file, policy.schema, table, id);
     if (!row || !readRecord(file, policy, viewer, tableId, id)) return err({ code: "not-found" });
     const decided = decide(policy, viewer, "remove", tableId, row, world);
@@ -199,7 +208,7 @@ export function removeRecord(file: PortalFile, policy: Policy, viewer: Viewer, t
       .run();
     audit(file, { actor: actorOf(viewer), act: "removed", tableId, recordId: id });
     return ok(null);
-  })();
+  });
 }
 
 function detach(file: PortalFile, policy: Policy, tableId: string, id: string): Removed["pointed"] {
@@ -219,7 +228,7 @@ function detach(file: PortalFile, policy: Policy, tableId: string, id: string): 
 
 /** Undo of a removal: the record comes back under its own id, and what pointed to it points to it again. */
 export function restoreRecord(file: PortalFile, policy: Policy, owner: Owner, id: string): Result<null, WriteError> {
-  return file.db.transaction((): Result<null, WriteError> => {
+  return transact(file, (): Result<null, WriteError> => {
     const kept = file.orm.select().from(t.removed).where(eq(t.removed.recordId, id)).get();
     if (!kept) return err({ code: "not-found" });
     const { row, made, pointed } = JSON.parse(kept.body) as Removed;
@@ -246,7 +255,7 @@ export function restoreRecord(file: PortalFile, policy: Policy, owner: Owner, id
     file.orm.delete(t.removed).where(eq(t.removed.recordId, id)).run();
     audit(file, { actor: actorOf(owner), act: "restored", tableId: row.table, recordId: id });
     return ok(null);
-  })();
+  });
 }
 
 /** Field ids of this record that the viewer may change; none where the record itself may not be changed. For showing a control, never for protecting. */

@@ -16,14 +16,9 @@ interface Kept {
   order: readonly ({ at: number } | { literal: unknown })[];
 }
 
-interface Bound {
-  statement: Database.Statement<unknown[]>;
-  values: readonly unknown[];
-}
-
 export class Statements {
   readonly #kept = new Map<string, Kept>();
-  #bound = new WeakMap<Predicate, Map<string, Bound>>();
+  #following = new WeakMap<object, Map<string, unknown>>();
   constructor(
     private readonly db: Database.Database,
     private readonly limit = 500,
@@ -38,34 +33,46 @@ export class Statements {
     const kept = this.#get(key, build);
     return kept.statement.get(...bind(kept, values)) as unknown[] | undefined;
   }
+  /** For statements that write: how many rows they changed. */
+  run(key: string, build: () => SQL, values: readonly unknown[]): number {
+    const kept = this.#get(key, build, "run");
+    return kept.statement.run(...bind(kept, values)).changes;
+  }
   /**
    * One number, of a statement that follows from a table and a predicate alone. Predicates are kept with their policy, so a
    * viewer's next count finds statement and values by the object itself, without putting a key together.
    */
   numberOf(where: Predicate, table: string, prepare: () => { key: string; build: () => SQL; values: readonly unknown[] }): number {
-    let byTable = this.#bound.get(where);
-    if (!byTable) this.#bound.set(where, (byTable = new Map()));
-    let bound = byTable.get(table);
-    if (!bound) {
+    const bound = this.of(where, table, () => {
       const { key, build, values } = prepare();
-      const kept = this.#get(`# ${key}`, build, true);
-      byTable.set(table, (bound = { statement: kept.statement, values: bind(kept, values) }));
-    }
+      const kept = this.#get(`# ${key}`, build, "number");
+      return { statement: kept.statement, values: bind(kept, values) };
+    });
     return bound.statement.get(...bound.values) as unknown as number;
+  }
+  /** What follows from an object that is kept with the policy (a scope, a predicate), worked out once for this file. */
+  of<T>(owner: object, name: string, make: () => T): T {
+    let known = this.#following.get(owner);
+    if (!known) this.#following.set(owner, (known = new Map()));
+    let found = known.get(name) as T | undefined;
+    if (found === undefined) known.set(name, (found = make()));
+    return found;
   }
   clear(): void {
     this.#kept.clear();
-    this.#bound = new WeakMap();
+    this.#following = new WeakMap();
   }
 
-  #get(key: string, build: () => SQL, plucked = false): Kept {
+  #get(key: string, build: () => SQL, answer: "rows" | "number" | "run" = "rows"): Kept {
     const known = this.#kept.get(key);
     if (known) return known;
     if (this.#kept.size >= this.limit) this.#kept.delete(this.#kept.keys().next().value!);
     const { sql: text, params } = dialect.sqlToQuery(build());
     const order = params.map((p) => (is(p, Placeholder) ? { at: Number(String(p.name).slice(1)) } : { literal: p }));
     const statement = this.db.prepare<unknown[]>(text);
-    const kept: Kept = { statement: plucked ? statement.pluck(true) : statement.raw(true), order };
+    if (answer === "number") statement.pluck(true);
+    else if (answer === "rows") statement.raw(true);
+    const kept: Kept = { statement, order };
     this.#kept.set(key, kept);
     return kept;
   }

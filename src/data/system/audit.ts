@@ -1,4 +1,5 @@
 /** The audit log: written in the transaction of the act itself. */
+import { sql } from "drizzle-orm";
 import type { PortalFile } from "../open";
 import * as t from "./portal-tables";
 
@@ -11,8 +12,21 @@ export interface AuditEntry {
 }
 
 export function audit(file: PortalFile, e: AuditEntry): void {
-  file.orm
-    .insert(t.audit)
-    .values({ at: new Date().toISOString(), tableId: null, recordId: null, detail: null, ...e })
-    .run();
+  const values = [new Date().toISOString(), e.actor, e.act, e.tableId ?? null, e.recordId ?? null, e.detail ?? null];
+  const { at, actor, act, tableId, recordId, detail } = t.audit;
+  file.statements.run(
+    "audit",
+    () => {
+      const columns = sql.join(
+        [at, actor, act, tableId, recordId, detail].map((c) => sql.identifier(c.name)),
+        sql`, `,
+      );
+      const places = sql.join(
+        values.map((_, i) => sql`${sql.placeholder(`p${i}`)}`),
+        sql`, `,
+      );
+      return sql`INSERT INTO ${t.audit} (${columns}) VALUES (${places})`;
+    },
+    values,
+  );
 }

@@ -186,7 +186,7 @@ export async function patchRecord(r: ApiRequest): Promise<Response> {
     seen === "*" ? null : seen,
   );
   if (!done.ok) throw refuse(r, table, done.error);
-  return recordResponse(table, done.value, 200);
+  return recordResponse(table, done.value.read(), 200);
 }
 
 export function deleteRecord(r: ApiRequest): Response {

@@ -35,7 +35,10 @@ export async function changeCell(slug: string, input: z.infer<typeof cellChange>
   const read = readCell(field, parsed.data.text);
   if (!read.ok) return { ok: false, message: read.error };
   const done = changeRecord(p.file, p.live.policy, p.owner, table.id, parsed.data.record, { [field.id]: read.value }, parsed.data.seen);
-  if (done.ok) return { ok: true, value: done.value.fields[field.id] ?? null, seen: etagOf(done.value) };
+  if (done.ok) {
+    const now = done.value.read();
+    return { ok: true, value: now.fields[field.id] ?? null, seen: etagOf(now) };
+  }
   switch (done.error.code) {
     case "stale":
       return {
