@@ -11,7 +11,7 @@ import type { Operator } from "@/core/schema/operators";
 import type { Field, Scalar } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { listRecords } from "./records/read";
-import { records, valueFor } from "./testing/arbitraries";
+import { records, valueFor, wayToCompany } from "./testing/arbitraries";
 import { fill, makeTestSchema, memoryPortal, testViewer } from "./testing/world";
 
 const seed = Number(process.env.ELKHORN_SEED ?? Date.now() % 1_000_000_007);
@@ -61,7 +61,7 @@ it(`the same records are seen as @casl/ability lets through, on 1,000 policies (
       const world = fill(file, schema, recs);
       const policy = new Policy(schema, {
         roles: [{ id: "lead", name: "Lead", side: "client", includes: [] }],
-        walls: { [t.signs]: walled ? { kind: "owned", path: [signs.fields[2]!.id] } : { kind: "shared" } },
+        walls: { [t.signs]: walled ? { kind: "owned", path: wayToCompany(schema, signs) } : { kind: "shared" } },
         grants: grants.map((tests, i) => ({
           id: `g${i}`,
           roles: ["lead"],

@@ -139,6 +139,14 @@ export function condition(schema: Schema, table: Table, depth = 2): fc.Arbitrary
   );
 }
 
+/** The relation to companies, or the one through another table. */
+export function wayToCompany(schema: Schema, t: Table): string[] {
+  const direct = t.fields.find((f) => f.type === "relation" && f.options.target === schema.companies.id);
+  if (direct) return [direct.id];
+  const hop = t.fields.find((f) => f.type === "relation")!;
+  return [hop.id, ...wayToCompany(schema, schema.table(hop.options.target!))];
+}
+
 const ROLES = ["lead", "manager", "onlooker", "workshop", "public"];
 
 export interface RandomPolicy {
@@ -151,9 +159,8 @@ export function policy(schema: Schema): fc.Arbitrary<RandomPolicy> {
   const wall = (t: Table): fc.Arbitrary<Wall> => {
     if (t.kind === "people") return fc.constantFrom<Wall>({ kind: "owned", path: ["f_person_companies"] }, { kind: "agency-only" });
     if (t.kind === "companies") return fc.constant<Wall>({ kind: "owned", path: [] });
-    const first = t.fields.find((f) => f.type === "relation")!;
     return fc.oneof(
-      { arbitrary: fc.constant<Wall>({ kind: "owned", path: [first.id] }), weight: 5 },
+      { arbitrary: fc.constant<Wall>({ kind: "owned", path: wayToCompany(schema, t) }), weight: 5 },
       fc.constantFrom<Wall>({ kind: "shared" }, { kind: "shared" }, { kind: "agency-only" }),
     );
   };
