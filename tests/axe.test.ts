@@ -13,7 +13,12 @@ beforeAll(async () => {
   b = await openBrowser();
   const dana = await signedIn(port, "dana@saltmarsh.example");
   const first = async (table: string): Promise<string> => (await dana.api(`/tables/${table}/records?limit=1`)).json.records[0].id;
-  ids = { project: await first("projects"), proof: await first("proofs"), person: (await dana.api("/me")).json.person.id };
+  ids = {
+    project: await first("projects"),
+    proof: await first("proofs"),
+    sign: await first("signs"),
+    person: (await dana.api("/me")).json.person.id,
+  };
 });
 afterAll(() => b.close());
 
@@ -98,6 +103,13 @@ describe("back office", () => {
         "/pages",
         "/brand",
         "/plans",
+        "/access?by=role",
+        "/access/roles/new",
+        "/access/roles/manager",
+        "/sightlines",
+        "/findings",
+        `/check/signs/${ids.sign}`,
+        `/sightlines/compare?one=${ids.person}&other=visitor`,
         "/check",
         `/check/signs?as=${ids.person}`,
         "/publish",

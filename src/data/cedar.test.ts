@@ -97,16 +97,14 @@ const test: fc.Arbitrary<Condition> = fc.oneof(
     weight: 6,
   },
   {
-    arbitrary: fc
-      .constantFrom("any-of" as const, "none-of" as const)
-      .map(
-        (operator): Condition => ({
-          kind: "test",
-          path: [site.id],
-          operator,
-          operands: [{ kind: "viewer", of: "person", field: "their_sites" }],
-        }),
-      ),
+    arbitrary: fc.constantFrom("any-of" as const, "none-of" as const).map(
+      (operator): Condition => ({
+        kind: "test",
+        path: [site.id],
+        operator,
+        operands: [{ kind: "viewer", of: "person", field: "their_sites" }],
+      }),
+    ),
     weight: 1,
   },
 );

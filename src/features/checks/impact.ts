@@ -63,9 +63,9 @@ export function impactOf(p: OfficePortal): Impact {
     const examples = (from: typeof before, to: typeof before, a: Someone, b: Someone, t: string): string[] => {
       const table = before.schema.table(t);
       const within = gainedBy(from, to, a.viewer, b.viewer, t);
-      return listRecords(p.file, before, p.owner, t, { within, limit: EXAMPLES, only: new Set([table.labelFieldId]) }).records.map((r) =>
-        String(r.fields[table.labelFieldId] ?? table.singular),
-      );
+      // Records may share a name; three names say more than one name three times.
+      const some = listRecords(p.file, before, p.owner, t, { within, limit: 10 * EXAMPLES, only: new Set([table.labelFieldId]) }).records;
+      return [...new Set(some.map((r) => String(r.fields[table.labelFieldId] ?? table.singular)))].slice(0, EXAMPLES);
     };
     return {
       where: is.company ?? (is.status === "visitor" ? "Visitors" : definition.portal.name),

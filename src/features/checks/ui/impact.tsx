@@ -2,7 +2,7 @@ import { FramedTable } from "@/ui/framed-table";
 import type { Impact as Found, Group } from "../impact";
 
 const such = (names: readonly string[], n: number): string =>
-  names.length === 0 ? "" : n > names.length ? `, such as ${names.join(", ")}` : `: ${names.join(", ")}`;
+  names.length === 0 ? "" : n !== names.length ? `, such as ${names.join(", ")}` : `: ${names.join(", ")}`;
 
 /** The draft's effect in numbers, what would cross from company to company first and in words. */
 export function Impact({ impact, locale }: { impact: Found; locale: string }) {

@@ -141,7 +141,7 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
                         data-cell={`${row} ${col}`}
                         aria-label={`${f.name}${f.system ? ", set by Elkhorn" : ", change"}`}
                         disabled={f.system}
-                        className={`-mx-1 block min-h-5 w-[calc(100%+0.5rem)] cursor-text truncate rounded-sm px-1 disabled:cursor-default ${isNumeric(f) ? "text-right" : "text-left"}`}
+                        className={`-mx-1 block min-h-6.5 w-[calc(100%+0.5rem)] cursor-text truncate rounded-sm px-1 disabled:cursor-default ${isNumeric(f) ? "text-right" : "text-left"}`}
                         onKeyDown={(e) => keys(e, { row, col })}
                         onClick={() => setEditing({ row, col })}
                       >
@@ -155,7 +155,7 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
                 <Link
                   href={`${whyAt}/${r.id}`}
                   prefetch={false}
-                  className="btn btn-ghost btn-xs btn-square opacity-50 group-hover:opacity-100 focus:opacity-100"
+                  className="btn btn-ghost btn-square size-7! opacity-50 group-hover:opacity-100 focus:opacity-100"
                   aria-label={`Who sees this ${singular.toLowerCase()}, and why`}
                   title="Who sees it, and why"
                 >
@@ -164,7 +164,7 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
                 {removable && (
                   <button
                     type="button"
-                    className="btn btn-ghost btn-xs btn-square opacity-50 group-hover:opacity-100 focus:opacity-100"
+                    className="btn btn-ghost btn-square size-7! opacity-50 group-hover:opacity-100 focus:opacity-100"
                     aria-label={`Remove this ${singular.toLowerCase()}`}
                     onClick={() => remove(r)}
                   >
