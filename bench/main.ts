@@ -1,9 +1,14 @@
 /** `npm run bench`: one JSON line a figure. Smaller is better. */
 import { benchImport } from "./import";
+import { benchMatrix } from "./matrix";
 import { benchPages } from "./pages";
+import { benchPolicy } from "./policy";
 import { benchReads } from "./reads";
 
 const sizes = process.argv.includes("--small") ? [10_000, 100_000] : [10_000, 100_000, 1_000_000];
-benchReads(sizes);
+benchReads(sizes, (w, rows) => {
+  benchPolicy(w, rows);
+  benchMatrix(w);
+});
 await benchImport();
 await benchPages();

@@ -1,7 +1,4 @@
 /** Sightlines of 10,000 memberships over twelve tables of two million rows, and the impact of one changed grant. */
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { shiftOf, touchedTables } from "@/core/access/impact";
 import { viewerFrom } from "@/core/access/make-viewer";
 import { draftPolicy, type Grant, Policy, type Rules } from "@/core/access/policy";
@@ -13,7 +10,7 @@ import { addTable, schemaOf } from "@/data/registry";
 import { makePolicyIndexes } from "@/data/sql/indexes";
 import { Random } from "@/demo/random";
 import { print, round } from "./measure";
-import { type BenchWorld, makeWorld } from "./world";
+import type { BenchWorld } from "./world";
 
 const MEMBERSHIPS = 10_000;
 const OTHERS = 9; // beside companies, sites and signs: twelve tables
@@ -66,71 +63,62 @@ function widen(w: BenchWorld, rows: number): string[] {
   return made;
 }
 
-export function benchMatrix(): void {
-  const folder = mkdtempSync(join(tmpdir(), "elkhorn-bench-matrix-"));
-  try {
-    const w = makeWorld(join(folder, "wide.db"), 1_000_000);
-    const others = widen(w, Math.round(1_000_000 / OTHERS));
-    const schema = schemaOf(w.file);
-    const tables = [w.signs, ...others];
-    const field = (table: string, slug: string): string => schema.table(table).fields.find((f) => f.slug === slug)!.id;
-    const rules = rulesFor(w, tables, field, schema.table(w.sites).fields[1]!.id, schema);
-    const policy = new Policy(schema, rules);
-    for (const t of tables) makePolicyIndexes(w.file, policy, t);
-    w.file.db.exec("ANALYZE; DROP TABLE IF EXISTS sqlite_stat4;");
-    w.file.statements.clear();
-    const members = makeMembers();
-    const viewers = members.map(asViewer);
-    store(w, members);
+export function benchMatrix(w: BenchWorld): void {
+  const others = widen(w, Math.round(1_000_000 / OTHERS));
+  const schema = schemaOf(w.file);
+  const tables = [w.signs, ...others];
+  const field = (table: string, slug: string): string => schema.table(table).fields.find((f) => f.slug === slug)!.id;
+  const rules = rulesFor(w, tables, field, schema.table(w.sites).fields[1]!.id, schema);
+  const policy = new Policy(schema, rules);
+  for (const t of tables) makePolicyIndexes(w.file, policy, t);
+  w.file.db.exec("ANALYZE; DROP TABLE IF EXISTS sqlite_stat4;");
+  w.file.statements.clear();
+  const members = makeMembers();
+  const viewers = members.map(asViewer);
+  store(w, members);
 
-    const names = { company: () => undefined, record: () => undefined, feature: () => undefined };
-    const ours = () => {
-      const counter = new ManyCounter(w.file, schema, w.viewer as never);
-      const sentences = new Sentences();
-      return {
-        cells: schema.tables.map((t) =>
-          viewers.map((v) => cellOf(policy, v, t.id, (id, plan) => counter.count(id, plan), sentences, names)),
-        ),
-        queries: counter.queries,
-      };
+  const names = { company: () => undefined, record: () => undefined, feature: () => undefined };
+  const ours = () => {
+    const counter = new ManyCounter(w.file, schema, w.viewer as never);
+    const sentences = new Sentences();
+    return {
+      cells: schema.tables.map((t) => viewers.map((v) => cellOf(policy, v, t.id, (id, plan) => counter.count(id, plan), sentences, names))),
+      queries: counter.queries,
     };
-    const bare = () => tables.map((t) => byHand(w, t, field(t, "stage"), field(t, "site")));
-    const found = ours();
-    const wanted = bare();
-    for (const [i, t] of tables.entries()) {
-      const cells = found.cells[schema.tables.findIndex((x) => x.id === t)]!;
-      for (const [m, member] of members.entries())
-        if (cells[m]![0] !== wanted[i]!.get(member.id))
-          throw new Error(`The two counts differ for ${member.id} in ${t}: ${cells[m]![0]} and ${wanted[i]!.get(member.id)}.`);
-    }
-    const ratios: number[] = [];
-    let best = Number.POSITIVE_INFINITY;
-    for (let i = 0; i < 3; i++) {
-      const a = process.hrtime.bigint();
-      ours();
-      const took = seconds(a);
-      const b = process.hrtime.bigint();
-      bare();
-      ratios.push(took / seconds(b));
-      best = Math.min(best, took);
-    }
-    print({
-      name: "sightlines, 10,000 memberships x 12 tables, 2 M rows",
-      ratio: round(ratios.sort((x, y) => x - y)[1]!),
-      unit: `x hand-written grouped SQL (${found.queries} queries)`,
-      goal: "<= 1.3",
-    });
-    print({ name: "sightlines, the whole matrix", value: round(best), unit: "s", goal: "< 2" });
-    print({
-      name: "impact of one changed grant",
-      value: round(impact(w, policy, rules, viewers, field(w.signs, "stage"))),
-      unit: "s",
-      goal: "< 2",
-    });
-    w.file.db.close();
-  } finally {
-    rmSync(folder, { recursive: true, force: true });
+  };
+  const bare = () => tables.map((t) => byHand(w, t, field(t, "stage"), field(t, "site")));
+  const found = ours();
+  const wanted = bare();
+  for (const [i, t] of tables.entries()) {
+    const cells = found.cells[schema.tables.findIndex((x) => x.id === t)]!;
+    for (const [m, member] of members.entries())
+      if (cells[m]![0] !== wanted[i]!.get(member.id))
+        throw new Error(`The two counts differ for ${member.id} in ${t}: ${cells[m]![0]} and ${wanted[i]!.get(member.id)}.`);
   }
+  const ratios: number[] = [];
+  let best = Number.POSITIVE_INFINITY;
+  for (let i = 0; i < 3; i++) {
+    const a = process.hrtime.bigint();
+    ours();
+    const took = seconds(a);
+    const b = process.hrtime.bigint();
+    bare();
+    ratios.push(took / seconds(b));
+    best = Math.min(best, took);
+  }
+  print({
+    name: "sightlines, 10,000 memberships x 12 tables, 2 M rows",
+    ratio: round(ratios.sort((x, y) => x - y)[1]!),
+    unit: `x hand-written grouped SQL (${found.queries} queries)`,
+    goal: "<= 1.3",
+  });
+  print({ name: "sightlines, the whole matrix", value: round(best), unit: "s", goal: "< 2" });
+  print({
+    name: "impact of one changed grant",
+    value: round(impact(w, policy, rules, viewers, field(w.signs, "stage"))),
+    unit: "s",
+    goal: "< 2",
+  });
 }
 
 function rulesFor(

@@ -1,7 +1,4 @@
 /** A policy as portals have it: a wall, three grants that add up and list different fields; reading, counting, writing, explaining. */
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import { explain } from "@/core/access/explain";
 import { type Grant, Policy } from "@/core/access/policy";
 import { scope } from "@/core/access/scope";
@@ -12,7 +9,7 @@ import { countRecords, listRecords, readRecord } from "@/data/records/read";
 import { changeRecord } from "@/data/records/write";
 import { makePolicyIndexes } from "@/data/sql/indexes";
 import { against, median, print, round } from "./measure";
-import { anew, type BenchWorld, makeWorld } from "./world";
+import { anew, type BenchWorld } from "./world";
 
 /** Fitted signs without their size; the viewer's own sites with all; planned ones by code and stage alone. */
 function richPolicy(w: BenchWorld): Policy {
@@ -50,127 +47,120 @@ function richPolicy(w: BenchWorld): Policy {
   });
 }
 
-export function benchPolicy(rows: number): void {
-  const folder = mkdtempSync(join(tmpdir(), "elkhorn-bench-policy-"));
-  try {
-    const w = makeWorld(join(folder, "p.db"), rows);
-    const policy = richPolicy(w);
-    makePolicyIndexes(w.file, policy, w.signs);
-    w.file.db.exec("ANALYZE; DROP TABLE IF EXISTS sqlite_stat4;");
-    w.file.statements.clear();
-    const { fields: f } = w;
-    const [g1, g2, g3] = [`"${f.stage}" = 'Fitted'`, `"${f.site}" IN (?, ?)`, `"${f.stage}" = 'Planned'`];
-    const where = `company_id = ? AND (${g1} OR ${g2} OR ${g3})`;
-    const values = `id, "${f.code}", "${f.stage}", "${f.size}", "${f.fitted}"`;
-    const flags = `(${g1}), (${g2}), (${g3})`;
-    const { db } = w.file;
-    const own = [w.company, ...w.mySites];
-    const page = db.prepare(`SELECT ${values}, ${flags} FROM "${w.signs}" WHERE ${where} ORDER BY "${f.code}_k", id LIMIT 51`).raw();
-    const one = db.prepare(`SELECT ${values}, ${flags} FROM "${w.signs}" WHERE id = ? AND ${where}`).raw();
-    const count = db.prepare(`SELECT count(*) FROM "${w.signs}" WHERE ${where}`).pluck();
-    // The same fields per row, decided in the same loop as the rows are read.
-    const shape = (r: unknown[]) => {
-      const [code, stage, size, fitted] = r.slice(1, 5);
-      return {
-        id: r[0],
-        fields: {
-          ...(r[5] || r[6] || r[7] ? { [f.code!]: code, [f.stage!]: stage } : {}),
-          ...(r[6] ? { [f.size!]: size } : {}),
-          ...(r[5] || r[6] ? { [f.fitted!]: fitted } : {}),
-        },
-      };
-    };
-    const handPage = () => (page.all(...w.mySites, ...own) as unknown[][]).slice(0, 50).map(shape);
-    const ours = (v: Viewer) => listRecords(w.file, policy, v, w.signs, { limit: 50 });
-    const first = ours(w.viewer).records;
-    const same = (a: unknown, b: unknown): void => {
-      if (JSON.stringify(a) !== JSON.stringify(b)) throw new Error("The two pages differ: the comparison would be of different work.");
-    };
-    same(
-      first.map((r) => [r.id, Object.keys(r.fields).sort()]),
-      handPage().map((r) => [r.id, Object.keys(r.fields).sort()]),
-    );
-
-    let viewers: Viewer[] = [];
-    const before = (n: number): void => {
-      viewers = Array.from({ length: n }, () => anew(w.viewer));
-    };
-    const size = `${rows / 1000}k rows`;
-    const tell = (name: string, r: { ratio: number; bare: number }, goal: string): void =>
-      print({ name: `${name}, ${size}`, ratio: round(r.ratio), unit: `x hand-written SQL (${round(r.bare)} us)`, goal });
-    tell(
-      "three grants, fields per row: page of 50",
-      against(() => ours(viewers.pop()!), handPage, { before }),
-      "<= 1.15",
-    );
-    tell(
-      "three grants: count",
-      against(
-        () => countRecords(w.file, policy, viewers.pop()!, w.signs),
-        () => count.get(...own),
-        { before },
-      ),
-      "<= 1.05",
-    );
-    const { id } = first[20]!;
-    tell(
-      "three grants: one record with its check",
-      against(
-        () => readRecord(w.file, policy, viewers.pop()!, w.signs, id),
-        () => shape(one.get(...w.mySites, id, ...own) as unknown[]),
-        { times: 200, before },
-      ),
-      "<= 2.0",
-    );
-    const table = policy.schema.table(w.signs);
-    const json = against(
-      () => JSON.stringify(ours(viewers.pop()!).records.map((r) => recordJson(table, r))),
-      () => JSON.stringify(handPage()),
-      { before },
-    );
-    tell("a list page as JSON", json, "<= 1.25");
-    print({ name: `a list page as JSON, ${size}`, value: round(json.ours), unit: "us", goal: "<= 330" });
-
-    const cold: number[] = [];
-    for (let i = 0; i < 200; i++) {
-      const fresh = new Policy(w.schema, policy.rules);
-      const from = process.hrtime.bigint();
-      scope(fresh, anew(w.viewer), w.signs);
-      w.file.statements.clear();
-      listRecords(w.file, fresh, anew(w.viewer), w.signs, { limit: 0 });
-      cold.push(Number(process.hrtime.bigint() - from) / 1000);
-    }
-    print({ name: "cold compile of a grant set, with its first statement", value: round(median(cold)), unit: "us", goal: "< 1000" });
-
-    const told = against(
-      () => explainRecord(w.file, policy, w.viewer as never, viewers.pop()!, w.signs, id),
-      () => explain(policy, w.viewer, "see", w.signs, null, { row: () => undefined }),
-      { before },
-    );
-    print({ name: "explanation of one record", value: round(told.ours), unit: "us", goal: "< 2000" });
-
-    const mine = first.find((r) => f.size! in r.fields)!.id;
-    const update = db.prepare(
-      `UPDATE "${w.signs}" SET "${f.size}" = ?, version = version + 1, changed_at = ?, changed_by = ? WHERE id = ? AND company_id = ? AND ${g2}`,
-    );
-    const log = db.prepare("INSERT INTO sys_audit (at, actor, act, table_id, record_id, detail) VALUES (?, ?, ?, ?, ?, ?)");
-    let n = 0;
-    const byHand = db.transaction(() => {
-      const at = new Date().toISOString();
-      update.run(++n, at, "p", mine, w.company, ...w.mySites);
-      log.run(at, "p", "changed", w.signs, mine, f.size);
-    });
-    const changed = against(
-      () => {
-        const done = changeRecord(w.file, policy, viewers.pop()!, w.signs, mine, { [f.size!]: ++n }, null);
-        if (!done.ok) throw new Error(JSON.stringify(done.error));
+export function benchPolicy(w: BenchWorld, rows: number): void {
+  const policy = richPolicy(w);
+  makePolicyIndexes(w.file, policy, w.signs);
+  w.file.db.exec("ANALYZE; DROP TABLE IF EXISTS sqlite_stat4;");
+  w.file.statements.clear();
+  const { fields: f } = w;
+  const [g1, g2, g3] = [`"${f.stage}" = 'Fitted'`, `"${f.site}" IN (?, ?)`, `"${f.stage}" = 'Planned'`];
+  const where = `company_id = ? AND (${g1} OR ${g2} OR ${g3})`;
+  const values = `id, "${f.code}", "${f.stage}", "${f.size}", "${f.fitted}"`;
+  const flags = `(${g1}), (${g2}), (${g3})`;
+  const { db } = w.file;
+  const own = [w.company, ...w.mySites];
+  const page = db.prepare(`SELECT ${values}, ${flags} FROM "${w.signs}" WHERE ${where} ORDER BY "${f.code}_k", id LIMIT 51`).raw();
+  const one = db.prepare(`SELECT ${values}, ${flags} FROM "${w.signs}" WHERE id = ? AND ${where}`).raw();
+  const count = db.prepare(`SELECT count(*) FROM "${w.signs}" WHERE ${where}`).pluck();
+  // The same fields per row, decided in the same loop as the rows are read.
+  const shape = (r: unknown[]) => {
+    const [code, stage, size, fitted] = r.slice(1, 5);
+    return {
+      id: r[0],
+      fields: {
+        ...(r[5] || r[6] || r[7] ? { [f.code!]: code, [f.stage!]: stage } : {}),
+        ...(r[6] ? { [f.size!]: size } : {}),
+        ...(r[5] || r[6] ? { [f.fitted!]: fitted } : {}),
       },
-      byHand,
+    };
+  };
+  const handPage = () => (page.all(...w.mySites, ...own) as unknown[][]).slice(0, 50).map(shape);
+  const ours = (v: Viewer) => listRecords(w.file, policy, v, w.signs, { limit: 50 });
+  const first = ours(w.viewer).records;
+  const same = (a: unknown, b: unknown): void => {
+    if (JSON.stringify(a) !== JSON.stringify(b)) throw new Error("The two pages differ: the comparison would be of different work.");
+  };
+  same(
+    first.map((r) => [r.id, Object.keys(r.fields).sort()]),
+    handPage().map((r) => [r.id, Object.keys(r.fields).sort()]),
+  );
+
+  let viewers: Viewer[] = [];
+  const before = (n: number): void => {
+    viewers = Array.from({ length: n }, () => anew(w.viewer));
+  };
+  const size = `${rows / 1000}k rows`;
+  const tell = (name: string, r: { ratio: number; bare: number }, goal: string): void =>
+    print({ name: `${name}, ${size}`, ratio: round(r.ratio), unit: `x hand-written SQL (${round(r.bare)} us)`, goal });
+  tell(
+    "three grants, fields per row: page of 50",
+    against(() => ours(viewers.pop()!), handPage, { before }),
+    "<= 1.15",
+  );
+  tell(
+    "three grants: count",
+    against(
+      () => countRecords(w.file, policy, viewers.pop()!, w.signs),
+      () => count.get(...own),
       { before },
-    );
-    tell("one-record update with its audit row", changed, "<= 1.5");
-    db.close();
-  } finally {
-    rmSync(folder, { recursive: true, force: true });
+    ),
+    "<= 1.05",
+  );
+  const { id } = first[20]!;
+  tell(
+    "three grants: one record with its check",
+    against(
+      () => readRecord(w.file, policy, viewers.pop()!, w.signs, id),
+      () => shape(one.get(...w.mySites, id, ...own) as unknown[]),
+      { times: 200, before },
+    ),
+    "<= 2.0",
+  );
+  const table = policy.schema.table(w.signs);
+  const json = against(
+    () => JSON.stringify(ours(viewers.pop()!).records.map((r) => recordJson(table, r))),
+    () => JSON.stringify(handPage()),
+    { before },
+  );
+  tell("a list page as JSON", json, "<= 1.25");
+  print({ name: `a list page as JSON, ${size}`, value: round(json.ours), unit: "us", goal: "<= 330" });
+
+  const cold: number[] = [];
+  for (let i = 0; i < 200; i++) {
+    const fresh = new Policy(w.schema, policy.rules);
+    const from = process.hrtime.bigint();
+    scope(fresh, anew(w.viewer), w.signs);
+    w.file.statements.clear();
+    listRecords(w.file, fresh, anew(w.viewer), w.signs, { limit: 0 });
+    cold.push(Number(process.hrtime.bigint() - from) / 1000);
   }
+  print({ name: "cold compile of a grant set, with its first statement", value: round(median(cold)), unit: "us", goal: "< 1000" });
+
+  const told = against(
+    () => explainRecord(w.file, policy, w.viewer as never, viewers.pop()!, w.signs, id),
+    () => explain(policy, w.viewer, "see", w.signs, null, { row: () => undefined }),
+    { before },
+  );
+  print({ name: "explanation of one record", value: round(told.ours), unit: "us", goal: "< 2000" });
+
+  const mine = first.find((r) => f.size! in r.fields)!.id;
+  const update = db.prepare(
+    `UPDATE "${w.signs}" SET "${f.size}" = ?, version = version + 1, changed_at = ?, changed_by = ? WHERE id = ? AND company_id = ? AND ${g2}`,
+  );
+  const log = db.prepare("INSERT INTO sys_audit (at, actor, act, table_id, record_id, detail) VALUES (?, ?, ?, ?, ?, ?)");
+  let n = 0;
+  const byHand = db.transaction(() => {
+    const at = new Date().toISOString();
+    update.run(++n, at, "p", mine, w.company, ...w.mySites);
+    log.run(at, "p", "changed", w.signs, mine, f.size);
+  });
+  const changed = against(
+    () => {
+      const done = changeRecord(w.file, policy, viewers.pop()!, w.signs, mine, { [f.size!]: ++n }, null);
+      if (!done.ok) throw new Error(JSON.stringify(done.error));
+    },
+    byHand,
+    { before },
+  );
+  tell("one-record update with its audit row", changed, "<= 1.5");
 }

@@ -14,6 +14,15 @@ export interface Selection {
   readonly stored: readonly Field[];
   /** One flag a grant, selected where the grants do not all list the same fields. */
   readonly flags: readonly { readonly predicate: Predicate; readonly lists: ReadonlySet<string> }[][];
+  readonly flagCount: number;
+  /** What is shown where the same grants match, by their flags as one text. */
+  readonly shown: Map<string, Shown>;
+}
+
+interface Shown {
+  readonly visible: readonly Field[];
+  /** Places among `stored` of the values shown. */
+  readonly places: readonly number[];
 }
 
 /** `scopes` are all to be passed (seeing, or seeing and exporting): a field must be listed by a matching grant of each. */
@@ -23,7 +32,7 @@ export function selection(policy: Policy, viewer: Viewer, table: string, scopes:
   const flags = scopes
     .filter((s) => !s.everything && fields.some((f) => !s.grants.every((g) => g.grant.fields.includes(f.id))))
     .map((s) => s.grants.map((g) => ({ predicate: g.predicate, lists: new Set(g.grant.fields) })));
-  return { table, fields, stored: fields.filter(hasColumn), flags };
+  return { table, fields, stored: fields.filter(hasColumn), flags, flagCount: flags.flat().length, shown: new Map() };
 }
 
 export function selectionShape(s: Selection, policy: Policy, values: Scalar[]): string {
@@ -53,17 +62,29 @@ export function decodeValue(f: Field, stored: unknown): Value {
 
 export function decodeRow(s: Selection, row: readonly unknown[]): RawRecord {
   const values: Record<string, Value> = {};
-  let visible = s.fields;
-  if (s.flags.length > 0) {
-    let at = 1 + s.stored.length;
-    for (const group of s.flags) {
-      const matched = group.filter(() => row[at++] === 1);
-      visible = visible.filter((f) => matched.some((g) => g.lists.has(f.id)));
-    }
-    const shown = new Set(visible);
-    for (let i = 0; i < s.stored.length; i++) if (shown.has(s.stored[i]!)) values[s.stored[i]!.id] = decodeValue(s.stored[i]!, row[i + 1]);
-  } else {
+  if (s.flags.length === 0) {
     for (let i = 0; i < s.stored.length; i++) values[s.stored[i]!.id] = decodeValue(s.stored[i]!, row[i + 1]);
+    return { id: row[0] as string, values, visible: s.fields };
   }
+  const { visible, places } = shownFor(s, row);
+  for (const i of places) values[s.stored[i]!.id] = decodeValue(s.stored[i]!, row[i + 1]);
   return { id: row[0] as string, values, visible };
+}
+
+/** Few sets of grants match together, so what they show is worked out once for each. */
+function shownFor(s: Selection, row: readonly unknown[]): Shown {
+  const from = 1 + s.stored.length;
+  let key = "";
+  for (let i = from; i < from + s.flagCount; i++) key += row[i] === 1 ? "1" : "0";
+  let known = s.shown.get(key);
+  if (known) return known;
+  let at = from;
+  let visible = s.fields;
+  for (const group of s.flags) {
+    const matched = group.filter(() => row[at++] === 1);
+    visible = visible.filter((f) => matched.some((g) => g.lists.has(f.id)));
+  }
+  const places = s.stored.flatMap((f, i) => (visible.includes(f) ? [i] : []));
+  s.shown.set(key, (known = { visible, places }));
+  return known;
 }
