@@ -11,6 +11,10 @@ const SIDES = [
 
 const people = (n: number): string => (n === 0 ? "nobody holds it" : n === 1 ? "1 person holds it" : `${n} people hold it`);
 
+/** A role that others include is held through them, even where nobody holds it by itself. */
+const heldWords = (v: AccessView, id: string, n: number): string =>
+  n === 0 && v.definition.roles.some((r) => r.includes.includes(id)) ? "held through the roles that include it" : people(n);
+
 /** The roles by side: who holds each, what it includes, how many grants name it. */
 export function Roles({ v, at, portal, holders }: { v: AccessView; at: string; portal: string; holders: ReadonlyMap<string, number> }) {
   const names = (ids: readonly string[]): string => ids.map((id) => v.policy.role(id)?.name ?? id).join(", ");
@@ -42,7 +46,7 @@ export function Roles({ v, at, portal, holders }: { v: AccessView; at: string; p
                       </p>
                       <p className="quiet text-sm">
                         {[
-                          side === "visitor" ? "" : people(holders.get(r.id) ?? 0),
+                          side === "visitor" ? "" : heldWords(v, r.id, holders.get(r.id) ?? 0),
                           `${grants} ${grants === 1 ? "grant names" : "grants name"} it`,
                           r.includes.length > 0 ? `has all that ${names(r.includes)} has` : "",
                           r.companyId ? `counts only in ${v.names.company(r.companyId) ?? "a company that is gone"}` : "",

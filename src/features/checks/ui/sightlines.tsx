@@ -39,7 +39,7 @@ export function Sightlines({ at, which, hasDraft, locale, start }: Props) {
       <div className="flex flex-wrap items-end gap-3">
         <label className="grid gap-1">
           <span className="field-label mb-0!">Name</span>
-          <input type="search" className="input w-44" value={f.q} onChange={(e) => change({ q: e.target.value })} />
+          <input type="search" className="input w-40" value={f.q} onChange={(e) => change({ q: e.target.value })} />
         </label>
         <Choice label="Company" value={f.company} onChange={(company) => change({ company })} of={ready ? companiesOf(ready) : []} />
         <Choice label="Role" value={f.role} onChange={(role) => change({ role })} of={ready ? rolesOf(ready) : []} />
@@ -80,7 +80,7 @@ function Choice({ label, value, onChange, of }: { label: string; value: string; 
   return (
     <label className="grid gap-1">
       <span className="field-label mb-0!">{label}</span>
-      <select className="select w-44" value={value} onChange={(e) => onChange(e.target.value)}>
+      <select className="select w-56 text-ellipsis" value={value} onChange={(e) => onChange(e.target.value)}>
         <option value="">All</option>
         {value && !of.includes(value) && <option>{value}</option>}
         {of.map((x) => (
