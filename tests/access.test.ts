@@ -166,6 +166,18 @@ it("a filter is a tree, counted while it is made; its mistakes stand beside thei
   await owner.seesText("Onlooker may see Signs where Stage is any of “Fitted” or “Proof” and not (Site is Butter hall)");
 });
 
+it("the fields of every grant on a table are picked in one grid", async () => {
+  await owner.go(office("/access"));
+  await (await owner.driver.findElement(By.xpath("//section[.//h3[normalize-space()='Projects']]//a[normalize-space()='Fields']"))).click();
+  await owner.seesText("Fields of Projects");
+  expect((await owner.driver.findElements(By.css("input[aria-label^='Margin % may be set by Onlooker']"))).length).toBe(0); // a grant that adds nothing sets nothing
+  await (await owner.find("input[aria-label^='Summary is seen by Onlooker']")).click();
+  await owner.press("Keep in the draft");
+  await owner.seesText("Only Title, Stage, Due, Summary.");
+  await owner.press("Undo");
+  await owner.seesText("Only Title, Stage, Due.");
+});
+
 it("the impact of the draft is told before it is published: who gains what, and nobody across companies", async () => {
   await owner.go(office("/publish"));
   await owner.seesText("Impact");

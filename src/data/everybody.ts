@@ -1,5 +1,5 @@
 /** All people, companies and memberships with their values, read in bulk: for counting what everybody sees. */
-import { asc, max } from "drizzle-orm";
+import { asc, max, sql } from "drizzle-orm";
 import type { Row } from "@/core/access/row";
 import type { PortalFile } from "./open";
 import type { Owner } from "./owner";
@@ -17,7 +17,7 @@ export interface Everybody {
 export function everybody(file: PortalFile, _owner: Owner): Everybody {
   const schema = schemaOf(file);
   const memberships = new Map<string, (typeof t.memberships.$inferSelect)[]>();
-  for (const m of file.orm.select().from(t.memberships).orderBy(asc(t.memberships.createdAt)).all()) {
+  for (const m of file.orm.select().from(t.memberships).orderBy(asc(t.memberships.createdAt), sql`rowid`).all()) {
     const list = memberships.get(m.personId);
     if (list) list.push(m);
     else memberships.set(m.personId, [m]);

@@ -66,9 +66,16 @@ export default async function Page({ params, searchParams }: Props) {
                   current={JSON.stringify(wall)}
                   choices={wallChoices(schema, t)}
                 />
-                <Link className="btn btn-sm" href={`${p.at}/access/grants/new?table=${t.slug}`}>
-                  <Plus size={14} aria-hidden /> Add a grant
-                </Link>
+                <span className="flex gap-2">
+                  {grants.length > 0 && (
+                    <Link className="btn btn-ghost btn-sm" href={`${p.at}/access/fields/${t.slug}`}>
+                      Fields
+                    </Link>
+                  )}
+                  <Link className="btn btn-sm" href={`${p.at}/access/grants/new?table=${t.slug}`}>
+                    <Plus size={14} aria-hidden /> Add a grant
+                  </Link>
+                </span>
               </div>
               {grants.length === 0 ? (
                 <p className="quiet px-4 py-3">No grant: nobody but the owner sees {t.name}.</p>
