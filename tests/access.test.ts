@@ -168,7 +168,9 @@ it("a filter is a tree, counted while it is made; its mistakes stand beside thei
 
 it("the fields of every grant on a table are picked in one grid", async () => {
   await owner.go(office("/access"));
-  await (await owner.driver.findElement(By.xpath("//section[.//h3[normalize-space()='Projects']]//a[normalize-space()='Fields']"))).click();
+  await (
+    await owner.driver.findElement(By.xpath("//h3[normalize-space()='Projects']/ancestor::section[1]//a[normalize-space()='Fields']"))
+  ).click();
   await owner.seesText("Fields of Projects");
   expect((await owner.driver.findElements(By.css("input[aria-label^='Margin % may be set by Onlooker']"))).length).toBe(0); // a grant that adds nothing sets nothing
   await (await owner.find("input[aria-label^='Summary is seen by Onlooker']")).click();

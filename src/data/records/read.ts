@@ -4,10 +4,10 @@
  */
 import { type SQL, sql } from "drizzle-orm";
 import type { Condition } from "@/core/access/condition";
-import { guarded, readable } from "@/core/access/guarded";
+import { guarded } from "@/core/access/guarded";
 import type { Policy } from "@/core/access/policy";
 import { all, type Predicate } from "@/core/access/predicate";
-import { exportScopes, knownFields, relationTarget, type Scope, scope } from "@/core/access/scope";
+import { exportScopes, knownFields, type Scope, scope } from "@/core/access/scope";
 import type { Viewer } from "@/core/access/viewer";
 import type { SeenRecord } from "@/core/records";
 import type { Scalar } from "@/core/schema/types";
@@ -17,14 +17,8 @@ import { compile, Parameters, shape } from "../sql/compile";
 import { physical } from "../sql/physical";
 import { countWhere } from "./count-many";
 import { withLinks } from "./links";
+import { afterShape, afterSql, defaultSort, type Position, type Sort, type SortKey, sortKey } from "./order";
 import { decodeRow, selection, selectionColumns, selectionShape } from "./select";
-
-export interface Sort {
-  readonly field: string;
-  readonly descending: boolean;
-}
-/** Where a page ended: the values it was sorted by, then the id. */
-export type Position = readonly (string | number | null)[];
 
 export interface Query {
   readonly condition?: Condition | null;
@@ -86,46 +80,6 @@ export function searchCondition(policy: Policy, viewer: Viewer, table: string, w
     });
   return { kind: "any", of };
 }
-
-interface SortKey {
-  readonly descending: boolean;
-  readonly shape: string;
-  build(params: Parameters): SQL;
-}
-
-function sortKey(policy: Policy, viewer: Viewer, table: string, s: Sort, values: Scalar[]): SortKey {
-  const { schema } = policy;
-  const where = readable(policy, viewer, s.field);
-  const target = relationTarget(policy, s.field);
-  const t = physical(schema, table);
-  if (!target) {
-    const key = `${s.field}${s.descending ? "-" : "+"}${shape(where, schema, values)}`;
-    const plain = where.kind === "always";
-    return {
-      descending: s.descending,
-      shape: key,
-      build: (p) => (plain ? sql`${t.key(s.field)}` : sql`CASE WHEN ${compile(where, table, schema, p)} THEN ${t.key(s.field)} END`),
-    };
-  }
-  // By the name of the related record, where both the relation and the name may be read.
-  const label = schema.table(target).labelFieldId;
-  const there = all([scope(policy, viewer, target).predicate, readable(policy, viewer, label)]);
-  const key = `${s.field}>${s.descending ? "-" : "+"}${shape(where, schema, values)}>${shape(there, schema, values)}`;
-  return {
-    descending: s.descending,
-    shape: key,
-    build: (p) => {
-      const other = physical(schema, target);
-      const guard = compile(where, table, schema, p);
-      const alias = sql.identifier("named");
-      return sql`CASE WHEN ${guard} THEN (SELECT ${alias}.k FROM (SELECT ${other.id} AS i, ${other.key(label)} AS k FROM ${other.table} WHERE ${compile(there, target, schema, p)}) ${alias} WHERE ${alias}.i = ${t.column(s.field)}) END`;
-    },
-  };
-}
-
-export const defaultSort = (policy: Policy, table: string): Sort[] => [
-  { field: policy.schema.table(table).labelFieldId, descending: false },
-];
 
 export function listRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Query): Page {
   const where = wherePredicate(policy, viewer, table, q);
@@ -195,29 +149,6 @@ function positionOf(file: PortalFile, policy: Policy, viewer: Viewer, table: str
   };
   const found = file.statements.row(`position ${table} ${keys.map((k) => k.shape).join(",")}`, build, [...values, id]);
   return [...(found as Position), id];
-}
-
-const afterShape = (after: Position): string => `a${after.map((v) => (v === null ? "n" : "v")).join("")}`;
-
-/** Rows after a position, empties first when rising and last when falling, as SQLite orders NULL. */
-function afterSql(
-  after: Position,
-  keys: readonly SortKey[],
-  columns: readonly SQL[],
-  id: SQL | Parameters | unknown,
-  params: Parameters,
-): SQL {
-  const at = keys.map(() => params.next());
-  const atId = params.next();
-  const idColumn = id as SQL;
-  let rest = keys[keys.length - 1]?.descending ? sql`${idColumn} < ${atId}` : sql`${idColumn} > ${atId}`;
-  for (let i = keys.length - 1; i >= 0; i--) {
-    const [c, v, isNull] = [columns[i]!, at[i]!, after[i] === null];
-    const same = sql`(${c} IS ${v} AND ${rest})`;
-    if (keys[i]!.descending) rest = isNull ? same : sql`(${c} < ${v} OR ${c} IS NULL OR ${same})`;
-    else rest = isNull ? sql`(${c} IS NOT NULL OR ${same})` : sql`(${c} > ${v} OR ${same})`;
-  }
-  return rest;
 }
 
 /** Rows that the viewer sees and that the query asks for: never more. */

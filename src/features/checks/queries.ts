@@ -1,6 +1,8 @@
 import type { Explanation } from "@/core/access/explain";
+import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Viewer } from "@/core/access/viewer";
 import { explanationSentences, type Names } from "@/core/access/wording";
+import { draftOf } from "@/data/definitions";
 import { companyFacts, membershipsOf, personFacts } from "@/data/people";
 import { readRecord } from "@/data/records/read";
 import type { OfficePortal } from "@/identity/office-gate";
@@ -38,5 +40,13 @@ export const namesOf = (p: OfficePortal): Names => ({
   feature: (id) => p.live.definition.features.find((f) => f.id === id)?.name,
 });
 
-export const sentences = (p: OfficePortal, e: Explanation): { text: string; holds: boolean }[] =>
-  explanationSentences(p.live.policy, e, namesOf(p));
+export const sentences = (p: OfficePortal, e: Explanation, policy: Policy = p.live.policy): { text: string; holds: boolean }[] =>
+  explanationSentences(policy, e, namesOf(p));
+
+/** The version that an address asks for; the draft only where there is one. */
+export function lookedAt(p: OfficePortal, of: string): { which: "live" | "draft"; policy: Policy } {
+  const draft = of === "draft" ? draftOf(p.file, p.owner) : null;
+  return draft?.changed
+    ? { which: "draft", policy: draftPolicy(p.live.policy, draft.definition) }
+    : { which: "live", policy: p.live.policy };
+}

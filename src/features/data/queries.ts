@@ -4,7 +4,8 @@ import { wallSentence } from "@/core/access/wording";
 import type { SeenRecord } from "@/core/records";
 import type { Field, Table } from "@/core/schema/types";
 import { draftOf } from "@/data/definitions";
-import { countRecords, listRecords, type Sort } from "@/data/records/read";
+import type { Sort } from "@/data/records/order";
+import { countRecords, listRecords } from "@/data/records/read";
 import { countOf } from "@/data/standing";
 import type { OfficePortal } from "@/identity/office-gate";
 

@@ -7,7 +7,8 @@ import { sideOf } from "@/core/access/viewer";
 import type { Locale } from "@/core/exchange/present";
 import type { SeenRecord } from "@/core/records";
 import { type Field, fieldBySlug, type Table } from "@/core/schema/types";
-import { countRecords, listRecords, readRecord, type Sort } from "@/data/records/read";
+import type { Sort } from "@/data/records/order";
+import { countRecords, listRecords, readRecord } from "@/data/records/read";
 import { countOf } from "@/data/standing";
 import type { PortalRequest } from "@/identity/request";
 

@@ -10,7 +10,19 @@ import { companyOf, type Filters, rowsOf } from "./sight-rows";
 
 const [GROUP, LINE] = [38, 50];
 
-export function SightTable({ at, matrix, filters, locale }: { at: string; matrix: Matrix; filters: Filters; locale: string }) {
+export function SightTable({
+  at,
+  matrix,
+  filters,
+  locale,
+  which,
+}: {
+  at: string;
+  which: string;
+  matrix: Matrix;
+  filters: Filters;
+  locale: string;
+}) {
   const frame = useRef<HTMLElement>(null);
   const [picked, setPicked] = useState<readonly string[]>([]);
   const rows = useMemo(() => rowsOf(matrix, filters), [matrix, filters]);
@@ -85,7 +97,7 @@ export function SightTable({ at, matrix, filters, locale }: { at: string; matrix
                   <Who line={r.line} picked={picked.includes(r.line.as)} onPick={() => pick(r.line.as)} />
                   {columns.map((t) => {
                     const cell = r.line.cells[t.i]!;
-                    const to = new URLSearchParams({ as: r.line.as, show: cell[0] > 0 ? "seen" : "all" });
+                    const to = new URLSearchParams({ as: r.line.as, show: cell[0] > 0 ? "seen" : "all", of: which });
                     const href = `${at}/check/${t.slug}?${to}`;
                     const why = matrix.sentences[cell[5]] ?? "";
                     return <SightCell key={t.slug} cell={cell} table={t} who={r.line.name} why={why} href={href} number={number} />;

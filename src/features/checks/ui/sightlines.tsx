@@ -71,7 +71,7 @@ export function Sightlines({ at, which, hasDraft, locale, start }: Props) {
           <progress className="progress progress-primary w-full max-w-md" value={loaded.done} max={loaded.of} aria-label="Counted" />
         </div>
       )}
-      {ready && <SightTable at={at} matrix={ready} filters={f} locale={locale} />}
+      {ready && <SightTable at={at} which={which} matrix={ready} filters={f} locale={locale} />}
     </div>
   );
 }

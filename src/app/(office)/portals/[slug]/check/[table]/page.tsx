@@ -4,7 +4,7 @@ import { notFound } from "next/navigation";
 import { countShown, explainRecords, SHOWS, type Show } from "@/data/records/explain";
 import { countRecords } from "@/data/records/read";
 import { countOf } from "@/data/standing";
-import { lookAs, namesOf, sentences } from "@/features/checks/queries";
+import { lookAs, lookedAt, namesOf, sentences } from "@/features/checks/queries";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
 import { Pager } from "@/ui/pager";
@@ -14,7 +14,7 @@ export const metadata = { title: "Check" };
 
 type Props = {
   params: Promise<{ slug: string; table: string }>;
-  searchParams: Promise<{ as?: string; q?: string; page?: string; show?: string }>;
+  searchParams: Promise<{ as?: string; q?: string; page?: string; show?: string; of?: string }>;
 };
 
 const SIZE = 50;
@@ -23,28 +23,29 @@ const EMPTY_WORDS: Record<Show, string> = { all: "No record yet", seen: "None of
 
 export default async function Page({ params, searchParams }: Props) {
   const { slug, table: tableSlug } = await params;
-  const { as = "", q = "", page: pageText, show: shown = "all" } = await searchParams;
+  const { as = "", q = "", page: pageText, show: shown = "all", of = "live" } = await searchParams;
   const show: Show = SHOWS.find((s) => s === shown) ?? "all";
   const p = await officePortal(slug);
-  const table = p.live.policy.schema.tableBySlug(tableSlug);
+  const { which, policy } = lookedAt(p, of);
+  const table = policy.schema.tableBySlug(tableSlug);
   const [person, membership] = as.split(" ");
   const looked = lookAs(p, person, membership);
   if (!table || !looked) notFound();
   const all = countOf(p.file, table.id);
-  const total = countShown(p.file, p.live.policy, p.owner, looked.viewer, table.id, { show, search: q });
+  const total = countShown(p.file, policy, p.owner, looked.viewer, table.id, { show, search: q });
   const pages = Math.max(1, Math.ceil(total / SIZE));
   const page = Math.min(pages, Math.max(1, Number.parseInt(pageText ?? "1", 10) || 1));
-  const rows = explainRecords(p.file, p.live.policy, p.owner, looked.viewer, table.id, {
+  const rows = explainRecords(p.file, policy, p.owner, looked.viewer, table.id, {
     limit: SIZE,
     offset: (page - 1) * SIZE,
     search: q,
     show,
   });
-  const seen = countRecords(p.file, p.live.policy, looked.viewer, table.id);
+  const seen = countRecords(p.file, policy, looked.viewer, table.id);
   const names = namesOf(p);
   const at = `${p.at}/check/${table.slug}`;
   const href = (n: number): string =>
-    `${at}?${new URLSearchParams({ as, show, ...(q ? { q } : {}), ...(n > 1 ? { page: String(n) } : {}) })}`;
+    `${at}?${new URLSearchParams({ as, show, of: which, ...(q ? { q } : {}), ...(n > 1 ? { page: String(n) } : {}) })}`;
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
       <Link className="link-plain -mb-2 text-sm" href={`${p.at}/check?as=${encodeURIComponent(as)}`}>
@@ -54,19 +55,23 @@ export default async function Page({ params, searchParams }: Props) {
         <h1>
           {looked.name} sees {seen.toLocaleString("en-GB")} of {all.toLocaleString("en-GB")} {table.name.toLowerCase()}
         </h1>
-        <p className="quiet mt-1">{looked.as}. Open a line to read why.</p>
+        <p className="quiet mt-1">
+          {which === "draft" && <span className="tag mr-2 border-accent! text-accent">By the draft</span>}
+          {looked.as}. Open a line to read why.
+        </p>
       </div>
       <div className="flex flex-wrap items-center gap-3">
         <form action={at} className="contents">
           <input type="hidden" name="as" value={as} />
           <input type="hidden" name="show" value={show} />
+          <input type="hidden" name="of" value={which} />
           <SlashSearch label={`Search ${table.name.toLowerCase()}`} value={q} />
         </form>
         <nav aria-label="Records shown" className="join">
           {SHOWS.map((s) => (
             <Link
               key={s}
-              href={`${at}?${new URLSearchParams({ as, show: s, ...(q ? { q } : {}) })}`}
+              href={`${at}?${new URLSearchParams({ as, show: s, of: which, ...(q ? { q } : {}) })}`}
               aria-current={s === show ? "true" : undefined}
               className={`btn join-item ${s === show ? "btn-primary" : ""}`}
             >
@@ -96,7 +101,7 @@ export default async function Page({ params, searchParams }: Props) {
                   </span>
                 </summary>
                 <ol className="grid list-decimal gap-1 px-9 pb-3 text-[0.94rem]">
-                  {sentences(p, r.explanation).map((s) => (
+                  {sentences(p, r.explanation, policy).map((s) => (
                     <li key={s.text} className={s.holds ? "" : "text-accent"}>
                       {s.text}
                     </li>
