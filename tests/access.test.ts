@@ -175,7 +175,7 @@ it("the fields of every grant on a table are picked in one grid", async () => {
   expect((await owner.driver.findElements(By.css("input[aria-label^='Margin % may be set by Onlooker']"))).length).toBe(0); // a grant that adds nothing sets nothing
   await (await owner.find("input[aria-label^='Summary is seen by Onlooker']")).click();
   await owner.press("Keep in the draft");
-  await owner.seesText("Only Title, Stage, Due, Summary.");
+  await owner.seesText("All fields but Company, Project lead, Margin %.");
   await owner.press("Undo");
   await owner.seesText("Only Title, Stage, Due.");
 });

@@ -105,6 +105,7 @@ describe("back office", () => {
         "/plans",
         "/access?by=role",
         "/access/roles/new",
+        "/access/fields/signs",
         "/access/roles/manager",
         "/sightlines",
         "/findings",

@@ -50,17 +50,32 @@ const anyViewer = (c: Condition | null): boolean =>
 /** Columns whose stored form is the value itself or its folded text. */
 const GROUPABLE = new Set(["relation", "choice", "text", "date"]);
 
-function keyedGrant(grant: Grant, viewer: Viewer, schema: Schema): KeyedGrant | null {
-  const parts = testsIn(grant.filter!);
+/** What of a grant follows from itself alone: whether it asks the viewer anything, and if so whether by one column. */
+type Asked = "nothing" | "otherwise" | { readonly test: Test; readonly field: string; readonly operand: string; readonly rest: Condition };
+
+const askedBy = new WeakMap<Grant, Asked>();
+
+function asked(grant: Grant, schema: Schema): Asked {
+  let known = askedBy.get(grant);
+  if (!known) askedBy.set(grant, (known = read(grant, schema)));
+  return known;
+}
+
+function read(grant: Grant, schema: Schema): Asked {
+  if (!grant.filter || !anyViewer(grant.filter)) return "nothing";
+  const parts = testsIn(grant.filter);
   const asking = parts.filter(anyViewer);
   const [test] = asking;
-  if (asking.length !== 1 || test?.kind !== "test" || test.path.length !== 1 || test.path[0] === SELF) return null;
+  if (asking.length !== 1 || test?.kind !== "test" || test.path.length !== 1 || test.path[0] === SELF) return "otherwise";
   const [field] = test.path as [string];
-  if (!GROUPABLE.has(schema.field(field).type) || (test.operator !== "is" && test.operator !== "any-of")) return null;
+  if (!GROUPABLE.has(schema.field(field).type) || (test.operator !== "is" && test.operator !== "any-of")) return "otherwise";
+  return { test, field, operand: JSON.stringify(test.operands[0]), rest: { kind: "all", of: parts.filter((p) => p !== test) } };
+}
+
+function keyedGrant({ test, field, operand, rest }: Exclude<Asked, string>, viewer: Viewer): KeyedGrant {
   const v = operandValue(test.operands[0]!, viewer);
   const values = isEmpty(v) ? [] : Array.isArray(v) ? [...new Set(v as readonly string[])] : [v];
-  const rest = resolve({ kind: "all", of: parts.filter((p) => p !== test) }, viewer);
-  return { key: { field, operand: JSON.stringify(test.operands[0]), values }, rest };
+  return { key: { field, operand, values }, rest: resolve(rest, viewer) };
 }
 
 /** One scope as a function of whether the column holds one of the viewer's values. */
@@ -75,12 +90,10 @@ function sideOfScope(s: Scope, viewer: Viewer, schema: Schema): Side | null {
   const plain: CountingGrant[] = [];
   const keyed: KeyedGrant[] = [];
   for (const g of s.grants) {
-    if (!anyViewer(g.grant.filter)) plain.push(g);
-    else {
-      const k = keyedGrant(g.grant, viewer, schema);
-      if (!k) return null;
-      keyed.push(k);
-    }
+    const a = asked(g.grant, schema);
+    if (a === "otherwise") return null;
+    if (a === "nothing") plain.push(g);
+    else keyed.push(keyedGrant(a, viewer));
   }
   const [first] = keyed;
   if (keyed.some((k) => k.key.field !== first!.key.field || k.key.operand !== first!.key.operand)) return null;
@@ -154,15 +167,28 @@ function together(
 }
 
 /** Fields of a table that a viewer never reads there, and those read on some of the records only. */
-export function hiddenFields(policy: Policy, viewer: Viewer, table: string): { never: string[]; partly: string[] } {
+export function hiddenFields(policy: Policy, viewer: Viewer, table: string): Hidden {
   const s = scope(policy, viewer, table);
   if (s.everything || s.predicate === never) return { never: [], partly: [] };
+  // The same grants hide the same fields, whoever holds them.
+  let known = hiddenBy.get(policy);
+  if (!known) hiddenBy.set(policy, (known = new Map()));
+  let key = table;
+  for (const g of s.grants) key += ` ${g.grant.id}`;
+  let hidden = known.get(key);
+  if (!hidden) known.set(key, (hidden = hiddenIn(policy, table, s)));
+  return hidden;
+}
+
+interface Hidden {
+  readonly never: readonly string[];
+  readonly partly: readonly string[];
+}
+const hiddenBy = new WeakMap<Policy, Map<string, Hidden>>();
+
+function hiddenIn(policy: Policy, table: string, s: Scope): Hidden {
   const lists = s.grants.map((g) => new Set(g.grant.fields));
-  const result = { never: [] as string[], partly: [] as string[] };
-  for (const f of policy.schema.table(table).fields) {
-    const n = lists.filter((l) => l.has(f.id)).length;
-    if (n === 0) result.never.push(f.id);
-    else if (n < lists.length) result.partly.push(f.id);
-  }
-  return result;
+  const seenBy = (f: string): number => lists.filter((l) => l.has(f)).length;
+  const fields = policy.schema.table(table).fields.map((f) => f.id);
+  return { never: fields.filter((f) => seenBy(f) === 0), partly: fields.filter((f) => seenBy(f) > 0 && seenBy(f) < lists.length) };
 }

@@ -94,8 +94,8 @@ export function FieldGrid({ portal, back, revision, table, fields, grants: given
                   </th>
                   {grants.map((g) => (
                     <td key={g.id} className="px-3 py-1.5">
-                      <span className="flex gap-4">
-                        <span className="w-9">
+                      <span className="flex items-center gap-4">
+                        <span className="flex w-9">
                           {box(`${f.name} is seen by ${g.roles}, ${g.words}`, g.fields.includes(f.id), (on) =>
                             toggle(g.id, "fields", [f.id], on),
                           )}
