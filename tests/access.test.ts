@@ -239,6 +239,11 @@ it("versions: published with a note, and an earlier one comes back as a draft", 
   await owner.press(`Publish version ${before + 1}`);
   await owner.seesText(`Version ${before + 1} is live.`);
   await owner.seesText("Onlookers see signs that stand");
+  await owner.press(`What version ${before + 1} changed`);
+  await owner.seesText("“Onlookers see signs that stand”");
+  await owner.seesText("Night warden copy is a new role, with all that Onlooker has.");
+  await owner.seesText("Onlooker may see Signs where Stage is any of “Fitted” or “Proof”");
+  await owner.go(office("/publish"));
   const row = await owner.driver.findElement(By.xpath(`//tr[td[1][normalize-space()='${before}']]//button`));
   await row.click();
   await owner.seesText("Draft, not yet published");

@@ -114,6 +114,7 @@ describe("back office", () => {
         "/check",
         `/check/signs?as=${ids.person}`,
         "/publish",
+        "/publish/3",
       ].map(office),
       `http://localhost:${port}/`,
     ]);

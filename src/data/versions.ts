@@ -1,6 +1,6 @@
 /** Going to and fro: undo and redo on the draft, and earlier versions brought back as a draft. */
 import { desc, eq } from "drizzle-orm";
-import { definitionProblems, definitionSchema } from "@/core/definition";
+import { type Definition, definitionProblems, definitionSchema } from "@/core/definition";
 import { err, ok, type Result } from "@/core/result";
 import { changeDraft, type DraftError, draftOf, keepDraft } from "./definitions";
 import { lastStep, stepAt } from "./draft-steps";
@@ -34,7 +34,10 @@ export function moveDraft(file: PortalFile, owner: Owner, revision: number, by: 
     const to = here(file) + by;
     const step = stepAt(file, to);
     if (!step) return err({ code: "invalid", messages: [by < 0 ? "There is nothing to undo." : "There is nothing to redo."] });
-    const problems = definitionProblems(definitionSchema.parse(JSON.parse(step.body)), schemaOf(file));
+    const then = definitionSchema.safeParse(JSON.parse(step.body));
+    const problems = then.success
+      ? definitionProblems(then.data, schemaOf(file))
+      : ["This step was made for an older Elkhorn and cannot be read any more."];
     if (problems.length > 0) return err({ code: "invalid", messages: problems });
     return ok({ revision: keepDraft(file, step.body, to) });
   })();
@@ -58,7 +61,16 @@ export const versions = (file: PortalFile, _owner: Owner): Version[] =>
 export function bringBack(file: PortalFile, owner: Owner, revision: number, version: number): Result<{ revision: number }, DraftError> {
   const row = file.orm.select().from(t.definitions).where(eq(t.definitions.version, version)).get();
   if (!row) return err({ code: "invalid", messages: [`There is no version ${version}.`] });
-  const done = changeDraft(file, owner, revision, () => definitionSchema.parse(JSON.parse(row.body)), `going back to version ${version}`);
+  const before = definitionSchema.safeParse(JSON.parse(row.body));
+  if (!before.success)
+    return err({ code: "invalid", messages: [`Version ${version} was made for an older Elkhorn and cannot be read any more.`] });
+  const done = changeDraft(file, owner, revision, () => before.data, `going back to version ${version}`);
   if (done.ok) audit(file, { actor: owner.person?.name ?? "owner", act: "brought back", detail: `version ${version}` });
   return done;
+}
+
+/** The definition of a published version, or undefined where there is none that can be read. */
+export function definitionAt(file: PortalFile, _owner: Owner, version: number): Definition | undefined {
+  const row = file.orm.select().from(t.definitions).where(eq(t.definitions.version, version)).get();
+  return row && definitionSchema.safeParse(JSON.parse(row.body)).data;
 }

@@ -5,7 +5,7 @@ import type { Schema } from "@/core/schema/types";
 import { emptyDefinition } from "@/data/portals";
 import { addTable, schemaOf } from "@/data/registry";
 import { makeTestSchema, memoryPortal } from "@/data/testing/world";
-import { type AccessView, changeWords, draftChanges, fieldWords, leadsNowhere, pathChoices, wallChoices } from "./queries";
+import { type AccessView, changeWords, draftChanges, fieldWords, leadsNowhere, pathChoices, versionChanges, wallChoices } from "./queries";
 
 let schema: Schema;
 let t: ReturnType<typeof makeTestSchema>["t"];
@@ -106,6 +106,19 @@ describe("what a draft changes", () => {
     expect(c.removed).toEqual(["Lead may export Signs. Only Code."]);
     expect(c.changed).toEqual([{ before: "Lead may see Signs. Only Code.", after: "Lead may see Signs. Only no field at all." }]);
     expect(c.walls).toEqual(["Shared: grants may open Signs to any company and to visitors."]);
+  });
+
+  it("roles made, renamed, retired, and what they include", () => {
+    const role = (id: string, name: string, ...includes: string[]) => ({ id, name, side: "client" as const, includes });
+    const before: Definition = { ...emptyDefinition("T"), roles: [role("a", "Lead"), role("b", "Manager", "a"), role("c", "Guest")] };
+    const after: Definition = { ...before, roles: [role("a", "Head"), role("b", "Manager"), role("d", "Warden", "b")] };
+    expect(versionChanges(view(after), before, after).roles).toEqual([
+      "Lead is called Head.",
+      "Manager no longer has what Head has.",
+      "Warden is a new role, with all that Manager has.",
+      "Guest is retired.",
+    ]);
+    expect(versionChanges(view(after), after, after)).toEqual({ roles: [], added: [], removed: [], changed: [], walls: [] });
   });
 
   it("fields are told by whichever list is shorter", () => {

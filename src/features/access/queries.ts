@@ -182,16 +182,46 @@ export function peopleToCountFor(p: OfficePortal, roles: readonly string[]): { a
 /** More than anybody scrolls through; those who hold the roles come first. */
 const MOST_PEOPLE = 300;
 
+export interface Changes {
+  readonly roles: readonly string[];
+  readonly added: readonly string[];
+  readonly removed: readonly string[];
+  readonly changed: readonly { readonly before: string; readonly after: string }[];
+  readonly walls: readonly string[];
+}
+
+function roleChanges(before: Definition, after: Definition): string[] {
+  const was = new Map(before.roles.map((r) => [r.id, r]));
+  const is = new Map(after.roles.map((r) => [r.id, r]));
+  const names = (ids: readonly string[]): string => ids.map((id) => is.get(id)?.name ?? was.get(id)?.name ?? id).join(", ");
+  const of = (id: string, r: Definition["roles"][number]): string[] => {
+    const old = was.get(id);
+    if (!old) return [`${r.name} is a new role${r.includes.length > 0 ? `, with all that ${names(r.includes)} has` : ""}.`];
+    const [more, less] = [r.includes.filter((x) => !old.includes.includes(x)), old.includes.filter((x) => !r.includes.includes(x))];
+    return [
+      ...(old.name === r.name ? [] : [`${old.name} is called ${r.name}.`]),
+      ...(more.length > 0 ? [`${r.name} has all that ${names(more)} has.`] : []),
+      ...(less.length > 0 ? [`${r.name} no longer has what ${names(less)} has.`] : []),
+      ...((old.companyId ?? null) === (r.companyId ?? null)
+        ? []
+        : [`${r.name} counts in ${r.companyId ? "one company alone" : "every company"}.`]),
+    ];
+  };
+  return [...after.roles.flatMap((r) => of(r.id, r)), ...before.roles.filter((r) => !is.has(r.id)).map((r) => `${r.name} is retired.`)];
+}
+
+/** What differs between two published versions. */
+export const versionChanges = (v: AccessView, before: Definition, after: Definition): Changes =>
+  draftChanges({ ...v, definition: after, policy: new Policy(v.schema, after) }, before);
+
 /** What a draft changes, one sentence each. */
-export function draftChanges(
-  v: AccessView,
-  live: Definition,
-): { added: string[]; removed: string[]; changed: { before: string; after: string }[]; walls: string[] } {
+export function draftChanges(v: AccessView, live: Definition): Changes {
   const before = new Policy(v.schema, live);
   const was = new Map(live.grants.map((g) => [g.id, g]));
   const is = new Map(v.definition.grants.map((g) => [g.id, g]));
   const line = (p: Policy, g: Grant): string => `${grantSentence(p, g, v.names)} ${fieldWords({ ...v, policy: p }, g)}`;
   return {
+    roles: roleChanges(live, v.definition),
     added: v.definition.grants.filter((g) => !was.has(g.id)).map((g) => line(v.policy, g)),
     removed: live.grants.filter((g) => !is.has(g.id)).map((g) => line(before, g)),
     changed: v.definition.grants

@@ -1,9 +1,11 @@
+import Link from "next/link";
 import type { Version } from "@/data/versions";
 import { FramedTable } from "@/ui/framed-table";
 import { bringVersionBack } from "../actions";
 
 interface Props {
   portal: string;
+  at: string;
   revision: number;
   live: number;
   list: readonly Version[];
@@ -12,7 +14,7 @@ interface Props {
 }
 
 /** Who published what, when and why; an earlier version can be made the draft again. */
-export function Versions({ portal, revision, live, list, locale, timeZone }: Props) {
+export function Versions({ portal, at, revision, live, list, locale, timeZone }: Props) {
   const when = new Intl.DateTimeFormat(locale, { dateStyle: "medium", timeStyle: "short", timeZone });
   return (
     <section aria-labelledby="versions" className="grid gap-3">
@@ -28,7 +30,11 @@ export function Versions({ portal, revision, live, list, locale, timeZone }: Pro
       >
         {list.map((v) => (
           <tr key={v.version}>
-            <td className="num">{v.version}</td>
+            <td className="num">
+              <Link className="link-plain" href={`${at}/publish/${v.version}`} aria-label={`What version ${v.version} changed`}>
+                {v.version}
+              </Link>
+            </td>
             <td data-label="Published">{when.format(new Date(v.at))}</td>
             <td data-label="By">{v.by}</td>
             <td data-label="Note" className="max-w-none! whitespace-normal!">

@@ -2,6 +2,7 @@ import { draftOf } from "@/data/definitions";
 import { steps, versions } from "@/data/versions";
 import { publishDraft, throwDraftAway } from "@/features/access/actions";
 import { accessView, draftChanges } from "@/features/access/queries";
+import { ChangeLists } from "@/features/access/ui/change-lists";
 import { DraftSteps } from "@/features/access/ui/draft-steps";
 import { Versions } from "@/features/access/ui/versions";
 import { impactOf } from "@/features/checks/impact";
@@ -19,17 +20,6 @@ export default async function Page({ params, searchParams }: Props) {
   const v = accessView(p);
   const { portal } = p.live.definition;
   const c = draftChanges(v, p.live.definition);
-  const list = (title: string, lines: string[]) =>
-    lines.length > 0 && (
-      <section className="sheet p-5" aria-label={title}>
-        <h2>{title}</h2>
-        <ul className="mt-2 grid list-disc gap-1.5 pl-5">
-          {lines.map((x) => (
-            <li key={x}>{x}</li>
-          ))}
-        </ul>
-      </section>
-    );
   return (
     <div className="grid gap-6 [&>*]:min-w-0">
       <div className="flex flex-wrap items-center justify-between gap-3">
@@ -52,13 +42,7 @@ export default async function Page({ params, searchParams }: Props) {
             The draft differs from version {p.live.version}, which clients use now. Nothing below holds for anybody until you publish it.
           </p>
           <Impact impact={impactOf(p)} locale={portal.locale} />
-          {list("Grants added", c.added)}
-          {list("Grants removed", c.removed)}
-          {list(
-            "Grants changed",
-            c.changed.map((x) => `Was: ${x.before} Will be: ${x.after}`),
-          )}
-          {list("Walls", c.walls)}
+          <ChangeLists changes={c} />
           <div className="flex flex-wrap items-end gap-4">
             <form action={publishDraft.bind(null, p.slug)} className="flex grow flex-wrap items-end gap-4">
               <input type="hidden" name="revision" value={draft.revision} />
@@ -86,6 +70,7 @@ export default async function Page({ params, searchParams }: Props) {
       )}
       <Versions
         portal={p.slug}
+        at={p.at}
         revision={draft.revision}
         live={p.live.version}
         list={versions(p.file, p.owner)}
