@@ -6,12 +6,13 @@ import { z } from "zod";
 import { ACTIONS, type Wall } from "@/core/access/policy";
 import { grantSchema, wallSchema } from "@/core/definition";
 import { type DraftProblem, fromDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
-import { changeDraft, discardDraft, draftOf, publish } from "@/data/definitions";
+import { discardDraft, draftOf, publish } from "@/data/definitions";
 import { newId } from "@/data/ids";
 import { addField } from "@/data/registry";
 import { audit } from "@/data/system/audit";
 import { bringBack, moveDraft } from "@/data/versions";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { type AccessAnswer, keep, told } from "./keep";
 
 const grantInput = z.object({
   id: z.string().nullable(),
@@ -27,11 +28,8 @@ const grantInput = z.object({
   validUntil: z.iso.date().nullable(),
 });
 export type GrantInput = z.infer<typeof grantInput>;
-export type AccessAnswer = { ok: true } | { ok: false; messages: string[] };
 
 const tableName = (p: OfficePortal, id: string): string => p.live.policy.schema.findTable(id)?.name ?? "a removed table";
-
-const STALE = "Somebody changed the draft meanwhile. Load the page again; what you chose here is not lost until you do.";
 
 /** Problems of the filter stand beside the test that they speak of; the others above the form. */
 export type GrantAnswer = { ok: true } | { ok: false; messages: string[]; problems?: DraftProblem[] };
@@ -47,7 +45,7 @@ export async function saveGrant(slug: string, input: GrantInput): Promise<GrantA
   const filter = fromDraft(g.filter, table, p.live.policy.schema);
   if (!filter.ok) return { ok: false, messages: ["The filter is not whole yet: see beside its tests."], problems: filter.error };
   if (g.validFrom && g.validUntil && g.validUntil < g.validFrom) return { ok: false, messages: ["The last day comes before the first."] };
-  return change(
+  return keep(
     p,
     g.revision,
     (d) => {
@@ -78,7 +76,7 @@ export async function removeGrant(
   const p = await officePortalWrite(slug);
   const grant = draftOf(p.file, p.owner).definition.grants.find((g) => g.id === id);
   if (!grant) return { ok: false, messages: ["This grant is gone already."] };
-  const done = change(
+  const done = keep(
     p,
     revision,
     (d) => ({ ...d, grants: d.grants.filter((g) => g.id !== id) }),
@@ -93,7 +91,7 @@ export async function restoreGrant(slug: string, text: string): Promise<AccessAn
   const parsed = grantSchema.safeParse(JSON.parse(text));
   if (!parsed.success) return { ok: false, messages: ["This grant could not be brought back."] };
   const { revision } = draftOf(p.file, p.owner);
-  return change(
+  return keep(
     p,
     revision,
     (d) => ({ ...d, grants: [...d.grants.filter((g) => g.id !== parsed.data.id), parsed.data] }),
@@ -105,17 +103,7 @@ export async function setWall(slug: string, tableId: string, wall: Wall, revisio
   const p = await officePortalWrite(slug);
   const parsed = wallSchema.safeParse(wall);
   if (!parsed.success || !p.live.policy.schema.findTable(tableId)) return { ok: false, messages: ["Choose a wall from the list."] };
-  return change(p, revision, (d) => ({ ...d, walls: { ...d.walls, [tableId]: parsed.data } }), `the wall of ${tableName(p, tableId)}`);
-}
-
-function change(p: OfficePortal, revision: number, edit: Parameters<typeof changeDraft>[3], what: string): AccessAnswer {
-  return told(p, changeDraft(p.file, p.owner, revision, edit, what));
-}
-
-function told(p: OfficePortal, done: ReturnType<typeof changeDraft>): AccessAnswer {
-  revalidatePath(p.at, "layout");
-  if (done.ok) return { ok: true };
-  return { ok: false, messages: done.error.code === "stale" ? [STALE] : done.error.messages };
+  return keep(p, revision, (d) => ({ ...d, walls: { ...d.walls, [tableId]: parsed.data } }), `the wall of ${tableName(p, tableId)}`);
 }
 
 /** Undo and redo on the draft. */

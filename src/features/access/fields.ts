@@ -1,9 +1,8 @@
 "use server";
 /** The fields of all grants on a table, kept in one step. */
-import { revalidatePath } from "next/cache";
 import { z } from "zod";
-import { changeDraft } from "@/data/definitions";
 import { officePortalWrite } from "@/identity/office-gate";
+import { type AccessAnswer, keep } from "./keep";
 
 const fieldsInput = z.object({
   revision: z.number().int(),
@@ -11,20 +10,18 @@ const fieldsInput = z.object({
   grants: z.array(z.object({ id: z.string(), fields: z.array(z.string()).max(500), changes: z.array(z.string()).max(500) })).max(500),
 });
 export type FieldsInput = z.infer<typeof fieldsInput>;
-export type FieldsAnswer = { ok: true } | { ok: false; message: string };
 
-export async function saveFields(slug: string, input: FieldsInput): Promise<FieldsAnswer> {
+export async function saveFields(slug: string, input: FieldsInput): Promise<AccessAnswer> {
   const p = await officePortalWrite(slug);
   const parsed = fieldsInput.safeParse(input);
   const table = parsed.success ? p.live.policy.schema.findTable(parsed.data.table) : undefined;
-  if (!parsed.success || !table) return { ok: false, message: "This could not be read. Load the page again." };
+  if (!parsed.success || !table) return { ok: false, messages: ["This could not be read. Load the page again."] };
   const chosen = new Map(parsed.data.grants.map((g) => [g.id, g]));
   // In the table's own order, whatever the order of ticking; what Elkhorn sets is set by nobody else.
   const ordered = (ids: readonly string[], settable: boolean): string[] =>
     table.fields.filter((f) => ids.includes(f.id) && !(settable && f.system)).map((f) => f.id);
-  const done = changeDraft(
-    p.file,
-    p.owner,
+  return keep(
+    p,
     parsed.data.revision,
     (d) => ({
       ...d,
@@ -35,13 +32,4 @@ export async function saveFields(slug: string, input: FieldsInput): Promise<Fiel
     }),
     `the fields of ${table.name}`,
   );
-  revalidatePath(p.at, "layout");
-  if (done.ok) return { ok: true };
-  return {
-    ok: false,
-    message:
-      done.error.code === "stale"
-        ? "Somebody changed the draft meanwhile. Load the page again; what you ticked here is not lost until you do."
-        : done.error.messages.join(" "),
-  };
 }

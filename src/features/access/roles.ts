@@ -1,12 +1,12 @@
 "use server";
 /** Roles in the draft: made, renamed, copied, retired. People hold roles by id, so a new name changes nothing for them. */
-import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { roleSchema } from "@/core/definition";
-import { changeDraft, draftOf } from "@/data/definitions";
+import { draftOf } from "@/data/definitions";
 import { roleHolders } from "@/data/everybody";
 import { newId } from "@/data/ids";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { keep } from "./keep";
 
 const roleInput = z.object({
   id: z.string().nullable(),
@@ -20,11 +20,9 @@ const roleInput = z.object({
 export type RoleInput = z.infer<typeof roleInput>;
 export type RoleAnswer = { ok: true } | { ok: false; errors: Partial<Record<"name" | "includes" | "about" | "form", string>> };
 
-const stale = "Somebody changed the draft meanwhile. Load the page again; what you wrote here is not lost until you do.";
-
-function kept(p: OfficePortal, done: ReturnType<typeof changeDraft>): RoleAnswer {
-  revalidatePath(p.at, "layout");
-  return done.ok ? { ok: true } : { ok: false, errors: { form: done.error.code === "stale" ? stale : done.error.messages.join(" ") } };
+function kept(p: OfficePortal, revision: number, edit: Parameters<typeof keep>[2], what: string): RoleAnswer {
+  const done = keep(p, revision, edit, what);
+  return done.ok ? done : { ok: false, errors: { form: done.messages.join(" ") } };
 }
 
 export async function saveRole(slug: string, input: RoleInput): Promise<RoleAnswer> {
@@ -55,10 +53,7 @@ export async function saveRole(slug: string, input: RoleInput): Promise<RoleAnsw
   const circle = circleWords(definition.roles, role);
   if (circle) return { ok: false, errors: { includes: circle } };
   const roles = before ? definition.roles.map((x) => (x.id === role.id ? role : x)) : [...definition.roles, role];
-  return kept(
-    p,
-    changeDraft(p.file, p.owner, r.revision, (d) => ({ ...d, roles }), `${before ? "the role" : "the new role"} ${role.name}`),
-  );
+  return kept(p, r.revision, (d) => ({ ...d, roles }), `${before ? "the role" : "the new role"} ${role.name}`);
 }
 
 /** "Lead includes Member, which includes Lead": told before the draft is touched. */
@@ -94,17 +89,13 @@ export async function copyRole(slug: string, id: string, revision: number): Prom
   const copy = { ...from, id: `r_${newId().replaceAll("-", "")}`, name };
   return kept(
     p,
-    changeDraft(
-      p.file,
-      p.owner,
-      revision,
-      (d) => ({
-        ...d,
-        roles: [...d.roles, copy],
-        grants: d.grants.map((g) => (g.roles.includes(id) ? { ...g, roles: [...g.roles, copy.id] } : g)),
-      }),
-      `copying the role ${from.name}`,
-    ),
+    revision,
+    (d) => ({
+      ...d,
+      roles: [...d.roles, copy],
+      grants: d.grants.map((g) => (g.roles.includes(id) ? { ...g, roles: [...g.roles, copy.id] } : g)),
+    }),
+    `copying the role ${from.name}`,
   );
 }
 
@@ -122,19 +113,15 @@ export async function retireRole(slug: string, id: string, revision: number): Pr
     };
   return kept(
     p,
-    changeDraft(
-      p.file,
-      p.owner,
-      revision,
-      (d) => ({
-        ...d,
-        roles: d.roles.filter((r) => r.id !== id).map((r) => ({ ...r, includes: r.includes.filter((x) => x !== id) })),
-        grants: d.grants.flatMap((g) => {
-          const roles = g.roles.filter((r) => r !== id);
-          return roles.length > 0 ? [{ ...g, roles }] : [];
-        }),
+    revision,
+    (d) => ({
+      ...d,
+      roles: d.roles.filter((r) => r.id !== id).map((r) => ({ ...r, includes: r.includes.filter((x) => x !== id) })),
+      grants: d.grants.flatMap((g) => {
+        const roles = g.roles.filter((r) => r !== id);
+        return roles.length > 0 ? [{ ...g, roles }] : [];
       }),
-      `retiring the role ${role.name}`,
-    ),
+    }),
+    `retiring the role ${role.name}`,
   );
 }

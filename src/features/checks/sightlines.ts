@@ -55,13 +55,22 @@ function stampOf(p: OfficePortal, revision: number): string {
   return [p.live.version, revision, p.live.policy.schema.version, lastAct(p.file), today].join(" ");
 }
 
-export function sightlines(p: OfficePortal, which: Which): Matrix | Working {
+/** Told once to whoever asks; the next to ask begins anew. */
+export interface Failed {
+  readonly state: "failed";
+}
+
+export function sightlines(p: OfficePortal, which: Which): Matrix | Working | Failed {
   const draft = which === "draft" ? draftOf(p.file, p.owner) : null;
   const key = `${p.file.path} ${which}`;
   const stamp = stampOf(p, draft?.revision ?? 0);
   let job = jobs.get(key);
-  if (job?.stamp !== stamp || job.failed) {
-    if (job?.failed) console.error(job.failed);
+  if (job?.failed && job.stamp === stamp) {
+    jobs.delete(key);
+    console.error(job.failed);
+    return { state: "failed" };
+  }
+  if (job?.stamp !== stamp || !job) {
     job = { stamp, progress: { state: "working", done: 0, of: 1 }, matrix: null, failed: null };
     jobs.set(key, job);
     const [policy, definition] = draft

@@ -46,7 +46,7 @@ export function FieldGrid({ portal, back, revision, table, fields, grants: given
         table,
         grants: grants.map(({ id, fields, changes }) => ({ id, fields: [...fields], changes: [...changes] })),
       });
-      if (!answer.ok) return setMessage(answer.message);
+      if (!answer.ok) return setMessage(answer.messages.join(" "));
       toast("The fields are in the draft.");
       router.push(back);
     });

@@ -1,8 +1,8 @@
 "use client";
 import { useEffect, useState } from "react";
-import type { Matrix, Working } from "../sightlines";
+import type { Failed, Matrix, Working } from "../sightlines";
 
-export type Loaded = Matrix | Working | { readonly state: "failed" };
+export type Loaded = Matrix | Working | Failed;
 
 /** Asks for the matrix and, while it is being worked out, asks again. */
 export function useMatrix(at: string, which: string): Loaded {
@@ -14,7 +14,7 @@ export function useMatrix(at: string, which: string): Loaded {
       try {
         const answer = await fetch(`${at}/sightlines/data?of=${which}`, { signal: stop.signal });
         if (!answer.ok) throw new Error(String(answer.status));
-        const next = (await answer.json()) as Matrix | Working;
+        const next = (await answer.json()) as Loaded;
         setLoaded(next);
         if (next.state === "working") timer = setTimeout(ask, 200);
       } catch {

@@ -1,0 +1,44 @@
+import { expect, it } from "vitest";
+import { published, storePublished } from "@/data/definitions";
+import type { Owner } from "@/data/owner";
+import { addCompany } from "@/data/people";
+import { emptyDefinition } from "@/data/portals";
+import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
+import type { OfficePortal } from "@/identity/office-gate";
+import { type Matrix, sightlines } from "./sightlines";
+
+function portal(path: string): OfficePortal {
+  const file = { ...memoryPortal(), path };
+  makeTestSchema(file);
+  storePublished(file, emptyDefinition("T"), "test");
+  const owner = testViewer({ kind: "owner", company: null }) as Owner;
+  return {
+    slug: "t",
+    staff: { id: "s", name: "S", email: "s@t.example" } as OfficePortal["staff"],
+    owner,
+    file,
+    live: published(file),
+    at: "/portals/t",
+  };
+}
+const settled = async (p: OfficePortal) => {
+  sightlines(p, "live");
+  await new Promise((done) => setTimeout(done, 50));
+  return sightlines(p, "live");
+};
+
+it("are kept until something is written down, and then counted anew", async () => {
+  const p = portal("kept");
+  const first = (await settled(p)) as Matrix;
+  expect([first.state, first.lines.map((l) => l.name)]).toEqual(["ready", ["A visitor"]]);
+  expect(sightlines(p, "live")).toBe(first);
+  addCompany(p.file, p.owner, "One");
+  expect(((await settled(p)) as Matrix).tables.find((t) => t.slug === "companies")?.all).toBe(1);
+});
+
+it("that cannot be counted are told once as failed, not tried for ever, and begun anew by the next to ask", async () => {
+  const p = portal("broken");
+  p.file.db.exec("DROP TABLE sys_memberships");
+  expect((await settled(p)).state).toBe("failed");
+  expect(sightlines(p, "live").state).toBe("working");
+});
