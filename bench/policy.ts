@@ -12,7 +12,7 @@ import { against, median, print, round } from "./measure";
 import { anew, type BenchWorld } from "./world";
 
 /** Fitted signs without their size; the viewer's own sites with all; planned ones by code and stage alone. */
-function richPolicy(w: BenchWorld): Policy {
+export function richPolicy(w: BenchWorld): Policy {
   const { fields: f } = w;
   const of = (...slugs: string[]): string[] => slugs.map((s) => f[s]!);
   const is = (value: string): Grant["filter"] => ({

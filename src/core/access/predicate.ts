@@ -46,3 +46,12 @@ export const among = (ids: readonly string[]): Predicate => (ids.length === 0 ? 
 export const compare = (field: string, operator: Operator, values: readonly Scalar[]): Predicate =>
   Object.freeze({ kind: "compare", field, operator, values });
 export const via = (field: string, of: Predicate, orEmpty = false): Predicate => Object.freeze({ kind: "via", field, of, orEmpty });
+
+/** Ids of the fields that decide, those of related records included. */
+export function fieldsOf(p: Predicate, found: Set<string> = new Set()): ReadonlySet<string> {
+  if (p.kind === "all" || p.kind === "any") for (const q of p.of) fieldsOf(q, found);
+  else if (p.kind === "not") fieldsOf(p.of, found);
+  else if (p.kind === "compare") found.add(p.field);
+  else if (p.kind === "via") fieldsOf(p.of, found.add(p.field));
+  return found;
+}

@@ -30,7 +30,8 @@ export function automaticCompany(policy: Policy, viewer: Viewer, table: string):
 export function withoutSystemFields(file: PortalFile, policy: Policy, viewer: Viewer, table: Table, given: Given): Given {
   const automatic = automaticCompany(policy, viewer, table.id);
   const dropped = Object.keys(given).filter((id) => id === automatic || (policy.schema.field(id).system && viewer.kind !== "owner"));
-  if (dropped.length > 0) audit(file, { actor: actorOf(viewer), act: "fields dropped", tableId: table.id, detail: dropped.join(",") });
+  if (dropped.length === 0) return given;
+  audit(file, { actor: actorOf(viewer), act: "fields dropped", tableId: table.id, detail: dropped.join(",") });
   return Object.fromEntries(Object.entries(given).filter(([id]) => !dropped.includes(id)));
 }
 

@@ -63,6 +63,24 @@ export function insertRow(
     if (f.type === "relations" && !f.system) setLinks(file, f.id, id, (values[f.id] as string[] | undefined) ?? []);
 }
 
+/** Columns of an update by field, ids first; the same order as `updateValues`. Fields without a column have none. */
+export function updateColumns(schema: Schema, fields: readonly string[]): string[] {
+  const own = fields.map((id) => schema.field(id)).filter(hasColumn);
+  return ["changed_at", "changed_by", ...own.flatMap((f) => (isFolded(f) ? [f.id, keyName(f.id)] : [f.id]))];
+}
+
+export function updateValues(schema: Schema, changes: Readonly<Record<string, Value>>, by: string): (string | number | null)[] {
+  const out: (string | number | null)[] = [new Date().toISOString(), by];
+  for (const id in changes) {
+    const f = schema.field(id);
+    if (!hasColumn(f)) continue;
+    const v = storedValue(changes[id]);
+    out.push(v);
+    if (isFolded(f)) out.push(v === null ? null : fold(String(v)));
+  }
+  return out;
+}
+
 export function updateRow(
   file: PortalFile,
   schema: Schema,
@@ -71,24 +89,11 @@ export function updateRow(
   changes: Readonly<Record<string, Value>>,
   by: string,
 ): void {
-  const sets = ["version = version + 1", "changed_at = ?", "changed_by = ?"];
-  const bound: unknown[] = [new Date().toISOString(), by];
-  for (const [fieldId, value] of Object.entries(changes)) {
-    const f = schema.field(fieldId);
-    if (!hasColumn(f)) {
-      setLinks(file, fieldId, id, (value as string[] | null) ?? []);
-      continue;
-    }
-    const v = storedValue(value);
-    sets.push(`${q(fieldId)} = ?`);
-    bound.push(v);
-    if (isFolded(f)) {
-      sets.push(`${q(keyName(fieldId))} = ?`);
-      bound.push(v === null ? null : fold(String(v)));
-    }
-  }
-  const text = `UPDATE ${q(table.id)} SET ${sets.join(", ")} WHERE id = ?`;
-  file.statements.run(text, () => placed(text), [...bound, id]);
+  for (const [fieldId, value] of Object.entries(changes))
+    if (!hasColumn(schema.field(fieldId))) setLinks(file, fieldId, id, (value as string[] | null) ?? []);
+  const sets = updateColumns(schema, Object.keys(changes)).map((c) => `${q(c)} = ?`);
+  const text = `UPDATE ${q(table.id)} SET version = version + 1, ${sets.join(", ")} WHERE id = ?`;
+  file.statements.run(text, () => placed(text), [...updateValues(schema, changes, by), id]);
 }
 
 function setLinks(file: PortalFile, fieldId: string, id: string, targets: readonly string[]): void {

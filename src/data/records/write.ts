@@ -14,6 +14,7 @@ import type { Owner } from "../owner";
 import { audit } from "../system/audit";
 import * as t from "../system/portal-tables";
 import { transact } from "../transact";
+import { changeWhereAllowed } from "./change-at-once";
 import { keepCompanyOf } from "./company";
 import {
   actorOf,
@@ -84,24 +85,30 @@ export function changeRecord(
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
   return transact(file, (): Result<Changed, WriteError> => {
-    const before = readRow(file, policy.schema, table, id);
-    if (!before) return err({ code: "not-found" });
     if (seen !== null) {
       const now = readRecord(file, policy, viewer, tableId, id);
       if (!now) return err({ code: "not-found" });
       if (seen !== etagOf(now)) return err({ code: "stale", now });
     }
     const chosen = withoutSystemFields(file, policy, viewer, table, given);
+    const changed = Object.keys(chosen);
+    const done = (): Result<Changed, WriteError> => {
+      audit(file, { actor: actorOf(viewer), act: "changed", tableId, recordId: id, detail: changed.join(",") });
+      return ok({ read: () => readRecord(file, policy, viewer, tableId, id) ?? { id, fields: {} } });
+    };
+    if (changeWhereAllowed(file, policy, viewer, table, id, chosen)) return done();
+    // Not allowed, not there, not valid, or a change that may itself turn the decision: before and after are looked at.
+    const before = readRow(file, policy.schema, table, id);
+    if (!before) return err({ code: "not-found" });
     const values = { ...before.values, ...chosen };
     const after: Row = { ...before, values, companyId: companyOf(policy, tableId, id, values, world) };
-    const decided = decideChange(policy, viewer, before, after, Object.keys(chosen), world);
+    const decided = decideChange(policy, viewer, before, after, changed, world);
     if (decided.outcome === "refused") return err(refusal(policy, decided));
     const errors = [...missing(table, values).filter((e) => e.field in chosen), ...dangling(policy, chosen, world)];
     if (errors.length > 0) return err({ code: "invalid", errors });
     updateRow(file, policy.schema, table, id, chosen, actorOf(viewer));
-    if (Object.keys(chosen).some((f) => isRelation(policy.schema.field(f)))) keepCompanyOf(file, policy, tableId, id);
-    audit(file, { actor: actorOf(viewer), act: "changed", tableId, recordId: id, detail: Object.keys(chosen).join(",") });
-    return ok({ read: () => readRecord(file, policy, viewer, tableId, id) ?? { id, fields: {} } });
+    if (changed.some((f) => isRelation(policy.schema.field(f)))) keepCompanyOf(file, policy, tableId, id);
+    return done();
   });
 }
 

@@ -50,6 +50,11 @@ export class Statements {
     });
     return bound.statement.get(...bound.values) as unknown as number;
   }
+  /** A statement that writes, to be kept by the caller: its first values are settled, the rest come with each run. */
+  writer(key: string, build: () => SQL, settled: readonly unknown[]): (values: readonly unknown[]) => number {
+    const kept = this.#get(key, build, "run");
+    return (values) => kept.statement.run(...bind(kept, settled.concat(values))).changes;
+  }
   /** What follows from an object that is kept with the policy (a scope, a predicate), worked out once for this file. */
   of<T>(owner: object, name: string, make: () => T): T {
     let known = this.#following.get(owner);
