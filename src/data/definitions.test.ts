@@ -53,6 +53,22 @@ describe("draft and published", () => {
     expect(draftOf(file, owner).changed).toBe(false);
   });
 
+  it("a role given to somebody while the draft retires it waits for them to have another", () => {
+    const roles: Definition["roles"] = [{ id: "lead", name: "Lead", side: "client", includes: [], companyId: null, about: "" }];
+    storePublished(file, { ...emptyDefinition("Test"), roles }, "test");
+    expect(changeDraft(file, owner, 0, (d) => ({ ...d, roles: [] })).ok).toBe(true);
+    const company = addCompany(file, owner, "One");
+    const person = addPerson(file, owner, { name: "Dana", email: "dana@one.example", memberships: [] });
+    if (!company.ok || !person.ok) throw new Error();
+    const given = addMembership(file, owner, person.value.id, company.value.id, ["lead"]);
+    const refused = publish(file, owner, draftOf(file, owner).revision);
+    expect(refused).toMatchObject({ error: { code: "invalid", messages: [expect.stringContaining("One person holds the role Lead")] } });
+    expect(published(file).definition.roles).toHaveLength(1);
+    if (!given.ok) throw new Error();
+    removeMembership(file, owner, person.value.id, membershipsOf(file, person.value.id)[0]!.id);
+    expect(publish(file, owner, draftOf(file, owner).revision).ok).toBe(true);
+  });
+
   it("publishing a wall works out the company of records that were there before", () => {
     const company = addCompany(file, owner, "One");
     if (!company.ok) throw new Error();

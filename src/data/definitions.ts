@@ -4,6 +4,7 @@ import { Policy } from "@/core/access/policy";
 import { type Definition, definitionProblems, definitionSchema } from "@/core/definition";
 import { err, ok, type Result } from "@/core/result";
 import { forgetSteps, rememberStep } from "./draft-steps";
+import { roleHolders } from "./everybody";
 import type { PortalFile } from "./open";
 import type { Owner } from "./owner";
 import { keepCompanies } from "./records/company";
@@ -86,13 +87,25 @@ export function publish(file: PortalFile, owner: Owner, revision: number, note =
     return file.db.transaction(() => {
       const draft = draftOf(file, owner);
       if (draft.revision !== revision) return err({ code: "stale" as const });
-      const problems = definitionProblems(draft.definition, schemaOf(file));
+      const problems = [...definitionProblems(draft.definition, schemaOf(file)), ...strandedHolders(file, owner, draft.definition)];
       if (problems.length > 0) return err({ code: "invalid" as const, messages: problems });
       return ok({ version: storePublished(file, draft.definition, owner.person?.name ?? "owner", note) });
     })();
   } finally {
     file.db.pragma("synchronous = NORMAL");
   }
+}
+
+/** Roles that somebody holds now and that these rules do not have: publishing would take everything from them without a word. */
+export function strandedHolders(file: PortalFile, owner: Owner, next: Definition): string[] {
+  const holders = roleHolders(file, owner);
+  const kept = new Set(next.roles.map((r) => r.id));
+  return published(file)
+    .definition.roles.filter((r) => !kept.has(r.id) && holders.has(r.id))
+    .map((r) => {
+      const n = holders.get(r.id)!;
+      return `${n === 1 ? "One person holds" : `${n} people hold`} the role ${r.name}, which the draft does not have. Give them another role first.`;
+    });
 }
 
 export function storePublished(file: PortalFile, definition: Definition, by: string, note = ""): number {

@@ -1,5 +1,4 @@
 /** A viewer for every membership of a portal, and for visitors: for counting what all of them see. Read in bulk. */
-import { viewerFrom } from "@/core/access/make-viewer";
 import type { PersonStatus, Viewer } from "@/core/access/viewer";
 import type { Definition } from "@/core/definition";
 import { dateIn } from "@/core/time/relative";
@@ -7,7 +6,7 @@ import { everybody } from "@/data/everybody";
 import type { PortalFile } from "@/data/open";
 import type { Owner } from "@/data/owner";
 import { standingOf } from "@/data/standing";
-import { visitorViewer } from "./viewer";
+import { actingViewer, visitorViewer } from "./viewer";
 
 export interface Someone {
   readonly viewer: Viewer;
@@ -33,32 +32,22 @@ export function everyone(file: PortalFile, definition: Definition, owner: Owner,
     if (!f) features.set(id, (f = standingOf(file, definition, id, today).features));
     return f;
   };
-  const all = new Set(definition.features.map((f) => f.id));
   const found: Someone[] = people.flatMap((p) => {
     const own = memberships.get(p.id) ?? [null];
     return own.map((m): Someone => {
-      const company = m?.companyId ? companies.get(m.companyId) : undefined;
+      const row = m?.companyId ? companies.get(m.companyId) : undefined;
+      const company = row ? { id: row.id, name: String(row.values.f_company_name ?? ""), values: row.values } : null;
       const status = String(p.values.f_person_status ?? "") as PersonStatus;
       const name = String(p.values.f_person_name ?? "");
-      const companyName = company ? String(company.values.f_company_name ?? "") : null;
-      const viewer = viewerFrom({
-        kind: "person",
-        person: { id: p.id, name, status, values: p.values },
-        company: company ? { id: company.id, name: companyName!, values: company.values } : null,
-        membershipId: m?.id ?? null,
-        roles: m?.roles ?? [],
-        features: company ? featuresOf(company.id) : m ? all : new Set(),
-        now,
-        timeZone,
-        mode: "see-as",
-      });
+      const person = { id: p.id, name, status, values: p.values };
+      const viewer = actingViewer(definition, { person, membership: m ?? undefined, company, now, mode: "see-as" }, featuresOf);
       return {
         viewer,
         personId: p.id,
         membershipId: m?.id ?? null,
         name,
         companyId: company?.id ?? null,
-        company: companyName,
+        company: company?.name ?? null,
         roles: m?.roles ?? [],
         status,
       };

@@ -2,12 +2,38 @@
 
 import { viewerFrom } from "@/core/access/make-viewer";
 import type { Viewer } from "@/core/access/viewer";
+import type { Definition } from "@/core/definition";
 import { dateIn } from "@/core/time/relative";
 import { published } from "@/data/definitions";
 import type { PortalFile } from "@/data/open";
 import type { Owner } from "@/data/owner";
 import { companyFacts, membershipsOf, personFacts } from "@/data/people";
 import { standingOf } from "@/data/standing";
+
+interface Acting {
+  readonly person: NonNullable<Viewer["person"]>;
+  readonly membership: { readonly id: string; readonly roles: readonly string[] } | undefined;
+  readonly company: Viewer["company"];
+  readonly now: number;
+  readonly mode: Viewer["mode"];
+}
+
+/** Of a person and what they act in; `featuresOf` tells what a company has by its plan. */
+export function actingViewer(definition: Definition, a: Acting, featuresOf: (company: string) => ReadonlySet<string>): Viewer {
+  // The agency's own people need no plan; without a membership there is nothing to have.
+  const features = a.company ? featuresOf(a.company.id) : new Set(a.membership ? definition.features.map((f) => f.id) : []);
+  return viewerFrom({
+    kind: "person",
+    person: a.person,
+    company: a.company,
+    membershipId: a.membership?.id ?? null,
+    roles: a.membership?.roles ?? [],
+    features,
+    now: a.now,
+    timeZone: definition.portal.timeZone,
+    mode: a.mode,
+  });
+}
 
 /** A person acting in one membership; without a membership they hold no role anywhere. */
 export function personViewer(
@@ -23,21 +49,12 @@ export function personViewer(
   const all = membershipsOf(file, personId);
   const membership = all.find((m) => m.id === membershipId) ?? all[0];
   const company = membership?.companyId ? companyFacts(file, membership.companyId) : undefined;
-  const { timeZone } = definition.portal;
-  const features = company
-    ? standingOf(file, definition, company.id, dateIn(now, timeZone)).features
-    : new Set(membership ? definition.features.map((f) => f.id) : []); // the agency's own people need no plan
-  return viewerFrom({
-    kind: "person",
-    person,
-    company: company ?? null,
-    membershipId: membership?.id ?? null,
-    roles: membership?.roles ?? [],
-    features,
-    now,
-    timeZone,
-    mode,
-  });
+  const today = dateIn(now, definition.portal.timeZone);
+  return actingViewer(
+    definition,
+    { person, membership, company: company ?? null, now, mode },
+    (id) => standingOf(file, definition, id, today).features,
+  );
 }
 
 export const visitorViewer = (file: PortalFile, now: number): Viewer =>

@@ -1,6 +1,6 @@
 /** The same decision, told step by step with the values that decided. Built on traces, not on `decide`, so each checks the other. */
 import type { Reason } from "./decision";
-import type { Action, Policy } from "./policy";
+import type { Action, Grant, Policy } from "./policy";
 import type { Row, World } from "./row";
 import { activeRoles, scope } from "./scope";
 import { failures, type Trace, trace } from "./trace";
@@ -13,19 +13,26 @@ export type Step =
   | { step: "grant"; holds: boolean; grant: string; failed: readonly Trace[] }
   | { step: "set-aside"; holds: false; reason: Reason }
   | { step: "no-grant"; holds: false; action: Action; table: string }
+  /** A grant would let them, but what is not seen cannot be changed, removed or exported. */
+  | { step: "unseen"; holds: false; action: Action }
   | { step: "owner"; holds: true };
 
 export interface Explanation {
   readonly outcome: "allowed" | "refused";
   readonly steps: readonly Step[];
-  /** Field ids read (for see) on this record or, without a record, possibly read. */
+  /** Field ids read on this record (or set, for add and change) or, without a record, possibly so. */
   readonly fields: readonly string[];
+  /** For each of them the grants that list it; none for the owner. */
+  readonly by: Readonly<Record<string, readonly string[]>>;
 }
+
+const listedBy = (grant: Grant, action: Action): readonly string[] =>
+  action === "add" || action === "change" ? grant.changes : grant.fields;
 
 export function explain(policy: Policy, viewer: Viewer, action: Action, table: string, row: Row | null, world: World): Explanation {
   const all = policy.schema.table(table).fields.map((f) => f.id);
   const side = sideOf(viewer);
-  if (side === "owner") return { outcome: "allowed", steps: [{ step: "owner", holds: true }], fields: all };
+  if (side === "owner") return { outcome: "allowed", steps: [{ step: "owner", holds: true }], fields: all, by: {} };
 
   const steps: Step[] = [];
   const status = viewer.person?.status ?? "signed out";
@@ -38,14 +45,14 @@ export function explain(policy: Policy, viewer: Viewer, action: Action, table: s
   const wallHolds = row ? trace(s.wall, row, world, policy.schema).holds : s.wall.kind !== "never";
   if (accountHolds) steps.push({ step: "wall", holds: wallHolds, kind: policy.wall(table).kind, found: row?.companyId ?? null });
 
-  const listed = new Set<string>();
+  const by: Record<string, string[]> = {};
   let granted = false;
   for (const g of s.grants) {
     const t = row ? trace(g.predicate, row, world, policy.schema) : null;
     const holds = t ? t.holds : true;
     if (holds && wallHolds) {
       granted = true;
-      for (const f of g.grant.fields) listed.add(f);
+      for (const f of listedBy(g.grant, action)) (by[f] ??= []).push(g.grant.id);
     }
     steps.push({ step: "grant", holds, grant: g.grant.id, failed: t ? failures(t) : [] });
   }
@@ -59,5 +66,7 @@ export function explain(policy: Policy, viewer: Viewer, action: Action, table: s
   const own = accountHolds && wallHolds && granted;
   const seen =
     action === "see" || action === "add" || !row || !own || explain(policy, viewer, "see", table, row, world).outcome === "allowed";
-  return { outcome: own && seen ? "allowed" : "refused", steps, fields: own ? all.filter((id) => listed.has(id)) : [] };
+  if (!seen) steps.push({ step: "unseen", holds: false, action });
+  const open = own && seen;
+  return { outcome: open ? "allowed" : "refused", steps, fields: open ? all.filter((id) => by[id]) : [], by: open ? by : {} };
 }

@@ -197,10 +197,10 @@ function wallReason(policy: Policy, viewer: Viewer, table: string): Reason {
   return wall.kind === "agency-only" ? { code: "agency-only", table } : { code: viewer.person ? "no-company" : "signed-out", table };
 }
 
-/** Where a field may be read, among records that are in scope already. */
-export function fieldWhere(s: Scope, field: string): Predicate {
+/** Where a field may be read (or set), among records that are in scope already. */
+export function fieldWhere(s: Scope, field: string, to: "fields" | "changes" = "fields"): Predicate {
   if (s.everything) return always;
-  const listing = s.grants.filter((g) => g.grant.fields.includes(field));
+  const listing = s.grants.filter((g) => g.grant[to].includes(field));
   return listing.length === s.grants.length && listing.length > 0 ? always : any(listing.map((g) => g.predicate));
 }
 

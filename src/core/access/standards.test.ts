@@ -4,6 +4,7 @@ import { testViewer } from "@/data/testing/world";
 import { Schema, type Table } from "../schema/types";
 import { decide } from "./decide";
 import { Policy, type Role, roleCycles, type Wall } from "./policy";
+import { assignedUsers, authorizedUsers, rolePermissions } from "./review";
 import type { Row, World } from "./row";
 import { activeRoles, scope } from "./scope";
 
@@ -59,8 +60,8 @@ describe("OASIS XACML 3.0, appendix C, as far as it applies", () => {
   ] as const)("%s", (_, filters, wall, company, wanted) => expect(outcome([...filters], wall as Wall, company)).toBe(wanted));
 });
 
-describe("ANSI INCITS 359-2004, hierarchical RBAC (general role hierarchies)", () => {
-  // Functions named as in the standard's clause 6.2: AddInheritance, AuthorizedPermissions, AuthorizedUsers.
+describe("ANSI INCITS 359-2012, core and hierarchical RBAC (general role hierarchies)", () => {
+  // Functions by their names in the standard's functional specification (clause 6): core 6.1, general hierarchies 6.2.
   const roles = [role("director", ["lead", "auditor"]), role("lead", ["member"]), role("auditor", ["member"]), role("member")];
   const policy = new Policy(schema, {
     roles,
@@ -88,6 +89,49 @@ describe("ANSI INCITS 359-2004, hierarchical RBAC (general role hierarchies)", (
   it("UserPermissions: those of all roles held", () => expect(permissions("lead", "auditor")).toEqual(["g-auditor", "g-member"]));
   it("a junior has nothing of its senior", () =>
     expect(activeRoles(policy, testViewer({ roles: ["member"] }))).toEqual(new Set(["member"])));
+  const users = Object.entries({ ann: ["director"], bob: ["lead", "auditor"], cat: ["member"], dan: [] as string[] }).map(
+    ([name, held]) => ({
+      name,
+      viewer: testViewer({ roles: held }),
+    }),
+  );
+  const names = (of: readonly { name: string }[]) => of.map((u) => u.name);
+  it("AssignedUsers: those to whom the role itself was given", () => {
+    expect(roles.map((r) => names(assignedUsers(users, r.id)))).toEqual([["ann"], ["bob"], ["bob"], ["cat"]]);
+  });
+  it("AuthorizedUsers: {u | a role r' that inherits r is assigned to u}", () => {
+    expect(roles.map((r) => names(authorizedUsers(policy, users, r.id)))).toEqual([
+      ["ann"],
+      ["ann", "bob"],
+      ["ann", "bob"],
+      ["ann", "bob", "cat"],
+    ]);
+  });
+  it("RolePermissions: {p | a role that r inherits has p}, with the role that brings it", () => {
+    const of = (r: string) => rolePermissions(policy, r).map((p) => [p.grant.id, p.through]);
+    expect(of("member")).toEqual([["g-member", null]]);
+    expect(of("lead")).toEqual([["g-member", "member"]]);
+    expect(of("director")).toEqual([
+      ["g-member", "member"],
+      ["g-auditor", "auditor"],
+      ["g-director", null],
+    ]);
+  });
+  it("UserPermissions are the union of RolePermissions over AssignedRoles", () => {
+    for (const u of users) {
+      const union = new Set(u.viewer.roles.flatMap((r) => rolePermissions(policy, r).map((p) => p.grant.id)));
+      expect(permissions(...u.viewer.roles)).toEqual([...union].sort());
+    }
+  });
+  it("AuthorizedUsers and RolePermissions are monotone in the hierarchy", () => {
+    for (const senior of roles)
+      for (const junior of policy.closure(senior.id)) {
+        const more = new Set(names(authorizedUsers(policy, users, junior)));
+        expect(names(authorizedUsers(policy, users, senior.id)).every((u) => more.has(u))).toBe(true);
+        const has = new Set(rolePermissions(policy, senior.id).map((p) => p.grant.id));
+        expect(rolePermissions(policy, junior).every((p) => has.has(p.grant.id))).toBe(true);
+      }
+  });
   it("AddInheritance: the hierarchy is a partial order; a cycle is found, and even published it ends", () => {
     const ring = [role("a", ["b"]), role("b", ["c"]), role("c", ["a"]), role("d", ["a"])];
     expect(roleCycles(ring).sort()).toEqual(["a", "b", "c"]);

@@ -1,6 +1,7 @@
 /** The one place where access becomes sentences: grants and walls for the owner, reasons and steps for whoever asks why. */
 import { operatorWords } from "../schema/operators";
 import type { Schema, Value } from "../schema/types";
+import { list } from "../text/list";
 import type { Condition, Operand, Test } from "./condition";
 import type { Reason } from "./decision";
 import type { Explanation, Step } from "./explain";
@@ -13,10 +14,9 @@ export interface Names {
   company(id: string): string | undefined;
   record(tableId: string, id: string): string | undefined;
   feature(id: string): string | undefined;
+  /** Whether what was found at this path may be told; all of it where this is missing. */
+  mayTell?(path: readonly string[]): boolean;
 }
-
-const list = (words: readonly string[], last: string): string =>
-  words.length < 2 ? (words[0] ?? "") : `${words.slice(0, -1).join(", ")} ${last} ${words[words.length - 1]}`;
 
 const VERBS: Record<Action, string> = { see: "see", add: "add", change: "change", remove: "remove", export: "export" };
 
@@ -118,8 +118,9 @@ export function failureWords(schema: Schema, t: Trace, names?: Names): string {
     t.test.wanted.map((v) => valueWords(schema, fieldId, v, names)),
     "or",
   );
-  const found = valueWords(schema, fieldId, t.test.found, names);
-  return `${pathWords(schema, t.path)} is ${found}, where the grant wants it to be one that ${operatorWords(t.test.operator, type)}${wanted ? ` ${wanted}` : ""}`;
+  const wish = `one that ${operatorWords(t.test.operator, type)}${wanted ? ` ${wanted}` : ""}`;
+  if (names?.mayTell?.(t.path) === false) return `${pathWords(schema, t.path)} is not ${wish}`;
+  return `${pathWords(schema, t.path)} is ${valueWords(schema, fieldId, t.test.found, names)}, where the grant wants it to be ${wish}`;
 }
 
 export function reasonSentence(policy: Policy, r: Reason, names?: Names): string {
@@ -188,6 +189,8 @@ export function stepSentence(policy: Policy, s: Step, names?: Names): string {
             "and",
           )}.`;
     }
+    case "unseen":
+      return `They do not see the record, so they may not ${VERBS[s.action]} it.`;
     case "set-aside":
       return reasonSentence(policy, s.reason, names);
     case "no-grant":

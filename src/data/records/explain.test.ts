@@ -1,18 +1,20 @@
 /** The owner's looks through another's eyes: what is seen and not seen make the whole, and who sees a record is who lists it. */
 import fc from "fast-check";
 import { expect, it } from "vitest";
+import { decide } from "@/core/access/decide";
 import { Policy } from "@/core/access/policy";
 import type { Viewer } from "@/core/access/viewer";
 import { policy, records, viewer } from "../testing/arbitraries";
 import { fill, makeTestSchema, memoryPortal, testViewer } from "../testing/world";
 import { compareOn } from "./compare";
-import { countShown, explainRecord, explainRecords, seers } from "./explain";
-import { countRecords, listRecords } from "./read";
+import { countShown, explainRecord, explainRecords, whoMay } from "./explain";
+import { countRecords, listRecords, readRecord } from "./read";
 
 const seed = Number(process.env.ELKHORN_SEED ?? Date.now() % 1_000_000_007);
 const file = memoryPortal();
 const { schema } = makeTestSchema(file);
 const owner = testViewer({ kind: "owner" }) as never;
+const whole = { action: "see", field: null } as const;
 const page = { limit: 100, offset: 0, search: "" };
 
 it(`seen and not seen are the whole, each told as such (seed ${seed})`, () => {
@@ -52,7 +54,14 @@ it(`who sees a record is whoever lists it; two viewers are compared by what each
       for (const t of schema.tables) {
         const lists = (v: Viewer): string[] => listRecords(file, p, v, t.id, { limit: 100 }).records.map((r) => r.id);
         for (const r of world.all(t.id)) {
-          expect(seers(file, p, owner, people, t.id, r.id)).toEqual(people.filter((x) => lists(x.viewer).includes(r.id)));
+          expect(whoMay(file, p, owner, people, t.id, r.id, whole)).toEqual(people.filter((x) => lists(x.viewer).includes(r.id)));
+          // A field of the record: whoever reads it there, by what their own reading returns.
+          for (const f of t.fields) {
+            const reads = people.filter((x) => f.id in (readRecord(file, p, x.viewer, t.id, r.id)?.fields ?? {}));
+            expect(whoMay(file, p, owner, people, t.id, r.id, { action: "see", field: f.id })).toEqual(reads);
+          }
+          const exports = people.filter((x) => decide(p, x.viewer, "export", t.id, r, world).outcome === "allowed");
+          expect(whoMay(file, p, owner, people, t.id, r.id, { action: "export", field: null })).toEqual(exports);
           const one = explainRecord(file, p, owner, viewers[0]!, t.id, r.id);
           expect(one?.explanation.outcome === "allowed").toBe(lists(viewers[0]!).includes(r.id));
         }
@@ -64,7 +73,7 @@ it(`who sees a record is whoever lists it; two viewers are compared by what each
           both: lists(viewers[0]!).filter((x) => other.includes(x)).length,
         });
       }
-      expect(seers(file, p, owner, people, schema.tables[0]!.id, "never")).toEqual([]);
+      expect(whoMay(file, p, owner, people, schema.tables[0]!.id, "never", whole)).toEqual([]);
     }),
     { seed, numRuns: 150 },
   );

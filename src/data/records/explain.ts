@@ -1,9 +1,9 @@
 /** Why a person sees a record or not: for the owner's eyes. The person's own view is computed, never the owner's widened. */
 import { type Explanation, explain } from "@/core/access/explain";
 import { match } from "@/core/access/match";
-import type { Policy } from "@/core/access/policy";
+import type { Action, Policy } from "@/core/access/policy";
 import { not } from "@/core/access/predicate";
-import { scope } from "@/core/access/scope";
+import { fieldWhere, scope } from "@/core/access/scope";
 import type { Viewer } from "@/core/access/viewer";
 import type { PortalFile } from "../open";
 import type { Owner } from "../owner";
@@ -78,7 +78,7 @@ export const seenCounts = (
 ): { table: string; seen: number; all: number }[] =>
   policy.schema.tables.map((t) => ({ table: t.id, seen: countRecords(file, policy, viewer, t.id), all: countOf(file, t.id) }));
 
-/** One record of a table, with its explanation for a viewer. */
+/** One record of a table, with its explanation for a viewer and an action. */
 export function explainRecord(
   file: PortalFile,
   policy: Policy,
@@ -86,6 +86,7 @@ export function explainRecord(
   viewer: Viewer,
   tableId: string,
   id: string,
+  action: Action = "see",
 ): Explained | undefined {
   const table = policy.schema.table(tableId);
   const row = readRow(file, policy.schema, table, id);
@@ -95,19 +96,26 @@ export function explainRecord(
       id,
       companyId: row.companyId,
       label: String(record.fields[table.labelFieldId] ?? table.singular),
-      explanation: explain(policy, viewer, "see", tableId, row, worldOf(file, policy.schema)),
+      explanation: explain(policy, viewer, action, tableId, row, worldOf(file, policy.schema)),
     }
   );
 }
 
-/** Those of many viewers who see the record. The rows on the way are read once for all of them. */
-export function seers<T extends { readonly viewer: Viewer }>(
+export interface Asked {
+  readonly action: Action;
+  /** Only those to whom this field of the record is open; null for the record as a whole. */
+  readonly field: string | null;
+}
+
+/** Those of many viewers who may do this with the record. The rows on the way are read once for all of them. */
+export function whoMay<T extends { readonly viewer: Viewer }>(
   file: PortalFile,
   policy: Policy,
   _owner: Owner,
   people: readonly T[],
   tableId: string,
   id: string,
+  { action, field }: Asked,
 ): T[] {
   const table = policy.schema.table(tableId);
   const row = readRow(file, policy.schema, table, id);
@@ -120,5 +128,13 @@ export function seers<T extends { readonly viewer: Viewer }>(
       return read.get(key);
     },
   };
-  return people.filter((p) => match(scope(policy, p.viewer, tableId).predicate, row, world, policy.schema));
+  return people.filter((p) => {
+    const s = scope(policy, p.viewer, tableId, action);
+    const asked = [
+      s.predicate,
+      ...(action === "see" ? [] : [scope(policy, p.viewer, tableId).predicate]),
+      ...(field ? [fieldWhere(s, field, action === "change" ? "changes" : "fields")] : []),
+    ];
+    return asked.every((w) => match(w, row, world, policy.schema));
+  });
 }

@@ -2,6 +2,7 @@ import type { Explanation } from "@/core/access/explain";
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Viewer } from "@/core/access/viewer";
 import { explanationSentences, type Names } from "@/core/access/wording";
+import type { Definition } from "@/core/definition";
 import { draftOf } from "@/data/definitions";
 import { companyFacts, membershipsOf, personFacts } from "@/data/people";
 import { readRecord } from "@/data/records/read";
@@ -44,9 +45,9 @@ export const sentences = (p: OfficePortal, e: Explanation, policy: Policy = p.li
   explanationSentences(policy, e, namesOf(p));
 
 /** The version that an address asks for; the draft only where there is one. */
-export function lookedAt(p: OfficePortal, of: string): { which: "live" | "draft"; policy: Policy } {
+export function lookedAt(p: OfficePortal, of: string | undefined): { which: "live" | "draft"; policy: Policy; definition: Definition } {
   const draft = of === "draft" ? draftOf(p.file, p.owner) : null;
   return draft?.changed
-    ? { which: "draft", policy: draftPolicy(p.live.policy, draft.definition) }
-    : { which: "live", policy: p.live.policy };
+    ? { which: "draft", policy: draftPolicy(p.live.policy, draft.definition), definition: draft.definition }
+    : { which: "live", policy: p.live.policy, definition: p.live.definition };
 }

@@ -20,13 +20,15 @@ interface Props {
   back: string;
   revision: number;
   table: string;
-  fields: readonly { id: string; name: string; system: boolean }[];
+  /** Address of this grid; a field's own page is below it. */
+  at: string;
+  fields: readonly { id: string; slug: string; name: string; system: boolean }[];
   grants: readonly GrantColumn[];
 }
 
 type Kind = "fields" | "changes";
 
-export function FieldGrid({ portal, back, revision, table, fields, grants: given }: Props) {
+export function FieldGrid({ portal, back, at, revision, table, fields, grants: given }: Props) {
   const router = useRouter();
   const [grants, setGrants] = useState(given);
   const [message, setMessage] = useState("");
@@ -85,7 +87,9 @@ export function FieldGrid({ portal, back, revision, table, fields, grants: given
                 <tr key={f.id}>
                   <th scope="row">
                     <span className="flex items-baseline justify-between gap-2 py-1.5">
-                      <span className="truncate font-medium">{f.name}</span>
+                      <a className="truncate font-medium hover:underline" href={`${at}/${f.slug}`} title={`Who sees ${f.name}`}>
+                        {f.name}
+                      </a>
                       <button type="button" className="link-plain shrink-0 text-[0.8rem]" onClick={() => everywhere(f.id, !all)}>
                         {all ? "hide" : "show"}
                         <span className="sr-only"> {f.name} in every grant</span>

@@ -1,4 +1,5 @@
 import Link from "next/link";
+import { rolePermissions } from "@/core/access/review";
 import { type AccessView, changeWords, fieldWords, grantLine } from "../queries";
 
 /** The other reading of the same grants: what each role has, its own and what comes with the roles it includes. */
@@ -6,8 +7,7 @@ export function GrantsByRole({ v, at, opens }: { v: AccessView; at: string; open
   return (
     <>
       {v.definition.roles.map((r) => {
-        const closure = v.policy.closure(r.id);
-        const grants = v.definition.grants.filter((g) => g.roles.some((x) => closure.has(x)));
+        const permissions = rolePermissions(v.policy, r.id);
         return (
           <section key={r.id} className="sheet" aria-label={r.name}>
             <div className="border-b border-base-300 px-4 py-3">
@@ -15,27 +15,24 @@ export function GrantsByRole({ v, at, opens }: { v: AccessView; at: string; open
                 {r.name} <span className="tag ml-1 font-normal">{r.side}</span>
               </h3>
             </div>
-            {grants.length === 0 ? (
+            {permissions.length === 0 ? (
               <p className="quiet px-4 py-3">No grant: {r.name} opens nothing.</p>
             ) : (
               <ul className="divide-y divide-base-300/60">
-                {grants.map((g) => {
-                  const through = g.roles.includes(r.id) ? null : g.roles.find((x) => closure.has(x));
-                  return (
-                    <li key={g.id} className="flex flex-wrap items-start justify-between gap-x-4 gap-y-1 px-4 py-2.5">
-                      <div className="min-w-0 flex-1 basis-80">
-                        <p>{grantLine(v, g)}</p>
-                        <p className="quiet text-sm">
-                          {opens(g.id)} {fieldWords(v, g)} {changeWords(v, g)}
-                          {through && ` Comes with ${v.policy.role(through)?.name}.`}
-                        </p>
-                      </div>
-                      <Link className="btn btn-ghost btn-sm" href={`${at}/access/grants/${g.id}`}>
-                        Change
-                      </Link>
-                    </li>
-                  );
-                })}
+                {permissions.map(({ grant: g, through }) => (
+                  <li key={g.id} className="flex flex-wrap items-start justify-between gap-x-4 gap-y-1 px-4 py-2.5">
+                    <div className="min-w-0 flex-1 basis-80">
+                      <p>{grantLine(v, g)}</p>
+                      <p className="quiet text-sm">
+                        {opens(g.id)} {fieldWords(v, g)} {changeWords(v, g)}
+                        {through && ` Comes with ${v.policy.role(through)?.name}.`}
+                      </p>
+                    </div>
+                    <Link className="btn btn-ghost btn-sm" href={`${at}/access/grants/${g.id}`}>
+                      Change
+                    </Link>
+                  </li>
+                ))}
               </ul>
             )}
           </section>

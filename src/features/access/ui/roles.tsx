@@ -1,6 +1,9 @@
 import { Plus } from "lucide-react";
 import Link from "next/link";
+import type { Role } from "@/core/access/policy";
+import type { Holders } from "../holders";
 import type { AccessView } from "../queries";
+import { HoldersOf } from "./holders";
 import { RoleButtons } from "./role-buttons";
 
 const SIDES = [
@@ -9,14 +12,8 @@ const SIDES = [
   ["visitor", "Visitors", "Nobody holds these; they count for whoever is not signed in."],
 ] as const;
 
-const people = (n: number): string => (n === 0 ? "nobody holds it" : n === 1 ? "1 person holds it" : `${n} people hold it`);
-
-/** A role that others include is held through them, even where nobody holds it by itself. */
-const heldWords = (v: AccessView, id: string, n: number): string =>
-  n === 0 && v.definition.roles.some((r) => r.includes.includes(id)) ? "held through the roles that include it" : people(n);
-
 /** The roles by side: who holds each, what it includes, how many grants name it. */
-export function Roles({ v, at, portal, holders }: { v: AccessView; at: string; portal: string; holders: ReadonlyMap<string, number> }) {
+export function Roles({ v, at, portal, holders }: { v: AccessView; at: string; portal: string; holders: (role: Role) => Holders }) {
   const names = (ids: readonly string[]): string => ids.map((id) => v.policy.role(id)?.name ?? id).join(", ");
   return (
     <section aria-labelledby="roles" className="grid gap-4">
@@ -45,8 +42,8 @@ export function Roles({ v, at, portal, holders }: { v: AccessView; at: string; p
                         <strong className="font-semibold">{r.name}</strong> {r.about}
                       </p>
                       <p className="quiet text-sm">
+                        {side !== "visitor" && <HoldersOf of={holders(r)} at={at} role={r.name} />}
                         {[
-                          side === "visitor" ? "" : heldWords(v, r.id, holders.get(r.id) ?? 0),
                           `${grants} ${grants === 1 ? "grant names" : "grants name"} it`,
                           r.includes.length > 0 ? `has all that ${names(r.includes)} has` : "",
                           r.companyId ? `counts only in ${v.names.company(r.companyId) ?? "a company that is gone"}` : "",

@@ -1,9 +1,10 @@
 import { Plus } from "lucide-react";
 import Link from "next/link";
-import { roleHolders } from "@/data/everybody";
 import { steps } from "@/data/versions";
+import { holdersOf } from "@/features/access/holders";
 import { accessView, changeWords, fieldWords, grantLine, opensWords, wallChoices } from "@/features/access/queries";
 import { DraftSteps } from "@/features/access/ui/draft-steps";
+import { FieldChoice } from "@/features/access/ui/field-choice";
 import { GrantsByRole } from "@/features/access/ui/grants-by-role";
 import { RemoveGrant } from "@/features/access/ui/remove-grant";
 import { Roles } from "@/features/access/ui/roles";
@@ -35,18 +36,21 @@ export default async function Page({ params, searchParams }: Props) {
       <section aria-labelledby="grants" className="grid gap-4 [&>*]:min-w-0">
         <div className="flex flex-wrap items-center justify-between gap-3">
           <h2 id="grants">{by === "table" ? "Walls and grants" : "Grants, role by role"}</h2>
-          <nav aria-label="Reading" className="join">
-            {(["table", "role"] as const).map((x) => (
-              <Link
-                key={x}
-                href={`${p.at}/access${x === "role" ? "?by=role" : ""}`}
-                aria-current={x === by ? "true" : undefined}
-                className={`btn btn-sm join-item ${x === by ? "btn-primary" : ""}`}
-              >
-                By {x}
-              </Link>
-            ))}
-          </nav>
+          <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
+            <FieldChoice at={p.at} schema={schema} />
+            <nav aria-label="Reading" className="join">
+              {(["table", "role"] as const).map((x) => (
+                <Link
+                  key={x}
+                  href={`${p.at}/access${x === "role" ? "?by=role" : ""}`}
+                  aria-current={x === by ? "true" : undefined}
+                  className={`btn btn-sm join-item ${x === by ? "btn-primary" : ""}`}
+                >
+                  By {x}
+                </Link>
+              ))}
+            </nav>
+          </div>
         </div>
         {by === "role" && <GrantsByRole v={v} at={p.at} opens={opens} />}
         {(by === "table" ? schema.tables : []).map((t) => {
@@ -108,7 +112,7 @@ export default async function Page({ params, searchParams }: Props) {
           );
         })}
       </section>
-      <Roles v={v} at={p.at} portal={p.slug} holders={roleHolders(p.file, p.owner)} />
+      <Roles v={v} at={p.at} portal={p.slug} holders={holdersOf(p, v)} />
     </div>
   );
 }

@@ -5,8 +5,8 @@ import { explainTable, seenCounts } from "@/data/records/explain";
 import { seeAs } from "@/features/checks/actions";
 import { lookAs, sentences } from "@/features/checks/queries";
 import { CheckTabs } from "@/features/checks/ui/check-tabs";
+import { PersonChoice } from "@/features/checks/ui/person-choice";
 import { officePortal } from "@/identity/office-gate";
-import { AutoSelect } from "@/ui/auto-submit";
 import { FramedTable } from "@/ui/framed-table";
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ as?: string }> };
@@ -20,6 +20,12 @@ export default async function Page({ params, searchParams }: Props) {
   const first = people.find((x) => x.status === "active" && x.memberships.some((m) => m.companyId));
   const looked = lookAs(p, person || first?.id, membership);
   const key = looked ? `${looked.viewer.person!.id} ${looked.membershipId ?? ""}` : "";
+  const choices = people.flatMap((x) =>
+    (x.memberships.length > 0 ? x.memberships : [{ id: "", company: "no company", roles: [] as string[] }]).map((m) => ({
+      as: `${x.id} ${m.id}`,
+      text: `${x.name}, ${m.company}${m.roles.length > 0 ? ` (${m.roles.join(", ")})` : ""}${x.status === "active" ? "" : `, ${x.status}`}`,
+    })),
+  );
   return (
     <div className="grid gap-6 [&>*]:min-w-0">
       <CheckTabs at={p.at} />
@@ -31,24 +37,7 @@ export default async function Page({ params, searchParams }: Props) {
       </div>
       <div className="flex flex-wrap items-end gap-3">
         <form action={`${p.at}/check`}>
-          <label className="grid gap-1">
-            <span className="field-label mb-0!">Person</span>
-            <AutoSelect key={key} name="as" defaultValue={key} className="select w-full min-w-72 md:min-w-md">
-              {people.flatMap((x) =>
-                (x.memberships.length > 0 ? x.memberships : [{ id: "", company: "no company", roles: [] as string[] }]).map((m) => (
-                  <option key={`${x.id} ${m.id}`} value={`${x.id} ${m.id}`}>
-                    {x.name}, {m.company} {m.roles.length > 0 && `(${m.roles.join(", ")})`}
-                    {x.status !== "active" && `, ${x.status}`}
-                  </option>
-                )),
-              )}
-            </AutoSelect>
-          </label>
-          <noscript>
-            <button type="submit" className="btn btn-sm">
-              Show
-            </button>
-          </noscript>
+          <PersonChoice label="Person" value={key} choices={choices} />
         </form>
         {looked && (
           <form action={seeAs.bind(null, p.slug)}>

@@ -1,4 +1,5 @@
-import { draftOf } from "@/data/definitions";
+import Link from "next/link";
+import { draftOf, strandedHolders } from "@/data/definitions";
 import { steps, versions } from "@/data/versions";
 import { publishDraft, throwDraftAway } from "@/features/access/actions";
 import { accessView, draftChanges } from "@/features/access/queries";
@@ -18,6 +19,7 @@ export default async function Page({ params, searchParams }: Props) {
   const { done, stale } = await searchParams;
   const draft = draftOf(p.file, p.owner);
   const v = accessView(p);
+  const stranded = strandedHolders(p.file, p.owner, draft.definition);
   const { portal } = p.live.definition;
   const c = draftChanges(v, p.live.definition);
   return (
@@ -43,6 +45,20 @@ export default async function Page({ params, searchParams }: Props) {
           </p>
           <Impact impact={impactOf(p)} locale={portal.locale} />
           <ChangeLists changes={c} />
+          {stranded.length > 0 && (
+            <div role="alert" className="alert alert-error">
+              <ul className="grid gap-1">
+                {stranded.map((m) => (
+                  <li key={m}>
+                    {m}{" "}
+                    <Link className="underline" href={`${p.at}/people`}>
+                      People and companies
+                    </Link>
+                  </li>
+                ))}
+              </ul>
+            </div>
+          )}
           <div className="flex flex-wrap items-end gap-4">
             <form action={publishDraft.bind(null, p.slug)} className="flex grow flex-wrap items-end gap-4">
               <input type="hidden" name="revision" value={draft.revision} />
@@ -52,7 +68,7 @@ export default async function Page({ params, searchParams }: Props) {
                 </span>
                 <input name="note" className="input w-full" maxLength={500} />
               </label>
-              <button type="submit" className="btn btn-primary">
+              <button type="submit" className="btn btn-primary" disabled={stranded.length > 0}>
                 Publish version {p.live.version + 1}
               </button>
             </form>

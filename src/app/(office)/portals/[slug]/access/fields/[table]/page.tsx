@@ -23,7 +23,8 @@ export default async function Page({ params }: { params: Promise<{ slug: string;
       <div>
         <h1>Fields of {table.name}</h1>
         <p className="quiet mt-1 max-w-prose">
-          A field is seen on a record if one of the grants that match it lists the field. Grants add up; none takes away.
+          A field is seen on a record if one of the grants that match it lists the field. Grants add up; none takes away. A field’s name
+          leads to everybody who sees it.
         </p>
       </div>
       {grants.length === 0 ? (
@@ -34,9 +35,10 @@ export default async function Page({ params }: { params: Promise<{ slug: string;
         <FieldGrid
           portal={slug}
           back={`${p.at}/access#t-${table.id}`}
+          at={`${p.at}/access/fields/${table.slug}`}
           revision={v.revision}
           table={table.id}
-          fields={table.fields.map(({ id, name, system }) => ({ id, name, system }))}
+          fields={table.fields.map(({ id, slug, name, system }) => ({ id, slug, name, system }))}
           grants={grants.map((g) => ({
             id: g.id,
             roles: g.roles.map((r) => v.policy.role(r)?.name ?? r).join(", "),

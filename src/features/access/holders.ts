@@ -1,0 +1,21 @@
+/** Who holds each role of the draft, given to them or through a role that includes it. */
+
+import type { Role } from "@/core/access/policy";
+import { assignedUsers, authorizedUsers } from "@/core/access/review";
+import { everyone, type Someone } from "@/identity/everyone";
+import type { OfficePortal } from "@/identity/office-gate";
+import type { AccessView } from "./queries";
+
+export interface Holders {
+  readonly given: readonly Someone[];
+  readonly through: readonly Someone[];
+}
+
+export function holdersOf(p: OfficePortal, v: AccessView): (role: Role) => Holders {
+  const people = everyone(p.file, v.definition, p.owner, Date.now()).filter((s) => s.personId);
+  return (role) => {
+    const given = assignedUsers(people, role.id);
+    const has = new Set(given);
+    return { given, through: authorizedUsers(v.policy, people, role.id).filter((s) => !has.has(s)) };
+  };
+}
