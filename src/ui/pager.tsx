@@ -8,9 +8,10 @@ interface Props {
   total: number;
   locale: string;
   href: (page: number) => string;
+  label?: string;
 }
 
-export function Pager({ page, pages, size, total, locale, href }: Props) {
+export function Pager({ page, pages, size, total, locale, href, label = "Pages" }: Props) {
   if (total === 0) return null;
   const n = new Intl.NumberFormat(locale);
   const step = (to: number, words: string) =>
@@ -22,7 +23,7 @@ export function Pager({ page, pages, size, total, locale, href }: Props) {
       <span className="quiet">{words}</span>
     );
   return (
-    <nav aria-label="Pages" className="flex flex-wrap items-center justify-between gap-3 border-t border-base-300 px-4 py-2.5 text-sm">
+    <nav aria-label={label} className="flex flex-wrap items-center justify-between gap-3 border-t border-base-300 px-4 py-2.5 text-sm">
       <span className="tabular-nums">
         {n.format((page - 1) * size + 1)} to {n.format(Math.min(total, page * size))} of {n.format(total)}
       </span>

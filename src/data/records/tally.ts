@@ -2,30 +2,33 @@
 import { testsOf } from "@/core/access/condition";
 import type { Policy } from "@/core/access/policy";
 import { resolve } from "@/core/access/resolve";
+import type { Pace } from "../background";
 import type { PortalFile } from "../open";
 import type { Owner } from "../owner";
 import { countOf } from "../standing";
 import { countWhere } from "./count-many";
 
-export function tally(file: PortalFile, policy: Policy, owner: Owner) {
-  const records = new Map(
-    policy.schema.tables.map((t) => {
-      const wall = policy.wall(t.id);
-      // An empty relation anywhere on the way counts as empty, so one test of the whole path finds them all.
-      const ownerless =
-        wall.kind === "owned" && wall.path.length > 0
-          ? countWhere(
-              file,
-              policy.schema,
-              t.id,
-              resolve({ kind: "test", path: [...wall.path], operator: "is-empty", operands: [] }, owner),
-            )
-          : 0;
-      return [t.id, { all: countOf(file, t.id), ownerless }] as const;
-    }),
-  );
+export interface Tally {
+  readonly records: ReadonlyMap<string, { readonly all: number; readonly ownerless: number }>;
+  /** By grant, where the filter asks nothing of the viewer. */
+  readonly matches: ReadonlyMap<string, number>;
+}
+
+export async function tally(file: PortalFile, policy: Policy, owner: Owner, pace: Pace): Promise<Tally> {
+  const { tables } = policy.schema;
+  const steps = tables.length + policy.rules.grants.length;
+  const records = new Map<string, { all: number; ownerless: number }>();
+  for (const [i, t] of tables.entries()) {
+    const wall = policy.wall(t.id);
+    // An empty relation anywhere on the way counts as empty, so one test of the whole path finds them all.
+    const path = wall.kind === "owned" ? [...wall.path] : [];
+    const broken = resolve({ kind: "test", path, operator: "is-empty", operands: [] }, owner);
+    records.set(t.id, { all: countOf(file, t.id), ownerless: path.length > 0 ? countWhere(file, policy.schema, t.id, broken) : 0 });
+    if (pace.due()) await pace.rest(i, steps);
+  }
   const matches = new Map<string, number>();
-  for (const g of policy.rules.grants) {
+  for (const [i, g] of policy.rules.grants.entries()) {
+    if (pace.due()) await pace.rest(tables.length + i, steps);
     if (policy.broken.has(g.id) || !g.filter || testsOf(g.filter).some((t) => t.operands.some((o) => o.kind === "viewer"))) continue;
     matches.set(g.id, countWhere(file, policy.schema, g.table, resolve(g.filter, owner)));
   }

@@ -5,10 +5,11 @@ import { grantSentence, type Names, wallSentence } from "@/core/access/wording";
 import type { Definition } from "@/core/definition";
 import { type Operator, operatorsFor, operatorWords, takesNoValue } from "@/core/schema/operators";
 import { type Field, type FieldType, isRelation, type Schema, type Table } from "@/core/schema/types";
+import { Background, type Outcome, stampOf } from "@/data/background";
 import { draftOf } from "@/data/definitions";
 import { companyFacts } from "@/data/people";
 import { readRecord } from "@/data/records/read";
-import { tally } from "@/data/records/tally";
+import { type Tally, tally } from "@/data/records/tally";
 import { everyone } from "@/identity/everyone";
 import type { OfficePortal } from "@/identity/office-gate";
 
@@ -34,9 +35,13 @@ export function accessView(p: OfficePortal): AccessView {
 
 export const grantLine = (v: AccessView, g: Grant): string => grantSentence(v.policy, g, v.names);
 
+const tallies = new Background<Tally>();
+
+export const tallyOf = (p: OfficePortal, v: AccessView): Promise<Outcome<Tally>> =>
+  tallies.soon(p.file, "tally", stampOf(p.file, p.live, v.revision, Date.now()), (pace) => tally(p.file, v.policy, p.owner, pace));
+
 /** How many records a grant's filter opens now, walls aside: what each company sees of them is its own. */
-export function opensWords(p: OfficePortal, v: AccessView): (grant: string) => string {
-  const counted = tally(p.file, v.policy, p.owner);
+export function opensWords(v: AccessView, counted: Tally): (grant: string) => string {
   const n = new Intl.NumberFormat(v.definition.portal.locale);
   return (id) => {
     const g = v.definition.grants.find((x) => x.id === id);

@@ -3,16 +3,24 @@ import { type Finding, findings, type Place } from "@/core/access/findings";
 import { draftPolicy } from "@/core/access/policy";
 import { operandValue } from "@/core/access/resolve";
 import { activeRoles } from "@/core/access/scope";
+import type { Definition } from "@/core/definition";
 import { isEmpty } from "@/core/schema/types";
+import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
 import { draftOf } from "@/data/definitions";
 import { tally } from "@/data/records/tally";
 import { everyone } from "@/identity/everyone";
 import type { OfficePortal } from "@/identity/office-gate";
 import { namesOf } from "./queries";
 
+const kept = new Background<Finding[]>();
+
 /** Findings in the draft where there is one: that is where they are mended. */
-export function findingsOf(p: OfficePortal): Finding[] {
-  const { definition } = draftOf(p.file, p.owner);
+export function findingsOf(p: OfficePortal): Promise<Outcome<Finding[]>> {
+  const { definition, revision } = draftOf(p.file, p.owner);
+  return kept.soon(p.file, "findings", stampOf(p.file, p.live, revision, Date.now()), (pace) => work(p, definition, pace));
+}
+
+async function work(p: OfficePortal, definition: Definition, pace: Pace): Promise<Finding[]> {
   const policy = draftPolicy(p.live.policy, definition);
   const people = everyone(p.file, definition, p.owner, Date.now()).filter((s) => s.personId);
   const holders = new Map<string, number>();
@@ -31,7 +39,7 @@ export function findingsOf(p: OfficePortal): Finding[] {
     }
   }
   const adrift = people.filter((s) => s.status === "active" && !s.membershipId).map((s) => ({ id: s.personId!, name: s.name }));
-  return findings(policy, definition, { ...tally(p.file, policy, p.owner), holders, valueless, adrift }, namesOf(p));
+  return findings(policy, definition, { ...(await tally(p.file, policy, p.owner, pace)), holders, valueless, adrift }, namesOf(p));
 }
 
 export function placeHref(p: OfficePortal, place: Place): string {

@@ -1,6 +1,8 @@
 /** What the draft would change for everybody, gathered by company and roles, with a few of the records by name. */
 import { gainedBy, type Shift, type ShiftCounts, shiftOf, touchedTables } from "@/core/access/impact";
 import { draftPolicy } from "@/core/access/policy";
+import type { Definition } from "@/core/definition";
+import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
 import { draftOf } from "@/data/definitions";
 import { countWhere, ManyCounter } from "@/data/records/count-many";
 import { listRecords } from "@/data/records/read";
@@ -29,8 +31,14 @@ export interface Impact {
 
 const EXAMPLES = 3;
 
-export function impactOf(p: OfficePortal): Impact {
-  const { definition } = draftOf(p.file, p.owner);
+const kept = new Background<Impact>();
+
+export function impactOf(p: OfficePortal): Promise<Outcome<Impact>> {
+  const { definition, revision } = draftOf(p.file, p.owner);
+  return kept.soon(p.file, "impact", stampOf(p.file, p.live, revision, Date.now()), (pace) => work(p, definition, pace));
+}
+
+async function work(p: OfficePortal, definition: Definition, pace: Pace): Promise<Impact> {
   const before = p.live.policy;
   const after = draftPolicy(before, definition);
   const now = Date.now();
@@ -48,6 +56,7 @@ export function impactOf(p: OfficePortal): Impact {
   const groups = new Map<string, { who: number[]; shifts: Shift[] }>();
   let untouched = 0;
   for (const [i, s] of are.entries()) {
+    if (pace.due()) await pace.rest(i, are.length);
     const shifts = tables.flatMap((t) => shiftOf(before, after, were[i]!.viewer, s.viewer, t, counts) ?? []);
     if (shifts.length === 0) {
       untouched++;

@@ -1,13 +1,9 @@
-/**
- * The sightlines of a portal, worked out in the background and kept until something changes. One job at a time for each
- * portal and version; whoever asks meanwhile is told how far it is.
- */
+/** The sightlines of a portal: everybody against every table, worked out in the background and kept until something changes. */
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import { type Cell, cellOf, Sentences } from "@/core/access/sightlines";
 import type { Definition } from "@/core/definition";
-import { dateIn } from "@/core/time/relative";
+import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
 import { draftOf } from "@/data/definitions";
-import { lastAct } from "@/data/everybody";
 import { ManyCounter } from "@/data/records/count-many";
 import { countOf } from "@/data/standing";
 import { everyone, type Someone } from "@/identity/everyone";
@@ -27,67 +23,25 @@ export interface Line {
 }
 
 export interface Matrix {
-  readonly state: "ready";
   readonly tables: readonly { slug: string; name: string; all: number }[];
+  /** Every role that somebody can hold, held or not; `included` ones also come with others. */
+  readonly roles: readonly { name: string; included: boolean }[];
   readonly sentences: readonly string[];
   readonly lines: readonly Line[];
   readonly queries: number;
   readonly took: number;
 }
-export interface Working {
-  readonly state: "working";
-  readonly done: number;
-  readonly of: number;
-}
 
-interface Job {
-  readonly stamp: string;
-  progress: Working;
-  matrix: Matrix | null;
-  failed: unknown;
-}
+const kept = new Background<Matrix>();
 
-const jobs = new Map<string, Job>();
-
-/** What the matrix depends on; the same stamp, the same counts. */
-function stampOf(p: OfficePortal, revision: number): string {
-  const today = dateIn(Date.now(), p.live.definition.portal.timeZone);
-  return [p.live.version, revision, p.live.policy.schema.version, lastAct(p.file), today].join(" ");
-}
-
-/** Told once to whoever asks; the next to ask begins anew. */
-export interface Failed {
-  readonly state: "failed";
-}
-
-export function sightlines(p: OfficePortal, which: Which): Matrix | Working | Failed {
+export function sightlines(p: OfficePortal, which: Which): Outcome<Matrix> {
   const draft = which === "draft" ? draftOf(p.file, p.owner) : null;
-  const key = `${p.file.path} ${which}`;
-  const stamp = stampOf(p, draft?.revision ?? 0);
-  let job = jobs.get(key);
-  if (job?.failed && job.stamp === stamp) {
-    jobs.delete(key);
-    console.error(job.failed);
-    return { state: "failed" };
-  }
-  if (job?.stamp !== stamp || !job) {
-    job = { stamp, progress: { state: "working", done: 0, of: 1 }, matrix: null, failed: null };
-    jobs.set(key, job);
-    const [policy, definition] = draft
-      ? [draftPolicy(p.live.policy, draft.definition), draft.definition]
-      : [p.live.policy, p.live.definition];
-    const started = job;
-    work(p, policy, definition, started).catch((e) => {
-      started.failed = e;
-    });
-  }
-  return job.matrix ?? job.progress;
+  return kept.ask(p.file, which, stampOf(p.file, p.live, draft?.revision ?? 0, Date.now()), (pace) =>
+    draft ? work(p, draftPolicy(p.live.policy, draft.definition), draft.definition, pace) : work(p, p.live.policy, p.live.definition, pace),
+  );
 }
 
-/** Other requests are answered in between: the work yields after each slice of this many milliseconds. */
-const SLICE = 25;
-
-async function work(p: OfficePortal, policy: Policy, definition: Definition, job: Job): Promise<void> {
+async function work(p: OfficePortal, policy: Policy, definition: Definition, pace: Pace): Promise<Matrix> {
   const from = Date.now();
   const people = everyone(p.file, definition, p.owner, from);
   const { tables } = policy.schema;
@@ -95,20 +49,18 @@ async function work(p: OfficePortal, policy: Policy, definition: Definition, job
   const sentences = new Sentences();
   const names = namesOf(p);
   const cells: Cell[][] = people.map(() => []);
-  let since = Date.now();
   // Table by table, so that a table's grouped counts serve everybody while its pages are warm.
   for (const [t, table] of tables.entries()) {
     for (const [i, someone] of people.entries()) {
       cells[i]!.push(cellOf(policy, someone.viewer, table.id, (id, plan) => counter.count(id, plan), sentences, names));
-      if (Date.now() - since < SLICE) continue;
-      job.progress = { state: "working", done: t * people.length + i, of: tables.length * people.length };
-      await new Promise((next) => setImmediate(next));
-      since = Date.now();
+      if (pace.due()) await pace.rest(t * people.length + i, tables.length * people.length);
     }
   }
-  job.matrix = {
-    state: "ready",
+  return {
     tables: tables.map((t) => ({ slug: t.slug, name: t.name, all: countOf(p.file, t.id) })),
+    roles: definition.roles
+      .filter((r) => r.side !== "visitor")
+      .map((r) => ({ name: r.name, included: definition.roles.some((x) => x.includes.includes(r.id)) })),
     sentences: sentences.list,
     lines: people.map((s, i) => lineOf(s, policy, cells[i]!)),
     queries: counter.queries,

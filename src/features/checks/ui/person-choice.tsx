@@ -1,5 +1,6 @@
-/** The choice of a person and membership to look as. */
+/** The choice of a person and membership to look as: a list while it is short, else a search. */
 import { AutoSelect } from "@/ui/auto-submit";
+import { PersonSearch } from "./person-search";
 
 export interface Choice {
   /** Person and membership, as `as` in addresses has them. */
@@ -7,7 +8,26 @@ export interface Choice {
   readonly text: string;
 }
 
-export function PersonChoice({ label, value, choices }: { label: string; value: string; choices: readonly Choice[] }) {
+const LONGEST_LIST = 200;
+
+interface Props {
+  label: string;
+  value: string;
+  choices: readonly Choice[];
+  /** Address of the portal in the back office. */
+  at: string;
+}
+
+export function PersonChoice({ label, value, choices, at }: Props) {
+  if (choices.length > LONGEST_LIST)
+    return (
+      <PersonSearch
+        label={label}
+        value={value}
+        text={choices.find((c) => c.as === value)?.text ?? "Nobody"}
+        source={`${at}/people/named`}
+      />
+    );
   return (
     <>
       <label className="grid gap-1">

@@ -16,7 +16,7 @@ export const WHO: Record<To, string> = { see: "sees", change: "may change", remo
 
 export type HrefFor = (asked: { as?: string; to?: string; field?: string }) => string;
 
-export function RecordWhy({ v, table, href }: { v: RecordView; table: Table; href: HrefFor }) {
+export function RecordWhy({ v, table, href, at }: { v: RecordView; table: Table; href: HrefFor; at: string }) {
   const open = v.fields.filter((f) => f.open).length;
   const asked = v.field ? v.fields.find((f) => f.field.id === v.field!.id)! : null;
   const yes = asked ? asked.open : v.allowed;
@@ -26,6 +26,7 @@ export function RecordWhy({ v, table, href }: { v: RecordView; table: Table; hre
       <form className="flex flex-wrap items-end gap-x-4 gap-y-3">
         <PersonChoice
           label="Why, for"
+          at={at}
           value={asOf(v.looked)}
           choices={v.people.map((s) => ({
             as: asOf(s),

@@ -1,4 +1,3 @@
-import Link from "next/link";
 import type { Cell } from "@/core/access/sightlines";
 
 interface Props {
@@ -13,7 +12,7 @@ interface Props {
 
 const fieldsWords = (n: number, how: string): string => (n === 0 ? "" : `, ${n} ${n === 1 ? "field" : "fields"} ${how}`);
 
-/** One figure with a quiet bar; read aloud as a sentence, for eyes a number, its share and its hidden fields. */
+/** A plain link, followed by the table's own handler: hundreds of them come and go while one scrolls. One figure with a quiet bar; read aloud as a sentence, for eyes a number, its share and its hidden fields. */
 export function SightCell({ cell, table, who, why, href, number }: Props) {
   const [seen, changed, removed, hidden, partly] = cell;
   const words =
@@ -23,7 +22,7 @@ export function SightCell({ cell, table, who, why, href, number }: Props) {
   const share = `${Math.max(4, (100 * seen) / Math.max(1, table.all))}%`;
   return (
     <td className="num">
-      <Link href={href} aria-label={words} title={words} prefetch={false} className="block px-3 py-1.5">
+      <a href={href} aria-label={words} title={words} className="block px-3 py-1.5">
         <span className={seen === 0 ? "quiet" : "font-medium"}>{number.format(seen)}</span>
         <span aria-hidden className="mt-1 flex h-2 items-center justify-end gap-1.5 text-[0.72rem] leading-none">
           {seen > 0 && (
@@ -38,7 +37,7 @@ export function SightCell({ cell, table, who, why, href, number }: Props) {
             </>
           )}
         </span>
-      </Link>
+      </a>
     </td>
   );
 }

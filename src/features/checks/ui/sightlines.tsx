@@ -20,11 +20,11 @@ export function Sightlines({ at, which, hasDraft, locale, start }: Props) {
   const router = useRouter();
   const path = usePathname();
   const search = useSearchParams();
-  const ready = loaded.state === "ready" ? loaded : null;
+  const ready = loaded.state === "ready" ? loaded.value : null;
   const change = (next: Partial<Filters>): void => {
     const all = { ...f, ...next };
     setF(all);
-    const q = new URLSearchParams(Object.entries(all).filter(([, v]) => v));
+    const q = new URLSearchParams(Object.entries(all).filter(([, v]) => v && v !== "company" && v !== "people"));
     if (which === "draft") q.set("of", "draft");
     window.history.replaceState(null, "", `${path}${q.size ? `?${q}` : ""}`);
   };
@@ -39,26 +39,14 @@ export function Sightlines({ at, which, hasDraft, locale, start }: Props) {
       <div className="flex flex-wrap items-end gap-3">
         <label className="grid gap-1">
           <span className="field-label mb-0!">Name</span>
-          <input type="search" className="input w-40" value={f.q} onChange={(e) => change({ q: e.target.value })} />
+          <input type="search" className="input w-32" value={f.q} onChange={(e) => change({ q: e.target.value })} />
         </label>
         <Choice label="Company" value={f.company} onChange={(company) => change({ company })} of={ready ? companiesOf(ready) : []} />
         <Choice label="Role" value={f.role} onChange={(role) => change({ role })} of={ready ? rolesOf(ready) : []} />
         <Choice label="Table" value={f.table} onChange={(table) => change({ table })} of={ready ? ready.tables.map((t) => t.name) : []} />
-        {hasDraft && (
-          <fieldset className="join" aria-label="Version">
-            {(["live", "draft"] as const).map((v) => (
-              <button
-                key={v}
-                type="button"
-                aria-pressed={which === v}
-                className={`btn join-item ${which === v ? "btn-primary" : ""}`}
-                onClick={() => switchTo(v)}
-              >
-                {v === "live" ? "Live" : "Draft"}
-              </button>
-            ))}
-          </fieldset>
-        )}
+        <Either label="Grouped by" value={f.by} onChange={(by) => change({ by })} of={{ company: "Company", role: "Role" }} />
+        <Either label="Lines" value={f.show} onChange={(show) => change({ show })} of={{ people: "People", groups: "Groups only" }} />
+        {hasDraft && <Either label="Version" value={which} onChange={switchTo} of={{ live: "Live", draft: "Draft" }} />}
       </div>
       {loaded.state === "failed" && (
         <div role="alert" className="alert alert-error">
@@ -76,11 +64,39 @@ export function Sightlines({ at, which, hasDraft, locale, start }: Props) {
   );
 }
 
+interface EitherProps<T extends string> {
+  label: string;
+  value: T;
+  onChange: (v: T) => void;
+  of: Readonly<Record<T, string>>;
+}
+
+function Either<T extends string>({ label, value, onChange, of }: EitherProps<T>) {
+  return (
+    <fieldset className="grid gap-1">
+      <legend className="field-label mb-0! contents">{label}</legend>
+      <span className="join">
+        {(Object.entries(of) as [T, string][]).map(([v, words]) => (
+          <button
+            key={v}
+            type="button"
+            aria-pressed={value === v}
+            className={`btn join-item ${value === v ? "btn-primary" : ""}`}
+            onClick={() => onChange(v)}
+          >
+            {words}
+          </button>
+        ))}
+      </span>
+    </fieldset>
+  );
+}
+
 function Choice({ label, value, onChange, of }: { label: string; value: string; onChange: (v: string) => void; of: string[] }) {
   return (
     <label className="grid gap-1">
       <span className="field-label mb-0!">{label}</span>
-      <select className="select w-56 text-ellipsis" value={value} onChange={(e) => onChange(e.target.value)}>
+      <select className="select w-40 text-ellipsis" value={value} onChange={(e) => onChange(e.target.value)}>
         <option value="">All</option>
         {value && !of.includes(value) && <option>{value}</option>}
         {of.map((x) => (

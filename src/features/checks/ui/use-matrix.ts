@@ -1,8 +1,9 @@
 "use client";
 import { useEffect, useState } from "react";
-import type { Failed, Matrix, Working } from "../sightlines";
+import type { Outcome } from "@/data/background";
+import type { Matrix } from "../sightlines";
 
-export type Loaded = Matrix | Working | Failed;
+type Loaded = Outcome<Matrix>;
 
 /** Asks for the matrix and, while it is being worked out, asks again. */
 export function useMatrix(at: string, which: string): Loaded {

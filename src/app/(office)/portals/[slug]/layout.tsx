@@ -1,15 +1,13 @@
 import type { Metadata } from "next";
 import Link from "next/link";
 import type { ReactNode } from "react";
-import { dateIn } from "@/core/time/relative";
 import { draftOf } from "@/data/definitions";
-import { directory } from "@/data/directory";
 import { seeAs } from "@/features/checks/actions";
 import { signOutOfOffice } from "@/features/office/actions";
 import { steps } from "@/features/office/steps";
 import { Mark } from "@/features/office/ui/mark";
 import { Rail } from "@/features/office/ui/rail";
-import { type Choice, SeeAsChooser } from "@/features/office/ui/see-as-chooser";
+import { SeeAsChooser } from "@/features/office/ui/see-as-chooser";
 import { Shortcuts } from "@/features/office/ui/shortcuts";
 import { officePortal } from "@/identity/office-gate";
 import { Notices } from "@/ui/notices";
@@ -23,17 +21,6 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 
 export default async function OfficeLayout({ children, params }: Props) {
   const p = await officePortal((await params).slug);
-  const { people } = directory(p.file, p.owner, dateIn(Date.now(), p.live.definition.portal.timeZone));
-  const choices = people.flatMap((x): Choice[] =>
-    (x.memberships.length > 0 ? x.memberships : [{ id: null, company: "no company", roles: [] as string[] }]).map((m) => ({
-      personId: x.id,
-      membershipId: m.id,
-      name: x.name,
-      company: m.company,
-      roles: m.roles.join(", "),
-      status: x.status,
-    })),
-  );
   const all = steps(p);
   const draft = draftOf(p.file, p.owner);
   return (
@@ -62,7 +49,7 @@ export default async function OfficeLayout({ children, params }: Props) {
           <a className="link-plain text-sm" href={`/p/${p.slug}`}>
             Open the portal
           </a>
-          <SeeAsChooser people={choices} action={seeAs.bind(null, p.slug)} />
+          <SeeAsChooser source={`${p.at}/people/named`} action={seeAs.bind(null, p.slug)} />
           <Shortcuts steps={all.map((s, i) => ({ key: String(i + 1), name: s.name, href: `${p.at}/${s.path}` }))} />
           <form action={signOutOfOffice} className="flex items-center gap-2 text-sm">
             <span className="quiet hidden lg:inline">{p.staff.name}</span>

@@ -2,7 +2,7 @@ import { Plus } from "lucide-react";
 import Link from "next/link";
 import { steps } from "@/data/versions";
 import { holdersOf } from "@/features/access/holders";
-import { accessView, changeWords, fieldWords, grantLine, opensWords, wallChoices } from "@/features/access/queries";
+import { accessView, changeWords, fieldWords, grantLine, opensWords, tallyOf, wallChoices } from "@/features/access/queries";
 import { DraftSteps } from "@/features/access/ui/draft-steps";
 import { FieldChoice } from "@/features/access/ui/field-choice";
 import { GrantsByRole } from "@/features/access/ui/grants-by-role";
@@ -10,6 +10,7 @@ import { RemoveGrant } from "@/features/access/ui/remove-grant";
 import { Roles } from "@/features/access/ui/roles";
 import { WallPicker } from "@/features/access/ui/wall-picker";
 import { officePortal } from "@/identity/office-gate";
+import { NotCounted, Progress } from "@/ui/progress";
 
 export const metadata = { title: "Access" };
 
@@ -20,7 +21,8 @@ export default async function Page({ params, searchParams }: Props) {
   const v = accessView(p);
   const { definition: d, schema } = v;
   const by = (await searchParams).by === "role" ? "role" : "table";
-  const opens = opensWords(p, v);
+  const tally = await tallyOf(p, v);
+  const opens = tally.state === "ready" ? opensWords(v, tally.value) : () => "";
   return (
     <div className="grid gap-8 [&>*]:min-w-0">
       <div className="flex flex-wrap items-start justify-between gap-3">
@@ -52,6 +54,8 @@ export default async function Page({ params, searchParams }: Props) {
             </nav>
           </div>
         </div>
+        {tally.state === "working" && <Progress at={`${p.at}/progress/tally`} words="Counting what each grant opens…" />}
+        {tally.state === "failed" && <NotCounted />}
         {by === "role" && <GrantsByRole v={v} at={p.at} opens={opens} />}
         {(by === "table" ? schema.tables : []).map((t) => {
           const grants = d.grants.filter((g) => g.table === t.id);

@@ -37,7 +37,7 @@ export default async function Page({ params, searchParams }: Props) {
       </div>
       <div className="flex flex-wrap items-end gap-3">
         <form action={`${p.at}/check`}>
-          <PersonChoice label="Person" value={key} choices={choices} />
+          <PersonChoice label="Person" value={key} choices={choices} at={p.at} />
         </form>
         {looked && (
           <form action={seeAs.bind(null, p.slug)}>

@@ -4,6 +4,7 @@ import { findingsOf, placeHref } from "@/features/checks/findings";
 import { CheckTabs } from "@/features/checks/ui/check-tabs";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
+import { NotCounted, Progress } from "@/ui/progress";
 
 export const metadata = { title: "Findings" };
 
@@ -15,7 +16,8 @@ const KINDS: readonly { kind: Finding["kind"]; title: string; about: string }[] 
 
 export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
   const p = await officePortal((await params).slug);
-  const found = findingsOf(p);
+  const outcome = await findingsOf(p);
+  const found = outcome.state === "ready" ? outcome.value : [];
   return (
     <div className="grid gap-6 [&>*]:min-w-0">
       <CheckTabs at={p.at} />
@@ -25,7 +27,9 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
           What is probably a mistake, read from the draft and counted in the data. Some may be as you want them.
         </p>
       </div>
-      {found.length === 0 && (
+      {outcome.state === "working" && <Progress at={`${p.at}/progress/findings`} words="Reading the rules and counting in the data…" />}
+      {outcome.state === "failed" && <NotCounted />}
+      {outcome.state === "ready" && found.length === 0 && (
         <div className="sheet">
           <Empty title="Nothing found">No wall, grant, role or person looks like a mistake.</Empty>
         </div>

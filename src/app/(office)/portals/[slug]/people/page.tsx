@@ -1,33 +1,43 @@
 import { Plus } from "lucide-react";
 import Link from "next/link";
 import { formatDate } from "@/core/exchange/present";
-import { fold } from "@/core/text/fold";
 import { dateIn } from "@/core/time/relative";
-import { directory } from "@/data/directory";
+import { directory, personText, wordsMatch } from "@/data/directory";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
+import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
 
-type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ q?: string; company?: string }> };
+type Props = {
+  params: Promise<{ slug: string }>;
+  searchParams: Promise<{ q?: string; company?: string; page?: string; companies?: string }>;
+};
 
 export const metadata = { title: "People and companies" };
 
+const [PEOPLE, COMPANIES] = [100, 50];
+
+function paged<T>(all: readonly T[], asked: string | undefined, size: number) {
+  const pages = Math.max(1, Math.ceil(all.length / size));
+  const page = Math.min(pages, Math.max(1, Number.parseInt(asked ?? "1", 10) || 1));
+  return { list: all.slice((page - 1) * size, page * size), page, pages, size, total: all.length };
+}
+
 export default async function Page({ params, searchParams }: Props) {
   const p = await officePortal((await params).slug);
-  const { q = "", company = "" } = await searchParams;
+  const { q = "", company = "", page: pageText, companies: companyPage } = await searchParams;
   const { portal } = p.live.definition;
   const { people, companies } = directory(p.file, p.owner, dateIn(Date.now(), portal.timeZone));
-  const words = fold(q.trim());
-  const shown = people.filter(
-    (x) =>
-      (!company || x.memberships.some((m) => m.companyId === company)) &&
-      (!words ||
-        fold(`${x.name} ${x.email} ${x.status} ${x.memberships.map((m) => `${m.company} ${m.roles.join(" ")}`).join(" ")}`).includes(
-          words,
-        )),
+  const words = q.trim();
+  const fitting = people.filter(
+    (x) => (!company || x.memberships.some((m) => m.companyId === company)) && (!words || wordsMatch(words, personText(x))),
   );
+  const shown = paged(fitting, pageText, PEOPLE);
+  const firms = paged(companies, companyPage, COMPANIES);
   const at = `${p.at}/people`;
+  const href = (more: Record<string, string>): string =>
+    `${at}?${new URLSearchParams({ ...(q ? { q } : {}), ...(company ? { company } : {}), ...more })}`;
   return (
     <div className="grid gap-7 [&>*]:min-w-0">
       <h1>People and companies</h1>
@@ -44,7 +54,7 @@ export default async function Page({ params, searchParams }: Props) {
           </div>
         ) : (
           <FramedTable columns={[{ name: "Company" }, { name: "People", num: true }, { name: "Plan" }, { name: "Standing" }]}>
-            {companies.map((c) => (
+            {firms.list.map((c) => (
               <tr key={c.id} className={company === c.id ? "bg-base-200" : ""}>
                 <td className="font-medium">{c.name}</td>
                 <td className="num" data-label="People">
@@ -69,12 +79,15 @@ export default async function Page({ params, searchParams }: Props) {
             ))}
           </FramedTable>
         )}
+        {firms.pages > 1 && (
+          <Pager label="Pages of companies" {...firms} locale={portal.locale} href={(n) => href({ companies: String(n) })} />
+        )}
       </section>
       <section aria-labelledby="people" className="grid gap-3 [&>*]:min-w-0">
         <div className="flex flex-wrap items-center justify-between gap-3">
           <h2 id="people">
             {company ? `People of ${companies.find((c) => c.id === company)?.name ?? "no such company"}` : "People"}{" "}
-            <span className="quiet font-normal tabular-nums">{shown.length}</span>
+            <span className="quiet font-normal tabular-nums">{fitting.length.toLocaleString(portal.locale)}</span>
           </h2>
           <div className="flex flex-wrap items-center gap-3">
             {(company || words) && (
@@ -90,7 +103,7 @@ export default async function Page({ params, searchParams }: Props) {
             </Link>
           </div>
         </div>
-        {shown.length === 0 ? (
+        {fitting.length === 0 ? (
           <div className="sheet">
             <Empty title={people.length === 0 ? "Nobody yet" : "Nothing matches"}>
               {people.length === 0 ? "Add the first person; nobody is told until you send the invitation." : "Nobody fits this search."}
@@ -98,7 +111,7 @@ export default async function Page({ params, searchParams }: Props) {
           </div>
         ) : (
           <FramedTable columns={[{ name: "Name" }, { name: "E-mail" }, { name: "Belongs to" }, { name: "Status" }]}>
-            {shown.map((x) => (
+            {shown.list.map((x) => (
               <tr key={x.id}>
                 <td>
                   <Link className="link-plain font-medium" href={`${at}/${x.id}`}>
@@ -120,6 +133,7 @@ export default async function Page({ params, searchParams }: Props) {
             ))}
           </FramedTable>
         )}
+        {shown.pages > 1 && <Pager label="Pages of people" {...shown} locale={portal.locale} href={(n) => href({ page: String(n) })} />}
       </section>
     </div>
   );

@@ -9,6 +9,7 @@ import { Versions } from "@/features/access/ui/versions";
 import { impactOf } from "@/features/checks/impact";
 import { Impact } from "@/features/checks/ui/impact";
 import { officePortal } from "@/identity/office-gate";
+import { NotCounted, Progress } from "@/ui/progress";
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ done?: string; stale?: string }> };
 
@@ -19,6 +20,7 @@ export default async function Page({ params, searchParams }: Props) {
   const { done, stale } = await searchParams;
   const draft = draftOf(p.file, p.owner);
   const v = accessView(p);
+  const impact = draft.changed ? await impactOf(p) : null;
   const stranded = strandedHolders(p.file, p.owner, draft.definition);
   const { portal } = p.live.definition;
   const c = draftChanges(v, p.live.definition);
@@ -43,7 +45,9 @@ export default async function Page({ params, searchParams }: Props) {
           <p className="max-w-prose">
             The draft differs from version {p.live.version}, which clients use now. Nothing below holds for anybody until you publish it.
           </p>
-          <Impact impact={impactOf(p)} locale={portal.locale} />
+          {impact?.state === "ready" && <Impact impact={impact.value} locale={portal.locale} />}
+          {impact?.state === "working" && <Progress at={`${p.at}/progress/impact`} words="Counting what everybody would gain and lose…" />}
+          {impact?.state === "failed" && <NotCounted />}
           <ChangeLists changes={c} />
           {stranded.length > 0 && (
             <div role="alert" className="alert alert-error">

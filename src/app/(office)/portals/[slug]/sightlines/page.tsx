@@ -5,14 +5,14 @@ import { officePortal } from "@/identity/office-gate";
 
 type Props = {
   params: Promise<{ slug: string }>;
-  searchParams: Promise<{ of?: string; q?: string; company?: string; role?: string; table?: string }>;
+  searchParams: Promise<{ of?: string; q?: string; company?: string; role?: string; table?: string; by?: string; show?: string }>;
 };
 
 export const metadata = { title: "Sightlines" };
 
 export default async function Page({ params, searchParams }: Props) {
   const p = await officePortal((await params).slug);
-  const { of, q = "", company = "", role = "", table = "" } = await searchParams;
+  const { of, q = "", company = "", role = "", table = "", by, show } = await searchParams;
   const draft = draftOf(p.file, p.owner);
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
@@ -29,7 +29,7 @@ export default async function Page({ params, searchParams }: Props) {
         which={of === "draft" && draft.changed ? "draft" : "live"}
         hasDraft={draft.changed}
         locale={p.live.definition.portal.locale}
-        start={{ q, company, role, table }}
+        start={{ q, company, role, table, by: by === "role" ? "role" : "company", show: show === "groups" ? "groups" : "people" }}
       />
     </div>
   );

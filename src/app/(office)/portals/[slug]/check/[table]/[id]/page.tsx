@@ -39,7 +39,7 @@ export default async function Page({ params, searchParams }: Props) {
         </div>
         <WhichVersion which={v.which} hasDraft={draftOf(p.file, p.owner).changed} href={(of) => href({ of })} />
       </div>
-      <RecordWhy v={v} table={table} href={href} />
+      <RecordWhy v={v} table={table} href={href} at={p.at} />
       {v.who.length > 0 && (
         <section aria-labelledby="who" className="grid gap-2">
           <h2 id="who">

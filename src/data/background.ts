@@ -1,0 +1,87 @@
+/** Work that may take longer than a page should: done in slices beside other requests, and kept until something changes. */
+import { dateIn } from "@/core/time/relative";
+import type { Published } from "./definitions";
+import { lastAct } from "./everybody";
+import type { PortalFile } from "./open";
+
+export interface Working {
+  readonly state: "working";
+  readonly done: number;
+  readonly of: number;
+}
+/** Told once to whoever asks; the next to ask begins anew. */
+export interface Failed {
+  readonly state: "failed";
+}
+export interface Ready<T> {
+  readonly state: "ready";
+  readonly value: T;
+}
+export type Outcome<T> = Ready<T> | Working | Failed;
+
+/** Other requests are answered in between: the work rests after each slice of this many milliseconds. */
+const SLICE = 25;
+/** As long as a page may wait before it shows progress instead. */
+const PATIENCE = 700;
+
+/** Handed to the work, which asks whether a rest is due: `if (pace.due()) await pace.rest(done, of)`. */
+export class Pace {
+  progress: Working = { state: "working", done: 0, of: 1 };
+  #since = Date.now();
+  due = (): boolean => Date.now() - this.#since >= SLICE;
+  async rest(done: number, of: number): Promise<void> {
+    this.progress = { state: "working", done, of };
+    await new Promise((next) => setImmediate(next));
+    this.#since = Date.now();
+  }
+}
+
+interface Job<T> {
+  readonly stamp: string;
+  readonly pace: Pace;
+  readonly ended: Promise<void>;
+  outcome: Ready<T> | Failed | null;
+}
+
+/** One kind of work; one job at a time for each portal and name. */
+export class Background<T> {
+  readonly #jobs = new Map<string, Job<T>>();
+
+  /** `stamp` is what the result depends on: the same stamp, the same result. */
+  ask(file: PortalFile, name: string, stamp: string, work: (pace: Pace) => Promise<T>): Outcome<T> {
+    const key = `${file.path} ${name}`;
+    let job = this.#jobs.get(key);
+    if (job?.stamp !== stamp || !job) this.#jobs.set(key, (job = begin(stamp, work)));
+    if (job.outcome?.state === "failed") this.#jobs.delete(key);
+    return job.outcome ?? job.pace.progress;
+  }
+
+  /** Waits a little for work that is nearly done anyway. */
+  async soon(file: PortalFile, name: string, stamp: string, work: (pace: Pace) => Promise<T>): Promise<Outcome<T>> {
+    const first = this.ask(file, name, stamp, work);
+    if (first.state !== "working") return first;
+    const job = this.#jobs.get(`${file.path} ${name}`)!;
+    await Promise.race([job.ended, new Promise((late) => setTimeout(late, PATIENCE))]);
+    return this.ask(file, name, stamp, work);
+  }
+}
+
+function begin<T>(stamp: string, work: (pace: Pace) => Promise<T>): Job<T> {
+  const pace = new Pace();
+  const job = { stamp, pace, outcome: null } as { -readonly [K in keyof Job<T>]: Job<T>[K] };
+  job.ended = work(pace).then(
+    (value) => {
+      job.outcome = { state: "ready", value };
+    },
+    (e) => {
+      console.error(e);
+      job.outcome = { state: "failed" };
+    },
+  );
+  return job;
+}
+
+/** Changes whenever what is counted of a portal may come out otherwise: rules, tables, anything written down, the day. */
+export function stampOf(file: PortalFile, live: Published, revision: number, now: number): string {
+  return [live.version, revision, live.policy.schema.version, lastAct(file), dateIn(now, live.definition.portal.timeZone)].join(" ");
+}
