@@ -1,8 +1,10 @@
 /** What a draft changes for one viewer in one table, from counts that somebody else takes. Pure. */
+
+import { waysToCompanies } from "../schema/ways";
 import { type CountPlan, differencePlan } from "./counting";
 import type { Policy } from "./policy";
-import { all, always, not, owned, type Predicate } from "./predicate";
-import { knownFields, scope } from "./scope";
+import { all, not, type Predicate } from "./predicate";
+import { knownFields, ownedByOthers, type Scope, scope } from "./scope";
 import { sideOf, type Viewer } from "./viewer";
 
 export interface Shift {
@@ -34,9 +36,19 @@ export function touchedTables(before: Policy, after: Policy, plansDiffer: boolea
     .filter((t) => rolesDiffer || plansDiffer || after.walked.has(t) || !same(before.grantsOn(t), after.grantsOn(t)));
 }
 
-/** Records that the viewer sees after and not before. */
-export const gainedBy = (before: Policy, after: Policy, was: Viewer, is: Viewer, table: string): Predicate =>
-  all([scope(after, is, table).predicate, not(scope(before, was, table).predicate)]);
+const gains = new WeakMap<Scope, WeakMap<Scope, Predicate>>();
+
+/** Records that the viewer sees after and not before: one predicate for all who share both scopes, so that it is counted once. */
+export function gainedBy(before: Policy, after: Policy, was: Viewer, is: Viewer, table: string): Predicate {
+  const [from, to] = [scope(before, was, table), scope(after, is, table)];
+  let known = gains.get(to);
+  if (!known) gains.set(to, (known = new WeakMap()));
+  let gained = known.get(from);
+  if (!gained) known.set(from, (gained = all([to.predicate, not(from.predicate)])));
+  return gained;
+}
+
+const crossings = new WeakMap<Predicate, Map<string, Predicate>>();
 
 /** `was` and `is` are the same person under the two definitions: a plan that changes changes what their company has. */
 export function shiftOf(before: Policy, after: Policy, was: Viewer, is: Viewer, table: string, counts: ShiftCounts): Shift | null {
@@ -54,10 +66,22 @@ export function shiftOf(before: Policy, after: Policy, was: Viewer, is: Viewer, 
   return { table, gained, lost, crossing: gained > 0 ? crossing(before, after, was, is, table, counts) : 0, fieldsGained, fieldsLost };
 }
 
-/** Only a change of wall can let a record of another company through; its owner is the one that the published wall names. */
+/**
+ * Only a change of wall can let a record of another company through. Its owner is the one that the published wall names; of a
+ * table that was the agency's alone or shared, the one that its shortest way of relations to a company leads to.
+ */
 function crossing(before: Policy, after: Policy, was: Viewer, is: Viewer, table: string, counts: ShiftCounts): number {
   const side = sideOf(is);
-  if (!after.walked.has(table) || (side !== "client" && side !== "visitor") || before.wall(table).kind !== "owned") return 0;
-  const foreign = is.company ? not(owned(is.company.id)) : always;
-  return counts.where(table, all([gainedBy(before, after, was, is, table), foreign]));
+  if (!after.walked.has(table) || (side !== "client" && side !== "visitor")) return 0;
+  const wall = before.wall(table);
+  const path = wall.kind === "owned" ? wall.path : waysToCompanies(before.schema, before.schema.table(table))[0];
+  if (!path) return 0;
+  const gained = gainedBy(before, after, was, is, table);
+  const company = is.company?.id ?? null;
+  const name = `${path.join()} ${company}`;
+  let known = crossings.get(gained);
+  if (!known) crossings.set(gained, (known = new Map()));
+  let foreign = known.get(name);
+  if (!foreign) known.set(name, (foreign = all([gained, ownedByOthers(path, company)])));
+  return counts.where(table, foreign);
 }

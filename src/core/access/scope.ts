@@ -4,7 +4,7 @@ import { dateIn } from "../time/relative";
 import { type Operand, testsOf } from "./condition";
 import type { Reason } from "./decision";
 import type { Action, Grant, Policy } from "./policy";
-import { all, always, among, any, never, owned, type Predicate, via } from "./predicate";
+import { all, always, among, any, never, not, owned, type Predicate, via } from "./predicate";
 import { operandValue, resolve } from "./resolve";
 import { sideOf, type Viewer } from "./viewer";
 
@@ -190,6 +190,12 @@ export function wallFor(policy: Policy, viewer: Viewer, table: string): Predicat
 
 function walk(path: readonly string[], company: string): Predicate {
   return path.reduceRight<Predicate>((p, hop) => via(hop, p), among([company]));
+}
+
+/** Records that the path leads to some company from, but not to this one (null: to any at all). */
+export function ownedByOthers(path: readonly string[], company: string | null): Predicate {
+  const owner = path.reduceRight<Predicate>((p, hop) => via(hop, p), always);
+  return company === null ? owner : all([owner, not(walk(path, company))]);
 }
 
 function wallReason(policy: Policy, viewer: Viewer, table: string): Reason {

@@ -2,12 +2,18 @@
 import fc from "fast-check";
 import { expect, it } from "vitest";
 import type { Condition } from "@/core/access/condition";
-import { countPlan, differencePlan, hiddenFields } from "@/core/access/counting";
+import { type CountPlan, countPlan, differencePlan, hiddenFields } from "@/core/access/counting";
 import { decide, fields } from "@/core/access/decide";
-import { type Action, type Grant, Policy } from "@/core/access/policy";
+import { shiftOf } from "@/core/access/impact";
+import { type Action, draftPolicy, type Grant, Policy } from "@/core/access/policy";
+import type { Predicate } from "@/core/access/predicate";
+import { linked } from "@/core/access/row";
+import { waysToCompanies } from "@/core/schema/ways";
 import { condition, idsOf, policy, type RandomPolicy, records, viewer } from "../testing/arbitraries";
 import { fill, makeTestSchema, memoryPortal, testViewer } from "../testing/world";
-import { ManyCounter } from "./count-many";
+import { keepCompanies } from "./company";
+import { countWhere, ManyCounter } from "./count-many";
+import { worldOf } from "./rows";
 
 const seed = Number(process.env.ELKHORN_SEED ?? Date.now() % 1_000_000_007);
 const file = memoryPortal();
@@ -90,6 +96,51 @@ it(`what a change of rules gives and takes, on 700 random pairs of policies (see
     { seed, numRuns: 700 },
   );
   expect(differing).toBeGreaterThan(500);
+}, 120_000);
+
+it(`what would be seen across companies, on 400 random changes of walls (seed ${seed})`, () => {
+  let crossings = 0;
+  fc.assert(
+    fc.property(withKeyed, policy(schema), records(schema), viewers, (rules, other, recs, who) => {
+      const world = fill(file, schema, recs);
+      const before = new Policy(schema, rules);
+      const after = draftPolicy(before, { ...rules, walls: other.walls });
+      for (const t of schema.tables) keepCompanies(file, before, t.id);
+      const rows = worldOf(file, schema);
+      const [gained, lost] = [new ManyCounter(file, schema, owner), new ManyCounter(file, schema, owner)];
+      const counts = {
+        gained: (t: string, plan: CountPlan) => gained.count(t, plan),
+        lost: (t: string, plan: CountPlan) => lost.count(t, plan),
+        where: (t: string, p: Predicate) => countWhere(file, schema, t, p),
+      };
+      for (const v of who)
+        for (const table of schema.tables) {
+          const wall = before.wall(table.id);
+          const path = wall.kind === "owned" ? wall.path : waysToCompanies(schema, table)[0]!;
+          const owners = (id: string): string[] =>
+            path
+              .reduce<{ table: string; ids: string[] }>(
+                (at, hop) => ({
+                  table: schema.field(hop).options.target!,
+                  ids: at.ids.flatMap((x) => [...linked(rows.row(at.table, x)?.values[hop])]),
+                }),
+                { table: table.id, ids: [id] },
+              )
+              .ids.filter((c) => rows.row("t_companies", c));
+          const sees = (p: Policy, id: string): boolean =>
+            decide(p, v, "see", table.id, rows.row(table.id, id)!, rows).outcome === "allowed";
+          const client = v.kind === "visitor" || !!v.company;
+          const crossing = world.all(table.id).filter(({ id }) => {
+            const of = owners(id);
+            return client && of.length > 0 && !of.includes(v.company?.id ?? "") && sees(after, id) && !sees(before, id);
+          });
+          expect(shiftOf(before, after, v, v, table.id, counts)?.crossing ?? 0).toBe(crossing.length);
+          crossings += crossing.length;
+        }
+    }),
+    { seed, numRuns: 400 },
+  );
+  expect(crossings).toBeGreaterThan(100);
 }, 120_000);
 
 it(`hidden fields are those no record shows, and partly hidden those that only some may show (seed ${seed})`, () => {

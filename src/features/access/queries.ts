@@ -5,6 +5,7 @@ import { grantSentence, type Names, wallSentence } from "@/core/access/wording";
 import type { Definition } from "@/core/definition";
 import { type Operator, operatorsFor, operatorWords, takesNoValue } from "@/core/schema/operators";
 import { type Field, type FieldType, isRelation, type Schema, type Table } from "@/core/schema/types";
+import { waysToCompanies } from "@/core/schema/ways";
 import { Background, type Outcome, stampOf } from "@/data/background";
 import { draftOf } from "@/data/definitions";
 import { companyFacts } from "@/data/people";
@@ -74,19 +75,8 @@ export const changeWords = (v: AccessView, g: Grant): string => {
 
 /** Walls that a table could have: every way of to-one relations to a company, then shared and agency-only. */
 export function wallChoices(schema: Schema, table: Table): { wall: Wall; words: string }[] {
-  const ways: string[][] = [];
-  const walk = (at: Table, path: string[]): void => {
-    if (path.length >= 4) return;
-    for (const f of at.fields.filter((x) => x.type === "relation")) {
-      if (f.options.target === schema.companies.id) ways.push([...path, f.id]);
-      else if (!path.includes(f.id) && f.options.target !== schema.people.id) walk(schema.table(f.options.target!), [...path, f.id]);
-    }
-  };
-  if (table.kind === "companies") ways.push([]);
-  else if (table.kind === "people") ways.push(["f_person_companies"]);
-  else walk(table, []);
   const walls: Wall[] = [
-    ...ways.sort((a, b) => a.length - b.length).map((path): Wall => ({ kind: "owned", path })),
+    ...waysToCompanies(schema, table).map((path): Wall => ({ kind: "owned", path })),
     { kind: "shared" },
     { kind: "agency-only" },
   ];

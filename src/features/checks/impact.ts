@@ -1,6 +1,7 @@
 /** What the draft would change for everybody, gathered by company and roles, with a few of the records by name. */
 import { gainedBy, type Shift, type ShiftCounts, shiftOf, touchedTables } from "@/core/access/impact";
 import { draftPolicy } from "@/core/access/policy";
+import type { Predicate } from "@/core/access/predicate";
 import type { Definition } from "@/core/definition";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
 import { draftOf } from "@/data/definitions";
@@ -47,10 +48,19 @@ async function work(p: OfficePortal, definition: Definition, pace: Pace): Promis
     JSON.stringify([definition.plans, definition.features]) !== JSON.stringify([p.live.definition.plans, p.live.definition.features]);
   const are = plansDiffer ? everyone(p.file, definition, p.owner, now) : were;
   const [gained, lost] = [new ManyCounter(p.file, before.schema, p.owner), new ManyCounter(p.file, before.schema, p.owner)];
+  // By table too: "every record" is one predicate for all of them.
+  const alone = new WeakMap<Predicate, Map<string, number>>();
+  const where = (t: string, predicate: Predicate): number => {
+    let byTable = alone.get(predicate);
+    if (!byTable) alone.set(predicate, (byTable = new Map()));
+    let n = byTable.get(t);
+    if (n === undefined) byTable.set(t, (n = countWhere(p.file, before.schema, t, predicate)));
+    return n;
+  };
   const counts: ShiftCounts = {
     gained: (t, plan) => gained.count(t, plan),
     lost: (t, plan) => lost.count(t, plan),
-    where: (t, predicate) => countWhere(p.file, before.schema, t, predicate),
+    where,
   };
   const tables = touchedTables(before, after, plansDiffer);
   const groups = new Map<string, { who: number[]; shifts: Shift[] }>();
