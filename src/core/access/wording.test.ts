@@ -106,7 +106,7 @@ describe("explanations", () => {
       "+ The account is active.",
       "+ Acts for One as Lead.",
       "+ The record is on this person's side of the company wall.",
-      "- Does not match: Lead may see Signs where Type is “Door”. But Type is “Totem”, where the grant wants it to be one that is “Door”.",
+      "- Does not match: Lead may see Signs where Type is “Door”. But Type is “Totem”, and the grant asks that it is “Door”.",
     ]);
   });
   it("say that the wall refused, without naming the other company", () => {

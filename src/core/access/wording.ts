@@ -54,7 +54,7 @@ function valueWords(schema: Schema, fieldId: string, v: Value, names?: Names): s
         );
   if (f?.options.target) return names?.record(f.options.target, String(v)) ?? "another record";
   if (f?.type === "money" && typeof v === "number") return `${f.options.currency ?? ""} ${(v / 100).toFixed(2)}`.trim();
-  return `“${v}”`;
+  return typeof v === "number" ? String(v) : `“${v}”`;
 }
 
 export function conditionWords(schema: Schema, c: Condition | null, names?: Names): string {
@@ -118,9 +118,10 @@ export function failureWords(schema: Schema, t: Trace, names?: Names): string {
     t.test.wanted.map((v) => valueWords(schema, fieldId, v, names)),
     "or",
   );
-  const wish = `one that ${operatorWords(t.test.operator, type)}${wanted ? ` ${wanted}` : ""}`;
-  if (names?.mayTell?.(t.path) === false) return `${pathWords(schema, t.path)} is not ${wish}`;
-  return `${pathWords(schema, t.path)} is ${valueWords(schema, fieldId, t.test.found, names)}, where the grant wants it to be ${wish}`;
+  const asks = `${operatorWords(t.test.operator, type)}${wanted ? ` ${wanted}` : ""}`;
+  const path = pathWords(schema, t.path);
+  if (names?.mayTell?.(t.path) === false) return `the grant asks that ${path} ${asks}, which does not hold`;
+  return `${path} is ${valueWords(schema, fieldId, t.test.found, names)}, and the grant asks that it ${asks}`;
 }
 
 export function reasonSentence(policy: Policy, r: Reason, names?: Names): string {

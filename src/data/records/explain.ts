@@ -138,3 +138,31 @@ export function whoMay<T extends { readonly viewer: Viewer }>(
     return asked.every((w) => match(w, row, world, policy.schema));
   });
 }
+
+export interface OwnExplanation {
+  readonly explanation: Explanation;
+  /** Whether the viewer reads the field at this path, so that its value may stand in the sentence. */
+  readonly mayTell: (path: readonly string[]) => boolean;
+}
+
+/**
+ * To the viewer themselves, why they may or may not do something with a record that they see; nothing of one they do not.
+ * A value behind a relation may be hidden from them on that other record, so only the record's own are told.
+ */
+export function explainToViewer(
+  file: PortalFile,
+  policy: Policy,
+  viewer: Viewer,
+  tableId: string,
+  id: string,
+  action: Action,
+): OwnExplanation | undefined {
+  const seen = readRecord(file, policy, viewer, tableId, id);
+  const row = seen && readRow(file, policy.schema, policy.schema.table(tableId), id);
+  return (
+    row && {
+      explanation: explain(policy, viewer, action, tableId, row, worldOf(file, policy.schema)),
+      mayTell: (path) => path.length === 1 && path[0]! in seen.fields,
+    }
+  );
+}

@@ -1,19 +1,21 @@
 /**
- * What the agency's own people are told where they find nothing: the rules that hold for them. The same words whether the
- * record exists or not, and nothing that is written in it: see docs/decisions/0007.
+ * What the agency's own people are told on a refusal; clients and visitors are told nothing of rules. Where they find nothing,
+ * it is the rules that hold for them, in the same words whether the record exists or not. Of a record that they see it is the
+ * explanation itself, with those values that they read there: see docs/decisions/0007.
  */
+import type { Action } from "@/core/access/policy";
 import { scope } from "@/core/access/scope";
 import { sideOf } from "@/core/access/viewer";
-import { grantSentence, type Names, reasonSentence } from "@/core/access/wording";
+import { explanationSentences, grantSentence, type Names, reasonSentence } from "@/core/access/wording";
+import type { Table } from "@/core/schema/types";
 import { companyFacts } from "@/data/people";
+import { explainToViewer } from "@/data/records/explain";
 import { readRecord } from "@/data/records/read";
 import type { PortalRequest } from "@/identity/request";
 
-export function refusalWords(r: PortalRequest): string[] {
+function namesFor(r: PortalRequest): Names {
   const { policy, definition } = r.published;
-  const table = policy.schema.tableBySlug(r.path.split(/[/?]/)[1] ?? "");
-  if (!table || sideOf(r.viewer) !== "agency") return [];
-  const names: Names = {
+  return {
     company: (id) => companyFacts(r.file, id)?.name,
     // A record that a filter names is named only to those who see it.
     record: (t, id) => {
@@ -22,8 +24,50 @@ export function refusalWords(r: PortalRequest): string[] {
     },
     feature: (id) => definition.features.find((f) => f.id === id)?.name,
   };
-  const s = scope(policy, r.viewer, table.id);
-  return s.grants.length > 0
-    ? s.grants.map((g) => grantSentence(policy, g.grant, names))
-    : s.reasons.map((x) => reasonSentence(policy, x, names));
+}
+
+/** What the address asks for: the form to add, the form to change, else to see. */
+function askedOf(parts: readonly string[]): Action {
+  if (parts[2] === "new") return "add";
+  return parts[3] === "change" ? "change" : "see";
+}
+
+export interface Rules {
+  readonly action: Action;
+  readonly words: readonly string[];
+}
+
+/** The rules that hold for the viewer at this address; null for all but the agency's people. */
+export function rulesHere(r: PortalRequest): Rules | null {
+  const { policy } = r.published;
+  const parts = r.path.split("?")[0]!.split("/");
+  const table = policy.schema.tableBySlug(parts[1] ?? "");
+  if (sideOf(r.viewer) !== "agency") return null;
+  const action = askedOf(parts);
+  // A table that none of their grants opens is not named: it reads like an address that leads nowhere.
+  if (!table || scope(policy, r.viewer, table.id).grants.length === 0)
+    return { action, words: ["No grant of your roles opens anything at this address."] };
+  const s = scope(policy, r.viewer, table.id, action);
+  const names = namesFor(r);
+  const words =
+    s.grants.length > 0
+      ? s.grants.map((g) => grantSentence(policy, g.grant, names))
+      : s.reasons.map((x) => reasonSentence(policy, x, names));
+  return { action, words };
+}
+
+export interface Refusal {
+  readonly action: "change" | "remove";
+  readonly steps: readonly { readonly text: string; readonly holds: boolean }[];
+}
+
+/** Why the viewer may not change or remove a record they see; empty where they may, and for all but the agency's people. */
+export function refusalsOn(r: PortalRequest, table: Table, id: string): Refusal[] {
+  const { policy } = r.published;
+  if (sideOf(r.viewer) !== "agency") return [];
+  return (["change", "remove"] as const).flatMap((action): Refusal[] => {
+    const told = explainToViewer(r.file, policy, r.viewer, table.id, id, action);
+    if (!told || told.explanation.outcome === "allowed") return [];
+    return [{ action, steps: explanationSentences(policy, told.explanation, { ...namesFor(r), mayTell: told.mayTell }) }];
+  });
 }

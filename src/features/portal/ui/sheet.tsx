@@ -6,8 +6,10 @@ import type { Table } from "@/core/schema/types";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
 import { columns, labelOf, localeOf, relatedLists } from "../queries";
+import { refusalsOn } from "../refusal";
 import { recordHref } from "./list";
 import { ListTable } from "./list-table";
+import { Refusals } from "./refusals";
 
 export function Sheet({
   r,
@@ -60,6 +62,7 @@ export function Sheet({
           </div>
         ))}
       </dl>
+      <Refusals of={refusalsOn(r, table, record.id)} one={table.singular.toLowerCase()} />
       {related.map((l) => (
         <section key={l.field.id} aria-labelledby={`r-${l.field.id}`} className="grid gap-2">
           <div className="flex items-baseline justify-between gap-3">

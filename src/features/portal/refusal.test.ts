@@ -1,0 +1,124 @@
+import { beforeEach, describe, expect, it } from "vitest";
+import type { Condition } from "@/core/access/condition";
+import type { Viewer } from "@/core/access/viewer";
+import { published, storePublished } from "@/data/definitions";
+import type { PortalFile } from "@/data/open";
+import { emptyDefinition } from "@/data/portals";
+import { insertRow } from "@/data/records/store";
+import { schemaOf } from "@/data/registry";
+import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
+import type { PortalRequest } from "@/identity/request";
+import { refusalsOn, rulesHere } from "./refusal";
+
+let file: PortalFile;
+const table = (slug: string) => schemaOf(file).tableBySlug(slug)!;
+const id = (slug: string, field: string): string => table(slug).fields.find((f) => f.slug === field)!.id;
+const staff = testViewer({ company: null, roles: ["staff"] });
+
+const at = (path: string, viewer: Viewer = staff): PortalRequest => ({
+  slug: "test",
+  file,
+  published: published(file),
+  viewer,
+  session: null,
+  seeAs: null,
+  mustChoosePassword: false,
+  base: "",
+  path,
+});
+const test = (path: string[], operator: "at-most" | "is" | "is-not", value: string | number): Condition => ({
+  kind: "test",
+  path,
+  operator,
+  operands: [{ kind: "literal", value }],
+});
+
+/** Staff see signs that are not totems, without their cost; they change those that cost little, at one site, and remove none. */
+beforeEach(() => {
+  file = memoryPortal();
+  const { t } = makeTestSchema(file);
+  const cheap: Condition = {
+    kind: "all",
+    of: [
+      test([id("signs", "cost")], "at-most", 1000),
+      test([id("signs", "site"), id("sites", "name")], "is", "North"),
+      test([id("signs", "size")], "at-most", 2),
+    ],
+  };
+  const line = (grant: string, actions: ("see" | "change")[], filter: Condition, roles = ["staff"]) => ({
+    id: grant,
+    roles,
+    table: t.signs,
+    actions,
+    filter,
+    fields: [id("signs", "code"), id("signs", "size")],
+    changes: [id("signs", "size")],
+  });
+  storePublished(
+    file,
+    {
+      ...emptyDefinition("Test"),
+      roles: [
+        { id: "staff", name: "Staff", side: "agency", includes: [], companyId: null, about: "" },
+        { id: "lead", name: "Lead", side: "client", includes: [], companyId: null, about: "" },
+      ],
+      walls: { ...emptyDefinition("Test").walls, [t.signs]: { kind: "shared" } },
+      grants: [line("see", ["see"], test([id("signs", "type")], "is-not", "Totem"), ["staff", "lead"]), line("change", ["change"], cheap)],
+    },
+    "test",
+  );
+  insertRow(file, table("sites"), "s1", { [id("sites", "name")]: "Secret Yard" }, "test");
+  const sign = (key: string, type: string, size: number) =>
+    insertRow(
+      file,
+      table("signs"),
+      key,
+      {
+        [id("signs", "code")]: key,
+        [id("signs", "type")]: type,
+        [id("signs", "cost")]: 987654,
+        [id("signs", "site")]: "s1",
+        [id("signs", "size")]: size,
+      },
+      "test",
+    );
+  sign("door", "Door", 7);
+  sign("totem", "Totem", 7);
+});
+
+describe("of a record that they see", () => {
+  it("the agency's people are told step by step, with the values that they read there and no other", () => {
+    const [change, remove] = refusalsOn(at("/signs/door"), table("signs"), "door");
+    const text = change!.steps.map((s) => s.text).join("\n");
+    expect(change!.action).toBe("change");
+    expect(text).toContain("Size is 7, and the grant asks that it is at most 2");
+    expect(text).toContain("the grant asks that Cost is at most GBP 10.00, which does not hold");
+    expect(text).toContain("the grant asks that Site › Name is “North”, which does not hold");
+    expect(text).not.toMatch(/9,?876|Secret/);
+    expect(remove!.steps.map((s) => s.text)).toContain("No grant lets the person's roles remove Signs.");
+  });
+  it("clients are told nothing, nor anybody of a record that they do not see or that is not there", () => {
+    const lead = testViewer({ roles: ["lead"] });
+    expect(refusalsOn(at("/signs/door", lead), table("signs"), "door")).toEqual([]);
+    expect(refusalsOn(at("/signs/totem"), table("signs"), "totem")).toEqual([]);
+    expect(refusalsOn(at("/signs/never"), table("signs"), "never")).toEqual([]);
+  });
+});
+
+describe("where they find nothing", () => {
+  it("the agency's people read the rules for what the address asks, whether the record is there or not", () => {
+    expect(rulesHere(at("/signs/totem"))).toEqual({ action: "see", words: ["Staff and Lead may see Signs where Type is not “Totem”."] });
+    expect(rulesHere(at("/signs/never"))).toEqual(rulesHere(at("/signs/totem")));
+    expect(rulesHere(at("/signs/totem/change"))).toMatchObject({
+      action: "change",
+      words: [expect.stringMatching(/^Staff may change Signs where/)],
+    });
+    expect(rulesHere(at("/signs/new?x=1"))).toEqual({ action: "add", words: ["No grant lets the person's roles add Signs."] });
+  });
+  it("a list that is not open to them reads like one that does not exist, and clients read nothing", () => {
+    expect(rulesHere(at("/projects"))).toEqual(rulesHere(at("/never")));
+    expect(rulesHere(at("/projects"))!.words).toEqual(["No grant of your roles opens anything at this address."]);
+    expect(rulesHere(at("/signs/totem", testViewer({ roles: ["lead"] })))).toBeNull();
+    expect(rulesHere(at("/signs", testViewer({ kind: "visitor", person: null, company: null, membershipId: null })))).toBeNull();
+  });
+});
