@@ -45,6 +45,15 @@ it("sightlines: everybody against every table, filtered, with zeros explained an
   await owner.seesText("BR-101");
   await (await owner.find("details summary")).click();
   await owner.seesText("The wall refuses: it belongs to another company.");
+  // By role, and the roles alone with the least and the most that their holders see.
+  await owner.go(office("/sightlines"));
+  await owner.seesText("Tick two people to compare them.");
+  await owner.press("Role");
+  await owner.press("Groups only");
+  await owner.seesText("with the fewest and the most that anybody of them sees");
+  expect(await owner.driver.getCurrentUrl()).toMatch(/by=role.*show=groups/);
+  const lead = await owner.driver.findElement(By.xpath("//tr[th[starts-with(normalize-space(), 'Workshop')]]")).getText();
+  expect(lead.replaceAll(/\s+/g, " ")).toMatch(/^Workshop 1 0 0 20 24 1,?239 140 60/);
   await owner.go(office("/sightlines?company=Saltmarsh+Infirmary+Group"));
   for (const name of ["Dana Achterberg", "Piers Wold"]) await (await owner.find(`input[aria-label^="Compare ${name}"]`)).click();
   await owner.press("Compare the two");
@@ -130,10 +139,28 @@ it("findings: the mistakes made on purpose are found, each with its way to mend 
 it("a record: who sees it, and why somebody does not", async () => {
   await owner.go(office("/data/signs?q=SA-101"));
   await (await owner.find('a[aria-label="Who sees this sign, and why"]')).click();
-  await owner.driver.wait(async () => /Belongs to Saltmarsh Infirmary Group. Seen by \d of \d+\./.test(await owner.text()), 10_000);
+  await owner.driver.wait(async () => /Belongs to Saltmarsh Infirmary Group. \d of \d+ see it\./.test(await owner.text()), 10_000);
   await (await owner.driver.findElement(By.xpath('//option[starts-with(., "Bram Ellacott")]'))).click();
   await owner.seesText("Bram Ellacott does not see it.");
   await owner.seesText("The wall refuses: it belongs to another company.");
+  // Every action has its answer, and a field has its own.
+  await (await owner.driver.findElement(By.xpath('//option[starts-with(., "Dana Achterberg")]'))).click();
+  await owner.seesText("Dana Achterberg sees it, 9 of 10 fields.");
+  await owner.seesText("hidden: line 4 does not list it");
+  await (await owner.driver.findElement(By.xpath('//nav[@aria-label="What they would do"]/a[starts-with(., "Change")]'))).click();
+  await owner.seesText("Dana Achterberg may not change it.");
+  await owner.seesText("No grant lets the person's roles change Signs.");
+  await (await owner.driver.findElement(By.xpath('//select[@name="field"]/option[.="Unit cost"]'))).click();
+  await owner.seesText("2 of 32 may change its Unit cost.");
+});
+
+it("who sees a field: asked at the top of Access, answered with the grants and the people", async () => {
+  await owner.go(office("/access"));
+  await (await owner.driver.findElement(By.xpath('//select[@id="who-sees"]/optgroup[@label="Signs"]/option[.="Unit cost"]'))).click();
+  await owner.seesText("Who sees Unit cost of Signs");
+  await owner.seesText("Project lead and Workshop may see, add, change, remove and export Signs.");
+  const names = await owner.driver.findElements(By.css("tbody tr td:first-child"));
+  expect(await Promise.all(names.map((n) => n.getText()))).toEqual(["Ines Fairlough", "Tobias Renn"]);
 });
 
 it("a filter is a tree, counted while it is made; its mistakes stand beside their cause", async () => {
@@ -217,7 +244,7 @@ it("roles: made with what another has, refused in a circle, copied with their gr
   await (await owner.find("#name")).sendKeys(ALL, "Night warden");
   await (await owner.driver.findElement(By.xpath("//label[normalize-space()='Onlooker']/input"))).click();
   await owner.press("Keep in the draft");
-  await owner.seesText("Nobody holds it; 0 grants name it; has all that Onlooker has.");
+  await owner.seesText("Nobody holds it. 0 grants name it; has all that Onlooker has.");
   await owner.go(office("/access/roles/member"));
   await (await owner.driver.findElement(By.xpath("//label[normalize-space()='Night warden']/input"))).click();
   await owner.press("Keep in the draft");

@@ -1,7 +1,7 @@
 "use client";
 /** People found by name, company or role as one types, however many there are; the caller says what choosing one does. */
 import { Command } from "cmdk";
-import { type RefObject, useEffect, useState } from "react";
+import { type RefObject, useEffect, useRef, useState } from "react";
 
 export interface FoundPerson {
   personId: string;
@@ -21,12 +21,20 @@ interface Props {
   onChoose: (p: FoundPerson) => void;
 }
 
-type Found = { people: FoundPerson[]; more: boolean } | "failed" | null;
+/** `of`: the words that these were found for. */
+type Found = { people: FoundPerson[]; more: boolean; of: string } | "failed" | null;
+
+const keyOf = (p: FoundPerson): string => `${p.personId} ${p.membershipId}`;
 
 export function PersonFinder({ dialog, source, label, placeholder, onChoose }: Props) {
   const [open, setOpen] = useState(false);
   const [words, setWords] = useState("");
   const [found, setFound] = useState<Found>(null);
+  const [marked, setMarked] = useState("");
+  // Enter may come before the answer does: then the first of the answer is meant.
+  const hasty = useRef(false);
+  const choose = useRef(onChoose);
+  choose.current = onChoose;
   useEffect(() => {
     const d = dialog.current;
     // The dialog tells of opening only through its attribute.
@@ -40,7 +48,13 @@ export function PersonFinder({ dialog, source, label, placeholder, onChoose }: P
     const ask = async (): Promise<void> => {
       try {
         const answer = await fetch(`${source}?${new URLSearchParams({ q: words })}`, { signal: stop.signal });
-        setFound(answer.ok ? await answer.json() : "failed");
+        if (!answer.ok) return setFound("failed");
+        const next = { ...((await answer.json()) as { people: FoundPerson[]; more: boolean }), of: words };
+        setFound(next);
+        const [first] = next.people;
+        setMarked(first ? keyOf(first) : "");
+        if (hasty.current && first) choose.current(first);
+        hasty.current = false;
       } catch {
         if (!stop.signal.aborted) setFound("failed");
       }
@@ -54,12 +68,18 @@ export function PersonFinder({ dialog, source, label, placeholder, onChoose }: P
   return (
     <dialog ref={dialog} className="modal" aria-label={label}>
       <div className="modal-box max-w-xl p-0">
-        <Command label="People" className="grid" shouldFilter={false}>
+        <Command label="People" className="grid" shouldFilter={false} value={marked} onValueChange={setMarked}>
           <div className="flex items-center gap-2 border-b border-base-300 p-3">
             <Command.Input
               autoFocus
               value={words}
               onValueChange={setWords}
+              onKeyDown={(e) => {
+                if (e.key !== "Enter" || (found !== "failed" && found?.of === words)) return;
+                e.preventDefault();
+                e.stopPropagation();
+                hasty.current = true;
+              }}
               placeholder={placeholder}
               className="input input-ghost grow focus:outline-none"
             />
@@ -75,8 +95,8 @@ export function PersonFinder({ dialog, source, label, placeholder, onChoose }: P
                 <Command.Empty className="quiet p-4">Nobody of that name, company or role.</Command.Empty>
                 {found.people.map((p) => (
                   <Command.Item
-                    key={`${p.personId} ${p.membershipId}`}
-                    value={`${p.personId} ${p.membershipId}`}
+                    key={keyOf(p)}
+                    value={keyOf(p)}
                     onSelect={() => onChoose(p)}
                     className="flex cursor-pointer items-baseline justify-between gap-3 rounded-md px-3 py-2 data-[selected=true]:bg-base-200"
                   >
