@@ -170,8 +170,17 @@ it("a person is added and invited; the text carries the portal's address; the li
 
     // Inactive is out at once.
     await signInAt(tamsin, portal("/sign-in"), "tamsin@saltmarsh.example", "quiet walnut under rain");
+    await tamsin.go(portal("/requests/new"));
+    const subject = await tamsin.driver.findElement(By.xpath("//label[normalize-space(.)='Subject']/following::input[1]"));
+    await subject.sendKeys("Typed while the door closed");
     await owner.press("Make inactive");
     await owner.seesText("inactive");
+    await tamsin.press("Add the request");
+    await tamsin.seesText("You are no longer signed in here");
+    expect(
+      await tamsin.driver.findElement(By.xpath("//label[normalize-space(.)='Subject']/following::input[1]")).getAttribute("value"),
+    ).toBe("Typed while the door closed");
+    expect((await dana.api("/tables/requests/records?q=door%20closed")).json.total).toBe(0);
     await tamsin.go(portal("/signs"));
     await tamsin.seesText("Sign in");
   } finally {

@@ -1,6 +1,8 @@
 /** A client's day in the portal, in a real browser. */
+import { By } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
 import { type Browser, openBrowser } from "./support/browser";
+import { signedIn } from "./support/client";
 import { signInAt } from "./support/people";
 
 const port = inject("port");
@@ -122,6 +124,25 @@ it("a person of two companies acts for one at a time, and changes between them",
     await p.go(at("/projects"));
     await p.seesText("1 to 3 of 3");
     expect(await p.text()).not.toContain("Signs");
+    // A form opened for the one company is not stored for the other, to which another window has changed.
+    await (await p.find("#membership")).sendKeys("Pell");
+    await p.press("Change");
+    await p.go(at("/requests/new"));
+    await (await p.driver.findElement(By.xpath("//label[normalize-space(.)='Subject']/following::input[1]"))).sendKeys(
+      "For the ferries alone",
+    );
+    const first = await p.driver.getWindowHandle();
+    await p.driver.switchTo().newWindow("tab");
+    await p.go(at("/"));
+    await (await p.find("#membership")).sendKeys("Brindle");
+    await p.press("Change");
+    await p.seesText("Projects");
+    await p.driver.switchTo().window(first);
+    await p.press("Add the request");
+    await p.seesText("You act for Brindle");
+    await p.seesText("What you wrote is kept; change back, then send it again.");
+    for (const email of ["wren@brindle.example", "rafe@pellquay.example"])
+      expect((await (await signedIn(port, email)).api("/tables/requests/records?q=ferries%20alone")).json.total).toBe(0);
   } finally {
     await p.close();
   }

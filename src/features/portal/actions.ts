@@ -14,6 +14,7 @@ import { clearSessionCookie, requestPortalWrite, setSessionCookie } from "@/iden
 import { actIn, endSession } from "@/identity/sessions";
 import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/sign-in";
 import { type FormState, failed } from "@/ui/form";
+import { actingProblem } from "./forms";
 import { safePath } from "./gate";
 
 const signInForm = z.object({
@@ -122,6 +123,8 @@ const tableOf = (r: PortalRequest, data: FormData): Table => {
 export async function addInPortal(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
   const table = tableOf(r, data);
+  const other = actingProblem(r, String(data.get("$acting") ?? ""));
+  if (other) return failed(before, data, {}, other);
   const { values, errors } = parseFields(r, table, data);
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
   const done = addRecord(r.file, r.published.policy, r.viewer, table.id, values);
@@ -133,6 +136,8 @@ export async function changeInPortal(before: FormState, data: FormData): Promise
   const r = await requestPortalWrite();
   const table = tableOf(r, data);
   const id = String(data.get("$id") ?? "");
+  const other = actingProblem(r, String(data.get("$acting") ?? ""));
+  if (other) return failed(before, data, {}, other);
   const { values, errors } = parseFields(r, table, data);
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
   const done = changeRecord(r.file, r.published.policy, r.viewer, table.id, id, values, String(data.get("$seen") ?? ""));

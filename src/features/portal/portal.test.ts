@@ -8,7 +8,7 @@ import { insertRow } from "@/data/records/store";
 import { schemaOf } from "@/data/registry";
 import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
 import type { PortalRequest } from "@/identity/request";
-import { addableFields, formFields } from "./forms";
+import { actingAs, actingProblem, addableFields, formFields } from "./forms";
 import { safePath } from "./gate";
 import { columns, labelOf, listView, may, missingFeatures, openTables, PAGE, plannedTables, relatedLists } from "./queries";
 
@@ -166,6 +166,22 @@ describe("forms", () => {
       Type: "",
     });
   });
+});
+
+describe("a form that was opened as somebody else", () => {
+  const acting = (membershipId: string | null, company: string | null = "c1") =>
+    request(testViewer({ membershipId, company: company ? { id: company, name: `Company ${company}`, values: {} } : null }));
+  const visiting = () => request(testViewer({ kind: "visitor", person: null, company: null, membershipId: null }));
+  it("is taken from whoever opened it, visitors too", () => {
+    expect(actingProblem(acting("m1"), actingAs(acting("m1")))).toBeNull();
+    expect(actingProblem(visiting(), actingAs(visiting()))).toBeNull();
+  });
+  it("is not stored for the company that the person acts for by now", () => {
+    expect(actingProblem(acting("m2", "c2"), actingAs(acting("m1")))).toMatch(/^You act for Company c2 now/);
+    expect(actingProblem(acting("m2", "c2"), "")).toMatch(/^You act for Company c2 now/); // a form that says nothing
+  });
+  it("is not taken after the membership ended while the page was open", () =>
+    expect(actingProblem(visiting(), actingAs(acting("m1")))).toMatch(/^You are no longer signed in here/));
 });
 
 describe("the way back after signing in", () => {

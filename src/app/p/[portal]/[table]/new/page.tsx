@@ -2,7 +2,7 @@ import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { withArticle } from "@/core/text/article";
 import { addInPortal } from "@/features/portal/actions";
-import { addableFields, formFields } from "@/features/portal/forms";
+import { actingAs, addableFields, formFields } from "@/features/portal/forms";
 import { portal, tableAt } from "@/features/portal/gate";
 import { may } from "@/features/portal/queries";
 import { RecordForm } from "@/ui/record-form";
@@ -27,7 +27,7 @@ export default async function Page({ params }: Props) {
         <RecordForm
           action={addInPortal}
           fields={formFields(r, addableFields(r, table), null)}
-          hidden={{ $table: table.slug }}
+          hidden={{ $acting: actingAs(r), $table: table.slug }}
           submit={`Add the ${table.singular.toLowerCase()}`}
           cancelHref={at}
         />

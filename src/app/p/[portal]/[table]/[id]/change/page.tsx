@@ -3,7 +3,7 @@ import { notFound } from "next/navigation";
 import { readRecord } from "@/data/records/read";
 import { changeableFields, etagOf } from "@/data/records/write";
 import { changeInPortal } from "@/features/portal/actions";
-import { formFields } from "@/features/portal/forms";
+import { actingAs, formFields } from "@/features/portal/forms";
 import { portal, tableAt } from "@/features/portal/gate";
 import { labelOf } from "@/features/portal/queries";
 import { RecordForm } from "@/ui/record-form";
@@ -34,7 +34,7 @@ export default async function Page({ params }: Props) {
         <RecordForm
           action={changeInPortal}
           fields={formFields(r, fields, record)}
-          hidden={{ $table: table.slug, $id: id }}
+          hidden={{ $acting: actingAs(r), $table: table.slug, $id: id }}
           seen={etagOf(record)}
           submit="Save"
           cancelHref={`${r.base}/${table.slug}/${id}`}
