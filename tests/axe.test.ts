@@ -106,6 +106,7 @@ describe("back office", () => {
         "/access?by=role",
         "/access/roles/new",
         "/access/fields/signs",
+        "/access/fields/signs/unit-cost",
         "/access/roles/manager",
         "/sightlines",
         "/findings",
