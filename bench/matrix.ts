@@ -1,7 +1,8 @@
 /** Sightlines of 10,000 memberships over twelve tables of two million rows, and the impact of one changed grant. */
 import { shiftOf, touchedTables } from "@/core/access/impact";
 import { viewerFrom } from "@/core/access/make-viewer";
-import { draftPolicy, type Grant, Policy, type Rules } from "@/core/access/policy";
+import { draftPolicy, Policy } from "@/core/access/policy";
+import type { Grant, Rules } from "@/core/access/rules";
 import { cellOf, Sentences } from "@/core/access/sightlines";
 import type { Viewer } from "@/core/access/viewer";
 import { countWhere, ManyCounter } from "@/data/records/count-many";

@@ -1,6 +1,7 @@
 /** A policy as portals have it: a wall, three grants that add up and list different fields; reading, counting, writing, explaining. */
 import { explain } from "@/core/access/explain";
-import { type Grant, Policy } from "@/core/access/policy";
+import { Policy } from "@/core/access/policy";
+import type { Grant } from "@/core/access/rules";
 import { scope } from "@/core/access/scope";
 import type { Viewer } from "@/core/access/viewer";
 import { recordJson } from "@/core/exchange/present";

@@ -1,7 +1,7 @@
 /** A portal's definition: one document with a draft and numbered published versions. Parsed here and nowhere else. */
 import { z } from "zod";
 import { conditionSchema } from "./access/condition";
-import { ACTIONS, roleCycles, type Wall } from "./access/policy";
+import { ACTIONS, roleCycles, type Wall } from "./access/rules";
 import { conditionProblems, wallProblems } from "./access/sound";
 import type { Schema } from "./schema/types";
 

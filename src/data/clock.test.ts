@@ -7,7 +7,8 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Condition } from "@/core/access/condition";
 import { decide } from "@/core/access/decide";
-import { type Grant, Policy } from "@/core/access/policy";
+import { Policy } from "@/core/access/policy";
+import type { Grant } from "@/core/access/rules";
 import type { Schema } from "@/core/schema/types";
 import type { PortalFile } from "./open";
 import { countRecords } from "./records/read";

@@ -1,6 +1,6 @@
 /** Fernhill's roles, walls, grants, plans and brand. One grant can match nothing on purpose: the findings should find it. */
 import type { Condition, Operand, Test } from "@/core/access/condition";
-import type { Action } from "@/core/access/policy";
+import type { Action } from "@/core/access/rules";
 import type { Definition } from "@/core/definition";
 import type { Operator } from "@/core/schema/operators";
 import { fieldBySlug, type Schema } from "@/core/schema/types";

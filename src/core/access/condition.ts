@@ -2,6 +2,9 @@
 import { z } from "zod";
 import { OPERATORS } from "../schema/operators";
 
+/** In a path's last place: the record reached, itself. Sites may so be "one of the person's sites". */
+export const SELF = "self";
+
 const scalar = z.union([z.string().max(4000), z.number(), z.boolean()]);
 
 export const dateAnchor = z.enum(["today", "start of week", "start of month", "start of year"]);

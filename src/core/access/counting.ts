@@ -6,9 +6,11 @@
 import type { Schema, Value } from "../schema/types";
 import { isEmpty } from "../schema/types";
 import type { Condition, Test } from "./condition";
-import type { Action, Grant, Policy } from "./policy";
+import { SELF } from "./condition";
+import type { Policy } from "./policy";
 import { all, any, never, not, type Predicate } from "./predicate";
-import { operandValue, resolve, SELF } from "./resolve";
+import { operandValue, resolve } from "./resolve";
+import type { Action, Grant } from "./rules";
 import { type CountingGrant, type Scope, scope } from "./scope";
 import type { Viewer } from "./viewer";
 

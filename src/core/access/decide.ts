@@ -2,8 +2,9 @@
 import { isRelation, type Value, type Values } from "../schema/types";
 import { allowed, type Decision, type Reason, refused } from "./decision";
 import { match } from "./match";
-import type { Action, Policy } from "./policy";
+import type { Policy } from "./policy";
 import { linked, type Row, type World } from "./row";
+import type { Action } from "./rules";
 import { type CountingGrant, type Scope, scope } from "./scope";
 import { failures, trace } from "./trace";
 import type { Viewer } from "./viewer";

@@ -1,5 +1,5 @@
 /** A decision carries its why as data; `wording.ts` alone turns it into sentences. */
-import type { Action } from "./policy";
+import type { Action } from "./rules";
 import type { Trace } from "./trace";
 import type { PersonStatus } from "./viewer";
 

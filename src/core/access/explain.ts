@@ -1,7 +1,8 @@
 /** The same decision, told step by step with the values that decided. Built on traces, not on `decide`, so each checks the other. */
 import type { Reason } from "./decision";
-import type { Action, Grant, Policy } from "./policy";
+import type { Policy } from "./policy";
 import type { Row, World } from "./row";
+import type { Action, Grant } from "./rules";
 import { activeRoles, scope } from "./scope";
 import { failures, type Trace, trace } from "./trace";
 import { sideOf, type Viewer } from "./viewer";

@@ -5,7 +5,8 @@ import type { Definition } from "../definition";
 import type { Test } from "./condition";
 import { type Counted, type Finding, findings } from "./findings";
 import { shiftOf, touchedTables } from "./impact";
-import { draftPolicy, type Grant, Policy } from "./policy";
+import { draftPolicy, Policy } from "./policy";
+import type { Grant } from "./rules";
 import { whyNothing } from "./sightlines";
 
 const { schema, t } = makeTestSchema(memoryPortal());

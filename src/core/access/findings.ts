@@ -1,7 +1,8 @@
 /** What is probably a mistake in a portal's access, from the rules and from counts that somebody else has taken. */
 import type { Definition } from "../definition";
 import { contradiction } from "./contradiction";
-import { type Policy, roleCycles } from "./policy";
+import type { Policy } from "./policy";
+import { roleCycles } from "./rules";
 import { conditionWords, grantSentence, type Names, pathWords } from "./wording";
 
 export interface Counted {

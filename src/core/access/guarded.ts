@@ -5,9 +5,10 @@
 import { holdsOfEmpty, type Operator } from "../schema/operators";
 import type { Scalar } from "../schema/types";
 import type { Condition } from "./condition";
-import type { Action, Policy } from "./policy";
+import type { Policy } from "./policy";
 import { all, among, any, compare, not, type Predicate, via } from "./predicate";
 import { type Reach, resolve } from "./resolve";
+import type { Action } from "./rules";
 import { fieldWhere, relationTarget, scope } from "./scope";
 import type { Viewer } from "./viewer";
 

@@ -1,47 +1,7 @@
 /** Roles, walls and grants: the published (or draft) rules of one portal, indexed for use. */
 import type { Schema } from "../schema/types";
-import type { Condition } from "./condition";
+import type { Grant, Role, Rules, Wall } from "./rules";
 import { grantBreaks, wallProblems } from "./sound";
-
-export const ACTIONS = ["see", "add", "change", "remove", "export"] as const;
-export type Action = (typeof ACTIONS)[number];
-
-export interface Role {
-  id: string;
-  name: string;
-  side: "agency" | "client" | "visitor";
-  /** Roles whose grants this one has too (ANSI INCITS 359, hierarchical RBAC). */
-  includes: readonly string[];
-  /** Set for a company's own role: it counts in that company only. */
-  companyId?: string | null;
-  about?: string;
-}
-
-export type Wall =
-  | { kind: "owned" /** Relation fields from the table to a company; [] for the companies table itself. */; path: readonly string[] }
-  | { kind: "shared" }
-  | { kind: "agency-only" };
-
-export interface Grant {
-  id: string;
-  roles: readonly string[];
-  table: string;
-  actions: readonly Action[];
-  filter: Condition | null;
-  /** Field ids that may be seen, and that may be changed or given on adding. */
-  fields: readonly string[];
-  changes: readonly string[];
-  feature?: string | null;
-  /** ISO dates in the portal's time zone, both inclusive. */
-  validFrom?: string | null;
-  validUntil?: string | null;
-}
-
-export interface Rules {
-  roles: readonly Role[];
-  walls: Readonly<Record<string, Wall>>;
-  grants: readonly Grant[];
-}
 
 /** Of more companies than this, the kept are let go and worked out again as they come. */
 const KEPT_COMPANIES = 5000;
@@ -120,12 +80,4 @@ export function draftPolicy(live: Policy, rules: Rules): Policy {
   const plain = new Policy(live.schema, rules);
   const differing = live.schema.tables.filter((t) => JSON.stringify(live.wall(t.id)) !== JSON.stringify(plain.wall(t.id)));
   return differing.length === 0 ? plain : new Policy(live.schema, rules, new Set(differing.map((t) => t.id)));
-}
-
-/** Role ids that lead back to themselves through `includes`; an editor refuses such a draft. */
-export function roleCycles(roles: readonly Role[]): string[] {
-  const byId = new Map(roles.map((r) => [r.id, r]));
-  const reaches = (from: string, to: string, seen: Set<string>): boolean =>
-    (byId.get(from)?.includes ?? []).some((next) => next === to || (!seen.has(next) && reaches(next, to, seen.add(next))));
-  return roles.filter((r) => reaches(r.id, r.id, new Set())).map((r) => r.id);
 }

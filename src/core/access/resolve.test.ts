@@ -3,8 +3,9 @@ import { describe, expect, it } from "vitest";
 import { testViewer } from "@/data/testing/world";
 import { type Field, type FieldType, Schema, type Value } from "../schema/types";
 import type { Condition, Operand } from "./condition";
+import { SELF } from "./condition";
 import { match } from "./match";
-import { resolve, SELF } from "./resolve";
+import { resolve } from "./resolve";
 import type { Row, World } from "./row";
 
 const field = (id: string, tableId: string, type: FieldType, target?: string): Field => ({

@@ -2,7 +2,7 @@
 import { holdsOfEmpty, type Operator, takesList, takesNoValue } from "../schema/operators";
 import { isEmpty, type Scalar, type Value } from "../schema/types";
 import { addDays, anchorDate, dateIn } from "../time/relative";
-import type { Condition, Operand, Test } from "./condition";
+import { type Condition, type Operand, SELF, type Test } from "./condition";
 import { all, among, any, compare, never, not, type Predicate, via } from "./predicate";
 import { companyValue, personValue, type Viewer } from "./viewer";
 
@@ -23,9 +23,6 @@ export interface Reach {
   leaf(field: string, operator: Operator, values: readonly Scalar[]): Predicate;
   hop(field: string, of: Predicate, orEmpty: boolean): Predicate;
 }
-
-/** In a path's last place: the record reached, itself. Sites may so be "one of the person's sites". */
-export const SELF = "self";
 
 const plain: Reach = { leaf: compare, hop: via };
 

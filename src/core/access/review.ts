@@ -2,7 +2,8 @@
  * Who holds a role and what it permits, in the terms of ANSI INCITS 359-2012: AssignedUsers (clause 6.1.3), AuthorizedUsers
  * and RolePermissions in a general hierarchy (clauses 6.2.1 and 6.2.2). Users are memberships here: roles are held in them.
  */
-import type { Grant, Policy } from "./policy";
+import type { Policy } from "./policy";
+import type { Grant } from "./rules";
 import { activeRoles } from "./scope";
 import type { Viewer } from "./viewer";
 

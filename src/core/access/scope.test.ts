@@ -4,7 +4,8 @@ import { describe, expect, it } from "vitest";
 import { testViewer } from "@/data/testing/world";
 import { type Field, type FieldType, Schema } from "../schema/types";
 import type { Operand } from "./condition";
-import { type Grant, Policy, type Rules } from "./policy";
+import { Policy } from "./policy";
+import type { Grant, Rules } from "./rules";
 import { scope } from "./scope";
 import type { Viewer } from "./viewer";
 

@@ -3,9 +3,10 @@ import { isRelation } from "../schema/types";
 import { dateIn } from "../time/relative";
 import { type Operand, testsOf } from "./condition";
 import type { Reason } from "./decision";
-import type { Action, Grant, Policy } from "./policy";
+import type { Policy } from "./policy";
 import { all, always, among, any, never, not, owned, type Predicate, via } from "./predicate";
 import { operandValue, resolve } from "./resolve";
+import type { Action, Grant } from "./rules";
 import { sideOf, type Viewer } from "./viewer";
 
 export interface CountingGrant {

@@ -3,10 +3,11 @@ import { describe, expect, it } from "vitest";
 import { testViewer } from "@/data/testing/world";
 import { type Field, type FieldType, Schema, type Table } from "../schema/types";
 import type { Condition, Operand, Test } from "./condition";
+import { SELF } from "./condition";
 import { contradiction } from "./contradiction";
 import { explain } from "./explain";
-import { type Grant, Policy, type Wall } from "./policy";
-import { SELF } from "./resolve";
+import { Policy } from "./policy";
+import type { Grant, Wall } from "./rules";
 import { knownFields, scope } from "./scope";
 import { conditionBreaks, conditionProblems, MOST_VALUES } from "./sound";
 

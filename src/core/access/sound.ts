@@ -4,9 +4,8 @@
  */
 import { operatorsFor, takesList, takesNoValue } from "../schema/operators";
 import { type Field, type FieldType, isEmpty, isRelation, type Scalar, type Schema } from "../schema/types";
-import { type Condition, depthOf, type Operand, type Test, testsOf } from "./condition";
-import type { Grant, Wall } from "./policy";
-import { SELF } from "./resolve";
+import { type Condition, depthOf, type Operand, SELF, type Test, testsOf } from "./condition";
+import type { Grant, Wall } from "./rules";
 
 /** Deeper than people can read, and far from what could exhaust a reader. */
 export const MOST_DEPTH = 8;

@@ -3,9 +3,10 @@ import { describe, expect, it } from "vitest";
 import { testViewer } from "@/data/testing/world";
 import { Schema, type Table } from "../schema/types";
 import { decide } from "./decide";
-import { Policy, type Role, roleCycles, type Wall } from "./policy";
+import { Policy } from "./policy";
 import { assignedUsers, authorizedUsers, rolePermissions } from "./review";
 import type { Row, World } from "./row";
+import { type Role, roleCycles, type Wall } from "./rules";
 import { activeRoles, scope } from "./scope";
 
 const table = (id: string, kind: Table["kind"] = "ordinary"): Table => ({

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
 import { explain } from "./explain";
-import type { Grant, Wall } from "./policy";
 import { Policy } from "./policy";
 import type { Row, World } from "./row";
+import type { Grant, Wall } from "./rules";
 import { explanationSentences, grantSentence, type Names, reasonSentence, wallSentence } from "./wording";
 
 const { schema, t } = makeTestSchema(memoryPortal());

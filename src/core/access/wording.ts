@@ -3,10 +3,11 @@ import { operatorWords } from "../schema/operators";
 import type { Schema, Value } from "../schema/types";
 import { list } from "../text/list";
 import type { Condition, Operand, Test } from "./condition";
+import { SELF } from "./condition";
 import type { Reason } from "./decision";
 import type { Explanation, Step } from "./explain";
-import type { Action, Grant, Policy, Wall } from "./policy";
-import { SELF } from "./resolve";
+import type { Policy } from "./policy";
+import type { Action, Grant, Wall } from "./rules";
 import type { Trace } from "./trace";
 
 /** Names for ids that the sentences mention; what has no name is shown as it is. */

@@ -2,9 +2,9 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { condition, records } from "@/data/testing/arbitraries";
 import { fill, makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
-import { type Condition, type Operand, testsOf } from "../access/condition";
+import { type Condition, type Operand, SELF, testsOf } from "../access/condition";
 import { match } from "../access/match";
-import { resolve, SELF } from "../access/resolve";
+import { resolve } from "../access/resolve";
 import { cleanText } from "../exchange/cells";
 import { EMPTY_OPERAND, fromDraft, type GroupDraft, groupDraft, nestsTooDeep, type TestDraft, toDraft } from "./edit";
 

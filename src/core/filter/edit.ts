@@ -3,8 +3,7 @@
  * be edited, and what comes back means the same.
  */
 import { z } from "zod";
-import { type Condition, dateAnchor, type Operand, type Test } from "../access/condition";
-import { SELF } from "../access/resolve";
+import { type Condition, dateAnchor, type Operand, SELF, type Test } from "../access/condition";
 import { MOST_DEPTH, testedField } from "../access/sound";
 import { minorDigits, readCell } from "../exchange/cells";
 import { err, ok, type Result } from "../result";

@@ -1,8 +1,9 @@
 /** Why a person sees a record or not: for the owner's eyes. The person's own view is computed, never the owner's widened. */
 import { type Explanation, explain } from "@/core/access/explain";
 import { match } from "@/core/access/match";
-import type { Action, Policy } from "@/core/access/policy";
+import type { Policy } from "@/core/access/policy";
 import { not } from "@/core/access/predicate";
+import type { Action } from "@/core/access/rules";
 import { fieldWhere, scope } from "@/core/access/scope";
 import type { Viewer } from "@/core/access/viewer";
 import type { PortalFile } from "../open";

@@ -1,6 +1,7 @@
 /** Labels of related records, many-relations and counts that must not tell what is out of sight. */
 import { beforeEach, describe, expect, it } from "vitest";
-import { type Grant, Policy } from "@/core/access/policy";
+import { Policy } from "@/core/access/policy";
+import type { Grant } from "@/core/access/rules";
 import type { Viewer } from "@/core/access/viewer";
 import type { Schema, Value } from "@/core/schema/types";
 import type { PortalFile } from "../open";

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from "vitest";
-import type { Action, Grant } from "@/core/access/policy";
 import { Policy } from "@/core/access/policy";
+import type { Action, Grant } from "@/core/access/rules";
 import type { Viewer } from "@/core/access/viewer";
 import type { Schema } from "@/core/schema/types";
 import type { PortalFile } from "../open";

@@ -1,6 +1,7 @@
 import { expect, it } from "vitest";
 import type { Operand } from "@/core/access/condition";
-import { type Grant, Policy } from "@/core/access/policy";
+import { Policy } from "@/core/access/policy";
+import type { Grant } from "@/core/access/rules";
 import { makeTestSchema, memoryPortal } from "../testing/world";
 import { makePolicyIndexes } from "./indexes";
 

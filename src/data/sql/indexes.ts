@@ -1,7 +1,6 @@
 /** Indexes that follow from the policy: company first, then the default sort, then the columns that grants test. */
-import { testsOf } from "@/core/access/condition";
+import { SELF, testsOf } from "@/core/access/condition";
 import type { Policy } from "@/core/access/policy";
-import { SELF } from "@/core/access/resolve";
 import type { PortalFile } from "../open";
 import { hasColumn, isFolded, keyName } from "./physical";
 

@@ -1,7 +1,7 @@
 /** Seeded random records, conditions, policies and viewers for the differential test. Values are chosen to be awkward. */
 import fc from "fast-check";
 import type { Condition, Operand } from "@/core/access/condition";
-import type { Grant, Role, Wall } from "@/core/access/policy";
+import type { Grant, Role, Wall } from "@/core/access/rules";
 import type { Viewer } from "@/core/access/viewer";
 import { operatorsFor, takesList, takesNoValue } from "@/core/schema/operators";
 import { type Field, isRelation, type Schema, type Table, type Value } from "@/core/schema/types";

@@ -3,7 +3,7 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { ACTIONS, type Wall } from "@/core/access/policy";
+import { ACTIONS, type Wall } from "@/core/access/rules";
 import { grantSchema, wallSchema } from "@/core/definition";
 import { type DraftProblem, fromDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
 import { discardDraft, draftOf, publish } from "@/data/definitions";

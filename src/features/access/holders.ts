@@ -1,7 +1,7 @@
 /** Who holds each role of the draft, given to them or through a role that includes it. */
 
-import type { Role } from "@/core/access/policy";
 import { assignedUsers, authorizedUsers } from "@/core/access/review";
+import type { Role } from "@/core/access/rules";
 import { everyone, type Someone } from "@/identity/everyone";
 import type { OfficePortal } from "@/identity/office-gate";
 import type { AccessView } from "./queries";

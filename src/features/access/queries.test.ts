@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, it } from "vitest";
-import { type Grant, Policy } from "@/core/access/policy";
+import { Policy } from "@/core/access/policy";
+import type { Grant } from "@/core/access/rules";
 import type { Definition } from "@/core/definition";
 import type { Schema } from "@/core/schema/types";
 import { emptyDefinition } from "@/data/portals";

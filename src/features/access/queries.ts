@@ -1,6 +1,8 @@
 /** The draft's roles, walls and grants for its owner, in sentences and in what the editors need. */
-import { type Grant, Policy, type Wall } from "@/core/access/policy";
-import { SELF } from "@/core/access/resolve";
+
+import { SELF } from "@/core/access/condition";
+import { Policy } from "@/core/access/policy";
+import type { Grant, Wall } from "@/core/access/rules";
 import { grantSentence, type Names, wallSentence } from "@/core/access/wording";
 import type { Definition } from "@/core/definition";
 import { type Operator, operatorsFor, operatorWords, takesNoValue } from "@/core/schema/operators";

@@ -1,6 +1,6 @@
 /** The calls of the HTTP API. Each is: viewer, parse, decide (inside the repository), answer. */
 import { z } from "zod";
-import { ACTIONS, type Action } from "@/core/access/policy";
+import { ACTIONS, type Action } from "@/core/access/rules";
 import { knownFields, scope } from "@/core/access/scope";
 import { reasonSentence } from "@/core/access/wording";
 import { readJson } from "@/core/exchange/json";

@@ -1,5 +1,5 @@
 /** One record under one question: may this person do that with it, or with one field of it, why, and who else may. */
-import type { Action } from "@/core/access/policy";
+import type { Action } from "@/core/access/rules";
 import type { Field, Table } from "@/core/schema/types";
 import { list } from "@/core/text/list";
 import { explainRecord, whoMay } from "@/data/records/explain";

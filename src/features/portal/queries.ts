@@ -1,7 +1,7 @@
 /** What the portal's pages show, gathered for one viewer. Everything here goes through the records repository. */
 import type { Condition } from "@/core/access/condition";
 import type { Reason } from "@/core/access/decision";
-import type { Action } from "@/core/access/policy";
+import type { Action } from "@/core/access/rules";
 import { knownFields, scope } from "@/core/access/scope";
 import { sideOf } from "@/core/access/viewer";
 import type { Locale } from "@/core/exchange/present";

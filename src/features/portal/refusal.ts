@@ -3,7 +3,7 @@
  * it is the rules that hold for them, in the same words whether the record exists or not. Of a record that they see it is the
  * explanation itself, with those values that they read there: see docs/decisions/0007.
  */
-import type { Action } from "@/core/access/policy";
+import type { Action } from "@/core/access/rules";
 import { scope } from "@/core/access/scope";
 import { sideOf } from "@/core/access/viewer";
 import { explanationSentences, grantSentence, type Names, reasonSentence } from "@/core/access/wording";

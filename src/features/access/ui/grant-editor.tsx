@@ -2,7 +2,7 @@
 /** One grant: who, may do what, on which records, with which fields. It reads as a sentence from top to bottom. */
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
-import { ACTIONS, type Action } from "@/core/access/policy";
+import { ACTIONS, type Action } from "@/core/access/rules";
 import type { GroupDraft } from "@/core/filter/edit";
 import { type GrantInput, saveGrant } from "../actions";
 import type { PathChoice } from "../queries";

@@ -1,6 +1,6 @@
 "use client";
 import { useState, useTransition } from "react";
-import type { Wall } from "@/core/access/policy";
+import type { Wall } from "@/core/access/rules";
 import { setWall } from "../actions";
 
 export function WallPicker({
