@@ -205,6 +205,20 @@ describe("signed out", () => {
     await expect(signedIn(port, "aled@pellquay.example")).rejects.toThrow("401");
     await expect(signedIn(port, "ottilie@brindle.example")).rejects.toThrow("401");
   });
+  it("a person of no company signs in and finds nothing, with the reason; even what exists is not there", async () => {
+    const alban = await signedIn(port, "alban@wanderer.example");
+    expect((await alban.api("/me")).json).toMatchObject({ company: null, memberships: [], roles: [], features: [] });
+    expect((await alban.api("/tables")).json).toEqual({ tables: [] });
+    const [sign] = ids(await dana.api("/tables/signs/records?limit=1"));
+    for (const path of ["signs/records", `signs/records/${sign}`, "standards/records", "people/records", "signs/export"])
+      expect([path, (await alban.api(`/tables/${path}`)).status]).toEqual([path, 404]);
+    expect((await alban.call("POST", "/api/v1/tables/requests/records", { body: { fields: { subject: "Mine" } } })).status).toBe(404);
+    const home = await alban.get("/");
+    expect(home.text).toContain("Your account belongs to no company here.");
+    const [there, never] = [await alban.get(`/signs/${sign}`), await alban.get("/signs/01a20929-0000-7000-8000-000000000000")];
+    expect([there.status, never.status]).toEqual([404, 404]);
+    expect(there.text).not.toContain("your roles may");
+  });
   it("guessing grows slow", async () => {
     const c = new Client(port, "fernhill.localhost");
     let last = 0;

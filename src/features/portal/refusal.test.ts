@@ -119,6 +119,7 @@ describe("where they find nothing", () => {
     expect(rulesHere(at("/projects"))).toEqual(rulesHere(at("/never")));
     expect(rulesHere(at("/projects"))!.words).toEqual(["No grant of your roles opens anything at this address."]);
     expect(rulesHere(at("/signs/totem", testViewer({ roles: ["lead"] })))).toBeNull();
+    expect(rulesHere(at("/signs", testViewer({ company: null, membershipId: null })))).toBeNull(); // a person of no company
     expect(rulesHere(at("/signs", testViewer({ kind: "visitor", person: null, company: null, membershipId: null })))).toBeNull();
   });
 });

@@ -13,6 +13,9 @@ import { explainToViewer } from "@/data/records/explain";
 import { readRecord } from "@/data/records/read";
 import type { PortalRequest } from "@/identity/request";
 
+/** The agency's own people hold their roles in a membership; whoever has none is nobody's. */
+const isAgencys = (r: PortalRequest): boolean => sideOf(r.viewer) === "agency" && r.viewer.membershipId !== null;
+
 function namesFor(r: PortalRequest): Names {
   const { policy, definition } = r.published;
   return {
@@ -42,7 +45,7 @@ export function rulesHere(r: PortalRequest): Rules | null {
   const { policy } = r.published;
   const parts = r.path.split("?")[0]!.split("/");
   const table = policy.schema.tableBySlug(parts[1] ?? "");
-  if (sideOf(r.viewer) !== "agency") return null;
+  if (!isAgencys(r)) return null;
   const action = askedOf(parts);
   // A table that none of their grants opens is not named: it reads like an address that leads nowhere.
   if (!table || scope(policy, r.viewer, table.id).grants.length === 0)
@@ -64,7 +67,7 @@ export interface Refusal {
 /** Why the viewer may not change or remove a record they see; empty where they may, and for all but the agency's people. */
 export function refusalsOn(r: PortalRequest, table: Table, id: string): Refusal[] {
   const { policy } = r.published;
-  if (sideOf(r.viewer) !== "agency") return [];
+  if (!isAgencys(r)) return [];
   return (["change", "remove"] as const).flatMap((action): Refusal[] => {
     const told = explainToViewer(r.file, policy, r.viewer, table.id, id, action);
     if (!told || told.explanation.outcome === "allowed") return [];

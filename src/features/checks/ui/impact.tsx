@@ -1,6 +1,8 @@
 import { FramedTable } from "@/ui/framed-table";
 import type { Impact as Found, Group } from "../impact";
 
+const MOST_NAMED = 100;
+
 const such = (names: readonly string[], n: number): string =>
   names.length === 0 ? "" : n !== names.length ? `, such as ${names.join(", ")}` : `: ${names.join(", ")}`;
 
@@ -76,14 +78,27 @@ export function Impact({ impact, locale }: { impact: Found; locale: string }) {
   );
 }
 
+/** Few people by name; more behind their number. */
 function Who({ g }: { g: Group }) {
+  const roles = g.roles && g.people.length > 0 ? `${g.roles}: ` : g.roles;
   return (
-    <span title={g.people.join(", ")}>
+    <>
       <span className="block font-medium">{g.where}</span>
-      <span className="quiet block text-sm">
-        {g.roles}
-        {g.people.length > 0 && `${g.roles ? ": " : ""}${g.people.length > 2 ? `${g.people.length} people` : g.people.join(", ")}`}
-      </span>
-    </span>
+      {g.people.length > 2 ? (
+        <details className="quiet text-sm">
+          <summary className="w-fit cursor-pointer">
+            {roles}
+            {g.people.length} people
+          </summary>
+          {g.people.slice(0, MOST_NAMED).join(", ")}
+          {g.people.length > MOST_NAMED && ` and ${g.people.length - MOST_NAMED} more`}
+        </details>
+      ) : (
+        <span className="quiet block text-sm">
+          {roles}
+          {g.people.join(", ")}
+        </span>
+      )}
+    </>
   );
 }

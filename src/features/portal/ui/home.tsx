@@ -45,7 +45,7 @@ export function Home({ r }: { r: PortalRequest }) {
           <p className="font-semibold">{viewer.person ? "Nothing is open to you here yet." : "Sign in to see what is yours."}</p>
           <p className="quiet mt-1">
             {viewer.person
-              ? `Your roles do not open any list. ${definition.brand.contact ? `Ask ${definition.brand.contact} if you expected one.` : ""}`
+              ? `${viewer.membershipId ? "Your roles do not open any list." : "Your account belongs to no company here."} ${definition.brand.contact ? `Ask ${definition.brand.contact} if you expected one.` : ""}`
               : "The people of client companies sign in with the address they were invited at."}
           </p>
           {!viewer.person && (
