@@ -1,6 +1,6 @@
 /** What the draft would change for everybody, gathered by company and roles, with a few of the records by name. */
 import { gainedBy, type Shift, type ShiftCounts, shiftOf, touchedTables } from "@/core/access/impact";
-import { draftPolicy } from "@/core/access/policy";
+import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
 import type { Definition } from "@/core/definition";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
@@ -27,10 +27,13 @@ export interface Impact {
   /** Groups of whom somebody would see records that another company owns. */
   readonly across: readonly Group[];
   readonly groups: readonly Group[];
+  readonly more: { readonly groups: number; readonly people: number };
   readonly untouched: number;
 }
 
 const EXAMPLES = 3;
+/** More groups than these are told as a number. */
+const MOST_GROUPS = 100;
 
 const kept = new Background<Impact>();
 
@@ -77,29 +80,59 @@ async function work(p: OfficePortal, definition: Definition, pace: Pace): Promis
     if (known) known.who.push(i);
     else groups.set(key, { who: [i], shifts });
   }
-  const named = [...groups.values()].map((g): Group => {
-    const [was, is] = [were[g.who[0]!]!, are[g.who[0]!]!];
-    const examples = (from: typeof before, to: typeof before, a: Someone, b: Someone, t: string): string[] => {
-      const table = before.schema.table(t);
-      const within = gainedBy(from, to, a.viewer, b.viewer, t);
-      // Records may share a name; three names say more than one name three times.
-      const some = listRecords(p.file, before, p.owner, t, { within, limit: 10 * EXAMPLES, only: new Set([table.labelFieldId]) }).records;
-      return [...new Set(some.map((r) => String(r.fields[table.labelFieldId] ?? table.singular)))].slice(0, EXAMPLES);
-    };
-    return {
-      where: is.company ?? (is.status === "visitor" ? "Visitors" : definition.portal.name),
-      roles: is.roles.map((r) => after.role(r)?.name ?? r).join(", "),
-      people: g.who.flatMap((i) => (are[i]!.personId ? [are[i]!.name] : [])),
-      shifts: g.shifts.map((s) => ({
-        ...s,
-        name: before.schema.table(s.table).name,
-        slug: before.schema.table(s.table).slug,
-        fieldsGained: s.fieldsGained.map((f) => before.schema.field(f).name),
-        fieldsLost: s.fieldsLost.map((f) => before.schema.field(f).name),
-        gainedNames: s.gained > 0 ? examples(before, after, was, is, s.table) : [],
-        lostNames: s.lost > 0 ? examples(after, before, is, was, s.table) : [],
-      })),
-    };
-  });
-  return { across: named.filter((g) => g.shifts.some((s) => s.crossing > 0)), groups: named, untouched };
+  const found = [...groups.values()].sort((a, b) => weight(b, "crossing") - weight(a, "crossing") || weight(b) - weight(a));
+  const named: Group[] = [];
+  for (const g of found.slice(0, MOST_GROUPS)) {
+    if (pace.due()) await pace.rest(are.length, are.length);
+    const first = g.who[0]!;
+    named.push(
+      nameGroup(
+        p,
+        definition,
+        [before, were[first]!],
+        [after, are[first]!],
+        g.shifts,
+        g.who.map((i) => are[i]!),
+      ),
+    );
+  }
+  const rest = found.slice(MOST_GROUPS);
+  return {
+    across: named.filter((g) => g.shifts.some((s) => s.crossing > 0)),
+    groups: named,
+    more: { groups: rest.length, people: rest.reduce((n, g) => n + g.who.length, 0) },
+    untouched,
+  };
+}
+
+/** What moves most comes first, what crosses before all else. */
+const weight = (g: { shifts: readonly Shift[]; who: readonly number[] }, of?: "crossing"): number =>
+  g.shifts.reduce((n, s) => n + (of ? s.crossing : s.gained + s.lost + s.fieldsGained.length + s.fieldsLost.length), 0) * g.who.length;
+
+type Side = readonly [policy: Policy, who: Someone];
+
+function nameGroup(p: OfficePortal, definition: Definition, was: Side, is: Side, shifts: readonly Shift[], who: readonly Someone[]): Group {
+  const [before] = was;
+  const [after, someone] = is;
+  const examples = ([from, a]: Side, [to, b]: Side, t: string): string[] => {
+    const table = before.schema.table(t);
+    const within = gainedBy(from, to, a.viewer, b.viewer, t);
+    // Records may share a name; three names say more than one name three times.
+    const some = listRecords(p.file, before, p.owner, t, { within, limit: 10 * EXAMPLES, only: new Set([table.labelFieldId]) }).records;
+    return [...new Set(some.map((r) => String(r.fields[table.labelFieldId] ?? table.singular)))].slice(0, EXAMPLES);
+  };
+  return {
+    where: someone.company ?? (someone.status === "visitor" ? "Visitors" : definition.portal.name),
+    roles: someone.roles.map((r) => after.role(r)?.name ?? r).join(", "),
+    people: who.flatMap((s) => (s.personId ? [s.name] : [])),
+    shifts: shifts.map((s) => ({
+      ...s,
+      name: before.schema.table(s.table).name,
+      slug: before.schema.table(s.table).slug,
+      fieldsGained: s.fieldsGained.map((f) => before.schema.field(f).name),
+      fieldsLost: s.fieldsLost.map((f) => before.schema.field(f).name),
+      gainedNames: s.gained > 0 ? examples(was, is, s.table) : [],
+      lostNames: s.lost > 0 ? examples(is, was, s.table) : [],
+    })),
+  };
 }

@@ -70,6 +70,8 @@ export function Impact({ impact, locale }: { impact: Found; locale: string }) {
             )}
           </FramedTable>
           <p className="quiet text-sm">
+            {impact.more.groups > 0 &&
+              `And ${number.format(impact.more.people)} people of ${number.format(impact.more.groups)} more companies and roles, touched less. `}
             {impact.untouched === 0 ? "Everybody is touched." : `${number.format(impact.untouched)} others see what they saw.`}
           </p>
         </>
