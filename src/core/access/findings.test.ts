@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { emptyDefinition } from "@/data/portals";
-import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
+import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/data/testing/world";
 import type { Definition } from "../definition";
 import type { Test } from "./condition";
 import { type Counted, type Finding, findings } from "./findings";
@@ -19,16 +19,7 @@ const is = (slug: string, value: string): Test => ({
   operator: "is",
   operands: [{ kind: "literal", value }],
 });
-const grant = (more: Partial<Grant> = {}): Grant => ({
-  id: "g1",
-  roles: ["lead"],
-  table: t.signs,
-  actions: ["see"],
-  filter: null,
-  fields: [id("signs", "code")],
-  changes: [],
-  ...more,
-});
+const grant = (more: Partial<Grant> = {}): Grant => signsGrant(schema, more);
 const definition = (more: Partial<Definition>): Definition => ({
   ...emptyDefinition("T"),
   roles: [role("lead", "client"), role("staff", "agency"), role("anybody", "visitor")],

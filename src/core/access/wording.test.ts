@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
+import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/data/testing/world";
 import { explain } from "./explain";
 import { Policy } from "./policy";
 import type { Row, World } from "./row";
@@ -9,16 +9,7 @@ import { explanationSentences, grantSentence, type Names, reasonSentence, wallSe
 const { schema, t } = makeTestSchema(memoryPortal());
 const id = (table: string, slug: string): string => schema.tableBySlug(table)!.fields.find((f) => f.slug === slug)!.id;
 const names: Names = { company: (c) => `Company ${c}`, record: (_, r) => `Record ${r}`, feature: (f) => `the ${f}` };
-const grant = (more: Partial<Grant>): Grant => ({
-  id: "g1",
-  roles: ["lead"],
-  table: t.signs,
-  actions: ["see"],
-  filter: null,
-  fields: [id("signs", "code")],
-  changes: [],
-  ...more,
-});
+const grant = (more: Partial<Grant> = {}): Grant => signsGrant(schema, more);
 const policyOf = (grants: Grant[], wall: Wall = { kind: "owned", path: [id("signs", "project"), id("projects", "company")] }): Policy =>
   new Policy(schema, {
     roles: [

@@ -4,6 +4,7 @@ import Database from "better-sqlite3";
 import { drizzle } from "drizzle-orm/better-sqlite3";
 import { viewerFrom } from "@/core/access/make-viewer";
 import type { Row, World } from "@/core/access/row";
+import type { Grant } from "@/core/access/rules";
 import type { Viewer, ViewerFacts } from "@/core/access/viewer";
 import type { Schema, Value } from "@/core/schema/types";
 import type { PortalFile } from "../open";
@@ -108,3 +109,10 @@ export const testViewer = (facts: Partial<ViewerFacts> = {}): Viewer =>
     mode: "live",
     ...facts,
   });
+
+/** Leads see the codes of signs, as far as a test says nothing else. */
+export const signsGrant = (schema: Schema, more: Partial<Grant> = {}): Grant => {
+  const signs = schema.tableBySlug("signs")!;
+  const code = signs.fields.find((f) => f.slug === "code")!.id;
+  return { id: "g1", roles: ["lead"], table: signs.id, actions: ["see"], filter: null, fields: [code], changes: [], ...more };
+};

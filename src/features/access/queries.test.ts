@@ -5,7 +5,7 @@ import type { Definition } from "@/core/definition";
 import type { Schema } from "@/core/schema/types";
 import { emptyDefinition } from "@/data/portals";
 import { addTable, schemaOf } from "@/data/registry";
-import { makeTestSchema, memoryPortal } from "@/data/testing/world";
+import { makeTestSchema, memoryPortal, signsGrant } from "@/data/testing/world";
 import { type AccessView, changeWords, draftChanges, fieldWords, leadsNowhere, pathChoices, versionChanges, wallChoices } from "./queries";
 
 let schema: Schema;
@@ -23,16 +23,7 @@ const view = (definition: Definition): AccessView => ({
   policy: new Policy(schema, definition),
   names: { company: () => undefined, record: () => undefined, feature: () => undefined },
 });
-const grant = (more: Partial<Grant> = {}): Grant => ({
-  id: "g1",
-  roles: ["lead"],
-  table: t.signs,
-  actions: ["see"],
-  filter: null,
-  fields: [id("signs", "code")],
-  changes: [],
-  ...more,
-});
+const grant = (more: Partial<Grant> = {}): Grant => signsGrant(schema, more);
 
 describe("walls that a table could have", () => {
   it("are every way of to-one relations to a company, the shortest first, then shared and agency only", () => {

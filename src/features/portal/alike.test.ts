@@ -16,9 +16,9 @@ import { emptyDefinition } from "@/data/portals";
 import { countRecords, listRecords, readRecord } from "@/data/records/read";
 import { condition, idsOf, policy, records, valueFor, viewer } from "@/data/testing/arbitraries";
 import { fill, makeTestSchema, memoryPortal, type TestRecord } from "@/data/testing/world";
-import type { PortalRequest } from "@/identity/request";
 import { addableFields, formFields } from "./forms";
 import { listView, openTables, relatedLists } from "./queries";
+import { portalRequest } from "./testing";
 
 const seed = Number(process.env.ELKHORN_SEED ?? Date.now() % 1_000_000_007);
 const file = memoryPortal();
@@ -35,17 +35,8 @@ interface Asked {
 
 /** Everything that the viewer can learn in one world, as data. */
 function answers(p: Policy, who: Viewer, asked: readonly Asked[]): unknown {
-  const r: PortalRequest = {
-    slug: "test",
-    file,
-    published: { version: 1, definition: { ...emptyDefinition("Test"), ...p.rules } as never, policy: p },
-    viewer: who,
-    session: null,
-    seeAs: null,
-    mustChoosePassword: false,
-    base: "",
-    path: "/",
-  };
+  const definition = { ...emptyDefinition("Test"), ...p.rules } as never;
+  const r = portalRequest(file, who, "/", { version: 1, definition, policy: p });
   const tables = openTables(r);
   return [
     tables.map((t) => t.id),

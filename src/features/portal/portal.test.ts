@@ -1,16 +1,16 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Viewer } from "@/core/access/viewer";
 import type { Definition } from "@/core/definition";
-import { published, storePublished } from "@/data/definitions";
+import { storePublished } from "@/data/definitions";
 import type { PortalFile } from "@/data/open";
 import { emptyDefinition } from "@/data/portals";
 import { insertRow } from "@/data/records/store";
 import { schemaOf } from "@/data/registry";
 import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
-import type { PortalRequest } from "@/identity/request";
 import { actingAs, actingProblem, addableFields, formFields } from "./forms";
 import { safePath } from "./gate";
 import { columns, labelOf, listView, may, missingFeatures, openTables, PAGE, plannedTables, relatedLists } from "./queries";
+import { portalRequest } from "./testing";
 
 let file: PortalFile;
 let t: ReturnType<typeof makeTestSchema>["t"];
@@ -18,17 +18,7 @@ const table = (slug: string) => schemaOf(file).tableBySlug(slug)!;
 const id = (slug: string, field: string): string => table(slug).fields.find((f) => f.slug === field)!.id;
 const all = (slug: string): string[] => table(slug).fields.map((f) => f.id);
 
-const request = (viewer: Viewer = testViewer({ roles: ["lead"] })): PortalRequest => ({
-  slug: "test",
-  file,
-  published: published(file),
-  viewer,
-  session: null,
-  seeAs: null,
-  mustChoosePassword: false,
-  base: "",
-  path: "/",
-});
+const request = (viewer: Viewer = testViewer({ roles: ["lead"] })) => portalRequest(file, viewer);
 
 beforeEach(() => {
   file = memoryPortal();

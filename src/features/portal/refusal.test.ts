@@ -1,31 +1,21 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Condition } from "@/core/access/condition";
 import type { Viewer } from "@/core/access/viewer";
-import { published, storePublished } from "@/data/definitions";
+import { storePublished } from "@/data/definitions";
 import type { PortalFile } from "@/data/open";
 import { emptyDefinition } from "@/data/portals";
 import { insertRow } from "@/data/records/store";
 import { schemaOf } from "@/data/registry";
 import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
-import type { PortalRequest } from "@/identity/request";
 import { refusalsOn, rulesHere } from "./refusal";
+import { portalRequest } from "./testing";
 
 let file: PortalFile;
 const table = (slug: string) => schemaOf(file).tableBySlug(slug)!;
 const id = (slug: string, field: string): string => table(slug).fields.find((f) => f.slug === field)!.id;
 const staff = testViewer({ company: null, roles: ["staff"] });
 
-const at = (path: string, viewer: Viewer = staff): PortalRequest => ({
-  slug: "test",
-  file,
-  published: published(file),
-  viewer,
-  session: null,
-  seeAs: null,
-  mustChoosePassword: false,
-  base: "",
-  path,
-});
+const at = (path: string, viewer: Viewer = staff) => portalRequest(file, viewer, path);
 const test = (path: string[], operator: "at-most" | "is" | "is-not", value: string | number): Condition => ({
   kind: "test",
   path,
