@@ -65,9 +65,15 @@ export function explain(policy: Policy, viewer: Viewer, action: Action, table: s
     steps.push({ step: "no-grant", holds: false, action, table });
   }
   const own = accountHolds && wallHolds && granted;
-  const seen =
-    action === "see" || action === "add" || !row || !own || explain(policy, viewer, "see", table, row, world).outcome === "allowed";
-  if (!seen) steps.push({ step: "unseen", holds: false, action });
-  const open = own && seen;
-  return { outcome: open ? "allowed" : "refused", steps, fields: open ? all.filter((id) => by[id]) : [], by: open ? by : {} };
+  // What is done to a record needs it seen; what is taken along of it needs each field seen too.
+  const see = row && own && action !== "see" && action !== "add" ? explain(policy, viewer, "see", table, row, world) : null;
+  if (see?.outcome === "refused") steps.push({ step: "unseen", holds: false, action });
+  const open = own && see?.outcome !== "refused";
+  const listed = all.filter((id) => open && by[id] && (action !== "export" || !see || see.fields.includes(id)));
+  return {
+    outcome: open ? "allowed" : "refused",
+    steps,
+    fields: listed,
+    by: Object.fromEntries(listed.map((id) => [id, by[id]!])),
+  };
 }

@@ -62,6 +62,15 @@ it(`who sees a record is whoever lists it; two viewers are compared by what each
           }
           const exports = people.filter((x) => decide(p, x.viewer, "export", t.id, r, world).outcome === "allowed");
           expect(whoMay(file, p, owner, people, t.id, r.id, { action: "export", field: null })).toEqual(exports);
+          // What is told of a download, field by field, is what a download holds.
+          const [v] = viewers as [Viewer];
+          const taken = listRecords(file, p, v, t.id, { limit: 100, forExport: true }).records.find((x) => x.id === r.id);
+          const told = explainRecord(file, p, owner, v, t.id, r.id, "export")!.explanation;
+          expect([told.outcome, [...told.fields].sort()]).toEqual([taken ? "allowed" : "refused", Object.keys(taken?.fields ?? {}).sort()]);
+          for (const f of t.fields)
+            expect(whoMay(file, p, owner, [people[0]!], t.id, r.id, { action: "export", field: f.id }).length > 0).toBe(
+              told.fields.includes(f.id),
+            );
           const one = explainRecord(file, p, owner, viewers[0]!, t.id, r.id);
           expect(one?.explanation.outcome === "allowed").toBe(lists(viewers[0]!).includes(r.id));
         }

@@ -135,6 +135,7 @@ export function whoMay<T extends { readonly viewer: Viewer }>(
       s.predicate,
       ...(action === "see" ? [] : [scope(policy, p.viewer, tableId).predicate]),
       ...(field ? [fieldWhere(s, field, action === "change" ? "changes" : "fields")] : []),
+      ...(field && action === "export" ? [fieldWhere(scope(policy, p.viewer, tableId), field)] : []),
     ];
     return asked.every((w) => match(w, row, world, policy.schema));
   });

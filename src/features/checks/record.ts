@@ -32,15 +32,17 @@ export function recordView(p: OfficePortal, table: Table, id: string, asked: Rec
   const to: To = TO.find((a) => a === asked.to) ?? "see";
   const field = table.fields.find((f) => f.slug === asked.field) ?? null;
   const people = everyone(p.file, definition, p.owner, Date.now());
-  const may = (action: To, f: Field | null = null): Someone[] =>
-    whoMay(p.file, policy, p.owner, people, table.id, id, { action, field: f?.id ?? null });
-  const who = may(to, field);
+  const may = (of: readonly Someone[], action: To, f: Field | null): Someone[] =>
+    whoMay(p.file, policy, p.owner, of, table.id, id, { action, field: f?.id ?? null });
+  const who = may(people, to, field);
   const looked = people.find((s) => asOf(s) === asked.as) ?? who[0] ?? people[0]!;
   const one = explainRecord(p.file, policy, p.owner, looked.viewer, table.id, id, to);
   if (!one) return null;
   const e = one.explanation;
   const lineOf = new Map(e.steps.flatMap((s, i) => (s.step === "grant" ? [[s.grant, i + 1] as const] : [])));
   const matching = e.steps.flatMap((s, i) => (s.step === "grant" && s.holds ? [i + 1] : []));
+  // A download takes only what is seen as well.
+  const seen = to === "export" ? explainRecord(p.file, policy, p.owner, looked.viewer, table.id, id)!.explanation.fields : null;
   const fields = table.fields.map((f): FieldLine => {
     const by = (e.by[f.id] ?? []).map((g) => lineOf.get(g)!);
     const open = e.fields.includes(f.id);
@@ -49,7 +51,15 @@ export function recordView(p: OfficePortal, table: Table, id: string, asked: Rec
     return {
       field: f,
       open,
-      why: open ? (by.length > 0 ? `by line ${list(by.map(String), "and")}` : "") : e.outcome === "allowed" ? none : "",
+      why: open
+        ? by.length > 0
+          ? `by line ${list(by.map(String), "and")}`
+          : ""
+        : e.outcome === "refused"
+          ? ""
+          : seen && !seen.includes(f.id)
+            ? "they do not see it"
+            : none,
     };
   });
   return {
@@ -63,7 +73,7 @@ export function recordView(p: OfficePortal, table: Table, id: string, asked: Rec
     label: one.label,
     owner: one.companyId ? namesOf(p).company(one.companyId) : null,
     allowed: e.outcome === "allowed",
-    outcomes: TO.map((a) => ({ to: a, open: may(a).includes(looked) })),
+    outcomes: TO.map((a) => ({ to: a, open: may([looked], a, null).length > 0 })),
     lines: sentences(p, e, policy),
     fields,
   };
