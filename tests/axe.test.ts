@@ -6,11 +6,14 @@ import { signedIn } from "./support/client";
 import { signInAt, signInToOffice } from "./support/people";
 
 const port = inject("port");
-let b: Browser;
+/** One of each width, side by side. */
+let wide: Browser;
+let narrow: Browser;
+const both = <T>(act: (b: Browser) => Promise<T>): Promise<T[]> => Promise.all([act(wide), act(narrow)]);
 let ids: Record<string, string> = {};
 
 beforeAll(async () => {
-  b = await openBrowser();
+  [wide, narrow] = await Promise.all([openBrowser(1280, 800), openBrowser(390, 844)]);
   const dana = await signedIn(port, "dana@saltmarsh.example");
   const first = async (table: string): Promise<string> => (await dana.api(`/tables/${table}/records?limit=1`)).json.records[0].id;
   ids = {
@@ -20,9 +23,9 @@ beforeAll(async () => {
     person: (await dana.api("/me")).json.person.id,
   };
 });
-afterAll(() => b.close());
+afterAll(() => both((b) => b.close()));
 
-async function findings(url: string): Promise<string[]> {
+async function findings(b: Browser, url: string): Promise<string[]> {
   await b.go(url);
   const { violations } = await new AxeBuilder(b.driver).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]).analyze();
   return violations
@@ -36,34 +39,28 @@ async function findings(url: string): Promise<string[]> {
     );
 }
 
-/** What is wrong with a page, wide and narrow; gathered, so that one run shows everything. */
-async function wrong(url: string): Promise<string[]> {
-  await b.size(1280, 800);
-  const wide = await findings(url);
-  await b.size(390, 844);
-  const narrow = await findings(url);
-  const tooWide = await b.driver.executeScript<number>(
-    "return document.documentElement.scrollWidth > window.innerWidth + 1 ? document.documentElement.scrollWidth : 0",
-  );
-  return [
-    ...wide.map((f) => `${url}: ${f}`),
-    ...narrow.map((f) => `${url} at 390: ${f}`),
-    ...(tooWide ? [`${url} at 390 is ${tooWide} wide`] : []),
-  ];
-}
-
+/** What is wrong with the pages, wide and narrow; gathered, so that one run shows everything. */
 async function fine(urls: readonly string[]): Promise<void> {
-  const all: string[] = [];
-  for (const url of urls) all.push(...(await wrong(url)));
-  expect(all).toEqual([]);
+  const all = await both(async (b) => {
+    const found: string[] = [];
+    for (const url of urls) {
+      const at = b === narrow ? `${url} at 390` : url;
+      found.push(...(await findings(b, url)).map((f) => `${at}: ${f}`));
+      const tooWide = await b.driver.executeScript<number>(
+        "return document.documentElement.scrollWidth > window.innerWidth + 1 ? document.documentElement.scrollWidth : 0",
+      );
+      if (tooWide) found.push(`${at} is ${tooWide} wide`);
+    }
+    return found;
+  });
+  expect(all.flat()).toEqual([]);
 }
 
 describe("portal", () => {
   const at = (path: string): string => `http://fernhill.localhost:${port}${path}`;
   it("signed out", () => fine(["/", "/sign-in", "/standards", "/plans", "/link/none", "/nothing/here"].map(at)));
   it("signed in as a lead", async () => {
-    await b.size(1280, 800);
-    await signInAt(b, at("/sign-in"), "dana@saltmarsh.example");
+    await both((b) => signInAt(b, at("/sign-in"), "dana@saltmarsh.example"));
     await fine(
       [
         "/",
@@ -84,8 +81,7 @@ describe("portal", () => {
 describe("back office", () => {
   it("its sign-in", () => fine([`http://localhost:${port}/sign-in`]));
   it("every step", async () => {
-    await b.size(1280, 800);
-    await signInToOffice(b, port);
+    await both((b) => signInToOffice(b, port));
     const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
     await fine([
       ...[

@@ -1,0 +1,83 @@
+import { describe, expect, it, vi } from "vitest";
+import { Background, type Pace } from "./background";
+import type { PortalFile } from "./open";
+
+const file = { path: "one" } as PortalFile;
+const other = { path: "two" } as PortalFile;
+const later = (): Promise<void> => new Promise((next) => setTimeout(next, 5));
+
+describe("work in the background", () => {
+  it("is done once for a stamp, however many ask, and anew for another stamp, portal or name", async () => {
+    const kept = new Background<number>();
+    let runs = 0;
+    const work = async (): Promise<number> => ++runs;
+    expect(kept.ask(file, "a", "1", work).state).toBe("working");
+    expect(kept.ask(file, "a", "1", work).state).toBe("working");
+    await later();
+    expect(kept.ask(file, "a", "1", work)).toEqual({ state: "ready", value: 1 });
+    expect(await kept.soon(file, "a", "2", work)).toEqual({ state: "ready", value: 2 });
+    expect(await kept.soon(other, "a", "2", work)).toEqual({ state: "ready", value: 3 });
+    expect(await kept.soon(file, "b", "2", work)).toEqual({ state: "ready", value: 4 });
+    expect(await kept.soon(file, "a", "2", work)).toEqual({ state: "ready", value: 2 });
+  });
+
+  it("an older run that ends late does not answer for the newer stamp", async () => {
+    const kept = new Background<string>();
+    let finish = (_: string): void => {};
+    kept.ask(file, "a", "old", () => new Promise((done) => (finish = done)));
+    expect(await kept.soon(file, "a", "new", async () => "new")).toEqual({ state: "ready", value: "new" });
+    finish("old");
+    await later();
+    expect(kept.ask(file, "a", "new", async () => "never")).toEqual({ state: "ready", value: "new" });
+  });
+
+  it("tells how far it is, and lets others in between", async () => {
+    const kept = new Background<string>();
+    const order: string[] = [];
+    const work = async (pace: Pace): Promise<string> => {
+      for (let i = 1; i <= 3; i++) {
+        order.push(`step ${i}`);
+        await pace.rest(i, 3);
+      }
+      return "done";
+    };
+    kept.ask(file, "a", "1", work);
+    setImmediate(() => order.push("somebody else"));
+    expect(kept.ask(file, "a", "1", work)).toEqual({ state: "working", done: 1, of: 3 });
+    await later();
+    expect(order.indexOf("somebody else")).toBeLessThan(order.indexOf("step 3"));
+    expect(kept.ask(file, "a", "1", work)).toEqual({ state: "ready", value: "done" });
+  });
+
+  it("asks for a rest only when a slice of time is over", () => {
+    vi.useFakeTimers();
+    try {
+      const kept = new Background<string>();
+      let pace: Pace | undefined;
+      kept.ask(file, "a", "1", async (p) => {
+        pace = p;
+        return "";
+      });
+      expect(pace!.due()).toBe(false);
+      vi.advanceTimersByTime(30);
+      expect(pace!.due()).toBe(true);
+    } finally {
+      vi.useRealTimers();
+    }
+  });
+
+  it("tells a failure once, then begins anew", async () => {
+    const silent = vi.spyOn(console, "error").mockImplementation(() => {});
+    const kept = new Background<string>();
+    let broken = true;
+    const work = async (): Promise<string> => {
+      if (broken) throw new Error("no such table");
+      return "mended";
+    };
+    expect((await kept.soon(file, "a", "1", work)).state).toBe("failed");
+    broken = false;
+    expect(await kept.soon(file, "a", "1", work)).toEqual({ state: "ready", value: "mended" });
+    expect(silent).toHaveBeenCalledOnce();
+    silent.mockRestore();
+  });
+});
