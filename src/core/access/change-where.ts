@@ -11,8 +11,13 @@ import type { Scope } from "./scope";
 export function changeWhere(policy: Policy, see: Scope, change: Scope, changed: readonly string[]): Predicate | null {
   if (changed.some((id) => isRelation(policy.schema.field(id)))) return null;
   if (change.everything) return always;
-  const listed = changed.map((id) => any(change.grants.filter((g) => g.grant.changes.includes(id)).map((g) => g.predicate)));
-  const where = all([see.predicate, change.predicate, ...listed]);
+  // Fields that the same grants list ask the same; seeing passes the wall that changing would.
+  const listed = new Map<string, Predicate>();
+  for (const id of changed) {
+    const grants = change.grants.filter((g) => g.grant.changes.includes(id));
+    listed.set(grants.map((g) => g.grant.id).join(), any(grants.map((g) => g.predicate)));
+  }
+  const where = all([see.predicate, ...(listed.size > 0 ? listed.values() : [change.predicate])]);
   const tested = fieldsOf(where);
   return changed.some((id) => tested.has(id)) ? null : where;
 }

@@ -2,6 +2,7 @@
 import { type SQL, sql } from "drizzle-orm";
 import type { Schema, Table, Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { isoNow } from "../now";
 import type { PortalFile } from "../open";
 import { hasColumn, isFolded, keyName, linkTableName } from "../sql/physical";
 
@@ -70,7 +71,7 @@ export function updateColumns(schema: Schema, fields: readonly string[]): string
 }
 
 export function updateValues(schema: Schema, changes: Readonly<Record<string, Value>>, by: string): (string | number | null)[] {
-  const out: (string | number | null)[] = [new Date().toISOString(), by];
+  const out: (string | number | null)[] = [isoNow(), by];
   for (const id in changes) {
     const f = schema.field(id);
     if (!hasColumn(f)) continue;

@@ -1,5 +1,6 @@
 /** The audit log: written in the transaction of the act itself. */
 import { sql } from "drizzle-orm";
+import { isoNow } from "../now";
 import type { PortalFile } from "../open";
 import * as t from "./portal-tables";
 
@@ -12,7 +13,7 @@ export interface AuditEntry {
 }
 
 export function audit(file: PortalFile, e: AuditEntry): void {
-  const values = [new Date().toISOString(), e.actor, e.act, e.tableId ?? null, e.recordId ?? null, e.detail ?? null];
+  const values = [isoNow(), e.actor, e.act, e.tableId ?? null, e.recordId ?? null, e.detail ?? null];
   const { at, actor, act, tableId, recordId, detail } = t.audit;
   file.statements.run(
     "audit",
