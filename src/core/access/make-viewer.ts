@@ -2,4 +2,4 @@
 import type { Viewer, ViewerFacts } from "./viewer";
 
 export const viewerFrom = (facts: ViewerFacts): Viewer =>
-  Object.freeze({ ...facts, worked: { policy: null, bases: null, scopes: null } }) as unknown as Viewer;
+  Object.freeze({ ...facts, worked: { policy: null, bases: null, scopes: null, many: null } }) as unknown as Viewer;

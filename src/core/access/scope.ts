@@ -47,8 +47,10 @@ interface Known {
 export interface Worked {
   policy: Policy | null;
   bases: Bases | null;
-  /** The last worked out first; few, so a list is quicker than a map. */
+  /** The last worked out first; while they are few, a list is quicker than a map. */
   scopes: Known | null;
+  /** Instead of the list, of whoever is asked about everything. */
+  many: Map<Basis, Scope> | null;
 }
 
 export function scope(policy: Policy, viewer: Viewer, table: string, action: Action = "see"): Scope {
@@ -59,14 +61,32 @@ export function scope(policy: Policy, viewer: Viewer, table: string, action: Act
     worked.policy = policy;
     worked.bases = basesFor(policy, viewer);
     worked.scopes = null;
+    worked.many = null;
   }
   const bases = worked.bases![action];
   let basis = bases.get(table);
   if (!basis) bases.set(table, (basis = basisOf(policy, viewer, table, action)));
-  for (let known = worked.scopes; known; known = known.next) if (known.basis === basis) return known.scope;
+  if (worked.many) {
+    const known = worked.many.get(basis);
+    if (known) return known;
+  }
+  let listed = 0;
+  for (let known = worked.scopes; known; known = known.next, listed++) if (known.basis === basis) return known.scope;
   const s = scopeOn(basis, policy, viewer, table, action);
-  worked.scopes = { basis, scope: s, next: worked.scopes };
+  if (worked.many) worked.many.set(basis, s);
+  else {
+    worked.scopes = { basis, scope: s, next: worked.scopes };
+    if (listed >= FEW) intoMap(worked);
+  }
   return s;
+}
+
+const FEW = 6;
+
+function intoMap(worked: Worked): void {
+  worked.many = new Map();
+  for (let known = worked.scopes; known; known = known.next) worked.many.set(known.basis, known.scope);
+  worked.scopes = null;
 }
 
 function basesFor(policy: Policy, viewer: Viewer): Bases {
