@@ -1,4 +1,5 @@
 /** The same decision, told step by step with the values that decided. Built on traces, not on `decide`, so each checks the other. */
+import { testsOf } from "./condition";
 import type { Reason } from "./decision";
 import type { Policy } from "./policy";
 import type { Row, World } from "./row";
@@ -11,7 +12,8 @@ export type Step =
   | { step: "account"; holds: boolean; status: string }
   | { step: "membership"; holds: boolean; company: string | null; roles: readonly string[] }
   | { step: "wall"; holds: boolean; kind: string; found: string | null }
-  | { step: "grant"; holds: boolean; grant: string; failed: readonly Trace[] }
+  /** `withheld`: the filter also tests what the one who is told does not read, and whether that held is not said. */
+  | { step: "grant"; holds: boolean; grant: string; failed: readonly Trace[]; withheld?: boolean }
   | { step: "set-aside"; holds: false; reason: Reason }
   | { step: "no-grant"; holds: false; action: Action; table: string }
   /** A grant would let them, but what is not seen cannot be changed, removed or exported. */
@@ -76,4 +78,18 @@ export function explain(policy: Policy, viewer: Viewer, action: Action, table: s
     fields: listed,
     by: Object.fromEntries(listed.map((id) => [id, by[id]!])),
   };
+}
+
+/**
+ * The explanation as its own subject may hear it: of a grant's tests only those that lie whole within what they read. Which of
+ * the others failed, that one is empty, or that a forbidden one held would each tell of a value that is hidden from them.
+ */
+export function forSubject(policy: Policy, e: Explanation, reads: (path: readonly string[]) => boolean): Explanation {
+  const told = (t: Trace): boolean => (t.parts.length > 0 ? t.parts.every(told) : reads(t.path));
+  const steps = e.steps.map((s): Step => {
+    if (s.step !== "grant" || s.holds) return s;
+    const filter = policy.rules.grants.find((g) => g.id === s.grant)?.filter ?? null;
+    return { ...s, failed: s.failed.filter(told), withheld: testsOf(filter).some((t) => !reads(t.path)) };
+  });
+  return { ...e, steps };
 }

@@ -15,8 +15,6 @@ export interface Names {
   company(id: string): string | undefined;
   record(tableId: string, id: string): string | undefined;
   feature(id: string): string | undefined;
-  /** Whether what was found at this path may be told; all of it where this is missing. */
-  mayTell?(path: readonly string[]): boolean;
 }
 
 const VERBS: Record<Action, string> = { see: "see", add: "add", change: "change", remove: "remove", export: "export" };
@@ -121,7 +119,6 @@ export function failureWords(schema: Schema, t: Trace, names?: Names): string {
   );
   const asks = `${operatorWords(t.test.operator, type)}${wanted ? ` ${wanted}` : ""}`;
   const path = pathWords(schema, t.path);
-  if (names?.mayTell?.(t.path) === false) return `the grant asks that ${path} ${asks}, which does not hold`;
   return `${path} is ${valueWords(schema, fieldId, t.test.found, names)}, and the grant asks that it ${asks}`;
 }
 
@@ -184,12 +181,13 @@ export function stepSentence(policy: Policy, s: Step, names?: Names): string {
     case "grant": {
       const g = policy.rules.grants.find((x) => x.id === s.grant);
       const sentence = g ? grantSentence(policy, g, names) : "A grant.";
-      return s.holds
-        ? `Matches: ${sentence}`
-        : `Does not match: ${sentence} But ${list(
-            s.failed.map((f) => failureWords(policy.schema, f, names)),
-            "and",
-          )}.`;
+      if (s.holds) return `Matches: ${sentence}`;
+      const failed = list(
+        s.failed.map((f) => failureWords(policy.schema, f, names)),
+        "and",
+      );
+      const rest = s.withheld ? " It asks for more that you do not read here." : "";
+      return `Does not match: ${sentence}${failed && ` But ${failed}.`}${rest}`;
     }
     case "unseen":
       return `They do not see the record, so they may not ${VERBS[s.action]} it.`;

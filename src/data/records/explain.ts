@@ -1,5 +1,5 @@
 /** Why a person sees a record or not: for the owner's eyes. The person's own view is computed, never the owner's widened. */
-import { type Explanation, explain } from "@/core/access/explain";
+import { type Explanation, explain, forSubject } from "@/core/access/explain";
 import { match } from "@/core/access/match";
 import type { Policy } from "@/core/access/policy";
 import { not } from "@/core/access/predicate";
@@ -141,12 +141,6 @@ export function whoMay<T extends { readonly viewer: Viewer }>(
   });
 }
 
-export interface OwnExplanation {
-  readonly explanation: Explanation;
-  /** Whether the viewer reads the field at this path, so that its value may stand in the sentence. */
-  readonly mayTell: (path: readonly string[]) => boolean;
-}
-
 /**
  * To the viewer themselves, why they may or may not do something with a record that they see; nothing of one they do not.
  * A value behind a relation may be hidden from them on that other record, so only the record's own are told.
@@ -158,13 +152,10 @@ export function explainToViewer(
   tableId: string,
   id: string,
   action: Action,
-): OwnExplanation | undefined {
+): Explanation | undefined {
   const seen = readRecord(file, policy, viewer, tableId, id);
   const row = seen && readRow(file, policy.schema, policy.schema.table(tableId), id);
-  return (
-    row && {
-      explanation: explain(policy, viewer, action, tableId, row, worldOf(file, policy.schema)),
-      mayTell: (path) => path.length === 1 && path[0]! in seen.fields,
-    }
-  );
+  if (!row) return undefined;
+  const whole = explain(policy, viewer, action, tableId, row, worldOf(file, policy.schema));
+  return forSubject(policy, whole, (path) => path.length === 1 && path[0]! in seen.fields);
 }

@@ -40,7 +40,7 @@ export function fieldView(p: OfficePortal, table: Table, field: Field, of: strin
   const names = namesOf(p);
   const grants = policy
     .grantsOn(table.id)
-    .filter((g) => g.fields.includes(field.id))
+    .filter((g) => g.actions.includes("see") && g.fields.includes(field.id))
     .map((g) => ({ id: g.id, sentence: grantSentence(policy, g, names) }));
   return { which, readers, without, grants };
 }

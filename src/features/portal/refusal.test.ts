@@ -82,8 +82,18 @@ describe("of a record that they see", () => {
     const text = change!.steps.map((s) => s.text).join("\n");
     expect(change!.action).toBe("change");
     expect(text).toContain("Size is 7, and the grant asks that it is at most 2");
-    expect(text).toContain("the grant asks that Cost is at most GBP 10.00, which does not hold");
-    expect(text).toContain("the grant asks that Site › Name is “North”, which does not hold");
+    expect(text).toContain("It asks for more that you do not read here.");
+    // Nor which of the hidden tests failed: dear or cheap, at this yard or that one, the words are the same.
+    for (const [cost, site] of [
+      [1, "s1"],
+      [1, null],
+      [987654, null],
+    ]) {
+      file.db
+        .prepare(`UPDATE "${table("signs").id}" SET "${id("signs", "cost")}" = ?, "${id("signs", "site")}" = ? WHERE id = 'door'`)
+        .run(cost, site);
+      expect(refusalsOn(at("/signs/door"), table("signs"), "door")).toEqual([change, remove]);
+    }
     expect(text).not.toMatch(/9,?876|Secret/);
     expect(remove!.steps.map((s) => s.text)).toContain("No grant lets the person's roles remove Signs.");
   });

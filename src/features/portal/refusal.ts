@@ -70,7 +70,7 @@ export function refusalsOn(r: PortalRequest, table: Table, id: string): Refusal[
   if (!isAgencys(r)) return [];
   return (["change", "remove"] as const).flatMap((action): Refusal[] => {
     const told = explainToViewer(r.file, policy, r.viewer, table.id, id, action);
-    if (!told || told.explanation.outcome === "allowed") return [];
-    return [{ action, steps: explanationSentences(policy, told.explanation, { ...namesFor(r), mayTell: told.mayTell }) }];
+    if (!told || told.outcome === "allowed") return [];
+    return [{ action, steps: explanationSentences(policy, told, namesFor(r)) }];
   });
 }

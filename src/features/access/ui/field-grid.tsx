@@ -87,7 +87,13 @@ export function FieldGrid({ portal, back, at, revision, table, fields, grants: g
                 <tr key={f.id}>
                   <th scope="row">
                     <span className="flex items-baseline justify-between gap-2 py-1.5">
-                      <a className="truncate font-medium hover:underline" href={`${at}/${f.slug}`} title={`Who sees ${f.name}`}>
+                      <a
+                        className="truncate font-medium hover:underline"
+                        href={`${at}/${f.slug}`}
+                        target="_blank"
+                        title={`Who sees ${f.name}, in another window: ticks here are kept`}
+                        rel="noopener"
+                      >
                         {f.name}
                       </a>
                       <button type="button" className="link-plain shrink-0 text-[0.8rem]" onClick={() => everywhere(f.id, !all)}>
