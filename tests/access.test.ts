@@ -66,9 +66,14 @@ it("what the back office's screens load tells nothing to a client, on another po
   const ines = await signedIn(port, "ines@fernhill.example"); // the agency's, but not the back office's
   const inside = await signedIn(port, "dana@saltmarsh.example", "localhost", "/p/fernhill");
   const main = new Client(port, "localhost");
-  for (const path of ["/sightlines/data", "/people/named?q=a", "/progress/tally", "/progress/findings", "/progress/impact"].map(
-    (x) => `/portals/fernhill${x}`,
-  )) {
+  for (const path of [
+    "/sightlines/data",
+    "/people/named?q=a",
+    "/progress/tally",
+    "/progress/findings",
+    "/progress/impact",
+    "/progress/safeguards",
+  ].map((x) => `/portals/fernhill${x}`)) {
     const told = (a: { status: number; text: string }) => [a.status, /Saltmarsh|Dana|"state"|"people"/.test(a.text)];
     expect([path, told(await main.get(path))]).toEqual([path, [307, false]]);
     expect(told(await new Client(port, "fernhill.localhost").get(path))).toEqual([404, false]);

@@ -2,6 +2,7 @@
 import { z } from "zod";
 import { conditionSchema } from "./access/condition";
 import { ACTIONS, roleCycles, type Wall } from "./access/rules";
+import { MOST_SAFEGUARDS, safeguardSchema } from "./access/safeguards";
 import { conditionProblems, wallProblems } from "./access/sound";
 import type { Schema } from "./schema/types";
 
@@ -55,6 +56,8 @@ export const definitionSchema = z.strictObject({
   roles: z.array(roleSchema),
   walls: z.record(id, wallSchema),
   grants: z.array(grantSchema),
+  /** Absent from versions that were published before there were any. */
+  safeguards: z.array(safeguardSchema).max(MOST_SAFEGUARDS, `A portal keeps ${MOST_SAFEGUARDS} safeguards at the most.`).default([]),
   features: z.array(z.strictObject({ id, name })),
   plans: z.array(plan),
   offers: z.array(z.strictObject({ id, name, about: z.string().max(300), price: z.int().min(0) })),

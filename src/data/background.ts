@@ -56,6 +56,16 @@ export class Background<T> {
     return job.outcome ?? job.pace.progress;
   }
 
+  /** Waits for all of the work, however long it takes. Throws where it fails. */
+  async whole(file: PortalFile, name: string, stamp: string, work: (pace: Pace) => Promise<T>): Promise<T> {
+    const first = this.ask(file, name, stamp, work);
+    if (first.state === "ready") return first.value;
+    const job = this.#jobs.get(`${file.path} ${name}`);
+    await job?.ended;
+    if (job?.outcome?.state !== "ready") throw new Error(`The work "${name}" failed.`);
+    return job.outcome.value;
+  }
+
   /** Waits a little for work that is nearly done anyway. */
   async soon(file: PortalFile, name: string, stamp: string, work: (pace: Pace) => Promise<T>): Promise<Outcome<T>> {
     const first = this.ask(file, name, stamp, work);

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Definition } from "@/core/definition";
-import { changeDraft, discardDraft, draftOf, publish, published, storePublished } from "./definitions";
+import { changeDraft, discardDraft, draftOf, publish, published, storePublished, uphold } from "./definitions";
 import type { PortalFile } from "./open";
 import type { Owner } from "./owner";
 import { addCompany, addMembership, addPerson, membershipsOf, personFacts, personIdByEmail, removeMembership, setStatus } from "./people";
@@ -24,6 +24,8 @@ beforeEach(() => {
   storePublished(file, emptyDefinition("Test"), "test");
 });
 
+const checked = () => uphold(draftOf(file, owner), new Set())!;
+
 const wallSites = (d: Definition): Definition => ({
   ...d,
   walls: { ...d.walls, [t.sites]: { kind: "owned", path: [id("sites", "company")] } },
@@ -35,16 +37,17 @@ describe("draft and published", () => {
     expect(changed.ok).toBe(true);
     expect(draftOf(file, owner).changed).toBe(true);
     expect(published(file).policy.wall(t.sites)).toEqual({ kind: "agency-only" });
-    expect(publish(file, owner, draftOf(file, owner).revision)).toEqual({ ok: true, value: { version: 2 } });
+    expect(publish(file, owner, checked())).toEqual({ ok: true, value: { version: 2 } });
     expect(published(file).policy.wall(t.sites).kind).toBe("owned");
     expect(draftOf(file, owner)).toMatchObject({ changed: false, revision: 0 });
   });
 
   it("two editors do not overwrite each other", () => {
     const { revision } = draftOf(file, owner);
+    const before = checked();
     expect(changeDraft(file, owner, revision, wallSites).ok).toBe(true);
     expect(changeDraft(file, owner, revision, (d) => ({ ...d, walls: {} }))).toEqual({ ok: false, error: { code: "stale" } });
-    expect(publish(file, owner, revision)).toEqual({ ok: false, error: { code: "stale" } });
+    expect(publish(file, owner, before)).toEqual({ ok: false, error: { code: "stale" } });
   });
 
   it("what would be wrong is refused with sentences, and the draft stays as it was", () => {
@@ -61,12 +64,12 @@ describe("draft and published", () => {
     const person = addPerson(file, owner, { name: "Dana", email: "dana@one.example", memberships: [] });
     if (!company.ok || !person.ok) throw new Error();
     const given = addMembership(file, owner, person.value.id, company.value.id, ["lead"]);
-    const refused = publish(file, owner, draftOf(file, owner).revision);
+    const refused = publish(file, owner, checked());
     expect(refused).toMatchObject({ error: { code: "invalid", messages: [expect.stringContaining("One person holds the role Lead")] } });
     expect(published(file).definition.roles).toHaveLength(1);
     if (!given.ok) throw new Error();
     removeMembership(file, owner, person.value.id, membershipsOf(file, person.value.id)[0]!.id);
-    expect(publish(file, owner, draftOf(file, owner).revision).ok).toBe(true);
+    expect(publish(file, owner, checked()).ok).toBe(true);
   });
 
   it("publishing a wall works out the company of records that were there before", () => {
@@ -82,11 +85,31 @@ describe("draft and published", () => {
     const kept = () => file.db.prepare(`SELECT company_id FROM "${t.sites}"`).pluck().get();
     expect(kept()).toBeNull();
     changeDraft(file, owner, 0, wallSites);
-    publish(file, owner, draftOf(file, owner).revision);
+    publish(file, owner, checked());
     expect(kept()).toBe(company.value.id);
     changeDraft(file, owner, 0, (d) => ({ ...d, walls: { ...d.walls, [t.sites]: { kind: "agency-only" } } }));
-    publish(file, owner, draftOf(file, owner).revision);
+    publish(file, owner, checked());
     expect(kept()).toBeNull();
+  });
+
+  it("a draft is published only with word that each of its safeguards holds, and that word is for one draft", () => {
+    const s = { id: "s1", subject: { kind: "side", side: "visitor" }, table: t.sites, claim: { kind: "nothing", action: "see" } } as const;
+    changeDraft(file, owner, 0, (d) => ({ ...d, safeguards: [s] }));
+    const draft = draftOf(file, owner);
+    expect(uphold(draft, new Set())).toBeNull();
+    expect(uphold(draft, new Set(["s2"]))).toBeNull();
+    const word = uphold(draft, new Set(["s1"]))!;
+    changeDraft(file, owner, draft.revision, (d) => ({ ...d, safeguards: [s, { ...s, id: "s2" }] }));
+    expect(publish(file, owner, word)).toEqual({ ok: false, error: { code: "stale" } });
+    expect(publish(file, owner, uphold(draftOf(file, owner), new Set(["s1", "s2"]))!).ok).toBe(true);
+    expect(published(file).definition.safeguards).toHaveLength(2);
+  });
+
+  it("a version from before there were safeguards is read as having none", () => {
+    const { safeguards: _, ...old } = emptyDefinition("Old");
+    storePublished(file, old as Definition, "test");
+    expect(published(file).definition.safeguards).toEqual([]);
+    expect(draftOf(file, owner).changed).toBe(false);
   });
 
   it("a draft may be thrown away", () => {

@@ -51,6 +51,17 @@ export function draftOf(file: PortalFile, _owner: Owner): Draft {
   return { definition, revision: row.revision, changed: JSON.stringify(definition) !== JSON.stringify(live) };
 }
 
+declare const everySafeguardHolds: unique symbol;
+/** Says that every safeguard of one draft was checked and holds. `uphold` alone makes it, and publishing asks for it. */
+export interface Upheld {
+  readonly revision: number;
+  readonly [everySafeguardHolds]: true;
+}
+
+/** `holding` are the ids of safeguards that were checked on this draft and hold; null where one is missing. */
+export const uphold = (draft: Draft, holding: ReadonlySet<string>): Upheld | null =>
+  draft.definition.safeguards.every((s) => holding.has(s.id)) ? ({ revision: draft.revision } as Upheld) : null;
+
 export type DraftError = { code: "stale" } | { code: "invalid"; messages: string[] };
 
 export function changeDraft(
@@ -81,12 +92,12 @@ export function keepDraft(file: PortalFile, body: string, step: number): number 
 }
 
 /** Makes the draft the published version. Whole or not at all: walls, kept companies and indexes move with it. */
-export function publish(file: PortalFile, owner: Owner, revision: number, note = ""): Result<{ version: number }, DraftError> {
+export function publish(file: PortalFile, owner: Owner, upheld: Upheld, note = ""): Result<{ version: number }, DraftError> {
   file.db.pragma("synchronous = FULL"); // a change of access must outlive a power cut
   try {
     return file.db.transaction(() => {
       const draft = draftOf(file, owner);
-      if (draft.revision !== revision) return err({ code: "stale" as const });
+      if (draft.revision !== upheld.revision) return err({ code: "stale" as const });
       const problems = [...definitionProblems(draft.definition, schemaOf(file)), ...strandedHolders(file, owner, draft.definition)];
       if (problems.length > 0) return err({ code: "invalid" as const, messages: problems });
       return ok({ version: storePublished(file, draft.definition, owner.person?.name ?? "owner", note) });

@@ -21,6 +21,7 @@ export function emptyDefinition(name: string): Definition {
     ],
     walls: { t_companies: { kind: "owned", path: [] }, t_people: { kind: "owned", path: ["f_person_companies"] } },
     grants: [],
+    safeguards: [],
     features: [],
     plans: [],
     offers: [],

@@ -1,6 +1,6 @@
 import { beforeEach, expect, it } from "vitest";
 import type { Definition } from "@/core/definition";
-import { changeDraft, discardDraft, draftOf, publish, published, storePublished } from "./definitions";
+import { changeDraft, discardDraft, draftOf, publish, published, storePublished, uphold } from "./definitions";
 import type { PortalFile } from "./open";
 import type { Owner } from "./owner";
 import { emptyDefinition } from "./portals";
@@ -16,6 +16,7 @@ beforeEach(() => {
   storePublished(file, emptyDefinition("Test"), "test");
 });
 
+const checked = () => uphold(draftOf(file, owner), new Set())!;
 const now = (): number => draftOf(file, owner).revision;
 const motto = (words: string) => (d: Definition) => ({ ...d, brand: { ...d.brand, motto: words } });
 const say = (words: string): void => {
@@ -53,7 +54,7 @@ it("undoing on a draft that somebody changed meanwhile is told, not done", () =>
 
 it("publishing and throwing away end the steps", () => {
   say("one");
-  publish(file, owner, now(), "the first words");
+  publish(file, owner, checked(), "the first words");
   expect(steps(file, owner)).toEqual({ undo: null, redo: null });
   say("two");
   discardDraft(file, owner);
@@ -69,9 +70,9 @@ it("steps beyond two hundred are let go, the rest still undo", () => {
 
 it("versions tell who, when and why; an earlier one comes back as a draft that holds for nobody yet", () => {
   say("one");
-  publish(file, owner, now(), "the first words");
+  publish(file, owner, checked(), "the first words");
   say("two");
-  publish(file, owner, now(), "better words");
+  publish(file, owner, checked(), "better words");
   expect(versions(file, owner).map((v) => [v.version, v.note, v.by])).toEqual([
     [3, "better words", "Dana"],
     [2, "the first words", "Dana"],

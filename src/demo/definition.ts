@@ -1,6 +1,7 @@
 /** Fernhill's roles, walls, grants, plans and brand. One grant can match nothing on purpose: the findings should find it. */
 import type { Condition, Operand, Test } from "@/core/access/condition";
 import type { Action } from "@/core/access/rules";
+import type { Claim, Safeguard, Subject } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition";
 import type { Operator } from "@/core/schema/operators";
 import { fieldBySlug, type Schema } from "@/core/schema/types";
@@ -61,6 +62,12 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
     feature: l.needs ?? null,
     validFrom: null,
     validUntil: null,
+  });
+  const guard = (id: string, subject: Subject, table: string, claim: Claim): Safeguard => ({
+    id,
+    subject,
+    table: schema.tableBySlug(table)!.id,
+    claim,
   });
   const all = (...of: Condition[]): Condition => ({ kind: "all", of });
 
@@ -221,6 +228,26 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       [schema.tableBySlug("price-book")!.id, { kind: "agency-only" }],
     ]),
     grants: lines.map(grant),
+    safeguards: [
+      guard("clients-cost", { kind: "side", side: "client" }, "signs", {
+        kind: "field",
+        action: "see",
+        field: fieldId("signs", "unit-cost"),
+      }),
+      guard("clients-signs", { kind: "side", side: "client" }, "signs", {
+        kind: "others",
+        action: "see",
+        way: path("signs", "project.company"),
+      }),
+      guard("clients-invoices", { kind: "side", side: "client" }, "invoices", {
+        kind: "others",
+        action: "see",
+        way: path("invoices", "company"),
+      }),
+      guard("visitors-projects", { kind: "side", side: "visitor" }, "projects", { kind: "nothing", action: "see" }),
+      guard("workshop-invoices", { kind: "role", role: "workshop" }, "invoices", { kind: "nothing", action: "see" }),
+      guard("leads-signs", { kind: "role", role: "project-lead" }, "signs", { kind: "count", bound: "at least", n: 1000 }),
+    ],
     features: [
       { id: "portal", name: "the portal" },
       { id: "history", name: "repair history" },

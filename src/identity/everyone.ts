@@ -18,11 +18,16 @@ export interface Someone {
   /** Null for the agency's own people, for those without a membership, and for visitors. */
   readonly company: string | null;
   readonly roles: readonly string[];
-  readonly status: PersonStatus | "visitor";
+  readonly status: PersonStatus | "visitor" | "nobody yet";
+}
+
+interface Wanted {
+  /** As though every account were active: what holds for everybody must hold for those who are still invited, too. */
+  readonly asActive?: boolean;
 }
 
 /** By company, then by name; the agency's own people and those without a company first, visitors last. */
-export function everyone(file: PortalFile, definition: Definition, owner: Owner, now: number): Someone[] {
+export function everyone(file: PortalFile, definition: Definition, owner: Owner, now: number, wanted: Wanted = {}): Someone[] {
   const { timeZone } = definition.portal;
   const today = dateIn(now, timeZone);
   const { people, companies, memberships } = everybody(file, owner);
@@ -39,7 +44,7 @@ export function everyone(file: PortalFile, definition: Definition, owner: Owner,
       const company = row ? { id: row.id, name: String(row.values.f_company_name ?? ""), values: row.values } : null;
       const status = String(p.values.f_person_status ?? "") as PersonStatus;
       const name = String(p.values.f_person_name ?? "");
-      const person = { id: p.id, name, status, values: p.values };
+      const person = { id: p.id, name, status: wanted.asActive ? ("active" as const) : status, values: p.values };
       const viewer = actingViewer(definition, { person, membership: m ?? undefined, company, now, mode: "see-as" }, featuresOf);
       return {
         viewer,
@@ -69,4 +74,39 @@ export function everyone(file: PortalFile, definition: Definition, owner: Owner,
       status: "visitor",
     },
   ];
+}
+
+/** Somebody new in each company for every role that nobody holds there, with nothing filled in about them yet. */
+export function newcomers(
+  file: PortalFile,
+  definition: Definition,
+  owner: Owner,
+  now: number,
+  isHeld: (role: string, company: string | null) => boolean,
+): Someone[] {
+  const today = dateIn(now, definition.portal.timeZone);
+  const companies = [...everybody(file, owner).companies.values()].map((c) => ({
+    facts: { id: c.id, name: String(c.values.f_company_name ?? ""), values: c.values },
+    features: standingOf(file, definition, c.id, today).features,
+  }));
+  const person = { id: "", name: "", status: "active" as const, values: {} };
+  return definition.roles
+    .filter((r) => r.side !== "visitor")
+    .flatMap((r) =>
+      (r.side === "agency" ? [null] : companies.filter((c) => !r.companyId || r.companyId === c.facts.id))
+        .filter((c) => !isHeld(r.id, c?.facts.id ?? null))
+        .map((c): Someone => {
+          const acting = { person, membership: { id: "", roles: [r.id] }, company: c?.facts ?? null, now, mode: "see-as" as const };
+          return {
+            viewer: actingViewer(definition, acting, () => c!.features),
+            personId: null,
+            membershipId: null,
+            name: `Somebody new as ${r.name}`,
+            companyId: c?.facts.id ?? null,
+            company: c?.facts.name ?? null,
+            roles: [r.id],
+            status: "nobody yet",
+          };
+        }),
+    );
 }

@@ -4,7 +4,7 @@ import { waysToCompanies } from "../schema/ways";
 import { type CountPlan, differencePlan } from "./counting";
 import type { Policy } from "./policy";
 import { all, not, type Predicate } from "./predicate";
-import { knownFields, ownedByOthers, type Scope, scope } from "./scope";
+import { knownFields, ownedElsewhere, type Scope, scope } from "./scope";
 import { sideOf, type Viewer } from "./viewer";
 
 export interface Shift {
@@ -48,8 +48,6 @@ export function gainedBy(before: Policy, after: Policy, was: Viewer, is: Viewer,
   return gained;
 }
 
-const crossings = new WeakMap<Predicate, Map<string, Predicate>>();
-
 /** `was` and `is` are the same person under the two definitions: a plan that changes changes what their company has. */
 export function shiftOf(before: Policy, after: Policy, was: Viewer, is: Viewer, table: string, counts: ShiftCounts): Shift | null {
   const alike = was === is;
@@ -77,11 +75,5 @@ function crossing(before: Policy, after: Policy, was: Viewer, is: Viewer, table:
   const path = wall.kind === "owned" ? wall.path : waysToCompanies(before.schema, before.schema.table(table))[0];
   if (!path) return 0;
   const gained = gainedBy(before, after, was, is, table);
-  const company = is.company?.id ?? null;
-  const name = `${path.join()} ${company}`;
-  let known = crossings.get(gained);
-  if (!known) crossings.set(gained, (known = new Map()));
-  let foreign = known.get(name);
-  if (!foreign) known.set(name, (foreign = all([gained, ownedByOthers(path, company)])));
-  return counts.where(table, foreign);
+  return counts.where(table, ownedElsewhere(gained, path, is.company?.id ?? null));
 }

@@ -214,9 +214,21 @@ function walk(path: readonly string[], company: string): Predicate {
 }
 
 /** Records that the path leads to some company from, but not to this one (null: to any at all). */
-export function ownedByOthers(path: readonly string[], company: string | null): Predicate {
+function ownedByOthers(path: readonly string[], company: string | null): Predicate {
   const owner = path.reduceRight<Predicate>((p, hop) => via(hop, p), always);
   return company === null ? owner : all([owner, not(walk(path, company))]);
+}
+
+const elsewhere = new WeakMap<Predicate, Map<string, Predicate>>();
+
+/** Of these records, those that the path leads to another company from: one predicate for all who share both, so that it is counted once. */
+export function ownedElsewhere(within: Predicate, path: readonly string[], company: string | null): Predicate {
+  const name = `${path.join()} ${company}`;
+  let known = elsewhere.get(within);
+  if (!known) elsewhere.set(within, (known = new Map()));
+  let foreign = known.get(name);
+  if (!foreign) known.set(name, (foreign = all([within, ownedByOthers(path, company)])));
+  return foreign;
 }
 
 function wallReason(policy: Policy, viewer: Viewer, table: string): Reason {

@@ -13,6 +13,7 @@ import { audit } from "@/data/system/audit";
 import { bringBack, moveDraft } from "@/data/versions";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { type AccessAnswer, keep, told } from "./keep";
+import { upheld } from "./safeguards";
 
 const grantInput = z.object({
   id: z.string().nullable(),
@@ -124,7 +125,12 @@ export async function publishDraft(slug: string, data: FormData): Promise<void> 
   const note = String(data.get("note") ?? "")
     .trim()
     .slice(0, 500);
-  const done = publish(p.file, p.owner, Number(data.get("revision")), note);
+  const checked = await upheld(p);
+  revalidatePath(p.at, "layout");
+  if (checked.draft.revision !== Number(data.get("revision"))) redirect(`${p.at}/publish?stale=1`);
+  // The page itself names the safeguards that are broken.
+  if (!checked.upheld) redirect(`${p.at}/publish?broken=1`);
+  const done = publish(p.file, p.owner, checked.upheld, note);
   revalidatePath(p.at, "layout");
   redirect(`${p.at}/publish?${done.ok ? "done=1" : "stale=1"}`);
 }

@@ -22,6 +22,7 @@ const view = (definition: Definition): AccessView => ({
   schema,
   policy: new Policy(schema, definition),
   names: { company: () => undefined, record: () => undefined, feature: () => undefined },
+  person: (x) => (x === "p1" ? "Dana" : undefined),
 });
 const grant = (more: Partial<Grant> = {}): Grant => signsGrant(schema, more);
 
@@ -110,7 +111,14 @@ describe("what a draft changes", () => {
       "Warden is a new role, with all that Manager has.",
       "Guest is retired.",
     ]);
-    expect(versionChanges(view(after), after, after)).toEqual({ roles: [], added: [], removed: [], changed: [], walls: [] });
+    expect(versionChanges(view(after), after, after)).toEqual({
+      roles: [],
+      added: [],
+      removed: [],
+      changed: [],
+      walls: [],
+      safeguards: [],
+    });
   });
 
   it("fields are told by whichever list is shorter", () => {

@@ -1,8 +1,10 @@
 /** The draft's roles, walls and grants for its owner, in sentences and in what the editors need. */
 
 import { SELF } from "@/core/access/condition";
-import { Policy } from "@/core/access/policy";
+import { draftPolicy, Policy } from "@/core/access/policy";
 import type { Grant, Wall } from "@/core/access/rules";
+import { type SafeguardNames, safeguardSentence } from "@/core/access/safeguard-words";
+import type { Safeguard } from "@/core/access/safeguards";
 import { grantSentence, type Names, wallSentence } from "@/core/access/wording";
 import type { Definition } from "@/core/definition";
 import { type Operator, operatorsFor, operatorWords, takesNoValue } from "@/core/schema/operators";
@@ -10,7 +12,7 @@ import { type Field, type FieldType, isRelation, type Schema, type Table } from 
 import { waysToCompanies } from "@/core/schema/ways";
 import { Background, type Outcome, stampOf } from "@/data/background";
 import { draftOf } from "@/data/definitions";
-import { companyFacts } from "@/data/people";
+import { companyFacts, personFacts } from "@/data/people";
 import { readRecord } from "@/data/records/read";
 import { type Tally, tally } from "@/data/records/tally";
 import { everyone } from "@/identity/everyone";
@@ -22,6 +24,7 @@ export interface AccessView {
   readonly policy: Policy;
   readonly schema: Schema;
   readonly names: Names;
+  person(id: string): string | undefined;
 }
 
 export function accessView(p: OfficePortal): AccessView {
@@ -33,7 +36,15 @@ export function accessView(p: OfficePortal): AccessView {
       String(readRecord(p.file, p.live.policy, p.owner, table, id)?.fields[schema.table(table).labelFieldId] ?? "another record"),
     feature: (id) => draft.definition.features.find((f) => f.id === id)?.name,
   };
-  return { definition: draft.definition, revision: draft.revision, policy: new Policy(schema, draft.definition), schema, names };
+  return {
+    definition: draft.definition,
+    revision: draft.revision,
+    // Walls that the draft moves are walked: what is kept in the rows follows the published ones.
+    policy: draftPolicy(p.live.policy, draft.definition),
+    schema,
+    names,
+    person: (id) => personFacts(p.file, id)?.name,
+  };
 }
 
 export const grantLine = (v: AccessView, g: Grant): string => grantSentence(v.policy, g, v.names);
@@ -185,6 +196,7 @@ export interface Changes {
   readonly removed: readonly string[];
   readonly changed: readonly { readonly before: string; readonly after: string }[];
   readonly walls: readonly string[];
+  readonly safeguards: readonly string[];
 }
 
 function roleChanges(before: Definition, after: Definition): string[] {
@@ -211,6 +223,25 @@ function roleChanges(before: Definition, after: Definition): string[] {
 export const versionChanges = (v: AccessView, before: Definition, after: Definition): Changes =>
   draftChanges({ ...v, definition: after, policy: new Policy(v.schema, after) }, before);
 
+function safeguardChanges(v: AccessView, live: Definition): string[] {
+  const gone = live.safeguards.filter((s) => !v.definition.safeguards.some((x) => x.id === s.id));
+  const come = v.definition.safeguards.filter((s) => !live.safeguards.some((x) => x.id === s.id));
+  const line = (s: Safeguard): string => safeguardSentence(s, safeguardNames(v), v.definition.portal.locale);
+  return [...gone.map((s) => `Withdrawn: ${line(s)}`), ...come.map((s) => `New: ${line(s)}`)];
+}
+
+export const safeguardNames = (v: AccessView): SafeguardNames => ({
+  role: (id) => v.definition.roles.find((r) => r.id === id)?.name,
+  company: v.names.company,
+  person: v.person,
+  table: (id) => v.schema.findTable(id)?.name,
+  field: (id) => v.schema.findField(id)?.name,
+  ways: (id) => {
+    const table = v.schema.findTable(id);
+    return table ? waysToCompanies(v.schema, table).length : 0;
+  },
+});
+
 /** What a draft changes, one sentence each. */
 export function draftChanges(v: AccessView, live: Definition): Changes {
   const before = new Policy(v.schema, live);
@@ -227,5 +258,6 @@ export function draftChanges(v: AccessView, live: Definition): Changes {
     walls: Object.entries(v.definition.walls)
       .filter(([t, w]) => v.schema.findTable(t) && JSON.stringify(live.walls[t]) !== JSON.stringify(w))
       .map(([t, w]) => wallSentence(v.schema, t, w)),
+    safeguards: safeguardChanges(v, live),
   };
 }

@@ -40,7 +40,12 @@ export function steps(p: OfficePortal): Step[] {
     },
     { path: "brand", name: "Brand", state: d.brand.colour },
     { path: "plans", name: "Plans", state: plural(d.plans.length, "plan", "plans") },
-    { path: "sightlines", also: ["check", "findings"], name: "Check", state: `${plural(active, "person", "people")} to see as` },
+    {
+      path: "sightlines",
+      also: ["check", "findings", "safeguards"],
+      name: "Check",
+      state: `${plural(active, "person", "people")} to see as`,
+    },
     { path: "publish", name: "Publish", state: `version ${p.live.version} is live`, ...(draft.changed ? { waits: "a draft waits" } : {}) },
   ];
 }

@@ -1,6 +1,6 @@
 import type { Changes } from "../queries";
 
-/** Changes of roles, grants and walls as sentences, by kind. */
+/** Changes of roles, grants, walls and safeguards as sentences, by kind. */
 export function ChangeLists({ changes: c }: { changes: Changes }) {
   const kinds: [string, readonly string[]][] = [
     ["Roles", c.roles],
@@ -8,6 +8,7 @@ export function ChangeLists({ changes: c }: { changes: Changes }) {
     ["Grants removed", c.removed],
     ["Grants changed", c.changed.map((x) => `Was: ${x.before} Will be: ${x.after}`)],
     ["Walls", c.walls],
+    ["Safeguards", c.safeguards],
   ];
   return kinds.map(([title, lines]) =>
     lines.length === 0 ? null : (

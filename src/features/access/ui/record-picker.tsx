@@ -10,9 +10,11 @@ interface Props {
   many: boolean;
   ids: readonly string[];
   onChange: (ids: string[]) => void;
+  /** Fills the column it stands in, as its neighbours do. */
+  wide?: boolean;
 }
 
-export function RecordPicker({ portal, table, many, ids, onChange }: Props) {
+export function RecordPicker({ portal, table, many, ids, onChange, wide = false }: Props) {
   const [names, setNames] = useState<Record<string, string>>({});
   const [words, setWords] = useState("");
   const [found, setFound] = useState<Named[] | null>(null);
@@ -49,9 +51,9 @@ export function RecordPicker({ portal, table, many, ids, onChange }: Props) {
         </span>
       ))}
       {(many || ids.length === 0) && (
-        <span className="relative">
+        <span className={wide ? "relative w-full" : "relative"}>
           <input
-            className="input input-sm w-44"
+            className={wide ? "input w-full" : "input input-sm w-44"}
             aria-label="Find a record by name"
             placeholder="Find by name"
             value={words}

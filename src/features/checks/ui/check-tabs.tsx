@@ -1,17 +1,20 @@
 "use client";
-/** The parts of checking: everybody at once, one person, what is probably a mistake. */
+/** The parts of checking: everybody at once, one person, what is probably a mistake, what must hold. */
 import Link from "next/link";
 import { usePathname } from "next/navigation";
+import { useCurrentInView } from "@/ui/current-in-view";
 
 export function CheckTabs({ at }: { at: string }) {
   const here = usePathname();
+  const row = useCurrentInView(here);
   const tabs = [
     { href: `${at}/sightlines`, name: "Everybody" },
     { href: `${at}/check`, name: "One person" },
     { href: `${at}/findings`, name: "Findings" },
+    { href: `${at}/safeguards`, name: "Safeguards" },
   ];
   return (
-    <nav aria-label="Parts of checking" className="quiet-scroll -mb-1 flex gap-5 overflow-x-auto border-b border-base-300">
+    <nav ref={row} aria-label="Parts of checking" className="quiet-scroll -mb-1 flex gap-5 overflow-x-auto border-b border-base-300">
       {tabs.map((t) => (
         <Link
           key={t.href}

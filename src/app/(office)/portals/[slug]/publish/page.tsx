@@ -3,6 +3,8 @@ import { draftOf, strandedHolders } from "@/data/definitions";
 import { steps, versions } from "@/data/versions";
 import { publishDraft, throwDraftAway } from "@/features/access/actions";
 import { accessView, draftChanges } from "@/features/access/queries";
+import { holds, safeguardsOf } from "@/features/access/safeguards";
+import { BrokenSafeguards } from "@/features/access/ui/broken-safeguards";
 import { ChangeLists } from "@/features/access/ui/change-lists";
 import { DraftSteps } from "@/features/access/ui/draft-steps";
 import { Versions } from "@/features/access/ui/versions";
@@ -11,16 +13,18 @@ import { Impact } from "@/features/checks/ui/impact";
 import { officePortal } from "@/identity/office-gate";
 import { NotCounted, Progress } from "@/ui/progress";
 
-type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ done?: string; stale?: string }> };
+type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ done?: string; stale?: string; broken?: string }> };
 
 export const metadata = { title: "Publish" };
 
 export default async function Page({ params, searchParams }: Props) {
   const p = await officePortal((await params).slug);
-  const { done, stale } = await searchParams;
+  const { done, stale, broken } = await searchParams;
   const draft = draftOf(p.file, p.owner);
   const v = accessView(p);
   const impact = draft.changed ? await impactOf(p) : null;
+  const kept = draft.changed ? await safeguardsOf(p) : null;
+  const breaks = kept?.state === "ready" ? kept.value.filter((x) => !holds(x)) : [];
   const stranded = strandedHolders(p.file, p.owner, draft.definition);
   const { portal } = p.live.definition;
   const c = draftChanges(v, p.live.definition);
@@ -40,6 +44,11 @@ export default async function Page({ params, searchParams }: Props) {
           The draft changed after you opened this page, or no longer fits the tables. Read it once more, then publish.
         </p>
       )}
+      {broken && breaks.length === 0 && (
+        <p role="alert" className="alert alert-error">
+          A safeguard did not hold, so nothing was published. It does now: read the draft once more, then publish.
+        </p>
+      )}
       {draft.changed ? (
         <>
           <p className="max-w-prose">
@@ -49,6 +58,9 @@ export default async function Page({ params, searchParams }: Props) {
           {impact?.state === "working" && <Progress at={`${p.at}/progress/impact`} words="Counting what everybody would gain and lose…" />}
           {impact?.state === "failed" && <NotCounted />}
           <ChangeLists changes={c} />
+          {kept?.state === "working" && <Progress at={`${p.at}/progress/safeguards`} words="Asking whether the safeguards hold…" />}
+          {kept?.state === "failed" && <NotCounted />}
+          {breaks.length > 0 && <BrokenSafeguards at={p.at} sentences={breaks.map((x) => x.sentence)} />}
           {stranded.length > 0 && (
             <div role="alert" className="alert alert-error">
               <ul className="grid gap-1">
@@ -72,7 +84,7 @@ export default async function Page({ params, searchParams }: Props) {
                 </span>
                 <input name="note" className="input w-full" maxLength={500} />
               </label>
-              <button type="submit" className="btn btn-primary" disabled={stranded.length > 0}>
+              <button type="submit" className="btn btn-primary" disabled={stranded.length + breaks.length > 0}>
                 Publish version {p.live.version + 1}
               </button>
             </form>

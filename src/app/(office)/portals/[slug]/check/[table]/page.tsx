@@ -58,6 +58,24 @@ export default async function Page({ params, searchParams }: Props) {
         <p className="quiet mt-1">
           {which === "draft" && <span className="tag mr-2 border-accent! text-accent">By the draft</span>}
           {looked.as}. Open a line to read why.
+          {looked.viewer.person && (
+            <>
+              {" "}
+              <Link
+                className="link-plain"
+                href={`${p.at}/safeguards?${new URLSearchParams({
+                  who: "person",
+                  person: looked.viewer.person.id,
+                  company: looked.viewer.company?.id ?? "",
+                  must: "count exactly",
+                  table: table.slug,
+                  n: String(seen),
+                })}#add`}
+              >
+                Make this number a safeguard
+              </Link>
+            </>
+          )}
         </p>
       </div>
       <div className="flex flex-wrap items-center gap-3">

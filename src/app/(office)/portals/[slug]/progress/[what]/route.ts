@@ -1,6 +1,7 @@
 import { NextResponse } from "next/server";
 import type { Outcome } from "@/data/background";
 import { accessView, tallyOf } from "@/features/access/queries";
+import { safeguardsOf } from "@/features/access/safeguards";
 import { findingsOf } from "@/features/checks/findings";
 import { impactOf } from "@/features/checks/impact";
 import { type OfficePortal, officePortal } from "@/identity/office-gate";
@@ -8,6 +9,7 @@ import { type OfficePortal, officePortal } from "@/identity/office-gate";
 const WORK: Record<string, (p: OfficePortal) => Promise<Outcome<unknown>>> = {
   findings: findingsOf,
   impact: impactOf,
+  safeguards: safeguardsOf,
   tally: (p) => tallyOf(p, accessView(p)),
 };
 

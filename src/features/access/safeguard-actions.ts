@@ -1,0 +1,71 @@
+"use server";
+/** Safeguards in the draft: kept, withdrawn, brought back. */
+import { safeguardProblems, safeguardSchema } from "@/core/access/safeguards";
+import type { Definition } from "@/core/definition";
+import { draftOf } from "@/data/definitions";
+import { newId } from "@/data/ids";
+import { companyFacts, personFacts } from "@/data/people";
+import { officePortalWrite } from "@/identity/office-gate";
+import { type AccessAnswer, keep } from "./keep";
+import { accessView } from "./queries";
+
+const asked = safeguardSchema.omit({ id: true });
+
+/** What is wrong stands beside the part of the sentence that it speaks of; the rest above the form. */
+const BESIDE = {
+  role: "Choose a role.",
+  company: "Choose a company.",
+  person: "Choose a person.",
+  table: "Choose a table.",
+  field: "Choose a field.",
+  n: "Write a whole number, 0 or more.",
+} as const;
+export type SafeguardErrors = Partial<Record<keyof typeof BESIDE | "form", string>>;
+export type SafeguardAnswer = { ok: true } | { ok: false; errors: SafeguardErrors };
+
+export async function addSafeguard(slug: string, revision: number, input: unknown): Promise<SafeguardAnswer> {
+  const p = await officePortalWrite(slug);
+  const parsed = asked.safeParse(input);
+  if (!parsed.success) {
+    const errors: SafeguardErrors = {};
+    for (const issue of parsed.error.issues) {
+      const part = String(issue.path[issue.path.length - 1] ?? "");
+      if (Object.hasOwn(BESIDE, part)) errors[part as keyof typeof BESIDE] = BESIDE[part as keyof typeof BESIDE];
+      else errors.form = "This safeguard could not be read. Load the page again.";
+    }
+    return { ok: false, errors };
+  }
+  const v = accessView(p);
+  const s = { id: `s_${newId().replaceAll("-", "")}`, ...parsed.data };
+  const is = { person: (id: string) => !!personFacts(p.file, id), company: (id: string) => !!companyFacts(p.file, id) };
+  const problems = safeguardProblems(s, v.policy, is);
+  if (problems.length > 0) return { ok: false, errors: { form: problems.join(" ") } };
+  const same = (x: typeof s): string => JSON.stringify(asked.parse({ subject: x.subject, table: x.table, claim: x.claim }));
+  if (v.definition.safeguards.some((x) => same(x) === same(s)))
+    return { ok: false, errors: { form: "This safeguard stands in the list already." } };
+  const done = keep(p, revision, (d) => ({ ...d, safeguards: [...d.safeguards, s] }), "a new safeguard");
+  return done.ok ? done : { ok: false, errors: { form: done.messages.join(" ") } };
+}
+
+export async function withdrawSafeguard(
+  slug: string,
+  id: string,
+  revision: number,
+): Promise<{ ok: true; safeguard: string } | { ok: false; messages: string[] }> {
+  const p = await officePortalWrite(slug);
+  const s = draftOf(p.file, p.owner).definition.safeguards.find((x) => x.id === id);
+  if (!s) return { ok: false, messages: ["This safeguard is withdrawn already."] };
+  const rest = (d: Definition): Definition => ({ ...d, safeguards: d.safeguards.filter((x) => x.id !== id) });
+  const done = keep(p, revision, rest, "withdrawing a safeguard");
+  return done.ok ? { ok: true, safeguard: JSON.stringify(s) } : done;
+}
+
+/** Undo of a withdrawal. */
+export async function restoreSafeguard(slug: string, text: string): Promise<AccessAnswer> {
+  const p = await officePortalWrite(slug);
+  const parsed = safeguardSchema.safeParse(JSON.parse(text));
+  if (!parsed.success) return { ok: false, messages: ["This safeguard could not be brought back."] };
+  const { revision } = draftOf(p.file, p.owner);
+  const s = parsed.data;
+  return keep(p, revision, (d) => ({ ...d, safeguards: [...d.safeguards.filter((x) => x.id !== s.id), s] }), "bringing back a safeguard");
+}

@@ -1,0 +1,175 @@
+/** Safeguards against the draft: everybody they speak of is asked, those who are not there yet among them. */
+import { beforeEach, expect, it } from "vitest";
+import type { Claim, Subject } from "@/core/access/safeguards";
+import type { Definition } from "@/core/definition";
+import { changeDraft, draftOf, publish, published, storePublished } from "@/data/definitions";
+import type { PortalFile } from "@/data/open";
+import type { Owner } from "@/data/owner";
+import { addCompany, addPerson } from "@/data/people";
+import { emptyDefinition } from "@/data/portals";
+import { insertRow } from "@/data/records/store";
+import { schemaOf } from "@/data/registry";
+import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/data/testing/world";
+import type { OfficePortal } from "@/identity/office-gate";
+import { holds, safeguardsOf, upheld, type Verdict } from "./safeguards";
+
+const owner = testViewer({ kind: "owner", company: null }) as Owner;
+let file: PortalFile;
+let t: ReturnType<typeof makeTestSchema>["t"];
+let grant: (more: Parameters<typeof signsGrant>[1]) => Definition["grants"][number];
+let [one, two] = ["", ""];
+const must = <T>(r: { ok: true; value: T } | { ok: false; error: unknown }): T => {
+  if (!r.ok) throw new Error(JSON.stringify(r.error));
+  return r.value;
+};
+const field = (table: string, slug: string): string =>
+  schemaOf(file)
+    .tableBySlug(table)!
+    .fields.find((f) => f.slug === slug)!.id;
+
+beforeEach(() => {
+  file = memoryPortal();
+  ({ t } = makeTestSchema(file));
+  grant = (more) => signsGrant(schemaOf(file), more) as Definition["grants"][number];
+  const roles: Definition["roles"] = [
+    { id: "lead", name: "Lead", side: "client", includes: [] },
+    { id: "onlooker", name: "Onlooker", side: "client", includes: [] },
+    { id: "visitor", name: "Visitor", side: "visitor", includes: [] },
+  ];
+  const walls: Definition["walls"] = {
+    ...emptyDefinition("T").walls,
+    [t.projects]: { kind: "owned", path: [field("projects", "company")] },
+    [t.signs]: { kind: "owned", path: [field("signs", "project"), field("projects", "company")] },
+  };
+  storePublished(file, { ...emptyDefinition("T"), roles, walls, grants: [grant({})] as Definition["grants"] }, "test");
+  [one, two] = [must(addCompany(file, owner, "One")).id, must(addCompany(file, owner, "Two")).id];
+  const schema = schemaOf(file);
+  for (const c of [one, two]) {
+    insertRow(file, schema.table(t.projects), `p-${c}`, { [field("projects", "company")]: c }, "test");
+    for (const n of [1, 2])
+      insertRow(
+        file,
+        schema.table(t.signs),
+        `s${n}-${c}`,
+        { [field("signs", "code")]: `S${n}`, [field("signs", "project")]: `p-${c}` },
+        "test",
+      );
+  }
+  storePublished(file, published(file).definition, "test"); // works out the companies of the records above
+});
+
+const person = (name: string, company: string, role: string, status: "active" | "invited" = "active"): string =>
+  must(
+    addPerson(file, owner, {
+      name,
+      email: `${name.toLowerCase()}@t.example`,
+      memberships: [{ companyId: company, roles: [role] }],
+      status,
+    }),
+  ).id;
+
+const portal = (): OfficePortal =>
+  ({ slug: "test", staff: { id: "o", name: "O" }, owner, file, live: published(file), at: "/portals/test" }) as OfficePortal;
+
+const draft = (edit: (d: Definition) => Definition): void => {
+  const done = changeDraft(file, owner, draftOf(file, owner).revision, edit);
+  if (!done.ok) throw new Error(JSON.stringify(done.error));
+};
+const guard = (subject: Subject, claim: Claim, table = t.signs) =>
+  draft((d) => ({ ...d, safeguards: [...d.safeguards, { id: `s${d.safeguards.length}`, subject, table, claim }] }));
+async function verdicts(): Promise<readonly Verdict[]> {
+  const outcome = await safeguardsOf(portal());
+  if (outcome.state !== "ready") throw new Error(outcome.state);
+  return outcome.value;
+}
+const clients: Subject = { kind: "side", side: "client" };
+const seeNothing: Claim = { kind: "nothing", action: "see" };
+
+it("holds or names who breaks it, with their records; publishing waits until it is withdrawn", async () => {
+  const ada = person("Ada", one, "lead");
+  guard(clients, { kind: "nothing", action: "change" });
+  guard({ kind: "person", person: ada, company: one }, { kind: "count", bound: "exactly", n: 3 });
+  const [broken, kept] = await verdicts();
+  expect([kept!.sentence, holds(kept!), kept!.asked]).toEqual(["No client changes any record of Signs.", true, 1]);
+  expect(broken).toMatchObject({ sentence: "Ada, acting for One, sees exactly 3 records of Signs.", broken: 1, asked: 1 });
+  expect(broken!.breakers[0]).toMatchObject({ name: "Ada", company: "One", roles: "Lead", n: 2, from: null });
+  expect(broken!.breakers[0]!.examples.map((x) => x.label)).toEqual(["S1", "S2"]);
+  expect((await upheld(portal())).upheld).toBeNull();
+  draft((d) => ({ ...d, safeguards: d.safeguards.slice(0, 1) }));
+  const word = (await upheld(portal())).upheld!;
+  expect(publish(file, owner, word).ok).toBe(true);
+});
+
+it("asks those who are invited as though they were active, but counts them as they are", async () => {
+  const bea = person("Bea", one, "lead", "invited");
+  guard({ kind: "person", person: bea, company: null }, seeNothing);
+  guard({ kind: "person", person: bea, company: null }, { kind: "count", bound: "exactly", n: 0 });
+  expect((await verdicts()).map((v) => [v.sentence, v.broken])).toEqual([
+    ["Bea never sees any record of Signs.", 1],
+    ["Bea sees exactly 0 records of Signs.", 0],
+  ]);
+});
+
+it("asks for somebody new where nobody holds a role: in each company, of the company that has the role, and never of numbers", async () => {
+  guard({ kind: "role", role: "lead" }, seeNothing);
+  guard({ kind: "role", role: "lead" }, { kind: "count", bound: "at least", n: 1 });
+  guard({ kind: "company", company: two }, seeNothing);
+  const told = await verdicts();
+  expect(told[0]!.breakers.map((b) => [b.as, b.name, b.company, b.n])).toEqual([
+    [null, "Somebody new as Lead", "One", 2],
+    [null, "Somebody new as Lead", "Two", 2],
+  ]);
+  expect(told.map((v) => [v.sentence, v.broken, v.asked])).toEqual([
+    ["Nobody as Lead sees any record of Signs.", 2, 0],
+    ["Nobody of Two sees any record of Signs.", 1, 0],
+    ["Everybody as Lead sees at least 1 record of Signs.", 0, 0],
+  ]);
+  person("Ada", one, "lead");
+  draft((d) => ({ ...d, roles: d.roles.map((r) => (r.id === "lead" ? { ...r, companyId: one } : r)) }));
+  expect((await verdicts())[0]!.breakers.map((b) => [b.name, b.company])).toEqual([["Ada", "One"]]);
+});
+
+it("looks ahead to the days on which grants begin", async () => {
+  person("Ada", one, "onlooker");
+  guard({ kind: "role", role: "onlooker" }, seeNothing);
+  expect((await verdicts())[0]!.broken).toBe(0);
+  draft((d) => ({
+    ...d,
+    grants: [...d.grants, grant({ id: "g2", roles: ["onlooker"], validFrom: "2100-02-01", validUntil: "2100-02-01" })],
+  }));
+  const [late] = await verdicts();
+  expect(late!.breakers.map((b) => [b.name, b.n, b.from])).toEqual([
+    ["Ada", 2, "2100-02-01"],
+    ["Somebody new as Onlooker", 2, "2100-02-01"],
+  ]);
+});
+
+it("keeps whose a record is apart from the wall: a draft that moves or opens the wall breaks it, and says for whom", async () => {
+  person("Ada", one, "lead");
+  guard(clients, { kind: "others", action: "see", way: [field("signs", "project"), field("projects", "company")] });
+  expect((await verdicts()).map((v) => v.broken)).toEqual([0]);
+  const wall = (w: Definition["walls"][string]) => draft((d) => ({ ...d, walls: { ...d.walls, [t.signs]: w } }));
+  wall({ kind: "shared" });
+  const [open] = await verdicts();
+  expect(open!.breakers[0]).toMatchObject({ name: "Ada", company: "One", n: 2 });
+  expect(open!.breakers[0]!.examples.map((x) => x.id)).toEqual([`s1-${two}`, `s2-${two}`]);
+  wall({ kind: "owned", path: [field("signs", "site"), field("sites", "company")] });
+  expect((await verdicts())[0]!.broken).toBe(0); // no sign has a site: the moved wall shows nothing
+  const sites = schemaOf(file).table(t.sites);
+  insertRow(file, sites, "site", { [field("sites", "company")]: one }, "test");
+  file.db.prepare(`UPDATE "${t.signs}" SET "${field("signs", "site")}" = 'site' WHERE id = ?`).run(`s1-${two}`);
+  draft((d) => ({ ...d, brand: { ...d.brand, motto: "counted anew" } }));
+  expect((await verdicts())[0]!.breakers.map((b) => [b.name, b.examples.map((x) => x.id)])).toEqual([["Ada", [`s1-${two}`]]]);
+});
+
+it("a safeguard on what is gone is broken until it is withdrawn", async () => {
+  guard({ kind: "role", role: "onlooker" }, seeNothing);
+  draft((d) => ({ ...d, roles: d.roles.filter((r) => r.id !== "onlooker") }));
+  const [v] = await verdicts();
+  expect([v!.sentence, v!.problems, holds(v!)]).toEqual([
+    "Nobody as a removed role sees any record of Signs.",
+    ["It speaks of a role that is gone."],
+    false,
+  ]);
+  expect((await upheld(portal())).upheld).toBeNull();
+});

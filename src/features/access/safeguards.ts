@@ -1,0 +1,157 @@
+/** Whether the draft keeps its safeguards: everybody whom each speaks of is asked, and who breaks it is told with records. */
+import type { Policy } from "@/core/access/policy";
+import type { Predicate } from "@/core/access/predicate";
+import { safeguardSentence } from "@/core/access/safeguard-words";
+import { type Breach, type BreachCounts, breachOf, forbids, type Safeguard, safeguardProblems, speaksOf } from "@/core/access/safeguards";
+import { dateIn, instantOn } from "@/core/time/relative";
+import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
+import { type Draft, draftOf, type Upheld, uphold } from "@/data/definitions";
+import { companyFacts, personFacts } from "@/data/people";
+import { countWhere, ManyCounter } from "@/data/records/count-many";
+import { listRecords } from "@/data/records/read";
+import { everyone, newcomers, type Someone } from "@/identity/everyone";
+import type { OfficePortal } from "@/identity/office-gate";
+import { type AccessView, accessView, safeguardNames } from "./queries";
+
+export interface Breaker {
+  /** As `as` in addresses has them; null where nobody is it yet. */
+  readonly as: string | null;
+  readonly name: string;
+  readonly company: string | null;
+  readonly roles: string;
+  readonly n: number;
+  readonly adds: boolean;
+  /** The day from which it is so; null where it is so now. */
+  readonly from: string | null;
+  readonly examples: readonly { readonly id: string; readonly label: string }[];
+}
+
+export interface Verdict {
+  readonly safeguard: Safeguard;
+  readonly sentence: string;
+  /** Why it cannot be checked any more. */
+  readonly problems: readonly string[];
+  /** How many people it speaks of, those who would be new aside; null of visitors. */
+  readonly asked: number | null;
+  readonly broken: number;
+  /** The first few of those who break it. */
+  readonly breakers: readonly Breaker[];
+}
+
+export const holds = (v: Verdict): boolean => v.problems.length === 0 && v.broken === 0;
+
+const MOST_NAMED = 5;
+const EXAMPLES = 3;
+/** Days on which grants begin later than today; more than these are not looked ahead to. */
+const MOST_DAYS = 12;
+
+const kept = new Background<Verdict[]>();
+
+export function safeguardsOf(p: OfficePortal): Promise<Outcome<Verdict[]>> {
+  const v = accessView(p);
+  return kept.soon(p.file, "safeguards", stampOf(p.file, p.live, v.revision, Date.now()), (pace) => check(p, v, pace));
+}
+
+/** Waits for the whole check, however long it takes: what publishing asks for. */
+export async function upheld(p: OfficePortal): Promise<{ draft: Draft; upheld: Upheld | null }> {
+  const draft = draftOf(p.file, p.owner);
+  const v = accessView(p);
+  const verdicts = await kept.whole(p.file, "safeguards", stampOf(p.file, p.live, v.revision, Date.now()), (pace) => check(p, v, pace));
+  return { draft, upheld: uphold(draft, new Set(verdicts.filter(holds).map((x) => x.safeguard.id))) };
+}
+
+/** Everybody as on one day. What is forbidden is asked of those who are not active yet, and of those who would be new, too. */
+interface Day {
+  readonly from: string | null;
+  real(): readonly Someone[];
+  readonly possible: readonly Someone[];
+  readonly counts: BreachCounts;
+}
+
+async function check(p: OfficePortal, v: AccessView, pace: Pace): Promise<Verdict[]> {
+  const { safeguards } = v.definition;
+  if (safeguards.length === 0) return [];
+  const names = safeguardNames(v);
+  const is = { person: (id: string) => !!personFacts(p.file, id), company: (id: string) => !!companyFacts(p.file, id) };
+  const now = Date.now();
+  const days = [dayOf(p, v, now, null), ...laterDays(v, now).map((d) => dayOf(p, v, instantOn(d, v.definition.portal.timeZone), d))];
+  const verdicts: Verdict[] = [];
+  for (const [i, s] of safeguards.entries()) {
+    const sentence = safeguardSentence(s, names, v.definition.portal.locale);
+    const problems = safeguardProblems(s, v.policy, is);
+    if (problems.length > 0) verdicts.push({ safeguard: s, sentence, problems, asked: 0, broken: 0, breakers: [] });
+    else verdicts.push({ safeguard: s, sentence, problems, ...(await ask(p, v, s, days, pace, [i, safeguards.length])) });
+  }
+  // What waits for somebody comes first; the rest stands as it was written.
+  return verdicts.sort((a, b) => Number(holds(a)) - Number(holds(b)));
+}
+
+/** Days after today on which some grant begins. */
+function laterDays(v: AccessView, now: number): string[] {
+  const today = dateIn(now, v.definition.portal.timeZone);
+  const begin = v.definition.grants.flatMap((g) => (g.validFrom && g.validFrom > today ? [g.validFrom] : []));
+  return [...new Set(begin)].sort().slice(0, MOST_DAYS);
+}
+
+function dayOf(p: OfficePortal, v: AccessView, at: number, from: string | null): Day {
+  const possible = everyone(p.file, v.definition, p.owner, at, { asActive: true });
+  const held = new Set(possible.flatMap((s) => s.roles.map((r) => `${r} ${s.companyId}`)));
+  const counter = new ManyCounter(p.file, v.schema, p.owner);
+  const alone = new Map<string, WeakMap<Predicate, number>>();
+  let real: Someone[] | undefined;
+  return {
+    from,
+    real: () => (real ??= everyone(p.file, v.definition, p.owner, at)),
+    possible: [...possible, ...newcomers(p.file, v.definition, p.owner, at, (role, company) => held.has(`${role} ${company}`))],
+    counts: {
+      plan: (t, plan) => counter.count(t, plan),
+      where: (t, where) => {
+        let known = alone.get(t);
+        if (!known) alone.set(t, (known = new WeakMap()));
+        let n = known.get(where);
+        if (n === undefined) known.set(where, (n = countWhere(p.file, v.schema, t, where)));
+        return n;
+      },
+    },
+  };
+}
+
+async function ask(p: OfficePortal, v: AccessView, s: Safeguard, days: readonly Day[], pace: Pace, [i, of]: readonly [number, number]) {
+  // Numbers are about now; what is forbidden must hold on the days that are known to change something, too.
+  const asked = forbids(s.claim) ? days : days.slice(0, 1);
+  const breaking = new Set<string>();
+  const breakers: Breaker[] = [];
+  const people = new Set<string | null>();
+  for (const [d, day] of asked.entries()) {
+    const all = forbids(s.claim) ? day.possible : day.real();
+    for (const [n, someone] of all.entries()) {
+      if (pace.due()) await pace.rest((i + (d + n / all.length) / asked.length) * 1000, of * 1000);
+      if (!speaksOf(v.policy, s.subject, someone.viewer)) continue;
+      if (d === 0 && someone.status !== "nobody yet") people.add(someone.personId);
+      const breach = breachOf(v.policy, s, someone.viewer, day.counts);
+      const key = `${someone.personId} ${someone.membershipId} ${someone.companyId} ${someone.roles}`;
+      if (!breach || breaking.has(key)) continue;
+      breaking.add(key);
+      if (breakers.length < MOST_NAMED) breakers.push(named(p, v, s, someone, breach, day.from));
+    }
+  }
+  return { asked: people.has(null) ? null : people.size, broken: breaking.size, breakers };
+}
+
+function named(p: OfficePortal, v: AccessView, s: Safeguard, who: Someone, b: Breach, from: string | null): Breaker {
+  const table = v.schema.table(s.table);
+  const only = new Set([table.labelFieldId]);
+  const records = b.n > 0 ? listRecords(p.file, p.live.policy, p.owner, table.id, { within: b.where, limit: EXAMPLES, only }).records : [];
+  return {
+    as: who.personId ? [who.personId, who.membershipId ?? ""].join(" ").trim() : who.status === "visitor" ? "visitor" : null,
+    name: who.name,
+    company: who.company,
+    roles: roleNames(v.policy, who.roles),
+    n: b.n,
+    adds: b.adds,
+    from,
+    examples: records.map((r) => ({ id: r.id, label: String(r.fields[table.labelFieldId] ?? table.singular) })),
+  };
+}
+
+const roleNames = (policy: Policy, roles: readonly string[]): string => roles.map((r) => policy.role(r)?.name ?? r).join(", ");
