@@ -1,5 +1,9 @@
-/** axe (WCAG 2.2 A and AA) on every page of the demo, wide and narrow: no serious or critical finding. */
-import AxeBuilder from "@axe-core/webdriverjs";
+/**
+ * axe (WCAG 2.2 A and AA) on every page of the demo, wide and narrow: no serious or critical finding. Long lists are looked at
+ * by a few of their rows, which are all alike.
+ */
+import type { AxeResults } from "axe-core";
+import axe from "axe-core";
 import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
 import { type Browser, openBrowser } from "./support/browser";
 import { signedIn } from "./support/client";
@@ -27,7 +31,12 @@ afterAll(() => both((b) => b.close()));
 
 async function findings(b: Browser, url: string): Promise<string[]> {
   await b.go(url);
-  const { violations } = await new AxeBuilder(b.driver).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]).analyze();
+  await b.driver.executeScript(axe.source);
+  const violations = await b.driver.executeAsyncScript<AxeResults["violations"]>(
+    `const [tags, done] = arguments;
+     axe.run(document, { runOnly: { type: "tag", values: tags }, resultTypes: ["violations"] }).then((r) => done(r.violations));`,
+    ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"],
+  );
   return violations
     .filter((v) => v.impact === "serious" || v.impact === "critical")
     .map(
@@ -64,7 +73,7 @@ describe("portal", () => {
     await fine(
       [
         "/",
-        "/signs",
+        "/signs?q=SA-10",
         "/signs?q=zzz",
         "/requests",
         "/requests/new",
@@ -86,7 +95,7 @@ describe("back office", () => {
     await fine([
       ...[
         "/data",
-        "/data/signs",
+        "/data/signs?q=SA-10",
         "/data/signs/new",
         "/data/import",
         "/people",
@@ -104,12 +113,14 @@ describe("back office", () => {
         "/access/fields/signs",
         "/access/fields/signs/unit-cost",
         "/access/roles/manager",
-        "/sightlines",
+        "/sightlines?company=Saltmarsh+Infirmary+Group",
         "/findings",
+        "/safeguards",
+        "/safeguards?who=person&must=count+exactly&table=signs&n=1",
         `/check/signs/${ids.sign}`,
         `/sightlines/compare?one=${ids.person}&other=visitor`,
         "/check",
-        `/check/signs?as=${ids.person}`,
+        `/check/signs?as=${ids.person}&q=SA-10`,
         "/publish",
         "/publish/3",
       ].map(office),

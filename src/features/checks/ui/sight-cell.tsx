@@ -12,18 +12,28 @@ interface Props {
 
 const fieldsWords = (n: number, how: string): string => (n === 0 ? "" : `, ${n} ${n === 1 ? "field" : "fields"} ${how}`);
 
-/** A plain link, followed by the table's own handler: hundreds of them come and go while one scrolls. One figure with a quiet bar; read aloud as a sentence, for eyes a number, its share and its hidden fields. */
+/**
+ * One figure with a quiet bar; read aloud as a sentence, for eyes a number, its share and its hidden fields. A plain link, followed by
+ * the table's own handler: hundreds of them come and go while one scrolls.
+ */
 export function SightCell({ cell, table, who, why, href, number }: Props) {
   const [seen, changed, removed, hidden, partly] = cell;
-  const words =
+  const n = (x: number): string => number.format(x);
+  // What is read aloud holds the figure as it is written (WCAG 2.5.3).
+  const [before, after] =
     seen === 0
-      ? `${who} sees none of ${table.name}. ${why}`
-      : `${who} sees ${seen} of ${table.all} ${table.name}, may change ${changed} and remove ${removed}${fieldsWords(hidden, "never seen")}${fieldsWords(partly, "seen on some records only")}`;
+      ? [`${who} sees `, ` of ${table.name}. ${why}`]
+      : [
+          `${who} sees `,
+          ` of ${n(table.all)} ${table.name}, may change ${n(changed)} and remove ${n(removed)}${fieldsWords(hidden, "never seen")}${fieldsWords(partly, "seen on some records only")}`,
+        ];
   const share = `${Math.max(4, (100 * seen) / Math.max(1, table.all))}%`;
   return (
     <td className="num">
-      <a href={href} aria-label={words} title={words} className="block px-3 py-1.5">
-        <span className={seen === 0 ? "quiet" : "font-medium"}>{number.format(seen)}</span>
+      <a href={href} title={`${before}${n(seen)}${after}`} className="relative block px-3 py-1.5">
+        <span className="sr-only">{before}</span>
+        <span className={seen === 0 ? "quiet" : "font-medium"}>{n(seen)}</span>
+        <span className="sr-only">{after}</span>
         <span aria-hidden className="mt-1 flex h-2 items-center justify-end gap-1.5 text-[0.72rem] leading-none">
           {seen > 0 && (
             <>

@@ -139,13 +139,14 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
                       <button
                         type="button"
                         data-cell={`${row} ${col}`}
-                        aria-label={`${f.name}${f.system ? ", set by Elkhorn" : ", change"}`}
                         disabled={f.system}
                         className={`-mx-1 block min-h-6.5 w-[calc(100%+0.5rem)] cursor-text truncate rounded-sm px-1 disabled:cursor-default ${isNumeric(f) ? "text-right" : "text-left"}`}
                         onKeyDown={(e) => keys(e, { row, col })}
                         onClick={() => setEditing({ row, col })}
                       >
+                        <span className="sr-only">{f.name}: </span>
                         <FieldValue field={f} value={r.fields[f.id]} locale={locale} plain />
+                        <span className="sr-only">{f.system ? ", set by Elkhorn" : ", change"}</span>
                       </button>
                     )}
                   </td>
