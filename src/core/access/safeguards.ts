@@ -81,17 +81,17 @@ export function speaksOf(policy: Policy, subject: Subject, viewer: Viewer): bool
 }
 
 export interface Breach {
-  /** Records that break it; of a claim in numbers, the records seen. */
-  readonly n: number;
+  /** Records that break it; of a claim in numbers, the records seen. Null where it was enough to find one. */
+  readonly n: number | null;
   readonly where: Predicate;
   /** A grant of adding breaks it, of which there is no record to show. */
   readonly adds: boolean;
 }
 
-/** Counts that somebody else takes, of a plan or of whatever a predicate holds of. */
+/** What somebody else finds in the records: how many a plan holds of, and whether a predicate holds of any. */
 export interface BreachCounts {
   plan(table: string, plan: CountPlan): number;
-  where(table: string, predicate: Predicate): number;
+  any(table: string, predicate: Predicate): boolean;
 }
 
 export function breachOf(policy: Policy, s: Safeguard, viewer: Viewer, counts: BreachCounts): Breach | null {
@@ -103,7 +103,7 @@ export function breachOf(policy: Policy, s: Safeguard, viewer: Viewer, counts: B
     case "others": {
       if (namesTheWall(policy, viewer, table, claim.way)) return null;
       const foreign = ownedElsewhere(reach(policy, viewer, table, claim.action), claim.way, viewer.company?.id ?? null);
-      return some(counts.where(table, foreign), foreign);
+      return found(counts.any(table, foreign), foreign);
     }
     case "count": {
       const n = counts.plan(table, countPlan(policy, viewer, table, ["see"]));
@@ -116,6 +116,7 @@ export function breachOf(policy: Policy, s: Safeguard, viewer: Viewer, counts: B
 }
 
 const some = (n: number, where: Predicate): Breach | null => (n > 0 ? { n, where, adds: false } : null);
+const found = (any: boolean, where: Predicate): Breach | null => (any ? { n: null, where, adds: false } : null);
 const added = (adds: boolean): Breach | null => (adds ? { n: 0, where: { kind: "never" }, adds } : null);
 const doing = (action: Action): Action[] => (action === "see" ? ["see"] : ["see", action]);
 
@@ -137,14 +138,14 @@ function read(policy: Policy, table: string, field: string, viewer: Viewer, coun
   if (hidden.never.includes(field)) return null;
   if (!hidden.partly.includes(field)) return some(counts.plan(table, countPlan(policy, viewer, table, ["see"])), s.predicate);
   const where = both(s.predicate, listing(s, field, "fields"));
-  return some(counts.where(table, where), where);
+  return found(counts.any(table, where), where);
 }
 
 function set(policy: Policy, table: string, field: string, viewer: Viewer, counts: BreachCounts): Breach | null {
   if (scope(policy, viewer, table, "add").grants.some((g) => g.grant.changes.includes(field))) return added(true);
   const s = scope(policy, viewer, table, "change");
   const where = both(reach(policy, viewer, table, "change"), listing(s, field, "changes"));
-  return some(counts.where(table, where), where);
+  return found(counts.any(table, where), where);
 }
 
 const listings = new WeakMap<Scope, Map<string, Predicate>>();

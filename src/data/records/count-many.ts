@@ -109,3 +109,13 @@ export function countWhere(file: PortalFile, schema: Schema, table: string, wher
     return { key, build, values };
   });
 }
+
+/** Whether it holds of any row: stops at the first. */
+export function anyWhere(file: PortalFile, schema: Schema, table: string, where: Predicate): boolean {
+  if (where.kind === "never") return false;
+  const values: Scalar[] = [];
+  const key = `any ${table} ${shape(where, schema, values)}`;
+  const build = (): SQL =>
+    sql`SELECT 1 FROM ${physical(schema, table).table} WHERE ${compile(where, table, schema, new Parameters())} LIMIT 1`;
+  return file.statements.row(key, build, values) !== undefined;
+}

@@ -7,7 +7,7 @@ import { dateIn, instantOn } from "@/core/time/relative";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
 import { type Draft, draftOf, type Upheld, uphold } from "@/data/definitions";
 import { companyFacts, personFacts } from "@/data/people";
-import { countWhere, ManyCounter } from "@/data/records/count-many";
+import { anyWhere, countWhere, ManyCounter } from "@/data/records/count-many";
 import { listRecords } from "@/data/records/read";
 import { everyone, newcomers, type Someone } from "@/identity/everyone";
 import type { OfficePortal } from "@/identity/office-gate";
@@ -97,7 +97,7 @@ function dayOf(p: OfficePortal, v: AccessView, at: number, from: string | null):
   const possible = everyone(p.file, v.definition, p.owner, at, { asActive: true });
   const held = new Set(possible.flatMap((s) => s.roles.map((r) => `${r} ${s.companyId}`)));
   const counter = new ManyCounter(p.file, v.schema, p.owner);
-  const alone = new Map<string, WeakMap<Predicate, number>>();
+  const alone = new Map<string, WeakMap<Predicate, boolean>>();
   let real: Someone[] | undefined;
   return {
     from,
@@ -105,12 +105,12 @@ function dayOf(p: OfficePortal, v: AccessView, at: number, from: string | null):
     possible: [...possible, ...newcomers(p.file, v.definition, p.owner, at, (role, company) => held.has(`${role} ${company}`))],
     counts: {
       plan: (t, plan) => counter.count(t, plan),
-      where: (t, where) => {
+      any: (t, where) => {
         let known = alone.get(t);
         if (!known) alone.set(t, (known = new WeakMap()));
-        let n = known.get(where);
-        if (n === undefined) known.set(where, (n = countWhere(p.file, v.schema, t, where)));
-        return n;
+        let found = known.get(where);
+        if (found === undefined) known.set(where, (found = anyWhere(p.file, v.schema, t, where)));
+        return found;
       },
     },
   };
@@ -141,13 +141,14 @@ async function ask(p: OfficePortal, v: AccessView, s: Safeguard, days: readonly 
 function named(p: OfficePortal, v: AccessView, s: Safeguard, who: Someone, b: Breach, from: string | null): Breaker {
   const table = v.schema.table(s.table);
   const only = new Set([table.labelFieldId]);
-  const records = b.n > 0 ? listRecords(p.file, p.live.policy, p.owner, table.id, { within: b.where, limit: EXAMPLES, only }).records : [];
+  const n = b.n ?? countWhere(p.file, v.schema, table.id, b.where);
+  const records = n > 0 ? listRecords(p.file, p.live.policy, p.owner, table.id, { within: b.where, limit: EXAMPLES, only }).records : [];
   return {
     as: who.personId ? [who.personId, who.membershipId ?? ""].join(" ").trim() : who.status === "visitor" ? "visitor" : null,
     name: who.name,
     company: who.company,
     roles: roleNames(v.policy, who.roles),
-    n: b.n,
+    n,
     adds: b.adds,
     from,
     examples: records.map((r) => ({ id: r.id, label: String(r.fields[table.labelFieldId] ?? table.singular) })),
