@@ -41,8 +41,14 @@ it("sightlines: everybody against every table, filtered, with zeros explained an
   expect(await owner.text()).not.toContain("not seen");
   await owner.press("Not seen");
   await owner.seesText("BR-101");
-  await (await owner.find("details summary")).click();
+  await (await owner.find("ul details summary")).click();
   await owner.seesText("The wall refuses: it belongs to another company.");
+  // Adding is told of the table: there is no record yet.
+  await owner.seesText("May not add signs.");
+  await (await owner.find("details summary")).click();
+  await owner.seesText("No grant lets the person's roles add Signs.");
+  await owner.go((await owner.driver.getCurrentUrl()).replace("/check/signs", "/check/requests"));
+  await owner.seesText("Sets Subject, Kind, Urgency, Site, Message.");
   // By role, and the roles alone with the least and the most that their holders see.
   await owner.go(office("/sightlines"));
   await owner.seesText("Tick two people to compare them.");

@@ -49,6 +49,24 @@ describe("work in the background", () => {
     expect(kept.ask(file, "a", "1", work)).toEqual({ state: "ready", value: "done" });
   });
 
+  it("is waited for whole by whoever needs all of it, who shows its progress as their own; where it fails they are told", async () => {
+    const kept = new Background<string>();
+    const waiting = { progress: { done: 0 } } as unknown as Pace;
+    const work = async (pace: Pace): Promise<string> => {
+      await pace.rest(2, 3);
+      await new Promise((next) => setTimeout(next, 60));
+      return "done";
+    };
+    const whole = kept.whole(file, "a", "1", work, waiting);
+    expect(kept.ask(file, "a", "1", work).state).toBe("working"); // the same job
+    expect(await whole).toBe("done");
+    expect(waiting.progress).toEqual({ state: "working", done: 2, of: 3 });
+    expect(await kept.whole(file, "a", "1", () => Promise.reject(new Error("again")))).toBe("done");
+    vi.spyOn(console, "error").mockImplementation(() => {});
+    await expect(kept.whole(file, "a", "2", () => Promise.reject(new Error("no")))).rejects.toThrow("failed");
+    vi.restoreAllMocks();
+  });
+
   it("asks for a rest only when a slice of time is over", () => {
     vi.useFakeTimers();
     try {

@@ -56,12 +56,15 @@ export class Background<T> {
     return job.outcome ?? job.pace.progress;
   }
 
-  /** Waits for all of the work, however long it takes. Throws where it fails. */
-  async whole(file: PortalFile, name: string, stamp: string, work: (pace: Pace) => Promise<T>): Promise<T> {
+  /** Waits for all of the work, however long it takes; whoever waits shows its progress as their own. Throws where it fails. */
+  async whole(file: PortalFile, name: string, stamp: string, work: (pace: Pace) => Promise<T>, waiting?: Pace): Promise<T> {
     const first = this.ask(file, name, stamp, work);
     if (first.state === "ready") return first.value;
     const job = this.#jobs.get(`${file.path} ${name}`);
-    await job?.ended;
+    while (job && !job.outcome) {
+      await Promise.race([job.ended, new Promise((next) => setTimeout(next, SLICE))]);
+      if (waiting) waiting.progress = job.pace.progress;
+    }
     if (job?.outcome?.state !== "ready") throw new Error(`The work "${name}" failed.`);
     return job.outcome.value;
   }

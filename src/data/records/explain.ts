@@ -67,9 +67,15 @@ export function explainRecords(
   });
 }
 
-/** Without a record: what of the table could be seen at all, and why not. */
-export const explainTable = (file: PortalFile, policy: Policy, _owner: Owner, viewer: Viewer, tableId: string): Explanation =>
-  explain(policy, viewer, "see", tableId, null, worldOf(file, policy.schema));
+/** Without a record: what of the table could be seen at all, or whether anything may be added to it, and why not. */
+export const explainTable = (
+  file: PortalFile,
+  policy: Policy,
+  _owner: Owner,
+  viewer: Viewer,
+  tableId: string,
+  action: "see" | "add" = "see",
+): Explanation => explain(policy, viewer, action, tableId, null, worldOf(file, policy.schema));
 
 export const seenCounts = (
   file: PortalFile,

@@ -2,7 +2,8 @@
 import { testsOf } from "@/core/access/condition";
 import type { Policy } from "@/core/access/policy";
 import { resolve } from "@/core/access/resolve";
-import type { Pace } from "../background";
+import { Background, type Outcome, type Pace, stampOf } from "../background";
+import type { Published } from "../definitions";
 import type { PortalFile } from "../open";
 import type { Owner } from "../owner";
 import { countOf } from "../standing";
@@ -14,7 +15,16 @@ export interface Tally {
   readonly matches: ReadonlyMap<string, number>;
 }
 
-export async function tally(file: PortalFile, policy: Policy, owner: Owner, pace: Pace): Promise<Tally> {
+const kept = new Background<Tally>();
+
+/** The counts of one draft, kept until something changes and shared by whoever asks. */
+const work = (file: PortalFile, live: Published, policy: Policy, owner: Owner, revision: number) =>
+  [file, "tally", stampOf(file, live, revision, Date.now()), (pace: Pace) => tally(file, policy, owner, pace)] as const;
+
+export const tallySoon = (...of: Parameters<typeof work>): Promise<Outcome<Tally>> => kept.soon(...work(...of));
+export const tallyWhole = (waiting: Pace, ...of: Parameters<typeof work>): Promise<Tally> => kept.whole(...work(...of), waiting);
+
+async function tally(file: PortalFile, policy: Policy, owner: Owner, pace: Pace): Promise<Tally> {
   const { tables } = policy.schema;
   const steps = tables.length + policy.rules.grants.length;
   const records = new Map<string, { all: number; ownerless: number }>();

@@ -10,11 +10,11 @@ import type { Definition } from "@/core/definition";
 import { type Operator, operatorsFor, operatorWords, takesNoValue } from "@/core/schema/operators";
 import { type Field, type FieldType, isRelation, type Schema, type Table } from "@/core/schema/types";
 import { waysToCompanies } from "@/core/schema/ways";
-import { Background, type Outcome, stampOf } from "@/data/background";
+import type { Outcome } from "@/data/background";
 import { draftOf } from "@/data/definitions";
 import { companyFacts, personFacts } from "@/data/people";
 import { readRecord } from "@/data/records/read";
-import { type Tally, tally } from "@/data/records/tally";
+import { type Tally, tallySoon } from "@/data/records/tally";
 import { everyone } from "@/identity/everyone";
 import type { OfficePortal } from "@/identity/office-gate";
 
@@ -49,10 +49,8 @@ export function accessView(p: OfficePortal): AccessView {
 
 export const grantLine = (v: AccessView, g: Grant): string => grantSentence(v.policy, g, v.names);
 
-const tallies = new Background<Tally>();
-
 export const tallyOf = (p: OfficePortal, v: AccessView): Promise<Outcome<Tally>> =>
-  tallies.soon(p.file, "tally", stampOf(p.file, p.live, v.revision, Date.now()), (pace) => tally(p.file, v.policy, p.owner, pace));
+  tallySoon(p.file, p.live, v.policy, p.owner, v.revision);
 
 /** How many records a grant's filter opens now, walls aside: what each company sees of them is its own. */
 export function opensWords(v: AccessView, counted: Tally): (grant: string) => string {

@@ -7,7 +7,7 @@ import type { Definition } from "@/core/definition";
 import { isEmpty } from "@/core/schema/types";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
 import { draftOf } from "@/data/definitions";
-import { tally } from "@/data/records/tally";
+import { tallyWhole } from "@/data/records/tally";
 import { everyone } from "@/identity/everyone";
 import type { OfficePortal } from "@/identity/office-gate";
 import { namesOf } from "./queries";
@@ -17,10 +17,10 @@ const kept = new Background<Finding[]>();
 /** Findings in the draft where there is one: that is where they are mended. */
 export function findingsOf(p: OfficePortal): Promise<Outcome<Finding[]>> {
   const { definition, revision } = draftOf(p.file, p.owner);
-  return kept.soon(p.file, "findings", stampOf(p.file, p.live, revision, Date.now()), (pace) => work(p, definition, pace));
+  return kept.soon(p.file, "findings", stampOf(p.file, p.live, revision, Date.now()), (pace) => work(p, definition, revision, pace));
 }
 
-async function work(p: OfficePortal, definition: Definition, pace: Pace): Promise<Finding[]> {
+async function work(p: OfficePortal, definition: Definition, revision: number, pace: Pace): Promise<Finding[]> {
   const policy = draftPolicy(p.live.policy, definition);
   const people = everyone(p.file, definition, p.owner, Date.now()).filter((s) => s.personId);
   const holders = new Map<string, number>();
@@ -39,7 +39,12 @@ async function work(p: OfficePortal, definition: Definition, pace: Pace): Promis
     }
   }
   const adrift = people.filter((s) => s.status === "active" && !s.membershipId).map((s) => ({ id: s.personId!, name: s.name }));
-  return findings(policy, definition, { ...(await tally(p.file, policy, p.owner, pace)), holders, valueless, adrift }, namesOf(p));
+  return findings(
+    policy,
+    definition,
+    { ...(await tallyWhole(pace, p.file, p.live, policy, p.owner, revision)), holders, valueless, adrift },
+    namesOf(p),
+  );
 }
 
 export function placeHref(p: OfficePortal, place: Place): string {

@@ -1,10 +1,12 @@
 import type { Explanation } from "@/core/access/explain";
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Viewer } from "@/core/access/viewer";
-import { explanationSentences, type Names } from "@/core/access/wording";
+import { explanationSentences, grantSentence, type Names } from "@/core/access/wording";
 import type { Definition } from "@/core/definition";
+import type { Table } from "@/core/schema/types";
 import { draftOf } from "@/data/definitions";
 import { companyFacts, membershipsOf, personFacts } from "@/data/people";
+import { explainTable } from "@/data/records/explain";
 import { readRecord } from "@/data/records/read";
 import type { OfficePortal } from "@/identity/office-gate";
 import { personViewer, visitorViewer } from "@/identity/viewer";
@@ -43,6 +45,28 @@ export const namesOf = (p: OfficePortal): Names => ({
 
 export const sentences = (p: OfficePortal, e: Explanation, policy: Policy = p.live.policy): { text: string; holds: boolean }[] =>
   explanationSentences(policy, e, namesOf(p));
+
+export interface Adding {
+  readonly may: boolean;
+  /** Names of the fields that they may set on what they add. */
+  readonly sets: readonly string[];
+  /** The grants that let them, or why none does. */
+  readonly because: readonly string[];
+}
+
+/** Whether somebody may add to a table. There is no record yet, so it is told of the table as a whole. */
+export function addingTo(p: OfficePortal, policy: Policy, viewer: Viewer, table: Table): Adding {
+  const e = explainTable(p.file, policy, p.owner, viewer, table.id, "add");
+  const names = namesOf(p);
+  if (e.outcome === "refused")
+    return { may: false, sets: [], because: explanationSentences(policy, e, names).flatMap((s) => (s.holds ? [] : [s.text])) };
+  const grants = e.steps.flatMap((s) => (s.step === "grant" && s.holds ? policy.rules.grants.filter((g) => g.id === s.grant) : []));
+  return {
+    may: true,
+    sets: e.fields.map((f) => policy.schema.field(f).name),
+    because: grants.map((g) => `${grantSentence(policy, g, names)}${g.filter ? " What is added must be so." : ""}`),
+  };
+}
 
 /** The version that an address asks for; the draft only where there is one. */
 export function lookedAt(p: OfficePortal, of: string | undefined): { which: "live" | "draft"; policy: Policy; definition: Definition } {

@@ -4,7 +4,7 @@ import { notFound } from "next/navigation";
 import { countShown, explainRecords, SHOWS, type Show } from "@/data/records/explain";
 import { countRecords } from "@/data/records/read";
 import { countOf } from "@/data/standing";
-import { lookAs, lookedAt, namesOf, sentences } from "@/features/checks/queries";
+import { addingTo, lookAs, lookedAt, namesOf, sentences } from "@/features/checks/queries";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
 import { Pager } from "@/ui/pager";
@@ -43,6 +43,7 @@ export default async function Page({ params, searchParams }: Props) {
   });
   const seen = countRecords(p.file, policy, looked.viewer, table.id);
   const names = namesOf(p);
+  const adding = addingTo(p, policy, looked.viewer, table);
   const at = `${p.at}/check/${table.slug}`;
   const href = (n: number): string =>
     `${at}?${new URLSearchParams({ as, show, of: which, ...(q ? { q } : {}), ...(n > 1 ? { page: String(n) } : {}) })}`;
@@ -78,6 +79,24 @@ export default async function Page({ params, searchParams }: Props) {
           )}
         </p>
       </div>
+      <details className="sheet group px-4 py-2.5">
+        <summary className="flex cursor-pointer items-center gap-1.5">
+          <ChevronRight size={15} aria-hidden className="shrink-0 opacity-60 transition-transform group-open:rotate-90" />
+          <span>
+            <span className="font-medium">
+              {adding.may ? "May" : "May not"} add {table.name.toLowerCase()}.
+            </span>{" "}
+            {adding.may && <span className="quiet">Sets {adding.sets.join(", ") || "no field"}.</span>}
+          </span>
+        </summary>
+        <ul className="grid list-disc gap-1 px-9 pt-2 text-[0.94rem]">
+          {adding.because.map((text) => (
+            <li key={text} className={adding.may ? "" : "text-accent"}>
+              {text}
+            </li>
+          ))}
+        </ul>
+      </details>
       <div className="flex flex-wrap items-center gap-3">
         <form action={at} className="contents">
           <input type="hidden" name="as" value={as} />
