@@ -1,4 +1,4 @@
-/** Sightlines of 10,000 memberships over twelve tables of two million rows, and the impact of one changed grant. */
+/** Sightlines of 10,000 memberships over twelve tables of two million rows, the impact of one changed grant, and safeguards. */
 import { shiftOf, touchedTables } from "@/core/access/impact";
 import { viewerFrom } from "@/core/access/make-viewer";
 import { draftPolicy, Policy } from "@/core/access/policy";
@@ -11,6 +11,7 @@ import { addTable, schemaOf } from "@/data/registry";
 import { makePolicyIndexes } from "@/data/sql/indexes";
 import { Random } from "@/demo/random";
 import { print, round } from "./measure";
+import { safeguards } from "./safeguards";
 import type { BenchWorld } from "./world";
 
 const MEMBERSHIPS = 10_000;
@@ -119,6 +120,12 @@ export function benchMatrix(w: BenchWorld): void {
     value: round(impact(w, policy, rules, viewers, field(w.signs, "stage"))),
     unit: "s",
     goal: "< 2",
+  });
+  print({
+    name: "32 safeguards on a draft",
+    value: round(safeguards(w, policy, rules, viewers, others)),
+    unit: "s, in the background",
+    goal: "< 5",
   });
 }
 

@@ -42,5 +42,9 @@ export function fieldView(p: OfficePortal, table: Table, field: Field, of: strin
     .grantsOn(table.id)
     .filter((g) => g.actions.includes("see") && g.fields.includes(field.id))
     .map((g) => ({ id: g.id, sentence: grantSentence(policy, g, names) }));
-  return { which, readers, without, grants };
+  const isKept = definition.safeguards.some(
+    ({ subject: s, claim: c }) =>
+      s.kind === "side" && s.side === "client" && c.kind === "field" && c.action === "see" && c.field === field.id,
+  );
+  return { which, readers, without, grants, isKept };
 }

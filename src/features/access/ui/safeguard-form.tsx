@@ -80,7 +80,9 @@ function claimOf(a: Asked, way: readonly string[]): Claim {
 
 export function SafeguardForm({ portal, revision, back, roles, tables, companies, people, asked }: Props) {
   const router = useRouter();
-  const [a, setA] = useState(asked);
+  // An address may ask for anything; what is not offered here is not asked.
+  const offered = (of: readonly [string, string][], v: string): string => (of.some(([x]) => x === v) ? v : of[0]![0]);
+  const [a, setA] = useState({ ...asked, who: offered(WHO, asked.who), must: offered(MUST, asked.must) });
   const [way, setWay] = useState(0);
   const [errors, setErrors] = useState<SafeguardErrors>({});
   const [busy, start] = useTransition();

@@ -38,12 +38,18 @@ export default async function Page({ params, searchParams }: Props) {
           <p className="quiet mt-1">
             {v.readers.length === 0 ? "Nobody but the owner. " : `${n.format(v.readers.length)} see it. `}
             {v.without > 0 && `${n.format(v.without)} see ${table.name.toLowerCase()} without it. `}
-            <Link
-              className="link-plain"
-              href={`${p.at}/safeguards?${new URLSearchParams({ who: "client", must: "field see", table: table.slug, field: field.slug })}#add`}
-            >
-              Make it a safeguard that no client does
-            </Link>
+            {v.isKept ? (
+              <Link className="link-plain" href={`${p.at}/safeguards`}>
+                A safeguard keeps it from clients
+              </Link>
+            ) : (
+              <Link
+                className="link-plain"
+                href={`${p.at}/safeguards?${new URLSearchParams({ who: "client", must: "field see", table: table.slug, field: field.slug })}#add`}
+              >
+                Make it a safeguard that no client does
+              </Link>
+            )}
           </p>
         </div>
         <WhichVersion which={v.which} hasDraft={draftOf(p.file, p.owner).changed} href={(of) => `?of=${of}`} />
