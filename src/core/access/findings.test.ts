@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { emptyDefinition } from "@/data/portals";
+import { addTable, schemaOf } from "@/data/registry";
 import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/data/testing/world";
 import type { Definition } from "../definition";
 import type { Test } from "./condition";
@@ -9,7 +10,10 @@ import { draftPolicy, Policy } from "./policy";
 import type { Grant } from "./rules";
 import { whyNothing } from "./sightlines";
 
-const { schema, t } = makeTestSchema(memoryPortal());
+const portal = memoryPortal();
+const { t } = makeTestSchema(portal);
+const rates = addTable(portal, { slug: "rates", name: "Rates", singular: "Rate", fields: [{ slug: "name", name: "Name", type: "text" }] });
+const schema = schemaOf(portal);
 const id = (table: string, slug: string): string => schema.tableBySlug(table)!.fields.find((f) => f.slug === slug)!.id;
 const nameless = { company: () => undefined, record: () => undefined, feature: () => undefined };
 const role = (rid: string, side: "agency" | "client" | "visitor", includes: string[] = []) => ({ id: rid, name: rid, side, includes });
@@ -74,6 +78,18 @@ describe("findings", () => {
       { grants: [grant({ filter: { kind: "all", of: [is("type", "Door"), is("type", "Totem")] } })] as Definition["grants"] },
       {},
       /^A grant can never match: Type is “Door” and Type is “Totem” exclude each other\./,
+    ],
+    [
+      "a grant to clients where no relation leads to a company",
+      { grants: [grant({ table: rates, fields: [schema.table(rates).labelFieldId] })] as Definition["grants"] },
+      {},
+      /^No relation leads from Rates to a company, so none of its records can be a client's own/,
+    ],
+    [
+      "a grant of changing that lists nothing to change",
+      { grants: [grant({ actions: ["see", "change"] })] as Definition["grants"] },
+      {},
+      /^A grant lets records of Signs be changed but lists no field to change: lead may see and change Signs\.$/,
     ],
     [
       "a grant that matches nothing now",

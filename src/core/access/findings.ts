@@ -1,5 +1,6 @@
 /** What is probably a mistake in a portal's access, from the rules and from counts that somebody else has taken. */
 import type { Definition } from "../definition";
+import { waysToCompanies } from "../schema/ways";
 import { contradiction } from "./contradiction";
 import type { Policy } from "./policy";
 import { roleCycles } from "./rules";
@@ -112,7 +113,15 @@ function ofGrant(policy: Policy, d: Definition, g: Definition["grants"][number],
   else if (counted.matches.get(g.id) === 0 && (counted.records.get(g.table)?.all ?? 0) > 0)
     found.push({ kind: "idle", text: `A grant matches no record now: ${sentence}`, fix: "Look at its filter", place });
   const clients = g.roles.filter((r) => policy.role(r)?.side !== "agency");
-  if (clients.length > 0 && policy.wall(g.table).kind === "agency-only" && !policy.brokenWalls.has(g.table))
+  const closed = clients.length > 0 && policy.wall(g.table).kind === "agency-only" && !policy.brokenWalls.has(g.table);
+  if (closed && waysToCompanies(policy.schema, table).length === 0)
+    found.push({
+      kind: "idle",
+      text: `No relation leads from ${table.name} to a company, so none of its records can be a client's own, and this grant opens it to none: ${sentence}`,
+      fix: "Add the relation",
+      place,
+    });
+  else if (closed)
     found.push({
       kind: "idle",
       text: `${table.name} is the agency's alone, so this grant opens it to no client: ${sentence}`,
@@ -131,6 +140,13 @@ function ofGrant(policy: Policy, d: Definition, g: Definition["grants"][number],
       kind: "idle",
       text: `No plan gives ${names.feature(g.feature) ?? g.feature}, which this grant needs: ${sentence}`,
       fix: "Change the grant",
+      place,
+    });
+  if (g.actions.includes("change") && g.changes.length === 0)
+    found.push({
+      kind: "idle",
+      text: `A grant lets records of ${table.name} be changed but lists no field to change: ${sentence}`,
+      fix: "Change its fields",
       place,
     });
   const v = counted.valueless.get(g.id);

@@ -61,19 +61,19 @@ export function shiftOf(before: Policy, after: Policy, was: Viewer, is: Viewer, 
   const fieldsGained = has.filter((f) => !had.includes(f));
   const fieldsLost = had.filter((f) => !has.includes(f));
   if (gained + lost + fieldsGained.length + fieldsLost.length === 0) return null;
-  return { table, gained, lost, crossing: gained > 0 ? crossing(before, after, was, is, table, counts) : 0, fieldsGained, fieldsLost };
+  const foreign = gained > 0 ? crossingBy(before, after, was, is, table) : null;
+  return { table, gained, lost, crossing: foreign ? counts.where(table, foreign) : 0, fieldsGained, fieldsLost };
 }
 
 /**
  * Only a change of wall can let a record of another company through. Its owner is the one that the published wall names; of a
- * table that was the agency's alone or shared, the one that its shortest way of relations to a company leads to.
+ * table that was the agency's alone or shared, the one that its shortest way of relations to a company leads to. Null where nothing
+ * can cross.
  */
-function crossing(before: Policy, after: Policy, was: Viewer, is: Viewer, table: string, counts: ShiftCounts): number {
+export function crossingBy(before: Policy, after: Policy, was: Viewer, is: Viewer, table: string): Predicate | null {
   const side = sideOf(is);
-  if (!after.walked.has(table) || (side !== "client" && side !== "visitor")) return 0;
+  if (!after.walked.has(table) || (side !== "client" && side !== "visitor")) return null;
   const wall = before.wall(table);
   const path = wall.kind === "owned" ? wall.path : waysToCompanies(before.schema, before.schema.table(table))[0];
-  if (!path) return 0;
-  const gained = gainedBy(before, after, was, is, table);
-  return counts.where(table, ownedElsewhere(gained, path, is.company?.id ?? null));
+  return path ? ownedElsewhere(gainedBy(before, after, was, is, table), path, is.company?.id ?? null) : null;
 }

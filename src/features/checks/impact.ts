@@ -1,5 +1,5 @@
 /** What the draft would change for everybody, gathered by company and roles, with a few of the records by name. */
-import { gainedBy, type Shift, type ShiftCounts, shiftOf, touchedTables } from "@/core/access/impact";
+import { crossingBy, gainedBy, type Shift, type ShiftCounts, shiftOf, touchedTables } from "@/core/access/impact";
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
 import type { Definition } from "@/core/definition";
@@ -19,6 +19,8 @@ export interface Group {
     readonly name: string;
     readonly slug: string;
     readonly gainedNames: string[];
+    /** Of those that another company owns. */
+    readonly crossingNames: string[];
     readonly lostNames: string[];
   })[];
 }
@@ -114,13 +116,14 @@ type Side = readonly [policy: Policy, who: Someone];
 function nameGroup(p: OfficePortal, definition: Definition, was: Side, is: Side, shifts: readonly Shift[], who: readonly Someone[]): Group {
   const [before] = was;
   const [after, someone] = is;
-  const examples = ([from, a]: Side, [to, b]: Side, t: string): string[] => {
+  const examples = (t: string, within: Predicate | null): string[] => {
     const table = before.schema.table(t);
-    const within = gainedBy(from, to, a.viewer, b.viewer, t);
+    if (!within) return [];
     // Records may share a name; three names say more than one name three times.
     const some = listRecords(p.file, before, p.owner, t, { within, limit: 10 * EXAMPLES, only: new Set([table.labelFieldId]) }).records;
     return [...new Set(some.map((r) => String(r.fields[table.labelFieldId] ?? table.singular)))].slice(0, EXAMPLES);
   };
+  const [a, b] = [was[1].viewer, is[1].viewer];
   return {
     where: someone.company ?? (someone.status === "visitor" ? "Visitors" : definition.portal.name),
     roles: someone.roles.map((r) => after.role(r)?.name ?? r).join(", "),
@@ -131,8 +134,9 @@ function nameGroup(p: OfficePortal, definition: Definition, was: Side, is: Side,
       slug: before.schema.table(s.table).slug,
       fieldsGained: s.fieldsGained.map((f) => before.schema.field(f).name),
       fieldsLost: s.fieldsLost.map((f) => before.schema.field(f).name),
-      gainedNames: s.gained > 0 ? examples(was, is, s.table) : [],
-      lostNames: s.lost > 0 ? examples(is, was, s.table) : [],
+      gainedNames: examples(s.table, s.gained > 0 ? gainedBy(before, after, a, b, s.table) : null),
+      crossingNames: examples(s.table, s.crossing > 0 ? crossingBy(before, after, a, b, s.table) : null),
+      lostNames: examples(s.table, s.lost > 0 ? gainedBy(after, before, b, a, s.table) : null),
     })),
   };
 }

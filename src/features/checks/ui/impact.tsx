@@ -24,7 +24,7 @@ export function Impact({ impact, locale }: { impact: Found; locale: string }) {
                     {g.where}
                     {g.roles && ` (${g.roles})`} would see {number.format(s.crossing)} of {s.name} that{" "}
                     {s.crossing === 1 ? "belongs" : "belong"} to other companies
-                    {such(s.gainedNames, s.gained)}.
+                    {such(s.crossingNames, s.crossing)}.
                   </li>
                 )),
             )}
