@@ -1,9 +1,9 @@
 // npm run check: lint, types, layers, unused code. All of them run, so that one look shows everything.
 import { existsSync } from "node:fs";
 import { join } from "node:path";
-import { bin, installPackages, ROOT, run } from "./prepare.mjs";
+import { bin, installPackagesBeside, ROOT, run, told } from "./prepare.mjs";
 
-installPackages();
+const whole = installPackagesBeside();
 const steps = [
   ["lint", "biome", ["lint", "--error-on-warnings", "."]],
   ["types", "tsc", ["--noEmit", "-p", "."]],
@@ -12,10 +12,10 @@ const steps = [
 ];
 // Types of routes are generated; a fresh clone has none yet.
 if (!existsSync(join(ROOT, "next-env.d.ts"))) run(bin("next"), ["typegen"], { stdio: ["ignore", "ignore", "inherit"] });
-const failed = steps.filter(([name, command, args]) => {
-  console.log(`\n== ${name}`);
-  return run(bin(command), args) !== 0;
-});
+const ended = await Promise.all(steps.map(([, command, args]) => told(bin(command), args)));
+for (const [i, { output }] of ended.entries()) console.log(`\n== ${steps[i][0]}\n${output.trimEnd()}`);
+const failed = steps.filter((_, i) => ended[i].status !== 0);
+await whole;
 console.log(
   failed.length === 0
     ? "\nChecks: all passed (lint, types, layers, unused code)"

@@ -55,7 +55,8 @@ if (existsSync(data) && readdirSync(data).length > 0 && !existsSync(mark)) {
   console.error(`${data} has other things in it and was not made by this demo. Choose another folder with --data.`);
   process.exit(1);
 }
-if (values.fresh || (existsSync(mark) && !isFile(facts))) for (const name of OURS) rmSync(join(data, name), { recursive: true, force: true });
+if (values.fresh || (existsSync(mark) && !isFile(facts)))
+  for (const name of OURS) rmSync(join(data, name), { recursive: true, force: true });
 if (isFile(facts)) console.log("  kept as it is (--fresh makes it anew)");
 else {
   mkdirSync(data, { recursive: true });

@@ -1,5 +1,5 @@
 // What every command needs: packages as the lock has them, and a production build of the sources as they are.
-import { spawnSync } from "node:child_process";
+import { spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { dirname, join, resolve } from "node:path";
@@ -27,17 +27,51 @@ if (major !== 20) {
   process.exit(1);
 }
 
-/** Installs exactly what the lock says, once for each state of the lock. */
-export function installPackages() {
+const NPM_QUIET = ["--no-audit", "--no-fund", "--loglevel=error"];
+
+/** The stamp of an installation, and whether it is of the lock as it is. */
+function installed() {
   const lock = createHash("sha256")
     .update(readFileSync(join(ROOT, "package-lock.json")))
     .digest("hex");
   const stamp = join(ROOT, "node_modules", ".elkhorn-lock");
-  if (existsSync(stamp) && readFileSync(stamp, "utf8") === lock) return false;
+  return { is: existsSync(stamp) && readFileSync(stamp, "utf8") === lock, keep: () => writeFileSync(stamp, lock) };
+}
+
+/** Installs exactly what the lock says, once for each state of the lock. */
+export function installPackages() {
+  const { is, keep } = installed();
+  if (is) return;
   console.log("Installing packages…");
-  must("Installing packages", "npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
-  writeFileSync(stamp, lock);
-  return true;
+  must("Installing packages", "npm", ["ci", ...NPM_QUIET]);
+  keep();
+}
+
+/**
+ * The same for those who need no compiled package yet: SQLite, which takes minutes where no ready one can be had, is compiled beside
+ * what they do. They wait for the promise before they end; only then is the installation whole.
+ */
+export function installPackagesBeside() {
+  const { is, keep } = installed();
+  if (is) return Promise.resolve();
+  console.log("Installing packages…");
+  must("Installing packages", "npm", ["ci", "--ignore-scripts", ...NPM_QUIET]);
+  return told("npm", ["rebuild", "better-sqlite3", ...NPM_QUIET]).then(({ status, output }) => {
+    if (status === 0) return keep();
+    console.error(`${output}\nCompiling SQLite failed (exit code ${status}). The lines above say why.`);
+    process.exit(status);
+  });
+}
+
+/** Runs beside others; what it says is kept until it ends, so that lines do not mix. */
+export function told(command, args) {
+  return new Promise((done, fail) => {
+    const child = spawn(command, args, { cwd: ROOT, stdio: ["ignore", "pipe", "pipe"] });
+    let output = "";
+    for (const stream of [child.stdout, child.stderr]) stream.setEncoding("utf8").on("data", (text) => (output += text));
+    child.on("error", fail);
+    child.on("close", (status) => done({ status: status ?? 1, output }));
+  });
 }
 
 function* files(folder) {

@@ -68,7 +68,7 @@ it("opening the wall breaks it: who, with which records, and nothing is publishe
     "const b = document.querySelector(arguments[0]); b.disabled = false; b.removeAttribute('disabled'); b.form.requestSubmit(b);",
     button,
   );
-  await owner.driver.wait(async () => (await owner.driver.getCurrentUrl()).includes("broken=1"), 10_000);
+  await owner.driver.wait(async () => (await owner.driver.getCurrentUrl()).includes("waits=broken"), 10_000);
   await says(`version ${before}, which clients use now`);
   await owner.press("See who breaks it, and with which records");
   await says(/1 of \d+ broken/);

@@ -58,7 +58,9 @@ export class Background<T> {
 
   /** Waits for all of the work, however long it takes; whoever waits shows its progress as their own. Throws where it fails. */
   async whole(file: PortalFile, name: string, stamp: string, work: (pace: Pace) => Promise<T>, waiting?: Pace): Promise<T> {
-    const first = this.ask(file, name, stamp, work);
+    let first = this.ask(file, name, stamp, work);
+    // An earlier failure is not this one's: it begins anew.
+    if (first.state === "failed") first = this.ask(file, name, stamp, work);
     if (first.state === "ready") return first.value;
     const job = this.#jobs.get(`${file.path} ${name}`);
     while (job && !job.outcome) {

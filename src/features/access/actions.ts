@@ -129,7 +129,7 @@ export async function publishDraft(slug: string, data: FormData): Promise<void> 
   revalidatePath(p.at, "layout");
   if (checked.draft.revision !== Number(data.get("revision"))) redirect(`${p.at}/publish?stale=1`);
   // The page itself names the safeguards that are broken.
-  if (!checked.upheld) redirect(`${p.at}/publish?broken=1`);
+  if (typeof checked.upheld === "string") redirect(`${p.at}/publish?waits=${checked.upheld}`);
   const done = publish(p.file, p.owner, checked.upheld, note);
   revalidatePath(p.at, "layout");
   redirect(`${p.at}/publish?${done.ok ? "done=1" : "stale=1"}`);

@@ -1,5 +1,5 @@
 /** Safeguards against the draft: everybody they speak of is asked, those who are not there yet among them. */
-import { beforeEach, expect, it } from "vitest";
+import { beforeEach, expect, it, vi } from "vitest";
 import type { Claim, Subject } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition";
 import { changeDraft, draftOf, publish, published, storePublished } from "@/data/definitions";
@@ -94,9 +94,10 @@ it("holds or names who breaks it, with their records; publishing waits until it 
   expect(broken).toMatchObject({ sentence: "Ada, acting for One, sees exactly 3 records of Signs.", broken: 1, asked: 1 });
   expect(broken!.breakers[0]).toMatchObject({ name: "Ada", company: "One", roles: "Lead", n: 2, from: null });
   expect(broken!.breakers[0]!.examples.map((x) => x.label)).toEqual(["S1", "S2"]);
-  expect((await upheld(portal())).upheld).toBeNull();
+  expect((await upheld(portal())).upheld).toBe("broken");
   draft((d) => ({ ...d, safeguards: d.safeguards.slice(0, 1) }));
-  const word = (await upheld(portal())).upheld!;
+  const word = (await upheld(portal())).upheld;
+  if (typeof word === "string") throw new Error(word);
   expect(publish(file, owner, word).ok).toBe(true);
 });
 
@@ -171,5 +172,16 @@ it("a safeguard on what is gone is broken until it is withdrawn", async () => {
     ["It speaks of a role that is gone."],
     false,
   ]);
-  expect((await upheld(portal())).upheld).toBeNull();
+  expect((await upheld(portal())).upheld).toBe("broken");
+});
+
+it("where the check cannot be made nothing is upheld", async () => {
+  guard(clients, seeNothing);
+  const whole = portal();
+  file.db.exec("ALTER TABLE sys_memberships RENAME TO away");
+  vi.spyOn(console, "error").mockImplementation(() => {});
+  expect((await upheld(whole)).upheld).toBe("unchecked");
+  vi.restoreAllMocks();
+  file.db.exec("ALTER TABLE away RENAME TO sys_memberships");
+  expect((await upheld(whole)).upheld).not.toBe("unchecked");
 });

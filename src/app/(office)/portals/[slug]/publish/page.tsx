@@ -13,13 +13,13 @@ import { Impact } from "@/features/checks/ui/impact";
 import { officePortal } from "@/identity/office-gate";
 import { NotCounted, Progress } from "@/ui/progress";
 
-type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ done?: string; stale?: string; broken?: string }> };
+type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ done?: string; stale?: string; waits?: string }> };
 
 export const metadata = { title: "Publish" };
 
 export default async function Page({ params, searchParams }: Props) {
   const p = await officePortal((await params).slug);
-  const { done, stale, broken } = await searchParams;
+  const { done, stale, waits } = await searchParams;
   const draft = draftOf(p.file, p.owner);
   const v = accessView(p);
   const impact = draft.changed ? await impactOf(p) : null;
@@ -44,7 +44,12 @@ export default async function Page({ params, searchParams }: Props) {
           The draft changed after you opened this page, or no longer fits the tables. Read it once more, then publish.
         </p>
       )}
-      {broken && breaks.length === 0 && (
+      {waits === "unchecked" && (
+        <p role="alert" className="alert alert-error">
+          The safeguards could not be checked, so nothing was published. Try once more.
+        </p>
+      )}
+      {waits === "broken" && breaks.length === 0 && (
         <p role="alert" className="alert alert-error">
           A safeguard did not hold, so nothing was published. It does now: read the draft once more, then publish.
         </p>
