@@ -5,6 +5,7 @@ import type { Claim, Safeguard, Subject } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition";
 import type { Operator } from "@/core/schema/operators";
 import { fieldBySlug, type Schema } from "@/core/schema/types";
+import { demoOffer } from "./offer";
 
 const literal = (value: string | string[]): Operand => ({ kind: "literal", value });
 
@@ -248,49 +249,6 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       guard("workshop-invoices", { kind: "role", role: "workshop" }, "invoices", { kind: "nothing", action: "see" }),
       guard("leads-signs", { kind: "role", role: "project-lead" }, "signs", { kind: "count", bound: "at least", n: 1000 }),
     ],
-    features: [
-      { id: "portal", name: "the portal" },
-      { id: "history", name: "repair history" },
-      { id: "reports", name: "reports" },
-    ],
-    plans: [
-      {
-        id: "essential",
-        name: "Essential",
-        about: "For a site or two that change little.",
-        month: 9000,
-        year: 90000,
-        features: ["portal"],
-        allowances: [{ table: requests, perMonth: 2 }],
-      },
-      {
-        id: "standard",
-        name: "Standard",
-        about: "With the repair history of every sign.",
-        month: 18000,
-        year: 180000,
-        features: ["portal", "history"],
-        allowances: [{ table: requests, perMonth: 4 }],
-      },
-      {
-        id: "priority",
-        name: "Priority",
-        about: "For large sites: history, reports and first place in the queue.",
-        month: 42000,
-        year: 420000,
-        features: ["portal", "history", "reports"],
-        allowances: [{ table: requests, perMonth: 12 }],
-      },
-    ],
-    offers: [
-      { id: "audit", name: "Signage audit", about: "A walk through one site with a written report. Once only, for anybody.", price: 65000 },
-    ],
-    brand: {
-      colour: "#24507a",
-      ground: "#f7f7f4",
-      monogram: "Fw",
-      motto: "Signs that get people there.",
-      contact: "studio@fernhill.example",
-    },
+    ...demoOffer(requests),
   };
 }

@@ -14,7 +14,9 @@ import { storePassword } from "@/identity/sign-in";
 import { ownerViewer } from "@/identity/viewer";
 import { COMPANIES, PEOPLE, passwordOf } from "./cast";
 import { demoDefinition } from "./definition";
-import { adder, type DemoContext, makePapers, makeProjects, makeShared, makeSigns, makeSites, PEOPLE_OF } from "./records";
+import { makePapers, PEOPLE_OF } from "./papers";
+import { adder, type DemoContext, makeProjects, makeSigns, makeSites } from "./records";
+import { makeShared } from "./shared";
 import { makeTables } from "./tables";
 
 export interface DemoAccounts {

@@ -1,10 +1,10 @@
 "use client";
 /** A safeguard said in its parts: who, what must or must never be, of which table. */
 import { useRouter } from "next/navigation";
-import { type ReactNode, useId, useState, useTransition } from "react";
+import { useState, useTransition } from "react";
 import type { Claim, Subject } from "@/core/access/safeguards";
 import { addSafeguard, type SafeguardErrors } from "../safeguard-actions";
-import { RecordPicker } from "./record-picker";
+import { Choice, Named, Part } from "./safeguard-parts";
 
 export interface TableChoice {
   id: string;
@@ -61,6 +61,12 @@ const MUST: [string, string][] = [
   ["count at least", "see at least so many records of"],
 ];
 
+/** As people write whole numbers, with or without marks between thousands; an empty box is no number, not nought. */
+function wholeNumber(text: string): number {
+  const t = text.trim();
+  return /^(\d+|\d{1,3}([,.'’\s]\d{3})+)$/.test(t) ? Number(t.replaceAll(/\D/g, "")) : Number.NaN;
+}
+
 function subjectOf(a: Asked): Subject {
   if (a.who === "role") return { kind: "role", role: a.role };
   if (a.who === "company") return { kind: "company", company: a.company };
@@ -72,8 +78,7 @@ function claimOf(a: Asked, way: readonly string[]): Claim {
   const [kind, ...rest] = a.must.split(" ");
   const what = rest.join(" ");
   if (kind === "field") return { kind, action: what as "see", field: a.field };
-  // An empty box is no number, not nought.
-  if (kind === "count") return { kind, bound: what as "exactly", n: a.n.trim() ? Number(a.n) : Number.NaN };
+  if (kind === "count") return { kind, bound: what as "exactly", n: wholeNumber(a.n) };
   if (kind === "others") return { kind, action: what as "see", way: [...way] };
   return { kind: "nothing", action: what as "see" };
 }
@@ -215,65 +220,5 @@ export function SafeguardForm({ portal, revision, back, roles, tables, companies
         </button>
       </div>
     </form>
-  );
-}
-
-function Part({ label, error, children }: { label: string; error?: string | undefined; children: (id: string) => ReactNode }) {
-  const id = useId();
-  return (
-    <div>
-      <label className="field-label" htmlFor={id}>
-        {label}
-      </label>
-      {children(id)}
-      <p id={`${id}-error`} className="field-error">
-        {error}
-      </p>
-    </div>
-  );
-}
-
-interface ChoiceProps {
-  id: string;
-  value: string;
-  onChange: (v: string) => void;
-  of: readonly (readonly [string, string])[];
-  none?: string;
-}
-
-function Choice({ id, value, onChange, of, none }: ChoiceProps) {
-  return (
-    <select id={id} className="select w-full" value={value} onChange={(e) => onChange(e.target.value)} aria-describedby={`${id}-error`}>
-      {none && (
-        <option value="" disabled>
-          {none}
-        </option>
-      )}
-      {of.map(([v, words]) => (
-        <option key={v} value={v}>
-          {words}
-        </option>
-      ))}
-    </select>
-  );
-}
-
-interface NamedProps {
-  label: string;
-  error: string | undefined;
-  portal: string;
-  table: string;
-  id: string;
-  onId: (id: string) => void;
-}
-
-/** One record by name. */
-function Named({ label, error, portal, table, id, onId }: NamedProps) {
-  return (
-    <fieldset>
-      <legend className="field-label">{label}</legend>
-      <RecordPicker portal={portal} table={table} many={false} wide ids={id ? [id] : []} onChange={(ids) => onId(ids[0] ?? "")} />
-      <p className="field-error">{error}</p>
-    </fieldset>
   );
 }
