@@ -1,8 +1,9 @@
 "use client";
-/** Undo and redo on the draft, by button or by the keys that every editor has. */
 import { Redo2, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useTransition } from "react";
 import { toast } from "sonner";
+/** Undo and redo on the draft, by button or by the keys that every editor has. */
+import { answered } from "@/ui/answered";
 import { stepDraft } from "../actions";
 
 export function DraftSteps({
@@ -20,7 +21,8 @@ export function DraftSteps({
   const go = useCallback(
     (by: -1 | 1) =>
       start(async () => {
-        const answer = await stepDraft(portal, revision, by);
+        const answer = await answered(stepDraft(portal, revision, by));
+        if (!answer) return;
         if (!answer.ok) toast.error(answer.messages.join(" "));
       }),
     [portal, revision],

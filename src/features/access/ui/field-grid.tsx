@@ -1,8 +1,9 @@
 "use client";
-/** Every field of a table against every grant on it: what is seen, and what may be set, picked in one place. */
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { toast } from "sonner";
+/** Every field of a table against every grant on it: what is seen, and what may be set, picked in one place. */
+import { answered } from "@/ui/answered";
 import { saveFields } from "../fields";
 
 export interface GrantColumn {
@@ -43,11 +44,9 @@ export function FieldGrid({ portal, back, at, revision, table, fields, grants: g
     setGrants(grants.map((g) => ({ ...g, fields: on ? [...new Set([...g.fields, field])] : g.fields.filter((x) => x !== field) })));
   const save = () =>
     start(async () => {
-      const answer = await saveFields(portal, {
-        revision,
-        table,
-        grants: grants.map(({ id, fields, changes }) => ({ id, fields: [...fields], changes: [...changes] })),
-      });
+      const lists = grants.map(({ id, fields, changes }) => ({ id, fields: [...fields], changes: [...changes] }));
+      const answer = await answered(saveFields(portal, { revision, table, grants: lists }));
+      if (!answer) return;
       if (!answer.ok) return setMessage(answer.messages.join(" "));
       toast("The fields are in the draft.");
       router.push(back);

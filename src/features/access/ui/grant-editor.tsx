@@ -1,9 +1,10 @@
 "use client";
-/** One grant: who, may do what, on which records, with which fields. It reads as a sentence from top to bottom. */
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { ACTIONS, type Action } from "@/core/access/rules";
 import type { GroupDraft } from "@/core/filter/edit";
+/** One grant: who, may do what, on which records, with which fields. It reads as a sentence from top to bottom. */
+import { answered } from "@/ui/answered";
 import { type GrantInput, saveGrant } from "../actions";
 import type { PathChoice } from "../queries";
 import { FilterEditor } from "./filter-editor";
@@ -38,7 +39,8 @@ export function GrantEditor({ portal, back, grant, table, nowhere, people, local
   const writes = g.actions.includes("add") || g.actions.includes("change");
   const save = () =>
     start(async () => {
-      const answer = await saveGrant(portal, { ...g, changes: writes ? g.changes : [] });
+      const answer = await answered(saveGrant(portal, { ...g, changes: writes ? g.changes : [] }));
+      if (!answer) return;
       if (answer.ok) return router.push(back);
       setMessages(answer.messages);
       setProblems(Object.fromEntries((answer.problems ?? []).map((p) => [p.key, p.message])));

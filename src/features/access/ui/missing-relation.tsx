@@ -2,6 +2,7 @@
 import { useRouter } from "next/navigation";
 import { useTransition } from "react";
 import { toast } from "sonner";
+import { answered } from "@/ui/answered";
 import { addCompanyRelation } from "../actions";
 
 /** Where nothing leads from a table to people or companies, says so and offers the relation that is missing. */
@@ -10,7 +11,8 @@ export function MissingRelation({ portal, table }: { portal: string; table: { id
   const [busy, start] = useTransition();
   const add = () =>
     start(async () => {
-      const answer = await addCompanyRelation(portal, table.id);
+      const answer = await answered(addCompanyRelation(portal, table.id));
+      if (!answer) return;
       if (!answer.ok) return void toast.error(answer.messages.join(" "));
       toast(`${table.name} has a relation to Companies now. It is empty until you fill it under Data.`);
       router.refresh();

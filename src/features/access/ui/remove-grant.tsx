@@ -1,6 +1,7 @@
 "use client";
 import { useTransition } from "react";
 import { toast } from "sonner";
+import { answered } from "@/ui/answered";
 import { removeGrant, restoreGrant } from "../actions";
 
 /** Removed from the draft at once, with a way back. */
@@ -8,12 +9,13 @@ export function RemoveGrant({ portal, id, revision }: { portal: string; id: stri
   const [busy, start] = useTransition();
   const remove = () =>
     start(async () => {
-      const answer = await removeGrant(portal, id, revision);
+      const answer = await answered(removeGrant(portal, id, revision));
+      if (!answer) return;
       if (!answer.ok) toast.error(answer.messages.join(" "));
       else
         toast("The grant is out of the draft.", {
           duration: 15_000,
-          action: { label: "Undo", onClick: () => start(async () => void (await restoreGrant(portal, answer.grant))) },
+          action: { label: "Undo", onClick: () => start(async () => void (await answered(restoreGrant(portal, answer.grant)))) },
         });
     });
   return (

@@ -1,6 +1,7 @@
 "use client";
 import { useTransition } from "react";
 import { toast } from "sonner";
+import { answered } from "@/ui/answered";
 import { copyRole, type RoleAnswer, retireRole } from "../roles";
 
 /** Copy and retire, both in the draft; the draft's undo takes either back. */
@@ -8,7 +9,8 @@ export function RoleButtons({ portal, id, name, revision }: { portal: string; id
   const [busy, start] = useTransition();
   const act = (what: () => Promise<RoleAnswer>, done: string) => () =>
     start(async () => {
-      const answer = await what();
+      const answer = await answered(what());
+      if (!answer) return;
       if (answer.ok) toast(done);
       else toast.error(answer.errors.form ?? "This could not be done.");
     });

@@ -1,6 +1,7 @@
 "use client";
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
+import { answered } from "@/ui/answered";
 import { type RoleAnswer, type RoleInput, saveRole } from "../roles";
 
 interface Props {
@@ -24,7 +25,8 @@ export function RoleForm({ portal, back, role, others, companies }: Props) {
   const [busy, start] = useTransition();
   const save = () =>
     start(async () => {
-      const answer = await saveRole(portal, r);
+      const answer = await answered(saveRole(portal, r));
+      if (!answer) return;
       if (answer.ok) router.push(back);
       else setErrors(answer.errors);
     });

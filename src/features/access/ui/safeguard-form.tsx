@@ -3,6 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import type { Claim, Subject } from "@/core/access/safeguards";
+import { answered } from "@/ui/answered";
 import { addSafeguard, type SafeguardErrors } from "../safeguard-actions";
 import { Choice, Named, Part } from "./safeguard-parts";
 
@@ -98,11 +99,9 @@ export function SafeguardForm({ portal, revision, back, roles, tables, companies
     start(async () => {
       if (kind === "others" && table?.ways.length === 0)
         return setErrors({ form: `No relation leads from ${table.name} to a company, so its records are nobody's.` });
-      const answer = await addSafeguard(portal, revision, {
-        subject: subjectOf(a),
-        table: a.table,
-        claim: claimOf(a, table?.ways[way]?.way ?? []),
-      });
+      const said = { subject: subjectOf(a), table: a.table, claim: claimOf(a, table?.ways[way]?.way ?? []) };
+      const answer = await answered(addSafeguard(portal, revision, said));
+      if (!answer) return;
       setErrors(answer.ok ? {} : answer.errors);
       if (!answer.ok) return;
       setA({ ...asked, who: a.who, must: a.must, table: "", role: "", company: "", person: "", field: "", n: "" });

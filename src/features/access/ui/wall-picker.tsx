@@ -1,6 +1,7 @@
 "use client";
 import { useState, useTransition } from "react";
 import type { Wall } from "@/core/access/rules";
+import { answered } from "@/ui/answered";
 import { setWall } from "../actions";
 
 export function WallPicker({
@@ -29,7 +30,8 @@ export function WallPicker({
         disabled={busy}
         onChange={(e) =>
           start(async () => {
-            const answer = await setWall(portal, tableId, choices[Number(e.target.value)]!.wall, revision);
+            const answer = await answered(setWall(portal, tableId, choices[Number(e.target.value)]!.wall, revision));
+            if (!answer) return;
             setProblem(answer.ok ? null : answer.messages.join(" "));
           })
         }

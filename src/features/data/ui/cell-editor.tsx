@@ -1,10 +1,11 @@
 "use client";
-/** One cell while it is changed. What is wrong stands under it, and what was typed stays. */
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { minorDigits } from "@/core/exchange/cells";
 import { type Locale, toWords } from "@/core/exchange/present";
 import { isLink, isLinks, type SeenValue } from "@/core/records";
 import type { Field } from "@/core/schema/types";
+/** One cell while it is changed. What is wrong stands under it, and what was typed stays. */
+import { answered } from "@/ui/answered";
 import { changeCell, relationChoices } from "../actions";
 
 interface Props {
@@ -58,8 +59,10 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
 
   const save = async (words: string) => {
     setBusy(true);
-    const answer = await changeCell(portal, { table: tableId, record: recordId, field: field.id, text: words, seen: fresh?.seen ?? seen });
+    const change = { table: tableId, record: recordId, field: field.id, text: words, seen: fresh?.seen ?? seen };
+    const answer = await answered(changeCell(portal, change));
     setBusy(false);
+    if (!answer) return;
     if (answer.ok) onKeep(answer.value, answer.seen);
     else {
       setError(answer.message);

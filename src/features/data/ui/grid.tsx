@@ -1,5 +1,4 @@
 "use client";
-/** The grid: arrow keys move, Enter opens a cell, Enter keeps, Esc leaves. Removing can be undone. */
 import { ArrowDown, ArrowUp, Eye, Trash2 } from "lucide-react";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
@@ -8,6 +7,8 @@ import { toast } from "sonner";
 import type { Locale } from "@/core/exchange/present";
 import type { SeenValue } from "@/core/records";
 import type { Field } from "@/core/schema/types";
+/** The grid: arrow keys move, Enter opens a cell, Enter keeps, Esc leaves. Removing can be undone. */
+import { answered } from "@/ui/answered";
 import { FieldValue, isNumeric } from "@/ui/field-value";
 import { removeFromGrid, undoRemove } from "../actions";
 import { CellEditor } from "./cell-editor";
@@ -67,7 +68,8 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
 
   const remove = (row: GridRow) =>
     start(async () => {
-      const done = await removeFromGrid(portal, tableId, row.id);
+      const done = await answered(removeFromGrid(portal, tableId, row.id));
+      if (!done) return;
       if (!done.ok) {
         toast.error(done.message);
         return;
@@ -79,11 +81,12 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
           label: "Undo",
           onClick: () =>
             start(async () => {
-              if (await undoRemove(portal, row.id)) {
+              const undone = await answered(undoRemove(portal, row.id));
+              if (undone) {
                 toast.success(`The ${singular.toLowerCase()} is back, with all that pointed to it.`);
                 setRows((all) => (all.some((r) => r.id === row.id) ? all : [row, ...all]));
                 router.refresh();
-              } else toast.error("It could not be brought back.");
+              } else if (undone === false) toast.error("It could not be brought back.");
             }),
         },
       });

@@ -1,10 +1,11 @@
 "use client";
-/** What the check found, and the one button that brings the good rows in. */
 import { Download } from "lucide-react";
 import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useEffect, useState, useTransition } from "react";
 import type { RowProblem } from "@/core/exchange/import-plan";
+/** What the check found, and the one button that brings the good rows in. */
+import { answered } from "@/ui/answered";
 import { bringIn } from "../actions";
 
 export function Checking({ done, total }: { done: number; total: number }) {
@@ -45,7 +46,8 @@ export function ImportResult({ portal, at, importId, good, bad, problems, newCom
   const n = (x: number): string => x.toLocaleString("en-GB");
   const bring = () =>
     start(async () => {
-      const answer = await bringIn(portal, importId);
+      const answer = await answered(bringIn(portal, importId));
+      if (!answer) return;
       if (answer.ok) router.push(`${at}/data/${answer.table}`);
       else setMessage(answer.message);
     });

@@ -1,8 +1,9 @@
 "use client";
-/** Column by column: what the file has, where it goes, and which one names the company. */
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import type { ImportPlan } from "@/core/exchange/import-plan";
+/** Column by column: what the file has, where it goes, and which one names the company. */
+import { answered } from "@/ui/answered";
 import { checkPlan } from "../actions";
 import { As, type Column, fresh, Goes, type MappingColumn, type MappingTable } from "./mapping-column";
 
@@ -56,7 +57,8 @@ export function Mapping({ portal, importId, fileName, rows, ragged, columns, tab
   const check = () =>
     start(async () => {
       const plan = { table: chosen ? { id: chosen.id } : { name }, columns: map, companyColumn: company, addCompanies: add };
-      const answer = await checkPlan(portal, importId, plan);
+      const answer = await answered(checkPlan(portal, importId, plan));
+      if (!answer) return;
       setProblems(answer.ok ? [] : answer.problems);
       if (answer.ok) router.refresh();
     });

@@ -1,6 +1,7 @@
 "use client";
-/** An invitation to copy: a sign-in link or a temporary password, in a text that carries the portal's address. */
 import { useState, useTransition } from "react";
+/** An invitation to copy: a sign-in link or a temporary password, in a text that carries the portal's address. */
+import { answered } from "@/ui/answered";
 import { invitation } from "../actions";
 
 export function Invite({ portal, personId, name }: { portal: string; personId: string; name: string }) {
@@ -11,7 +12,8 @@ export function Invite({ portal, personId, name }: { portal: string; personId: s
   const make = (by: "link" | "password") =>
     start(async () => {
       setCopied(false);
-      const answer = await invitation(portal, personId, by);
+      const answer = await answered(invitation(portal, personId, by));
+      if (!answer) return;
       setText("text" in answer ? answer.text : null);
       setProblem("problem" in answer ? answer.problem : null);
     });
