@@ -1,6 +1,7 @@
 /** An owner who has not seen Elkhorn before: who sees what and why, what a change would do, and the way back. */
 import { By, Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
+import { catchActions, caughtActions, type Posted, postAction } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
 import { Client, signedIn } from "./support/client";
 import { signInToOffice } from "./support/people";
@@ -96,32 +97,16 @@ it("what the back office's screens load tells nothing to a client, on another po
 it("what the editors ask the server answers to the owner alone, however the question is posted", async () => {
   await owner.go(office("/access/grants/new?table=signs"));
   await owner.seesText("Matches 1,239 of 1,239 Signs");
-  await owner.driver.executeScript(`
-    const real = window.fetch; window.asked = [];
-    window.fetch = (url, init) => {
-      const id = new Headers(init?.headers).get("next-action");
-      if (id && typeof init.body === "string") window.asked.push({ id, body: init.body });
-      return real(url, init);
-    };`);
+  await catchActions(owner);
   await owner.press("Add a test");
   await choose("Field", "Site");
   await choose("Compared with", "these records:");
   await (await owner.find('input[aria-label="Find a record by name"]')).sendKeys("butter");
   await owner.press("Butter hall");
-  await owner.driver.wait(async () => (await owner.driver.executeScript<unknown[]>("return window.asked")).length >= 3, 10_000);
-  const asked = await owner.driver.executeScript<{ id: string; body: string }[]>("return window.asked");
+  await owner.driver.wait(async () => (await caughtActions(owner)).length >= 3, 10_000);
+  const asked = await caughtActions(owner);
   expect(new Set(asked.map((a) => a.id)).size).toBeGreaterThan(1); // counting and finding by name
-  const post = async (cookie: string, host: string, path: string, a: { id: string; body: string }) =>
-    new Client(port, host).call("POST", path, {
-      raw: a.body,
-      headers: {
-        ...(cookie ? { cookie } : {}),
-        "next-action": a.id,
-        accept: "text/x-component",
-        "content-type": "text/plain;charset=UTF-8",
-        origin: `http://${host}:${port}`,
-      },
-    });
+  const post = (cookie: string, host: string, path: string, a: Posted) => postAction(port, a, cookie, host, path);
   const told = /Butter hall|1239|"matches":\d/;
   const mine = await Promise.all(asked.map((a) => cookies().then((c) => post(c, "localhost", "/portals/fernhill/access", a))));
   expect(mine.some((m) => told.test(m.text))).toBe(true); // the questions are real ones

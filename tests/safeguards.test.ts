@@ -1,8 +1,9 @@
 /** What must hold is kept, checked on the draft, and publishing waits for it, by whatever way it is asked. */
 import { By, type WebElement } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
+import { catchActions, caughtActions, type Posted, postAction } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
-import { Client, signedIn } from "./support/client";
+import { signedIn } from "./support/client";
 import { signInToOffice } from "./support/people";
 
 const port = inject("port");
@@ -93,35 +94,21 @@ it("withdrawing is undone, and the way back leads to where the draft began", asy
 
 it("keeping and withdrawing are the owner's alone, however they are posted", async () => {
   await owner.go(office("/safeguards"));
-  await owner.driver.executeScript(`
-    const real = window.fetch; window.asked = [];
-    window.fetch = (url, init) => {
-      const id = new Headers(init?.headers).get("next-action");
-      if (id && typeof init.body === "string") window.asked.push({ id, body: init.body });
-      return real(url, init);
-    };`);
+  await catchActions(owner);
   await say("Table", "Standards");
   await owner.press("Keep in the draft");
   await says("No client sees any record of Standards.");
   await owner.press("Withdraw: No client sees any record of Standards.");
   await owner.driver.wait(async () => !(await owner.text()).includes("No client sees any record of Standards."), 10_000);
-  const asked = await owner.driver.executeScript<{ id: string; body: string }[]>("return window.asked");
+  const asked = await caughtActions(owner);
   expect(asked.length).toBeGreaterThanOrEqual(2);
   const mine = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
   const dana = await signedIn(port, "dana@saltmarsh.example");
   const ines = await signedIn(port, "ines@fernhill.example"); // the agency's, but not the back office's
   const inside = await signedIn(port, "dana@saltmarsh.example", "localhost", "/p/fernhill");
-  const answered = async (a: { id: string; body: string }, cookie: string, host: string, path: string): Promise<boolean> => {
-    const headers = {
-      ...(cookie ? { cookie } : {}),
-      "next-action": a.id,
-      accept: "text/x-component",
-      "content-type": "text/plain;charset=UTF-8",
-      origin: `http://${host}:${port}`,
-    };
-    // Any answer of the action's own would do, a refusal for its old revision too.
-    return /"ok":/.test((await new Client(port, host).call("POST", path, { raw: a.body, headers })).text);
-  };
+  // Any answer of the action's own would do, a refusal for its old revision too.
+  const answered = async (a: Posted, cookie: string, host: string, path: string): Promise<boolean> =>
+    /"ok":/.test((await postAction(port, a, cookie, host, path)).text);
   for (const a of asked) {
     expect(await answered(a, mine, "localhost", "/portals/fernhill/safeguards")).toBe(true); // the questions are real ones
     for (const [cookie, host, path] of [

@@ -8,7 +8,7 @@ export async function answered<T>(asking: Promise<T>): Promise<T | null> {
     return await asking;
   } catch (e) {
     unstable_rethrow(e); // the framework's own, such as a redirect
-    toast.error("No answer came, so nothing was kept. You may be signed out or offline.", {
+    toast.error("No answer came, so this may not be kept. You may be signed out or offline.", {
       description: "What you typed is still here: sign in again in another window, then try once more.",
       duration: 30_000,
     });

@@ -4,7 +4,7 @@ export default function Failed({ reset }: { error: Error; reset: () => void }) {
   return (
     <main className="mx-auto grid min-h-dvh max-w-md content-start gap-4 px-6 py-24" role="alert">
       <h1>This did not work</h1>
-      <p>You may have been signed out meanwhile, or the server could not do it. Nothing was kept.</p>
+      <p>You may have been signed out meanwhile, or the server could not do it. Look whether it was kept before you do it again.</p>
       <p className="flex flex-wrap gap-3">
         <button type="button" className="btn btn-primary" onClick={reset}>
           Try again

@@ -14,12 +14,6 @@ export function dateIn(now: number, timeZone: string): string {
   return f.format(now);
 }
 
-/** Some instant of that date there: noon by UTC, or earlier where it is the next day by then. */
-export function instantOn(date: string, timeZone: string): number {
-  const noon = Date.parse(`${date}T12:00:00Z`);
-  return dateIn(noon, timeZone) === date ? noon : noon - 6 * 3_600_000;
-}
-
 export function addDays(date: string, days: number): string {
   return new Date(Date.parse(`${date}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
 }

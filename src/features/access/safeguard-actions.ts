@@ -4,10 +4,10 @@ import { safeguardProblems, safeguardSchema } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition";
 import { draftOf } from "@/data/definitions";
 import { newId } from "@/data/ids";
-import { companyFacts, personFacts } from "@/data/people";
 import { officePortalWrite } from "@/identity/office-gate";
 import { type AccessAnswer, keep } from "./keep";
 import { accessView } from "./queries";
+import { whoIs } from "./safeguards";
 
 const asked = safeguardSchema.omit({ id: true });
 
@@ -37,8 +37,7 @@ export async function addSafeguard(slug: string, revision: number, input: unknow
   }
   const v = accessView(p);
   const s = { id: `s_${newId().replaceAll("-", "")}`, ...parsed.data };
-  const is = { person: (id: string) => !!personFacts(p.file, id), company: (id: string) => !!companyFacts(p.file, id) };
-  const problems = safeguardProblems(s, v.policy, is);
+  const problems = safeguardProblems(s, v.policy, whoIs(p));
   if (problems.length > 0) return { ok: false, errors: { form: problems.join(" ") } };
   const same = (x: typeof s): string => JSON.stringify(asked.parse({ subject: x.subject, table: x.table, claim: x.claim }));
   if (v.definition.safeguards.some((x) => same(x) === same(s)))

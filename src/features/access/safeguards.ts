@@ -1,9 +1,19 @@
 /** Whether the draft keeps its safeguards: everybody whom each speaks of is asked, and who breaks it is told with records. */
-import type { Policy } from "@/core/access/policy";
+import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
 import { safeguardSentence } from "@/core/access/safeguard-words";
-import { type Breach, type BreachCounts, breachOf, forbids, type Safeguard, safeguardProblems, speaksOf } from "@/core/access/safeguards";
-import { dateIn, instantOn } from "@/core/time/relative";
+import {
+  type Breach,
+  type BreachCounts,
+  breachOf,
+  forbids,
+  type Safeguard,
+  type Standing,
+  safeguardProblems,
+  speaksOf,
+} from "@/core/access/safeguards";
+import type { Definition } from "@/core/definition";
+import { dateIn } from "@/core/time/relative";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
 import { type Draft, draftOf, type Upheld, uphold } from "@/data/definitions";
 import { companyFacts, personFacts } from "@/data/people";
@@ -21,8 +31,8 @@ export interface Breaker {
   readonly roles: string;
   readonly n: number;
   readonly adds: boolean;
-  /** The day from which it is so; null where it is so now. */
-  readonly from: string | null;
+  /** It is not so yet, but will be when grants that begin later have begun. */
+  readonly later: boolean;
   readonly examples: readonly { readonly id: string; readonly label: string }[];
 }
 
@@ -42,8 +52,6 @@ export const holds = (v: Verdict): boolean => v.problems.length === 0 && v.broke
 
 const MOST_NAMED = 5;
 const EXAMPLES = 3;
-/** Days on which grants begin later than today; more than these are not looked ahead to. */
-const MOST_DAYS = 12;
 
 const kept = new Background<Verdict[]>();
 
@@ -62,9 +70,15 @@ export async function upheld(p: OfficePortal): Promise<{ draft: Draft; upheld: U
   return { draft, upheld: uphold(draft, new Set(verdicts.filter(holds).map((x) => x.safeguard.id))) ?? "broken" };
 }
 
-/** Everybody as on one day. What is forbidden is asked of those who are not active yet, and of those who would be new, too. */
-interface Day {
-  readonly from: string | null;
+export const whoIs = (p: OfficePortal): Standing => ({
+  person: (id) => !!personFacts(p.file, id),
+  company: (id) => !!companyFacts(p.file, id),
+});
+
+/** Everybody under one policy. What is forbidden is asked of those who are not active yet, and of those who would be new, too. */
+interface Asking {
+  readonly policy: Policy;
+  readonly later: boolean;
   real(): readonly Someone[];
   readonly possible: readonly Someone[];
   readonly counts: BreachCounts;
@@ -74,39 +88,46 @@ async function check(p: OfficePortal, v: AccessView, pace: Pace): Promise<Verdic
   const { safeguards } = v.definition;
   if (safeguards.length === 0) return [];
   const names = safeguardNames(v);
-  const is = { person: (id: string) => !!personFacts(p.file, id), company: (id: string) => !!companyFacts(p.file, id) };
+  const is = whoIs(p);
   const now = Date.now();
-  const days = [dayOf(p, v, now, null)];
-  for (const d of laterDays(v, now)) {
+  const asking = [askingUnder(p, v, v.policy, now, false)];
+  const begun = allBegun(p, v, now);
+  if (begun) {
     await pace.rest(0, safeguards.length);
-    days.push(dayOf(p, v, instantOn(d, v.definition.portal.timeZone), d));
+    asking.push(askingUnder(p, v, begun, now, true));
   }
   const verdicts: Verdict[] = [];
   for (const [i, s] of safeguards.entries()) {
     const sentence = safeguardSentence(s, names, v.definition.portal.locale);
     const problems = safeguardProblems(s, v.policy, is);
     if (problems.length > 0) verdicts.push({ safeguard: s, sentence, problems, asked: 0, broken: 0, breakers: [] });
-    else verdicts.push({ safeguard: s, sentence, problems, ...(await ask(p, v, s, days, pace, [i, safeguards.length])) });
+    else verdicts.push({ safeguard: s, sentence, problems, ...(await ask(p, v, s, asking, pace, [i, safeguards.length])) });
   }
   // What waits for somebody comes first; the rest stands as it was written.
   return verdicts.sort((a, b) => Number(holds(a)) - Number(holds(b)));
 }
 
-/** Days after today on which some grant begins. */
-function laterDays(v: AccessView, now: number): string[] {
+/**
+ * The draft as though every grant that begins later had begun, or null where none does. Grants only add up: what is forbidden
+ * and does not happen with all of them happens on no day with some.
+ */
+function allBegun(p: OfficePortal, v: AccessView, now: number): Policy | null {
   const today = dateIn(now, v.definition.portal.timeZone);
-  const begin = v.definition.grants.flatMap((g) => (g.validFrom && g.validFrom > today ? [g.validFrom] : []));
-  return [...new Set(begin)].sort().slice(0, MOST_DAYS);
+  const waits = (g: Definition["grants"][number]): boolean => !!g.validFrom && g.validFrom > today;
+  if (!v.definition.grants.some(waits)) return null;
+  const grants = v.definition.grants.map((g) => (waits(g) ? { ...g, validFrom: null } : g));
+  return draftPolicy(p.live.policy, { ...v.definition, grants });
 }
 
-function dayOf(p: OfficePortal, v: AccessView, at: number, from: string | null): Day {
+function askingUnder(p: OfficePortal, v: AccessView, policy: Policy, at: number, later: boolean): Asking {
   const possible = everyone(p.file, v.definition, p.owner, at, { asActive: true });
   const held = new Set(possible.flatMap((s) => s.roles.map((r) => `${r} ${s.companyId}`)));
   const counter = new ManyCounter(p.file, v.schema, p.owner);
   const alone = new Map<string, WeakMap<Predicate, boolean>>();
   let real: Someone[] | undefined;
   return {
-    from,
+    policy,
+    later,
     real: () => (real ??= everyone(p.file, v.definition, p.owner, at)),
     possible: [...possible, ...newcomers(p.file, v.definition, p.owner, at, (role, company) => held.has(`${role} ${company}`))],
     counts: {
@@ -122,29 +143,36 @@ function dayOf(p: OfficePortal, v: AccessView, at: number, from: string | null):
   };
 }
 
-async function ask(p: OfficePortal, v: AccessView, s: Safeguard, days: readonly Day[], pace: Pace, [i, of]: readonly [number, number]) {
-  // Numbers are about now; what is forbidden must hold on the days that are known to change something, too.
-  const asked = forbids(s.claim) ? days : days.slice(0, 1);
+async function ask(
+  p: OfficePortal,
+  v: AccessView,
+  s: Safeguard,
+  asking: readonly Asking[],
+  pace: Pace,
+  [i, of]: readonly [number, number],
+) {
+  // Numbers are about now; what is forbidden must hold when later grants have begun, too.
+  const asked = forbids(s.claim) ? asking : asking.slice(0, 1);
   const breaking = new Set<string>();
   const breakers: Breaker[] = [];
   const people = new Set<string | null>();
-  for (const [d, day] of asked.entries()) {
-    const all = forbids(s.claim) ? day.possible : day.real();
+  for (const [d, under] of asked.entries()) {
+    const all = forbids(s.claim) ? under.possible : under.real();
     for (const [n, someone] of all.entries()) {
       if (pace.due()) await pace.rest((i + (d + n / all.length) / asked.length) * 1000, of * 1000);
-      if (!speaksOf(v.policy, s.subject, someone.viewer)) continue;
+      if (!speaksOf(under.policy, s.subject, someone.viewer)) continue;
       if (d === 0 && someone.status !== "nobody yet") people.add(someone.personId);
-      const breach = breachOf(v.policy, s, someone.viewer, day.counts);
+      const breach = breachOf(under.policy, s, someone.viewer, under.counts);
       const key = `${someone.personId} ${someone.membershipId} ${someone.companyId} ${someone.roles}`;
       if (!breach || breaking.has(key)) continue;
       breaking.add(key);
-      if (breakers.length < MOST_NAMED) breakers.push(named(p, v, s, someone, breach, day.from));
+      if (breakers.length < MOST_NAMED) breakers.push(named(p, v, s, someone, breach, under.later));
     }
   }
   return { asked: people.has(null) ? null : people.size, broken: breaking.size, breakers };
 }
 
-function named(p: OfficePortal, v: AccessView, s: Safeguard, who: Someone, b: Breach, from: string | null): Breaker {
+function named(p: OfficePortal, v: AccessView, s: Safeguard, who: Someone, b: Breach, later: boolean): Breaker {
   const table = v.schema.table(s.table);
   const only = new Set([table.labelFieldId]);
   const n = b.n ?? countWhere(p.file, v.schema, table.id, b.where);
@@ -156,7 +184,7 @@ function named(p: OfficePortal, v: AccessView, s: Safeguard, who: Someone, b: Br
     roles: roleNames(v.policy, who.roles),
     n,
     adds: b.adds,
-    from,
+    later,
     examples: records.map((r) => ({ id: r.id, label: String(r.fields[table.labelFieldId] ?? table.singular) })),
   };
 }

@@ -72,14 +72,13 @@ function BreakerWords({ v, b, at, names, locale }: WordsProps) {
   const { claim, table } = v.safeguard;
   const field = claim.kind === "field" ? names.field(claim.field) : "";
   const says = breachWords(claim, b.n, b.adds, names.table(table), field, locale);
-  const day = new Intl.DateTimeFormat(locale, { dateStyle: "long", timeZone: "UTC" });
   const where = [b.company, b.roles].filter(Boolean).join(", ");
   const more = b.n - b.examples.length;
   return (
     <>
       {b.name}
       {where && <span className="quiet"> ({where})</span>} {says}
-      {b.from && `, from ${day.format(new Date(b.from))}`}
+      {b.later && " once grants that begin later have begun"}
       {b.examples.length > 0 && ": "}
       {b.examples.map((r, i) => (
         <span key={r.id}>
