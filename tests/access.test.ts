@@ -1,5 +1,5 @@
 /** An owner who has not seen Elkhorn before: who sees what and why, what a change would do, and the way back. */
-import { By, Key } from "selenium-webdriver";
+import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
 import { catchActions, caughtActions, type Posted, postAction } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
@@ -17,14 +17,9 @@ beforeAll(async () => {
 });
 afterAll(() => owner.close());
 
-const cell = async (who: string, table: string): Promise<string> => {
-  const link = await owner.find(`.sights a[title^="${who} sees"][title*=" ${table}"]`);
-  return (await link.getAttribute("title")) ?? "";
-};
-const choose = async (label: string, value: string): Promise<void> => {
-  const select = await owner.find(`select[aria-label="${label}"]`);
-  await (await select.findElement(By.xpath(`.//option[normalize-space()="${value}"]`))).click();
-};
+const cell = (who: string, table: string): Promise<string> =>
+  owner.attribute(`.sights a[title^="${who} sees"][title*=" ${table}"]`, "title");
+const choose = (label: string, value: string): Promise<void> => owner.choose(`select[aria-label="${label}"]`, value);
 const cookies = async (): Promise<string> => (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
 
 it("sightlines: everybody against every table, filtered, with zeros explained and two compared", async () => {
@@ -32,21 +27,21 @@ it("sightlines: everybody against every table, filtered, with zeros explained an
   await owner.seesText("Tick two people to compare them.");
   expect(await cell("Ines Fairlough", "Signs")).toBe("Ines Fairlough sees 1,239 of 1,239 Signs, may change 1,239 and remove 1,239");
   await owner.type('input[type="search"]', "dana");
-  await owner.driver.wait(async () => /^1 of \d+ lines/m.test(await owner.text()), 10_000);
+  await owner.seesText(/^1 of \d+ lines/m);
   expect(await owner.driver.getCurrentUrl()).toContain("q=dana");
   expect(await cell("Dana Achterberg", "Signs")).toContain("sees 308 of 1,239 Signs, may change 0 and remove 0, 1 field never seen");
   expect(await cell("Dana Achterberg", "Price book")).toBe("Dana Achterberg sees 0 of Price book. The agency keeps Price book to itself.");
   // A figure opens its records; each says why.
-  await (await owner.find('.sights a[title*=" Signs,"]')).click();
+  await owner.click('.sights a[title*=" Signs,"]');
   await owner.seesText("Dana Achterberg sees 308 of 1,239 signs");
   expect(await owner.text()).not.toContain("not seen");
   await owner.press("Not seen");
   await owner.seesText("BR-101");
-  await (await owner.find("ul details summary")).click();
+  await owner.click("ul details summary");
   await owner.seesText("The wall refuses: it belongs to another company.");
   // Adding is told of the table: there is no record yet.
   await owner.seesText("May not add signs.");
-  await (await owner.find("details summary")).click();
+  await owner.click("details summary");
   await owner.seesText("No grant lets the person's roles add Signs.");
   await owner.go((await owner.driver.getCurrentUrl()).replace("/check/signs", "/check/requests"));
   await owner.seesText("Sets Subject, Kind, Urgency, Site, Message.");
@@ -57,10 +52,10 @@ it("sightlines: everybody against every table, filtered, with zeros explained an
   await owner.press("Groups only");
   await owner.seesText("with the fewest and the most that anybody of them sees");
   expect(await owner.driver.getCurrentUrl()).toMatch(/by=role.*show=groups/);
-  const lead = await owner.driver.findElement(By.xpath("//tr[th[starts-with(normalize-space(), 'Workshop')]]")).getText();
-  expect(lead.replaceAll(/\s+/g, " ")).toMatch(/^Workshop 1 0 0 20 24 1,?239 140 \d/);
+  const [workshop] = await owner.texts("//tr[th[starts-with(normalize-space(), 'Workshop')]]");
+  expect(workshop!.replaceAll(/\s+/g, " ")).toMatch(/^Workshop 1 0 0 20 24 1,?239 140 \d/);
   await owner.go(office("/sightlines?company=Saltmarsh+Infirmary+Group"));
-  for (const name of ["Dana Achterberg", "Piers Wold"]) await (await owner.find(`input[aria-label^="Compare ${name}"]`)).click();
+  for (const name of ["Dana Achterberg", "Piers Wold"]) await owner.click(`input[aria-label^="Compare ${name}"]`);
   await owner.press("Compare the two");
   await owner.seesText("Dana Achterberg beside Piers Wold");
   await owner.seesText("Dana Achterberg: Project. Piers Wold: none.");
@@ -101,9 +96,9 @@ it("what the editors ask the server answers to the owner alone, however the ques
   await owner.press("Add a test");
   await choose("Field", "Site");
   await choose("Compared with", "these records:");
-  await (await owner.find('input[aria-label="Find a record by name"]')).sendKeys("butter");
+  await owner.keys('input[aria-label="Find a record by name"]', "butter");
   await owner.press("Butter hall");
-  await owner.driver.wait(async () => (await caughtActions(owner)).length >= 3, 10_000);
+  await owner.until(async () => (await caughtActions(owner)).length >= 3);
   const asked = await caughtActions(owner);
   expect(new Set(asked.map((a) => a.id)).size).toBeGreaterThan(1); // counting and finding by name
   const post = (cookie: string, host: string, path: string, a: Posted) => postAction(port, a, cookie, host, path);
@@ -137,74 +132,69 @@ it("findings: the mistakes made on purpose are found, each with its way to mend 
   await owner.seesText("A grant can never match: Kind is “Drawing” and Kind is “Report” exclude each other.");
   await owner.press("Show them");
   await owner.seesText("Belong to no company");
-  expect((await owner.driver.findElements(By.css('[data-cell$=" 0"]'))).length).toBe(1);
+  expect(await owner.count('[data-cell$=" 0"]')).toBe(1);
 });
 
 it("a record: who sees it, and why somebody does not", async () => {
   await owner.go(office("/data/signs?q=SA-101"));
-  await (await owner.find('a[aria-label="Who sees this sign, and why"]')).click();
-  await owner.driver.wait(async () => /Belongs to Saltmarsh Infirmary Group. \d of \d+ see it\./.test(await owner.text()), 10_000);
-  await (await owner.driver.findElement(By.xpath('//option[starts-with(., "Bram Ellacott")]'))).click();
+  await owner.click('a[aria-label="Who sees this sign, and why"]');
+  await owner.seesText(/Belongs to Saltmarsh Infirmary Group. \d of \d+ see it\./);
+  await owner.click('//option[starts-with(., "Bram Ellacott")]');
   await owner.seesText("Bram Ellacott does not see it.");
   await owner.seesText("The wall refuses: it belongs to another company.");
   // Every action has its answer, and a field has its own.
-  await (await owner.driver.findElement(By.xpath('//option[starts-with(., "Dana Achterberg")]'))).click();
+  await owner.click('//option[starts-with(., "Dana Achterberg")]');
   await owner.seesText("Dana Achterberg sees it, 9 of 10 fields.");
   await owner.seesText("hidden: line 4 does not list it");
-  await (await owner.driver.findElement(By.xpath('//nav[@aria-label="What they would do"]/a[starts-with(., "Change")]'))).click();
+  await owner.click('//nav[@aria-label="What they would do"]/a[starts-with(., "Change")]');
   await owner.seesText("Dana Achterberg may not change it.");
   await owner.seesText("No grant lets the person's roles change Signs.");
-  await (await owner.driver.findElement(By.xpath('//select[@name="field"]/option[.="Unit cost"]'))).click();
-  await owner.driver.wait(async () => /2 of \d+ may change its Unit cost\./.test(await owner.text()), 10_000);
+  await owner.click('//select[@name="field"]/option[.="Unit cost"]');
+  await owner.seesText(/2 of \d+ may change its Unit cost\./);
 });
 
 it("who sees a field: asked at the top of Access, answered with the grants and the people", async () => {
   await owner.go(office("/access"));
-  await (await owner.driver.findElement(By.xpath('//select[@id="who-sees"]/optgroup[@label="Signs"]/option[.="Unit cost"]'))).click();
+  await owner.click('//select[@id="who-sees"]/optgroup[@label="Signs"]/option[.="Unit cost"]');
   await owner.seesText("Who sees Unit cost of Signs");
   await owner.seesText("Project lead and Workshop may see, add, change, remove and export Signs.");
-  const names = await owner.driver.findElements(By.css("tbody tr td:first-child"));
-  expect(await Promise.all(names.map((n) => n.getText()))).toEqual(["Ines Fairlough", "Tobias Renn"]);
+  expect(await owner.texts("tbody tr td:first-child")).toEqual(["Ines Fairlough", "Tobias Renn"]);
 });
 
 it("a filter is a tree, counted while it is made; its mistakes stand beside their cause", async () => {
   await owner.go(office("/access/grants/new?table=signs"));
-  await (await owner.driver.findElement(By.xpath("//label[normalize-space()='Onlooker']/input"))).click();
+  await owner.click("//label[normalize-space()='Onlooker']/input");
   await owner.press("Show all");
   await owner.press("Add a test");
   await choose("Field", "Stage");
   await choose("Comparison", "is any of");
   await owner.press("Keep in the draft");
   await owner.seesText("Stage: give a value to compare with.");
-  for (const stage of ["Fitted", "Proof"])
-    await (await owner.driver.findElement(By.xpath(`//fieldset[@aria-label='Values']//label[normalize-space()='${stage}']/input`))).click();
-  await owner.driver.wait(async () => /Matches \d+ of 1,239 Signs/.test(await owner.text()), 10_000);
+  for (const stage of ["Fitted", "Proof"]) await owner.click(`//fieldset[@aria-label='Values']//label[normalize-space()='${stage}']/input`);
+  await owner.seesText(/Matches \d+ of 1,239 Signs/);
   const matched = /Matches (\d+) of/.exec(await owner.text())![1];
   // A group inside: none of one site, chosen by its name.
   await owner.press("Add a group");
   const inner = "fieldset.border-l-3";
-  await (await owner.find(`${inner} select option[value="none"]`)).click();
-  const field = await owner.find(`${inner} select[aria-label="Field"]`);
-  await (await field.findElement(By.xpath('.//option[normalize-space()="Site"]'))).click();
-  await (await owner.find(`${inner} select[aria-label="Compared with"] option[value="literal"]`)).click();
-  await (await owner.find(`${inner} input[aria-label="Find a record by name"]`)).sendKeys("butter");
+  await owner.click(`${inner} select option[value="none"]`);
+  await owner.choose(`${inner} select[aria-label="Field"]`, "Site");
+  await owner.click(`${inner} select[aria-label="Compared with"] option[value="literal"]`);
+  await owner.keys(`${inner} input[aria-label="Find a record by name"]`, "butter");
   await owner.press("Butter hall");
-  await owner.driver.wait(async () => {
+  await owner.until(async () => {
     const now = /Matches (\d+) of/.exec(await owner.text())?.[1];
     return now !== undefined && now !== matched;
-  }, 10_000);
+  });
   await owner.press("Keep in the draft");
   await owner.seesText("Onlooker may see Signs where Stage is any of “Fitted” or “Proof” and not (Site is Butter hall)");
 });
 
 it("the fields of every grant on a table are picked in one grid", async () => {
   await owner.go(office("/access"));
-  await (
-    await owner.driver.findElement(By.xpath("//h3[normalize-space()='Projects']/ancestor::section[1]//a[normalize-space()='Fields']"))
-  ).click();
+  await owner.click("//h3[normalize-space()='Projects']/ancestor::section[1]//a[normalize-space()='Fields']");
   await owner.seesText("Fields of Projects");
-  expect((await owner.driver.findElements(By.css("input[aria-label^='Margin % may be set by Onlooker']"))).length).toBe(0); // a grant that adds nothing sets nothing
-  await (await owner.find("input[aria-label^='Summary is seen by Onlooker']")).click();
+  expect(await owner.count("input[aria-label^='Margin % may be set by Onlooker']")).toBe(0); // a grant that adds nothing sets nothing
+  await owner.click("input[aria-label^='Summary is seen by Onlooker']");
   await owner.press("Keep in the draft");
   await owner.seesText("All fields but Company, Project lead, Margin %.");
   await owner.press("Undo");
@@ -222,22 +212,21 @@ it("the impact of the draft is told before it is published: who gains what, and 
 
 it("a wall that would let companies see each other's records is called out first, and undone", async () => {
   await owner.go(office("/access"));
-  const wall = await owner.find('select[aria-label="Wall of Requests"]');
-  await (await wall.findElement(By.xpath('.//option[starts-with(., "Shared")]'))).click();
+  await owner.choose('select[aria-label="Wall of Requests"]', { begins: "Shared" });
   await owner.seesText("Draft, not yet published");
-  await owner.driver.wait(async () => {
+  await owner.until(async () => {
     await owner.go(office("/publish"));
     return (await owner.text()).includes("Records would be seen across companies.");
-  }, 10_000);
+  });
   expect(await owner.text()).toMatch(
     /Saltmarsh Infirmary Group \(Lead\) would see \d+ of Requests that belong to other companies, such as/,
   );
   await owner.press("Undo");
-  await owner.driver.wait(async () => !(await owner.text()).includes("Records would be seen across companies."), 10_000);
+  await owner.until(async () => !(await owner.text()).includes("Records would be seen across companies."));
   await owner.press("Redo");
   await owner.seesText("Records would be seen across companies.");
   await owner.press("Undo");
-  await owner.driver.wait(async () => !(await owner.text()).includes("Records would be seen across companies."), 10_000);
+  await owner.until(async () => !(await owner.text()).includes("Records would be seen across companies."));
 });
 
 it("roles: made with what another has, refused in a circle, copied with their grants, retired when nobody holds them", async () => {
@@ -245,22 +234,22 @@ it("roles: made with what another has, refused in a circle, copied with their gr
   await owner.type("#name", "Lead");
   await owner.press("Keep in the draft");
   await owner.seesText("There is a role called Lead already.");
-  await (await owner.find("#name")).sendKeys(ALL, "Night warden");
-  await (await owner.driver.findElement(By.xpath("//label[normalize-space()='Onlooker']/input"))).click();
+  await owner.keys("#name", ALL, "Night warden");
+  await owner.click("//label[normalize-space()='Onlooker']/input");
   await owner.press("Keep in the draft");
   await owner.seesText("Nobody holds it. 0 grants name it; has all that Onlooker has.");
   await owner.go(office("/access/roles/member"));
-  await (await owner.driver.findElement(By.xpath("//label[normalize-space()='Night warden']/input"))).click();
+  await owner.click("//label[normalize-space()='Night warden']/input");
   await owner.press("Keep in the draft");
   await owner.seesText("Member would include itself: Member, which includes Night warden, which includes Onlooker, which includes Member.");
   await owner.go(office("/access?by=role"));
   const row = (name: string): string => `//li[.//strong[normalize-space()='${name}']]`;
-  await (await owner.driver.findElement(By.xpath(`${row("Onlooker")}//button[.='Retire']`))).click();
+  await owner.click(`${row("Onlooker")}//button[.='Retire']`);
   await owner.seesText("hold the role Onlooker. Give them another role first.");
-  await (await owner.driver.findElement(By.xpath(`${row("Night warden")}//button[.='Copy']`))).click();
+  await owner.click(`${row("Night warden")}//button[.='Copy']`);
   await owner.seesText("Night warden copy");
-  await (await owner.driver.findElement(By.xpath(`${row("Night warden")}//button[.='Retire']`))).click();
-  await owner.driver.wait(async () => (await owner.driver.findElements(By.xpath(row("Night warden")))).length === 0, 10_000);
+  await owner.click(`${row("Night warden")}//button[.='Retire']`);
+  await owner.until(async () => (await owner.count(row("Night warden"))) === 0);
 });
 
 it("versions: published with a note, and an earlier one comes back as a draft", async () => {
@@ -268,7 +257,7 @@ it("versions: published with a note, and an earlier one comes back as a draft", 
   await owner.go(office("/publish"));
   await owner.seesText("No client reads Unit cost of Signs.");
   await owner.go(office("/access/fields/signs"));
-  await (await owner.find("input[aria-label^='Unit cost is seen by Onlooker']")).click();
+  await owner.click("input[aria-label^='Unit cost is seen by Onlooker']");
   await owner.press("Keep in the draft");
   await owner.seesText("All fields but Unit cost.");
   await owner.go(office("/publish"));
@@ -282,8 +271,7 @@ it("versions: published with a note, and an earlier one comes back as a draft", 
   await owner.seesText("Night warden copy is a new role, with all that Onlooker has.");
   await owner.seesText("Onlooker may see Signs where Stage is any of “Fitted” or “Proof”");
   await owner.go(office("/publish"));
-  const row = await owner.driver.findElement(By.xpath(`//tr[td[1][normalize-space()='${before}']]//button`));
-  await row.click();
+  await owner.click(`//tr[td[1][normalize-space()='${before}']]//button`);
   await owner.seesText("Draft, not yet published");
   await owner.seesText("No longer sees");
   await owner.press(`Publish version ${before + 2}`);

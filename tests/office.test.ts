@@ -2,7 +2,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { By, Key } from "selenium-webdriver";
+import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
 import { type Browser, openBrowser } from "./support/browser";
 import { Client, signedIn } from "./support/client";
@@ -28,7 +28,7 @@ async function drop(name: string, content: string | Buffer): Promise<void> {
   const path = join(folder, name);
   writeFileSync(path, content);
   await owner.go(office("/data/import"));
-  await (await owner.driver.findElement(By.css("#file"))).sendKeys(path);
+  await owner.keys("#file", path);
 }
 
 it.each([
@@ -73,17 +73,16 @@ const CSV =
 it("a CSV is mapped, checked and brought in; bad rows are named by line, column and reason", async () => {
   await drop("tools.csv", CSV);
   await owner.seesText("5 rows, 5 columns");
-  const company = await owner.driver.findElement(By.xpath("//label[contains(.,'names the company')]//select"));
-  expect(await company.getAttribute("value")).toBe("1"); // found by the companies' names
-  const types = await owner.driver.findElements(By.css('select[aria-label^="Type of"]'));
-  expect(await Promise.all(types.map((t) => t.getAttribute("value")))).toEqual(["text", "money", "date", "text"]);
-  await types[3]!.sendKeys("Number");
+  expect(await owner.attribute("//label[contains(.,'names the company')]//select", "value")).toBe("1"); // found by the companies' names
+  const type = (nth: number): string => `(//select[starts-with(@aria-label, 'Type of')])[${nth}]`;
+  expect(await Promise.all([1, 2, 3, 4].map((nth) => owner.attribute(type(nth), "value")))).toEqual(["text", "money", "date", "text"]);
+  expect(await owner.count(type(5))).toBe(0);
+  await owner.choose(type(4), "Number");
   await owner.press("Check all rows");
   await owner.seesText("3 rows are good, 2 have problems.");
   await owner.seesText("“two” is not a number.");
   await owner.seesText("It has 3 cells where the first line has 5.");
-  const lines = await Promise.all((await owner.driver.findElements(By.css("tbody td.num"))).map((c) => c.getText()));
-  expect(lines).toEqual(["4", "5"]);
+  expect(await owner.texts("tbody td.num")).toEqual(["4", "5"]);
   await owner.press("Bring in the 3 good rows");
   await owner.seesText("Ladder; 3 m");
   await owner.seesText("£120.50");
@@ -94,9 +93,9 @@ it("the new table is closed until a grant opens it and the draft is published", 
   const dana = await signedIn(port, "dana@saltmarsh.example");
   expect((await dana.api("/tables/tools/records")).status).toBe(404);
   await owner.go(office("/access/grants/new?table=tools"));
-  await owner.driver.findElement(By.xpath("//label[normalize-space(.)='Lead']/input")).click();
-  await owner.driver.findElement(By.xpath("//label[normalize-space(.)='export']/input")).click();
-  for (const f of ["Name", "Customer", "Checked"]) await owner.driver.findElement(By.css(`[aria-label="${f} is seen"]`)).click();
+  await owner.click("//label[normalize-space(.)='Lead']/input");
+  await owner.click("//label[normalize-space(.)='export']/input");
+  for (const f of ["Name", "Customer", "Checked"]) await owner.click(`[aria-label="${f} is seen"]`);
   await owner.press("Keep in the draft");
   await owner.seesText("Lead may see and export Tools.");
   await owner.seesText("Draft, not yet published");
@@ -122,18 +121,18 @@ it("a person is added and invited; the text carries the portal's address; the li
   await owner.go(office("/people/new"));
   await owner.type("#name", "Tamsin Crale");
   await owner.type("#email", "not an address");
-  await (await owner.find("#company")).sendKeys("Saltmarsh");
+  await owner.keys("#company", "Saltmarsh");
   await owner.press("Add the person");
   await owner.seesText("Write an e-mail address like");
   await owner.type("#email", "tamsin@saltmarsh.example");
-  await (await owner.find("#company")).sendKeys("Saltmarsh");
-  await owner.driver.findElement(By.xpath("//label[normalize-space(.)='Lead']/input")).click();
+  await owner.keys("#company", "Saltmarsh");
+  await owner.click("//label[normalize-space(.)='Lead']/input");
   await owner.press("Add the person");
   await owner.seesText("Tamsin Crale has been added.");
   await owner.go(office("/people?q=tamsin"));
   await owner.press("Tamsin Crale");
   await owner.press("Invite with a sign-in link");
-  const text = (await (await owner.find("#invitation")).getAttribute("value")) ?? "";
+  const text = await owner.attribute("#invitation", "value");
   expect(text).toContain(`http://fernhill.localhost:${port}\n`);
   const link = /http:\/\/\S+\/link\/\S+/.exec(text)![0];
 
@@ -171,15 +170,13 @@ it("a person is added and invited; the text carries the portal's address; the li
     // Inactive is out at once.
     await signInAt(tamsin, portal("/sign-in"), "tamsin@saltmarsh.example", "quiet walnut under rain");
     await tamsin.go(portal("/requests/new"));
-    const subject = await tamsin.driver.findElement(By.xpath("//label[normalize-space(.)='Subject']/following::input[1]"));
-    await subject.sendKeys("Typed while the door closed");
+    const subject = "//label[normalize-space(.)='Subject']/following::input[1]";
+    await tamsin.keys(subject, "Typed while the door closed");
     await owner.press("Make inactive");
     await owner.seesText("inactive");
     await tamsin.press("Add the request");
     await tamsin.seesText("You are no longer signed in here");
-    expect(
-      await tamsin.driver.findElement(By.xpath("//label[normalize-space(.)='Subject']/following::input[1]")).getAttribute("value"),
-    ).toBe("Typed while the door closed");
+    expect(await tamsin.attribute(subject, "value")).toBe("Typed while the door closed");
     expect((await dana.api("/tables/requests/records?q=door%20closed")).json.total).toBe(0);
     await tamsin.go(portal("/signs"));
     await tamsin.seesText("Sign in");
@@ -192,7 +189,7 @@ it("a temporary password forces a new one before anything else", async () => {
   await owner.go(office("/people?q=edda"));
   await owner.press("Edda Birkin");
   await owner.press("Invite with a temporary password");
-  const text = (await (await owner.find("#invitation")).getAttribute("value")) ?? "";
+  const text = await owner.attribute("#invitation", "value");
   const password = text.trim().split("\n").pop()!;
   const api = new Client(port, "fernhill.localhost");
   expect((await api.call("POST", "/api/v1/session", { body: { email: "edda@kestrel.example", password } })).status).toBe(200);
@@ -206,7 +203,7 @@ it("a temporary password forces a new one before anything else", async () => {
     await edda.seesText("differs from the one you were given");
     await edda.type("#password", "lido at seven in the morning");
     await edda.press("Keep this password");
-    await edda.driver.wait(async () => (await edda.driver.getCurrentUrl()).endsWith("/signs"), 10_000);
+    await edda.until(async () => (await edda.driver.getCurrentUrl()).endsWith("/signs"));
   } finally {
     await edda.close();
   }
@@ -215,12 +212,12 @@ it("a temporary password forces a new one before anything else", async () => {
 it("see as: read-only, with a banner, counts and the way back", async () => {
   await owner.go(office("/check"));
   await owner.press("See as…");
-  await (await owner.find("dialog[open] input[cmdk-input]")).sendKeys("piers wold\n");
+  await owner.keys("dialog[open] input[cmdk-input]", "piers wold\n");
   await owner.seesText("You see the portal as Piers Wold of Saltmarsh Infirmary Group (Site manager). Nothing can be changed.");
   await owner.go(`http://localhost:${port}/p/fernhill/signs`);
   await owner.seesText("Signs: sees ");
   expect(await owner.text()).toMatch(/Signs: sees \d+ of 1,239/);
-  expect((await owner.driver.findElements(By.xpath("//a[contains(.,'Add a ')]"))).length).toBe(0);
+  expect(await owner.count("//a[contains(.,'Add a ')]")).toBe(0);
   const cookie = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
   const write = await new Client(port, "localhost").call("POST", "/p/fernhill/api/v1/tables/requests/records", {
     body: { fields: { subject: "As Piers" } },
@@ -238,12 +235,11 @@ it("see as: read-only, with a banner, counts and the way back", async () => {
 
 it("the grid: a cell is edited in place, bad input is told, a removal is undone", async () => {
   await owner.go(office("/data/invoices?q=F-4101"));
-  const cell = (row: number, col: number) => owner.find(`[data-cell="${row} ${col}"]`);
-  await (await cell(0, 4)).click();
-  const box = await owner.find('td input[aria-label="Amount"]');
-  await box.sendKeys(ALL, "lots\n");
+  const box = 'td input[aria-label="Amount"]';
+  await owner.click('[data-cell="0 4"]');
+  await owner.keys(box, ALL, "lots\n");
   await owner.seesText("“lots” is not an amount of money.");
-  await box.sendKeys(ALL, "1,234.50\n");
+  await owner.keys(box, ALL, "1,234.50\n");
   await owner.seesText("£1,234.50");
   await owner.press("Remove this invoice");
   await owner.seesText("One invoice removed.");
@@ -260,17 +256,16 @@ it("two edits of one record: the second is told, sees what is there now, and los
     const url = office("/data/documents?sort=title");
     await Promise.all([owner.go(url), other.go(url)]);
     const edit = async (b: Browser, words: string): Promise<void> => {
-      await (await b.find('[data-cell="0 0"]')).click();
-      const box = await b.find('td input[aria-label="Title"]');
-      await box.sendKeys(ALL, `${words}\n`);
+      await b.click('[data-cell="0 0"]');
+      await b.keys('td input[aria-label="Title"]', ALL, `${words}\n`);
     };
     await edit(owner, "A first title");
     await owner.seesText("A first title");
     await edit(other, "A second title");
     await other.seesText("Somebody changed this record meanwhile.");
     await other.seesText("Now: A first title");
-    expect(await (await other.find('td input[aria-label="Title"]')).getAttribute("value")).toBe("A second title");
-    await (await other.find('td input[aria-label="Title"]')).sendKeys("\n"); // knowing it, over it
+    expect(await other.attribute('td input[aria-label="Title"]', "value")).toBe("A second title");
+    await other.keys('td input[aria-label="Title"]', "\n"); // knowing it, over it
     await other.seesText("A second title");
   } finally {
     await other.close();

@@ -1,5 +1,4 @@
 /** A client's day in the portal, in a real browser. */
-import { By } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
 import { type Browser, openBrowser } from "./support/browser";
 import { signedIn } from "./support/client";
@@ -20,10 +19,10 @@ it("an address opened signed out leads to sign-in and back to it; the form never
   await b.type("#password", "wrong");
   await b.press("Sign in");
   await b.seesText("do not go together");
-  expect(await (await b.find("#email")).getAttribute("value")).toBe("dana@saltmarsh.example"); // nothing typed is lost
+  expect(await b.attribute("#email", "value")).toBe("dana@saltmarsh.example"); // nothing typed is lost
   await b.type("#password", "dana-reads-every-sign");
   await b.press("Sign in");
-  await b.driver.wait(async () => (await b.driver.getCurrentUrl()).endsWith("/signs?is.type=Totem"), 10_000);
+  await b.until(async () => (await b.driver.getCurrentUrl()).endsWith("/signs?is.type=Totem"));
   await b.go(at("/sign-in"));
   await b.seesText("Welcome, Dana.");
   expect(await b.driver.getCurrentUrl()).toBe(at("/"));
@@ -39,17 +38,15 @@ it("lists search, sort, filter and page, all in the address", async () => {
   await b.go(at("/signs?q=zzz"));
   await b.seesText("Nothing matches");
   await b.go(at("/signs?sort=-code"));
-  const first = await (await b.find("tbody a")).getText();
-  expect(first).toBe("SA-408");
-  const header = await b.find("th[aria-sort]");
-  expect(await header.getAttribute("aria-sort")).toBe("descending");
+  expect((await b.texts("tbody a"))[0]).toBe("SA-408");
+  expect(await b.attribute("th[aria-sort]", "aria-sort")).toBe("descending");
 });
 
 it("the tab of the list at hand is marked, also after going there without loading the page anew", async () => {
   await b.go(at("/"));
   for (const name of ["Projects", "Signs", "Home"]) {
     await b.press(name);
-    await b.driver.wait(async () => (await (await b.find('nav [aria-current="page"]')).getText()) === name, 10_000);
+    await b.until(async () => (await b.texts('nav [aria-current="page"]'))[0] === name);
   }
 });
 
@@ -61,7 +58,7 @@ it("a record sheet shows the visible fields and what points to it", async () => 
   const text = await b.text();
   expect(text).not.toContain("Margin");
   expect(text).toContain("Signs");
-  await (await b.find('a[href*="/signs?of=project:"]')).click();
+  await b.click('a[href*="/signs?of=project:"]');
   await b.seesText("Project: Entrance and arrival");
 });
 
@@ -73,7 +70,7 @@ it("a request is added through the form; bad input stands beside its field and n
   await b.type(`[id="${ids.Message}"]`, "The lamp over the door is out.");
   await b.press("Add the request");
   await b.seesText("Subject is needed.");
-  expect(await (await b.find(`[id="${ids.Message}"]`)).getAttribute("value")).toBe("The lamp over the door is out.");
+  expect(await b.attribute(`[id="${ids.Message}"]`, "value")).toBe("The lamp over the door is out.");
   await b.driver.executeScript(`document.getElementById('${ids.Subject}').value = 'x'.repeat(1000000)`);
   await b.press("Add the request");
   await b.seesText("1,000,000 characters long; at most 1,000 fit");
@@ -108,7 +105,7 @@ it("under /p/fernhill on the main host the portal is the same, and its links sta
   await signInAt(b, `${base}/sign-in?to=%2Fsigns`, "dana@saltmarsh.example");
   expect(await b.driver.getCurrentUrl()).toBe(`${base}/signs`);
   await b.press("SA-101");
-  await b.driver.wait(async () => (await b.driver.getCurrentUrl()).startsWith(`${base}/signs/`), 10_000);
+  await b.until(async () => (await b.driver.getCurrentUrl()).startsWith(`${base}/signs/`));
   await b.seesText("Door plate");
 });
 
@@ -118,23 +115,21 @@ it("a person of two companies acts for one at a time, and changes between them",
     await signInAt(p, at("/sign-in"), "sunniva@pellquay.example");
     await p.seesText("Pell & Quay Ferries");
     expect(await p.text()).not.toContain("Projects");
-    await (await p.find("#membership")).sendKeys("Brindle");
+    await p.keys("#membership", "Brindle");
     await p.press("Change");
     await p.seesText("Projects"); // an onlooker there
     await p.go(at("/projects"));
     await p.seesText("1 to 3 of 3");
     expect(await p.text()).not.toContain("Signs");
     // A form opened for the one company is not stored for the other, to which another window has changed.
-    await (await p.find("#membership")).sendKeys("Pell");
+    await p.keys("#membership", "Pell");
     await p.press("Change");
     await p.go(at("/requests/new"));
-    await (await p.driver.findElement(By.xpath("//label[normalize-space(.)='Subject']/following::input[1]"))).sendKeys(
-      "For the ferries alone",
-    );
+    await p.keys("//label[normalize-space(.)='Subject']/following::input[1]", "For the ferries alone");
     const first = await p.driver.getWindowHandle();
     await p.driver.switchTo().newWindow("tab");
     await p.go(at("/"));
-    await (await p.find("#membership")).sendKeys("Brindle");
+    await p.keys("#membership", "Brindle");
     await p.press("Change");
     await p.seesText("Projects");
     await p.driver.switchTo().window(first);

@@ -1,5 +1,4 @@
 /** What must hold is kept, checked on the draft, and publishing waits for it, by whatever way it is asked. */
-import { By, type WebElement } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
 import { catchActions, caughtActions, type Posted, postAction } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
@@ -16,18 +15,9 @@ beforeAll(async () => {
 });
 afterAll(() => owner.close());
 
-async function part(label: string): Promise<WebElement> {
-  const name = await owner.driver.findElement(By.xpath(`//form[@aria-labelledby='add']//label[normalize-space()='${label}']`));
-  return owner.driver.findElement(By.id((await name.getAttribute("for"))!));
-}
-const say = async (label: string, value: string): Promise<void> =>
-  (await (await part(label)).findElement(By.xpath(`.//option[normalize-space()="${value}"]`))).click();
-const says = (words: string | RegExp): Promise<unknown> =>
-  owner.driver.wait(
-    async () => (typeof words === "string" ? (await owner.text()).includes(words) : words.test(await owner.text())),
-    10_000,
-    `${words}`,
-  );
+const part = (label: string): string => `//*[@id=//form[@aria-labelledby='add']//label[normalize-space()='${label}']/@for]`;
+const say = (label: string, value: string): Promise<void> => owner.choose(part(label), value);
+const says = (words: string | RegExp): Promise<void> => owner.seesText(words);
 const sentence = "No client sees a record of Documents that is another company's.";
 
 it("a safeguard is said in parts, with mistakes beside them, and holds", async () => {
@@ -50,18 +40,17 @@ it("a safeguard is said in parts, with mistakes beside them, and holds", async (
   await owner.go(office("/access/fields/projects/margin"));
   await owner.press("Make it a safeguard that no client does");
   await says("Add a safeguard");
-  expect(await (await part("Field")).getText()).toContain("Margin %");
-  expect(await (await part("Field")).getAttribute("value")).not.toBe("");
+  expect((await owner.texts(part("Field")))[0]).toContain("Margin %");
+  expect(await owner.attribute(part("Field"), "value")).not.toBe("");
 });
 
 it("opening the wall breaks it: who, with which records, and nothing is published, not even when the button is forced", async () => {
   await owner.go(office("/access"));
-  const wall = await owner.find('select[aria-label="Wall of Documents"]');
-  await (await wall.findElement(By.xpath('.//option[starts-with(., "Shared")]'))).click();
-  await owner.driver.wait(async () => {
+  await owner.choose('select[aria-label="Wall of Documents"]', { begins: "Shared" });
+  await owner.until(async () => {
     await owner.go(office("/publish"));
     return (await owner.text()).includes("Publishing waits: the draft breaks a safeguard.");
-  }, 10_000);
+  });
   const before = /version (\d+), which clients use now/.exec(await owner.text())![1];
   const button = 'form:has(input[name="note"]) button[type="submit"]';
   expect(await (await owner.find(button)).isEnabled()).toBe(false);
@@ -69,12 +58,12 @@ it("opening the wall breaks it: who, with which records, and nothing is publishe
     "const b = document.querySelector(arguments[0]); b.disabled = false; b.removeAttribute('disabled'); b.form.requestSubmit(b);",
     button,
   );
-  await owner.driver.wait(async () => (await owner.driver.getCurrentUrl()).includes("waits=broken"), 10_000);
+  await owner.until(async () => (await owner.driver.getCurrentUrl()).includes("waits=broken"));
   await says(`version ${before}, which clients use now`);
   await owner.press("See who breaks it, and with which records");
   await says(/1 of \d+ broken/);
   await says(/Broken by \d+:/);
-  await (await owner.driver.findElement(By.xpath(`//main//li[.//p[.="${sentence}"]]//ul//a`))).click();
+  await owner.click(`//main//li[.//p[.="${sentence}"]]//ul//a`);
   await says(/sees it, \d+ of \d+ fields\./);
 });
 
@@ -89,7 +78,7 @@ it("withdrawing is undone, and the way back leads to where the draft began", asy
   await owner.press("Undo");
   await says("All hold in the draft");
   await owner.press("Undo");
-  await owner.driver.wait(async () => !(await owner.text()).includes(sentence), 10_000);
+  await owner.until(async () => !(await owner.text()).includes(sentence));
 });
 
 it("keeping and withdrawing are the owner's alone, however they are posted", async () => {
@@ -99,7 +88,7 @@ it("keeping and withdrawing are the owner's alone, however they are posted", asy
   await owner.press("Keep in the draft");
   await says("No client sees any record of Standards.");
   await owner.press("Withdraw: No client sees any record of Standards.");
-  await owner.driver.wait(async () => !(await owner.text()).includes("No client sees any record of Standards."), 10_000);
+  await owner.until(async () => !(await owner.text()).includes("No client sees any record of Standards."));
   const asked = await caughtActions(owner);
   expect(asked.length).toBeGreaterThanOrEqual(2);
   const mine = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
@@ -133,7 +122,7 @@ it("a session that ends while a form is open costs no word of it: one says so, a
   await owner.driver.manage().deleteAllCookies();
   await owner.press("Keep in the draft");
   await says("You may be signed out or offline.");
-  expect(await (await owner.find("#name")).getAttribute("value")).toBe("Typed with care");
+  expect(await owner.attribute("#name", "value")).toBe("Typed with care");
   const here = await owner.driver.getWindowHandle();
   await owner.driver.switchTo().newWindow("tab");
   await signInToOffice(owner, port);
@@ -143,5 +132,5 @@ it("a session that ends while a form is open costs no word of it: one says so, a
   await says("Typed with care");
   await says("Nobody holds it. 0 grants name it");
   await owner.press("Undo");
-  await owner.driver.wait(async () => !(await owner.text()).includes("Typed with care"), 10_000);
+  await owner.until(async () => !(await owner.text()).includes("Typed with care"));
 });

@@ -2,23 +2,64 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { Builder, By, until, type WebDriver, type WebElement } from "selenium-webdriver";
+import { Builder, By, error, type WebDriver, type WebElement } from "selenium-webdriver";
 import chrome from "selenium-webdriver/chrome.js";
 
+/** Elements are named by a CSS selector, or by an XPath that begins with a slash. */
 export interface Browser {
   readonly driver: WebDriver;
   go(url: string): Promise<void>;
-  find(css: string): Promise<WebElement>;
+  /** The element, for what the calls below cannot say; it may be gone once the page changes. */
+  find(where: string): Promise<WebElement>;
+  count(where: string): Promise<number>;
   text(): Promise<string>;
-  type(css: string, words: string): Promise<void>;
+  /** The visible words of each such element, of at least one. */
+  texts(where: string): Promise<string[]>;
+  attribute(where: string, name: string): Promise<string>;
+  click(where: string): Promise<void>;
+  keys(where: string, ...keys: string[]): Promise<void>;
+  /** In place of what the box holds. */
+  type(where: string, words: string): Promise<void>;
+  /** The option of a select that says just this, or that begins so. */
+  choose(select: string, option: string | { readonly begins: string }): Promise<void>;
   /** Presses a button or follows a link by its visible words. */
   press(words: string): Promise<void>;
-  seesText(words: string, ms?: number): Promise<void>;
+  seesText(words: string | RegExp): Promise<void>;
+  until(so: () => Promise<boolean>, otherwise?: string): Promise<void>;
   size(width: number, height: number): Promise<void>;
   close(): Promise<void>;
 }
 
+/** What a starved machine may take; a fast one never waits so long. */
+const PATIENCE_MS = 20_000;
 const quoted = (s: string): string => (s.includes('"') ? `'${s}'` : `"${s}"`);
+const by = (where: string): By => (/^\(?\//.test(where) ? By.xpath(where) : By.css(where));
+
+/** The page was replaced, redrawn or covered under our hands: nothing was done, and a person would look again. */
+const passing = (e: unknown): boolean =>
+  e instanceof error.StaleElementReferenceError ||
+  e instanceof error.NoSuchElementError ||
+  e instanceof error.ElementNotInteractableError ||
+  e instanceof error.ElementClickInterceptedError ||
+  (e instanceof error.WebDriverError &&
+    /does not belong to the document|node with given id|context was destroyed|aborted by navigation/i.test(e.message));
+
+/** Tries again while the page is changing, and tells the last trouble when patience ends. */
+async function patiently<T>(what: string, how: () => Promise<T>): Promise<T> {
+  const end = Date.now() + PATIENCE_MS;
+  for (;;)
+    try {
+      return await how();
+    } catch (e) {
+      if (!passing(e)) throw e;
+      if (Date.now() > end) throw new Error(`${what}: ${(e as Error).message.split("\n")[0]}`);
+      await new Promise((r) => setTimeout(r, 50));
+    }
+}
+
+/** A person cannot press within the first moments of a page, before its buttons do what they say. */
+const READY = `return [...document.querySelectorAll("button, input:not([type=hidden]), select")]
+  .every((el) => Object.keys(el).some((k) => k.startsWith("__react")))`;
 
 export async function openBrowser(width = 1280, height = 800): Promise<Browser> {
   const profile = mkdtempSync(join(tmpdir(), "elkhorn-chromium-"));
@@ -49,31 +90,53 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
       mobile: false,
     }) as Promise<void>;
   await size(width, height);
-  const find = (css: string): Promise<WebElement> => driver.wait(until.elementLocated(By.css(css)), 10_000);
+  const use = <T>(where: string, how: (el: WebElement) => Promise<T>): Promise<T> =>
+    patiently(where, async () => how(await driver.findElement(by(where))));
+  const body = (): Promise<string> => use("body", (el) => el.getText());
+  const click = (where: string): Promise<void> =>
+    use(where, async (el) => {
+      await driver.executeScript("arguments[0].scrollIntoView({block:'center'})", el);
+      await el.click();
+    });
   return {
     driver,
     size,
-    find,
-    go: (url) => driver.get(url),
-    text: async () => (await driver.findElement(By.css("body"))).getText(),
-    type: async (css, words) => {
-      const box = await find(css);
-      await box.clear();
-      await box.sendKeys(words);
+    click,
+    text: body,
+    find: (where) => use(where, async (el) => el),
+    count: async (where) => (await driver.findElements(by(where))).length,
+    texts: (where) =>
+      patiently(where, async () => {
+        await driver.findElement(by(where));
+        return Promise.all((await driver.findElements(by(where))).map((el) => el.getText()));
+      }),
+    attribute: (where, name) => use(where, async (el) => (await el.getAttribute(name)) ?? ""),
+    keys: (where, ...keys) => use(where, (el) => el.sendKeys(...keys)),
+    type: (where, words) =>
+      use(where, async (el) => {
+        await el.clear();
+        await el.sendKeys(words);
+      }),
+    choose: (select, option) => {
+      const said =
+        typeof option === "string" ? `normalize-space()=${quoted(option)}` : `starts-with(normalize-space(),${quoted(option.begins)})`;
+      return use(select, async (el) => (await el.findElement(By.xpath(`.//option[${said}]`))).click());
     },
-    press: async (words) => {
+    go: async (url) => {
+      await driver.get(url);
+      for (let i = 0; i < 100 && !(await driver.executeScript(READY)); i++) await new Promise((r) => setTimeout(r, 50));
+    },
+    press: (words) => {
       const q = quoted(words);
-      const path = `//*[(self::button or self::a) and (normalize-space(.)=${q} or @aria-label=${q})]`;
-      const el = await driver.wait(until.elementLocated(By.xpath(path)), 10_000, `No button or link says ${words}`);
-      await driver.executeScript("arguments[0].scrollIntoView({block:'center'})", el);
-      await el.click();
+      return click(`//*[(self::button or self::a) and (normalize-space(.)=${q} or @aria-label=${q})]`);
     },
-    seesText: async (words, ms = 10_000) => {
-      await driver
-        .wait(async () => (await (await driver.findElement(By.css("body"))).getText()).includes(words), ms, `The page never said: ${words}`)
-        .catch(async (e: Error) => {
-          throw new Error(`${e.message}\nIt said: ${(await (await driver.findElement(By.css("body"))).getText()).slice(0, 1500)}`);
-        });
+    seesText: async (words) => {
+      const said = (all: string): boolean => (typeof words === "string" ? all.includes(words) : words.test(all));
+      for (const end = Date.now() + PATIENCE_MS; !said(await body()); await new Promise((r) => setTimeout(r, 50)))
+        if (Date.now() > end) throw new Error(`The page never said: ${words}\nIt said: ${(await body()).slice(0, 1500)}`);
+    },
+    until: async (so, otherwise) => {
+      await driver.wait(so, PATIENCE_MS, otherwise);
     },
     close: async () => {
       await driver.quit();

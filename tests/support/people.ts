@@ -11,7 +11,7 @@ export async function signInAt(
   await b.type("#email", email);
   await b.type("#password", password);
   await b.press("Sign in");
-  await b.driver.wait(async () => !(await b.driver.getCurrentUrl()).includes("/sign-in"), 10_000, `${email} stayed at the sign-in form`);
+  await b.until(async () => !(await b.driver.getCurrentUrl()).includes("/sign-in"), `${email} stayed at the sign-in form`);
 }
 
 export const signInToOffice = (b: Browser, port: number): Promise<void> =>
