@@ -115,22 +115,3 @@ it("keeping and withdrawing are the owner's alone, however they are posted", asy
   expect(await owner.text()).not.toContain("record of Standards");
   for (let n = 0; n < 2; n++) await owner.press("Undo").then(() => owner.driver.sleep(400));
 });
-
-it("a session that ends while a form is open costs no word of it: one says so, and after signing in again it is kept", async () => {
-  await owner.go(office("/access/roles/new"));
-  await owner.type("#name", "Typed with care");
-  await owner.driver.manage().deleteAllCookies();
-  await owner.press("Keep in the draft");
-  await says("You may be signed out or offline.");
-  expect(await owner.attribute("#name", "value")).toBe("Typed with care");
-  const here = await owner.driver.getWindowHandle();
-  await owner.driver.switchTo().newWindow("tab");
-  await signInToOffice(owner, port);
-  await owner.driver.close();
-  await owner.driver.switchTo().window(here);
-  await owner.press("Keep in the draft");
-  await says("Typed with care");
-  await says("Nobody holds it. 0 grants name it");
-  await owner.press("Undo");
-  await owner.until(async () => !(await owner.text()).includes("Typed with care"));
-});

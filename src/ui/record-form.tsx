@@ -1,7 +1,7 @@
 "use client";
 /** A form for one record, in the portal and in the back office alike. The server decides; this only asks. */
-import { useActionState } from "react";
-import { type FormState, NEW_FORM } from "./form";
+import type { FormState } from "./form";
+import { useKeptForm } from "./kept-form";
 
 export interface FormField {
   id: string;
@@ -24,9 +24,9 @@ interface Props {
 }
 
 export function RecordForm({ action, fields, seen, hidden, submit, cancelHref }: Props) {
-  const [state, send, pending] = useActionState(action, NEW_FORM);
+  const { state, pending, form } = useKeptForm(action);
   return (
-    <form action={send} className="grid gap-5" noValidate>
+    <form {...form} className="grid gap-5">
       {Object.entries({ ...hidden, ...(seen ? { $seen: seen } : {}) }).map(([name, value]) => (
         <input key={name} type="hidden" name={name} value={value} />
       ))}

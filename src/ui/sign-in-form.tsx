@@ -1,14 +1,14 @@
 "use client";
 /** E-mail address and password, for portals and the back office alike. */
-import { useActionState } from "react";
-import { type FormState, NEW_FORM } from "./form";
+import type { FormState } from "./form";
+import { useKeptForm } from "./kept-form";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 
 export function SignInForm({ action, to }: { action: Action; to: string }) {
-  const [state, send, pending] = useActionState(action, NEW_FORM);
+  const { state, pending, form } = useKeptForm(action);
   return (
-    <form action={send} className="grid gap-4" noValidate>
+    <form {...form} className="grid gap-4">
       <input type="hidden" name="to" value={to} />
       {state.message && (
         <div role="alert" className="alert alert-error">

@@ -2,12 +2,12 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { Builder, By, error, type WebDriver, type WebElement } from "selenium-webdriver";
+import { Builder, By, error, type WebElement } from "selenium-webdriver";
 import chrome from "selenium-webdriver/chrome.js";
 
 /** Elements are named by a CSS selector, or by an XPath that begins with a slash. */
 export interface Browser {
-  readonly driver: WebDriver;
+  readonly driver: chrome.Driver;
   go(url: string): Promise<void>;
   /** The element, for what the calls below cannot say; it may be gone once the page changes. */
   find(where: string): Promise<WebElement>;

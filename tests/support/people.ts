@@ -16,3 +16,12 @@ export async function signInAt(
 
 export const signInToOffice = (b: Browser, port: number): Promise<void> =>
   signInAt(b, `http://localhost:${port}/sign-in`, "rosalind@fernhill.example", "rosalind-keeps-the-keys");
+
+/** Signs in to the back office again in another window, as somebody does whose session ended under an open form. */
+export async function signInBeside(b: Browser, port: number): Promise<void> {
+  const here = await b.driver.getWindowHandle();
+  await b.driver.switchTo().newWindow("tab");
+  await signInToOffice(b, port);
+  await b.driver.close();
+  await b.driver.switchTo().window(here);
+}

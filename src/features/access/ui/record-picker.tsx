@@ -17,19 +17,24 @@ interface Props {
 export function RecordPicker({ portal, table, many, ids, onChange, wide = false }: Props) {
   const [names, setNames] = useState<Record<string, string>>({});
   const [words, setWords] = useState("");
-  const [found, setFound] = useState<Named[] | null>(null);
+  const [found, setFound] = useState<Named[] | "failed" | null>(null);
   const box = useId();
   const unknown = ids.filter((id) => !(id in names)).join("\n");
   useEffect(() => {
     if (!unknown) return;
-    namesOfRecords(portal, table, unknown.split("\n")).then((list) =>
-      setNames((n) => ({ ...n, ...Object.fromEntries(list.map((x) => [x.id, x.label])) })),
+    namesOfRecords(portal, table, unknown.split("\n")).then(
+      (list) => setNames((n) => ({ ...n, ...Object.fromEntries(list.map((x) => [x.id, x.label])) })),
+      () => setFound("failed"),
     );
   }, [portal, table, unknown]);
   useEffect(() => {
     if (!words.trim()) return setFound(null);
     let stale = false;
-    const timer = setTimeout(() => recordsNamed(portal, table, words).then((list) => !stale && setFound(list)), 200);
+    const tell = (answer: Named[] | "failed"): void => {
+      if (!stale) setFound(answer);
+    };
+    const ask = (): Promise<void> => recordsNamed(portal, table, words).then(tell, () => tell("failed"));
+    const timer = setTimeout(ask, 200);
     return () => {
       stale = true;
       clearTimeout(timer);
@@ -63,11 +68,14 @@ export function RecordPicker({ portal, table, many, ids, onChange, wide = false 
               if (e.key === "Escape") setWords("");
               if (e.key !== "Enter") return;
               e.preventDefault();
-              if (found?.[0]) choose(found[0]);
+              if (found && found !== "failed" && found[0]) choose(found[0]);
             }}
           />
           <span id={box} aria-live="polite">
-            {found && (
+            {found === "failed" && (
+              <span className="field-error block">No answer came. You may be signed out or offline; type on to try again.</span>
+            )}
+            {found && found !== "failed" && (
               <ul className="absolute top-full left-0 z-20 mt-1 max-h-64 w-64 overflow-y-auto rounded-box border border-base-300 bg-base-100 py-1 shadow-lg">
                 {found.length === 0 && <li className="quiet px-3 py-1.5">Nothing is called that.</li>}
                 {found.map((x) => (

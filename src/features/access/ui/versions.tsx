@@ -1,6 +1,7 @@
 import Link from "next/link";
 import type { Version } from "@/data/versions";
 import { FramedTable } from "@/ui/framed-table";
+import { KeptForm } from "@/ui/kept-form";
 import { bringVersionBack } from "../actions";
 
 interface Props {
@@ -44,13 +45,13 @@ export function Versions({ portal, at, revision, live, list, locale, timeZone }:
               {v.version === live ? (
                 <span className="tag">live</span>
               ) : (
-                <form action={bringVersionBack.bind(null, portal)}>
+                <KeptForm action={bringVersionBack.bind(null, portal)}>
                   <input type="hidden" name="revision" value={revision} />
                   <input type="hidden" name="version" value={v.version} />
                   <button type="submit" className="btn btn-ghost btn-xs">
                     Make it the draft
                   </button>
-                </form>
+                </KeptForm>
               )}
             </td>
           </tr>

@@ -1,12 +1,16 @@
 "use client";
-import { useActionState } from "react";
-import { NEW_FORM } from "@/ui/form";
+import { useKeptForm } from "@/ui/kept-form";
 import { makePortal } from "../actions";
 
 export function NewPortalForm() {
-  const [state, send, pending] = useActionState(makePortal, NEW_FORM);
+  const { state, pending, form } = useKeptForm(makePortal);
   return (
-    <form action={send} className="flex flex-wrap items-start gap-4" noValidate>
+    <form {...form} className="flex flex-wrap items-start gap-4">
+      {state.message && (
+        <p role="alert" className="alert alert-error w-full">
+          {state.message}
+        </p>
+      )}
       {(["name", "slug"] as const).map((f) => (
         <div key={`${f} ${state.turn}`} className="w-full sm:w-52">
           <label className="field-label" htmlFor={f}>

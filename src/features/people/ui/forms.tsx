@@ -1,6 +1,7 @@
 "use client";
-import { useActionState, useState } from "react";
-import { type FormState, NEW_FORM } from "@/ui/form";
+import { useState } from "react";
+import type { FormState } from "@/ui/form";
+import { useKeptForm } from "@/ui/kept-form";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 export interface RoleChoice {
@@ -107,9 +108,9 @@ export function CompanyAndRoles({
 }
 
 export function AddCompany({ action }: { action: Action }) {
-  const [state, send, pending] = useActionState(action, NEW_FORM);
+  const { state, pending, form } = useKeptForm(action);
   return (
-    <form action={send} className="grid gap-4" noValidate>
+    <form {...form} className="grid gap-4">
       <Said state={state} />
       <Text name="name" label="Name of the company" state={state} />
       <button type="submit" className="btn btn-primary justify-self-start" disabled={pending}>
@@ -127,9 +128,9 @@ interface PersonProps {
 }
 
 export function AddPerson({ action, companies, roles, agency }: PersonProps) {
-  const [state, send, pending] = useActionState(action, NEW_FORM);
+  const { state, pending, form } = useKeptForm(action);
   return (
-    <form action={send} className="grid gap-4" noValidate>
+    <form {...form} className="grid gap-4">
       <Said state={state} />
       <Text name="name" label="Name" state={state} />
       <Text name="email" label="E-mail address" state={state} type="email" />
@@ -142,9 +143,9 @@ export function AddPerson({ action, companies, roles, agency }: PersonProps) {
 }
 
 export function AddMembership({ action, companies, roles, agency }: PersonProps) {
-  const [state, send, pending] = useActionState(action, NEW_FORM);
+  const { state, pending, form } = useKeptForm(action);
   return (
-    <form action={send} className="grid gap-4" noValidate>
+    <form {...form} className="grid gap-4">
       <Said state={state} />
       <CompanyAndRoles key={state.turn} companies={companies} roles={roles} agency={agency} state={state} />
       <button type="submit" className="btn justify-self-start" disabled={pending}>

@@ -1,7 +1,7 @@
 "use client";
 /** Opening a link, choosing a password. */
-import { useActionState } from "react";
-import { type FormState, NEW_FORM } from "@/ui/form";
+import type { FormState } from "@/ui/form";
+import { useKeptForm } from "@/ui/kept-form";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 
@@ -14,9 +14,9 @@ function Message({ state }: { state: FormState }) {
 }
 
 export function OpenLinkForm({ action, token, name }: { action: Action; token: string; name: string }) {
-  const [state, send, pending] = useActionState(action, NEW_FORM);
+  const { state, pending, form } = useKeptForm(action);
   return (
-    <form action={send} className="grid gap-4">
+    <form {...form} className="grid gap-4">
       <input type="hidden" name="token" value={token} />
       <Message state={state} />
       <button type="submit" className="btn btn-primary" disabled={pending}>
@@ -27,9 +27,9 @@ export function OpenLinkForm({ action, token, name }: { action: Action; token: s
 }
 
 export function NewPasswordForm({ action, to, skip }: { action: Action; to: string; skip: string | null }) {
-  const [state, send, pending] = useActionState(action, NEW_FORM);
+  const { state, pending, form } = useKeptForm(action);
   return (
-    <form action={send} className="grid gap-4" noValidate>
+    <form {...form} className="grid gap-4">
       <input type="hidden" name="to" value={to} />
       <Message state={state} />
       <div>

@@ -8,6 +8,7 @@ import { CheckTabs } from "@/features/checks/ui/check-tabs";
 import { PersonChoice } from "@/features/checks/ui/person-choice";
 import { officePortal } from "@/identity/office-gate";
 import { FramedTable } from "@/ui/framed-table";
+import { KeptForm } from "@/ui/kept-form";
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ as?: string }> };
 
@@ -40,13 +41,13 @@ export default async function Page({ params, searchParams }: Props) {
           <PersonChoice label="Person" value={key} choices={choices} at={p.at} />
         </form>
         {looked && (
-          <form action={seeAs.bind(null, p.slug)}>
+          <KeptForm action={seeAs.bind(null, p.slug)}>
             <input type="hidden" name="person" value={looked.viewer.person!.id} />
             <input type="hidden" name="membership" value={looked.membershipId ?? ""} />
             <button type="submit" className="btn btn-primary">
               See the portal as {looked.name.split(" ")[0]}
             </button>
-          </form>
+          </KeptForm>
         )}
       </div>
       {looked && (

@@ -11,6 +11,7 @@ import { Versions } from "@/features/access/ui/versions";
 import { impactOf } from "@/features/checks/impact";
 import { Impact } from "@/features/checks/ui/impact";
 import { officePortal } from "@/identity/office-gate";
+import { KeptForm } from "@/ui/kept-form";
 import { NotCounted, Progress } from "@/ui/progress";
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ done?: string; stale?: string; waits?: string }> };
@@ -81,7 +82,7 @@ export default async function Page({ params, searchParams }: Props) {
             </div>
           )}
           <div className="flex flex-wrap items-end gap-4">
-            <form action={publishDraft.bind(null, p.slug)} className="flex grow flex-wrap items-end gap-4">
+            <KeptForm action={publishDraft.bind(null, p.slug)} className="flex grow flex-wrap items-end gap-4">
               <input type="hidden" name="revision" value={draft.revision} />
               <label className="grid w-full max-w-md gap-1">
                 <span className="field-label mb-0!">
@@ -92,12 +93,12 @@ export default async function Page({ params, searchParams }: Props) {
               <button type="submit" className="btn btn-primary" disabled={stranded.length + breaks.length > 0}>
                 Publish version {p.live.version + 1}
               </button>
-            </form>
-            <form action={throwDraftAway.bind(null, p.slug)}>
+            </KeptForm>
+            <KeptForm action={throwDraftAway.bind(null, p.slug)}>
               <button type="submit" className="btn btn-ghost">
                 Throw the draft away
               </button>
-            </form>
+            </KeptForm>
           </div>
         </>
       ) : (

@@ -9,6 +9,7 @@ import { AddMembership } from "@/features/people/ui/forms";
 import { Invite } from "@/features/people/ui/invite";
 import { officePortal } from "@/identity/office-gate";
 import { passwordState } from "@/identity/sign-in";
+import { KeptForm } from "@/ui/kept-form";
 
 type Props = { params: Promise<{ slug: string; id: string }> };
 
@@ -45,17 +46,17 @@ export default async function Page({ params }: Props) {
           </p>
         </div>
         <div className="flex gap-2">
-          <form action={seeAs.bind(null, p.slug)}>
+          <KeptForm action={seeAs.bind(null, p.slug)}>
             <input type="hidden" name="person" value={person.id} />
             <button type="submit" className="btn btn-sm">
               See as {person.name.split(" ")[0]}
             </button>
-          </form>
-          <form action={changeStatus.bind(null, p.slug, person.id, out ? "active" : "inactive")}>
+          </KeptForm>
+          <KeptForm action={changeStatus.bind(null, p.slug, person.id, out ? "active" : "inactive")}>
             <button type="submit" className="btn btn-sm">
               {person.status === "awaiting approval" ? "Approve" : out ? "Make active again" : "Make inactive"}
             </button>
-          </form>
+          </KeptForm>
         </div>
       </div>
       {!out && (
@@ -72,11 +73,11 @@ export default async function Page({ params }: Props) {
                 <strong className="font-medium">{m.companyName ?? p.live.definition.portal.name}</strong>, as{" "}
                 {m.roles.map(roleName).join(", ")}
               </span>
-              <form action={endMembership.bind(null, p.slug, person.id, m.id)}>
+              <KeptForm action={endMembership.bind(null, p.slug, person.id, m.id)}>
                 <button type="submit" className="btn btn-ghost btn-sm">
                   End it
                 </button>
-              </form>
+              </KeptForm>
             </li>
           ))}
           {memberships.length === 0 && <li className="py-2 text-accent">No membership: signed in, they would see nothing.</li>}

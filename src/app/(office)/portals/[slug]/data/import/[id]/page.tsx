@@ -7,6 +7,7 @@ import { giveUp } from "@/features/data/actions";
 import { Checking, ImportResult } from "@/features/data/ui/import-result";
 import { Mapping } from "@/features/data/ui/mapping";
 import { type OfficePortal, officePortal } from "@/identity/office-gate";
+import { KeptForm } from "@/ui/kept-form";
 
 type Props = { params: Promise<{ slug: string; id: string }>; searchParams: Promise<{ map?: string }> };
 
@@ -28,11 +29,11 @@ export default async function Page({ params, searchParams }: Props) {
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h1>Import {job.fileName}</h1>
         {job.state !== "done" && (
-          <form action={giveUp.bind(null, slug, id)}>
+          <KeptForm action={giveUp.bind(null, slug, id)}>
             <button type="submit" className="btn btn-ghost btn-sm">
               Give this import up
             </button>
-          </form>
+          </KeptForm>
         )}
       </div>
       {job.message && (
