@@ -108,7 +108,7 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
     texts: (where) =>
       patiently(where, async () => {
         await driver.findElement(by(where));
-        return Promise.all((await driver.findElements(by(where))).map((el) => el.getText()));
+        return driver.executeScript<string[]>("return arguments[0].map((el) => el.innerText)", await driver.findElements(by(where)));
       }),
     attribute: (where, name) => use(where, async (el) => (await el.getAttribute(name)) ?? ""),
     keys: (where, ...keys) => use(where, (el) => el.sendKeys(...keys)),
