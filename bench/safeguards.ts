@@ -1,9 +1,11 @@
 /** Thirty-two safeguards on a draft that shares a table of 110,000 rows, asked of 10,000 memberships. */
+
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
 import type { Rules } from "@/core/access/rules";
 import { breachOf, type Claim, type Safeguard } from "@/core/access/safeguards";
 import type { Viewer } from "@/core/access/viewer";
+import { Kept } from "@/core/kept";
 import { anyWhere, ManyCounter } from "@/data/records/count-many";
 import type { BenchWorld } from "./world";
 
@@ -28,14 +30,10 @@ export function safeguards(w: BenchWorld, before: Policy, rules: Rules, viewers:
     const from = process.hrtime.bigint();
     const draft = draftPolicy(before, { ...rules, walls: { ...rules.walls, [open!]: { kind: "shared" } } });
     const counter = new ManyCounter(w.file, before.schema, w.viewer as never);
-    const known = new WeakMap<Predicate, boolean>();
+    const alone = new Kept<Predicate, string, boolean>();
     const counts = {
       plan: (t: string, plan: Parameters<typeof counter.count>[1]) => counter.count(t, plan),
-      any: (t: string, where: Predicate): boolean => {
-        let found = known.get(where);
-        if (found === undefined) known.set(where, (found = anyWhere(w.file, before.schema, t, where)));
-        return found;
-      },
+      any: (t: string, where: Predicate): boolean => alone.of(where, t, () => anyWhere(w.file, before.schema, t, where)),
     };
     const broken = asked.map((s) => viewers.filter((v) => breachOf(draft, s, v, counts)).length);
     // Everybody sees other companies' records of the shared table, nobody of the others; nobody changes any.

@@ -3,6 +3,7 @@
  * together: their rows are grouped by company and, where a grant compares one column with the viewer's own values ("one of
  * her sites"), by that column too. What cannot be grouped is counted alone.
  */
+import { Kept } from "../kept";
 import type { Schema, Value } from "../schema/types";
 import { isEmpty } from "../schema/types";
 import type { Condition, Test } from "./condition";
@@ -114,14 +115,10 @@ export function countPlan(policy: Policy, viewer: Viewer, table: string, actions
   if (actions.length > 1) return planFor(policy, viewer, table, actions);
   // Viewers of one company, the same roles and the same answers share a scope, and so a plan.
   const s = scope(policy, viewer, table, actions[0]);
-  let byTable = plans.get(s);
-  if (!byTable) plans.set(s, (byTable = new Map()));
-  let plan = byTable.get(table);
-  if (!plan) byTable.set(table, (plan = planFor(policy, viewer, table, actions)));
-  return plan;
+  return plans.of(s, table, () => planFor(policy, viewer, table, actions));
 }
 
-const plans = new WeakMap<Scope, Map<string, CountPlan>>();
+const plans = new Kept<Scope, string, CountPlan>();
 
 function planFor(policy: Policy, viewer: Viewer, table: string, actions: readonly Action[]): CountPlan {
   const scopes = actions.map((a) => scope(policy, viewer, table, a));
@@ -175,20 +172,16 @@ export function hiddenFields(policy: Policy, viewer: Viewer, table: string): Hid
   const s = scope(policy, viewer, table);
   if (s.everything || s.predicate === never) return { never: [], partly: [] };
   // The same grants hide the same fields, whoever holds them.
-  let known = hiddenBy.get(policy);
-  if (!known) hiddenBy.set(policy, (known = new Map()));
   let key = table;
   for (const g of s.grants) key += ` ${g.grant.id}`;
-  let hidden = known.get(key);
-  if (!hidden) known.set(key, (hidden = hiddenIn(policy, table, s)));
-  return hidden;
+  return hiddenBy.of(policy, key, () => hiddenIn(policy, table, s));
 }
 
 interface Hidden {
   readonly never: readonly string[];
   readonly partly: readonly string[];
 }
-const hiddenBy = new WeakMap<Policy, Map<string, Hidden>>();
+const hiddenBy = new Kept<Policy, string, Hidden>();
 
 function hiddenIn(policy: Policy, table: string, s: Scope): Hidden {
   const lists = s.grants.map((g) => new Set(g.grant.fields));

@@ -1,5 +1,6 @@
 /** What a draft changes for one viewer in one table, from counts that somebody else takes. Pure. */
 
+import { Kept } from "../kept";
 import { waysToCompanies } from "../schema/ways";
 import { type CountPlan, differencePlan } from "./counting";
 import type { Policy } from "./policy";
@@ -36,16 +37,12 @@ export function touchedTables(before: Policy, after: Policy, plansDiffer: boolea
     .filter((t) => rolesDiffer || plansDiffer || after.walked.has(t) || !same(before.grantsOn(t), after.grantsOn(t)));
 }
 
-const gains = new WeakMap<Scope, WeakMap<Scope, Predicate>>();
+const gains = new Kept<Scope, Scope, Predicate>();
 
 /** Records that the viewer sees after and not before: one predicate for all who share both scopes, so that it is counted once. */
 export function gainedBy(before: Policy, after: Policy, was: Viewer, is: Viewer, table: string): Predicate {
   const [from, to] = [scope(before, was, table), scope(after, is, table)];
-  let known = gains.get(to);
-  if (!known) gains.set(to, (known = new WeakMap()));
-  let gained = known.get(from);
-  if (!gained) known.set(from, (gained = all([to.predicate, not(from.predicate)])));
-  return gained;
+  return gains.of(to, from, () => all([to.predicate, not(from.predicate)]));
 }
 
 /** `was` and `is` are the same person under the two definitions: a plan that changes changes what their company has. */

@@ -1,5 +1,7 @@
 /** Sentences about access that must hold: what each asks of one viewer, from counts that somebody else takes. Pure. */
+
 import { z } from "zod";
+import { Kept } from "../kept";
 import { waysToCompanies } from "../schema/ways";
 import { type CountPlan, countPlan, hiddenFields } from "./counting";
 import type { Policy } from "./policy";
@@ -148,24 +150,9 @@ function set(policy: Policy, table: string, field: string, viewer: Viewer, count
   return found(counts.any(table, where), where);
 }
 
-const listings = new WeakMap<Scope, Map<string, Predicate>>();
+const listings = new Kept<Scope, string, Predicate>();
+const listing = (s: Scope, field: string, to: "fields" | "changes"): Predicate =>
+  listings.of(s, `${to} ${field}`, () => fieldWhere(s, field, to));
 
-/** The same predicate for all who share the scope, so that it is counted once. */
-function listing(s: Scope, field: string, to: "fields" | "changes"): Predicate {
-  let known = listings.get(s);
-  if (!known) listings.set(s, (known = new Map()));
-  const key = `${to} ${field}`;
-  let p = known.get(key);
-  if (!p) known.set(key, (p = fieldWhere(s, field, to)));
-  return p;
-}
-
-const joined = new WeakMap<Predicate, WeakMap<Predicate, Predicate>>();
-
-function both(a: Predicate, b: Predicate): Predicate {
-  let known = joined.get(a);
-  if (!known) joined.set(a, (known = new WeakMap()));
-  let p = known.get(b);
-  if (!p) known.set(b, (p = all([a, b])));
-  return p;
-}
+const joined = new Kept<Predicate, Predicate, Predicate>();
+const both = (a: Predicate, b: Predicate): Predicate => joined.of(a, b, () => all([a, b]));

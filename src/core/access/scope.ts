@@ -1,4 +1,5 @@
 /** Which records of a table a viewer may see, change, ... as a predicate, and which of their fields. Steps 1 to 6 of access. */
+import { Kept } from "../kept";
 import { isRelation } from "../schema/types";
 import { dateIn } from "../time/relative";
 import { type Operand, testsOf } from "./condition";
@@ -219,16 +220,11 @@ function ownedByOthers(path: readonly string[], company: string | null): Predica
   return company === null ? owner : all([owner, not(walk(path, company))]);
 }
 
-const elsewhere = new WeakMap<Predicate, Map<string, Predicate>>();
+const elsewhere = new Kept<Predicate, string, Predicate>();
 
 /** Of these records, those that the path leads to another company from: one predicate for all who share both, so that it is counted once. */
 export function ownedElsewhere(within: Predicate, path: readonly string[], company: string | null): Predicate {
-  const name = `${path.join()} ${company}`;
-  let known = elsewhere.get(within);
-  if (!known) elsewhere.set(within, (known = new Map()));
-  let foreign = known.get(name);
-  if (!foreign) known.set(name, (foreign = all([within, ownedByOthers(path, company)])));
-  return foreign;
+  return elsewhere.of(within, `${path.join()} ${company}`, () => all([within, ownedByOthers(path, company)]));
 }
 
 function wallReason(policy: Policy, viewer: Viewer, table: string): Reason {

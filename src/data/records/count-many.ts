@@ -1,7 +1,9 @@
 /** Counts for many viewers at once, by the plans of `core/access/counting`: a handful of grouped queries, for the owner's eyes. */
+
 import { type SQL, sql } from "drizzle-orm";
 import type { CountPlan, Grouped } from "@/core/access/counting";
 import type { Predicate } from "@/core/access/predicate";
+import { Kept } from "@/core/kept";
 import type { Scalar, Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../open";
@@ -18,7 +20,7 @@ interface Counts {
 /** Keeps what it has counted; make a new one when records or rules may have changed. */
 export class ManyCounter {
   readonly #groups = new Map<string, Map<string, Counts>>();
-  readonly #alone = new Map<string, WeakMap<Predicate, number>>();
+  readonly #alone = new Kept<Predicate, string, number>();
   /** Queries run so far, for progress and for the bench. */
   queries = 0;
 
@@ -54,13 +56,10 @@ export class ManyCounter {
 
   /** Viewers of one company and the same roles share the predicate itself, so it is counted once for them. */
   #one(table: string, where: Predicate): number {
-    let known = this.#alone.get(table);
-    if (!known) this.#alone.set(table, (known = new WeakMap()));
-    let n = known.get(where);
-    if (n === undefined) known.set(where, (n = countWhere(this.file, this.schema, table, where)));
-    else return n;
-    this.queries++;
-    return n;
+    return this.#alone.of(where, table, () => {
+      this.queries++;
+      return countWhere(this.file, this.schema, table, where);
+    });
   }
 
   #grouped(table: string, plan: Grouped): Map<string, Counts> {

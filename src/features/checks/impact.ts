@@ -1,8 +1,10 @@
 /** What the draft would change for everybody, gathered by company and roles, with a few of the records by name. */
+
 import { crossingBy, gainedBy, type Shift, type ShiftCounts, shiftOf, touchedTables } from "@/core/access/impact";
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
 import type { Definition } from "@/core/definition";
+import { Kept } from "@/core/kept";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
 import { draftOf } from "@/data/definitions";
 import { countWhere, ManyCounter } from "@/data/records/count-many";
@@ -54,14 +56,8 @@ async function work(p: OfficePortal, definition: Definition, pace: Pace): Promis
   const are = plansDiffer ? everyone(p.file, definition, p.owner, now) : were;
   const [gained, lost] = [new ManyCounter(p.file, before.schema, p.owner), new ManyCounter(p.file, before.schema, p.owner)];
   // By table too: "every record" is one predicate for all of them.
-  const alone = new WeakMap<Predicate, Map<string, number>>();
-  const where = (t: string, predicate: Predicate): number => {
-    let byTable = alone.get(predicate);
-    if (!byTable) alone.set(predicate, (byTable = new Map()));
-    let n = byTable.get(t);
-    if (n === undefined) byTable.set(t, (n = countWhere(p.file, before.schema, t, predicate)));
-    return n;
-  };
+  const alone = new Kept<Predicate, string, number>();
+  const where = (t: string, predicate: Predicate): number => alone.of(predicate, t, () => countWhere(p.file, before.schema, t, predicate));
   const counts: ShiftCounts = {
     gained: (t, plan) => gained.count(t, plan),
     lost: (t, plan) => lost.count(t, plan),
