@@ -67,6 +67,44 @@ describe("work in the background", () => {
     vi.restoreAllMocks();
   });
 
+  it("for a word at the side, quick work is done anew and long work seldom, and old results count only for the same rules", async () => {
+    vi.useFakeTimers();
+    try {
+      const kept = new Background<string>();
+      let runs = 0;
+      const work =
+        (ms: number) =>
+        async (_: Pace): Promise<string> => {
+          runs++;
+          const said = `run ${runs}`;
+          if (ms > 0) await new Promise((next) => setTimeout(next, ms));
+          return said;
+        };
+      const ask = async (name: string, stamp: string, ms: number): Promise<string | null> => {
+        const asked = kept.lately(file, name, stamp, work(ms), stamp.split(" ")[0]!);
+        await vi.advanceTimersByTimeAsync(1_000);
+        return asked;
+      };
+      expect([await ask("quick", "1 a", 0), await ask("quick", "1 b", 0), await ask("quick", "2 b", 0)]).toEqual([
+        "run 1",
+        "run 2",
+        "run 3",
+      ]);
+      expect(await ask("long", "1 a", 5_000)).toBeNull(); // none yet
+      await vi.advanceTimersByTimeAsync(5_000);
+      expect(await ask("long", "1 a", 5_000)).toBe("run 4");
+      expect(await ask("long", "1 b", 5_000)).toBe("run 4"); // a record has changed meanwhile
+      expect(await ask("long", "2 b", 5_000)).toBeNull(); // the rules have: what it was says nothing of them
+      expect(runs).toBe(4);
+      await vi.advanceTimersByTimeAsync(60_000);
+      expect(await ask("long", "1 b", 5_000)).toBe("run 4");
+      await vi.advanceTimersByTimeAsync(5_000);
+      expect(await ask("long", "1 b", 5_000)).toBe("run 5");
+    } finally {
+      vi.useRealTimers();
+    }
+  });
+
   it("asks for a rest only when a slice of time is over", () => {
     vi.useFakeTimers();
     try {

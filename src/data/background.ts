@@ -24,6 +24,10 @@ const SLICE = 25;
 /** As long as a page may wait before it shows progress instead. */
 const PATIENCE = 700;
 
+/** Work that may be done for every page. */
+const QUICK = 200;
+const SELDOM = 60_000;
+
 /** Handed to the work, which asks whether a rest is due: `if (pace.due()) await pace.rest(done, of)`. */
 export class Pace {
   progress: Working = { state: "working", done: 0, of: 1 };
@@ -41,6 +45,10 @@ interface Job<T> {
   readonly pace: Pace;
   readonly ended: Promise<void>;
   outcome: Ready<T> | Failed | null;
+  readonly begun: number;
+  readonly took: number | null;
+  /** What it last came to, if need be for an earlier stamp. */
+  last: { readonly stamp: string; readonly value: T } | null;
 }
 
 /** One kind of work; one job at a time for each portal and name. */
@@ -51,7 +59,7 @@ export class Background<T> {
   ask(file: PortalFile, name: string, stamp: string, work: (pace: Pace) => Promise<T>): Outcome<T> {
     const key = `${file.path} ${name}`;
     let job = this.#jobs.get(key);
-    if (job?.stamp !== stamp || !job) this.#jobs.set(key, (job = begin(stamp, work)));
+    if (job?.stamp !== stamp || !job) this.#jobs.set(key, (job = begin(stamp, work, job?.last ?? null)));
     if (job.outcome?.state === "failed") this.#jobs.delete(key);
     return job.outcome ?? job.pace.progress;
   }
@@ -71,6 +79,21 @@ export class Background<T> {
     return job.outcome.value;
   }
 
+  /**
+   * For a word at the side, which must not make every page do long work: where something has changed, work that is not quick is
+   * done at most once a minute, and until then this is what it last came to, if that was for a stamp of the same beginning.
+   */
+  async lately(file: PortalFile, name: string, stamp: string, work: (pace: Pace) => Promise<T>, beginning: string): Promise<T | null> {
+    const key = `${file.path} ${name}`;
+    const job = this.#jobs.get(key);
+    if (!job || job.stamp === stamp || (job.took ?? Number.POSITIVE_INFINITY) < QUICK || Date.now() - job.begun >= SELDOM) {
+      const outcome = await this.soon(file, name, stamp, work);
+      if (outcome.state === "ready") return outcome.value;
+    }
+    const last = this.#jobs.get(key)?.last;
+    return last?.stamp.startsWith(beginning) ? last.value : null;
+  }
+
   /** Waits a little for work that is nearly done anyway. */
   async soon(file: PortalFile, name: string, stamp: string, work: (pace: Pace) => Promise<T>): Promise<Outcome<T>> {
     const first = this.ask(file, name, stamp, work);
@@ -81,12 +104,14 @@ export class Background<T> {
   }
 }
 
-function begin<T>(stamp: string, work: (pace: Pace) => Promise<T>): Job<T> {
+function begin<T>(stamp: string, work: (pace: Pace) => Promise<T>, last: Job<T>["last"]): Job<T> {
   const pace = new Pace();
-  const job = { stamp, pace, outcome: null } as { -readonly [K in keyof Job<T>]: Job<T>[K] };
+  const job = { stamp, pace, outcome: null, begun: Date.now(), took: null, last } as { -readonly [K in keyof Job<T>]: Job<T>[K] };
   job.ended = work(pace).then(
     (value) => {
       job.outcome = { state: "ready", value };
+      job.took = Date.now() - job.begun;
+      job.last = { stamp, value };
     },
     (e) => {
       console.error(e);
@@ -96,7 +121,11 @@ function begin<T>(stamp: string, work: (pace: Pace) => Promise<T>): Job<T> {
   return job;
 }
 
+/** How every stamp of these rules begins: what came out for one speaks of them, be it of older records. */
+export const stampOfRules = (live: Published, revision: number): string => `${live.version} ${revision} `;
+
 /** Changes whenever what is counted of a portal may come out otherwise: rules, tables, anything written down, the day. */
 export function stampOf(file: PortalFile, live: Published, revision: number, now: number): string {
-  return [live.version, revision, live.policy.schema.version, lastAct(file), dateIn(now, live.definition.portal.timeZone)].join(" ");
+  const rest = [live.policy.schema.version, lastAct(file), dateIn(now, live.definition.portal.timeZone)];
+  return stampOfRules(live, revision) + rest.join(" ");
 }

@@ -8,6 +8,9 @@ import { type FormEvent, type ReactNode, type Ref, useActionState, useState, use
 import { answered } from "./answered";
 import { type FormState, NEW_FORM } from "./form";
 
+const NO_ANSWER =
+  "No answer came, so this may not be kept: you may be signed out or offline. What you typed is still here. Try once more, if need be after signing in in another window.";
+
 type Submitted = FormEvent<HTMLFormElement>;
 
 function posted(e: Submitted): FormData {
@@ -30,7 +33,7 @@ export function useKeptForm(action: (before: FormState, data: FormData) => Promi
         return {
           ...state,
           done: undefined,
-          message: "No answer came, so this may not be kept. What you typed is still here: try once more.",
+          message: NO_ANSWER,
         };
       });
       start(() => setOwn(next));

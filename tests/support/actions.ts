@@ -1,6 +1,7 @@
 /** Server actions as anybody could post them by hand: caught while the owner uses a page, then sent by somebody else. */
+import { expect } from "vitest";
 import type { Browser } from "./browser";
-import { Client } from "./client";
+import { Client, signedIn } from "./client";
 
 export interface Posted {
   id: string;
@@ -19,7 +20,7 @@ export const catchActions = (b: Browser): Promise<unknown> =>
 
 export const caughtActions = (b: Browser): Promise<Posted[]> => b.driver.executeScript<Posted[]>("return window.asked");
 
-export const postAction = (port: number, a: Posted, cookie: string, host: string, path: string) =>
+const post = (port: number, a: Posted, cookie: string, host: string, path: string) =>
   new Client(port, host).call("POST", path, {
     raw: a.body,
     headers: {
@@ -30,3 +31,28 @@ export const postAction = (port: number, a: Posted, cookie: string, host: string
       origin: `http://${host}:${port}`,
     },
   });
+
+/**
+ * What the owner's page posted answers the owner, and nobody else who posts it: signed out, a client on the portal's host and on the
+ * back office's, the agency's own people. `said` finds what the action alone would say; a page may come back all the same.
+ */
+export async function answersOwnerAlone(port: number, owner: Browser, asked: readonly Posted[], page: string, said: RegExp): Promise<void> {
+  const mine = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
+  const dana = await signedIn(port, "dana@saltmarsh.example");
+  const ines = await signedIn(port, "ines@fernhill.example"); // the agency's, but not the back office's
+  const inside = await signedIn(port, "dana@saltmarsh.example", "localhost", "/p/fernhill");
+  for (const a of asked) expect((await post(port, a, mine, "localhost", page)).text).toMatch(said); // the questions are real ones
+  for (const a of asked)
+    for (const [cookie, host, path] of [
+      ["", "localhost", page],
+      ["", "fernhill.localhost", "/"],
+      [dana.cookie, "fernhill.localhost", "/signs"],
+      [ines.cookie, "fernhill.localhost", "/signs"],
+      [inside.cookie, "localhost", "/p/fernhill/signs"],
+      [inside.cookie, "localhost", page],
+    ] as const) {
+      const answer = await post(port, a, cookie, host, path);
+      expect([host, path, said.exec(answer.text)?.[0]]).toEqual([host, path, undefined]);
+      expect([200, 303, 307, 404, 409, 500]).toContain(answer.status);
+    }
+}

@@ -1,4 +1,5 @@
 /** Whether the draft keeps its safeguards: everybody whom each speaks of is asked, and who breaks it is told with records. */
+
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
 import { safeguardSentence } from "@/core/access/safeguard-words";
@@ -13,8 +14,9 @@ import {
   speaksOf,
 } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition";
+import { Kept } from "@/core/kept";
 import { dateIn } from "@/core/time/relative";
-import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
+import { Background, type Outcome, type Pace, stampOf, stampOfRules } from "@/data/background";
 import { type Draft, draftOf, type Upheld, uphold } from "@/data/definitions";
 import { companyFacts, personFacts } from "@/data/people";
 import { anyWhere, countWhere, ManyCounter } from "@/data/records/count-many";
@@ -58,6 +60,16 @@ const kept = new Background<Verdict[]>();
 export function safeguardsOf(p: OfficePortal): Promise<Outcome<Verdict[]>> {
   const v = accessView(p);
   return kept.soon(p.file, "safeguards", stampOf(p.file, p.live, v.revision, Date.now()), (pace) => check(p, v, pace));
+}
+
+/** How many are broken, as last checked: records, purchases and days break them too, without a draft. */
+export async function brokenLately(p: OfficePortal): Promise<number> {
+  const { definition, revision } = draftOf(p.file, p.owner);
+  if (definition.safeguards.length === 0) return 0;
+  const stamp = stampOf(p.file, p.live, revision, Date.now());
+  const work = (pace: Pace): Promise<Verdict[]> => check(p, accessView(p), pace);
+  const verdicts = await kept.lately(p.file, "safeguards", stamp, work, stampOfRules(p.live, revision));
+  return verdicts?.filter((v) => !holds(v)).length ?? 0;
 }
 
 /** Waits for the whole check, however long it takes: what publishing asks for. Where it cannot be made, nothing is upheld. */
@@ -123,7 +135,7 @@ function askingUnder(p: OfficePortal, v: AccessView, policy: Policy, at: number,
   const possible = everyone(p.file, v.definition, p.owner, at, { asActive: true });
   const held = new Set(possible.flatMap((s) => s.roles.map((r) => `${r} ${s.companyId}`)));
   const counter = new ManyCounter(p.file, v.schema, p.owner);
-  const alone = new Map<string, WeakMap<Predicate, boolean>>();
+  const alone = new Kept<Predicate, string, boolean>();
   let real: Someone[] | undefined;
   return {
     policy,
@@ -132,13 +144,7 @@ function askingUnder(p: OfficePortal, v: AccessView, policy: Policy, at: number,
     possible: [...possible, ...newcomers(p.file, v.definition, p.owner, at, (role, company) => held.has(`${role} ${company}`))],
     counts: {
       plan: (t, plan) => counter.count(t, plan),
-      any: (t, where) => {
-        let known = alone.get(t);
-        if (!known) alone.set(t, (known = new WeakMap()));
-        let found = known.get(where);
-        if (found === undefined) known.set(where, (found = anyWhere(p.file, v.schema, t, where)));
-        return found;
-      },
+      any: (t, where) => alone.of(where, t, () => anyWhere(p.file, v.schema, t, where)),
     },
   };
 }

@@ -1,4 +1,5 @@
 /** The order of the work, each step with its state in numbers. */
+import type { ReactNode } from "react";
 import { draftOf } from "@/data/definitions";
 import { peopleWith } from "@/data/directory";
 import { countOf } from "@/data/standing";
@@ -11,12 +12,13 @@ export interface Step {
   readonly name: string;
   readonly state: string;
   /** What waits for somebody, in the ember colour. */
-  readonly waits?: string;
+  readonly waits?: ReactNode;
 }
 
 const plural = (n: number, one: string, many: string): string => `${n.toLocaleString("en-GB")} ${n === 1 ? one : many}`;
 
-export function steps(p: OfficePortal): Step[] {
+/** `checked`: what the safeguards came to; it may come after the rest of the page. */
+export function steps(p: OfficePortal, checked: ReactNode): Step[] {
   const { schema } = p.live.policy;
   const ordinary = schema.tables.filter((t) => t.kind === "ordinary");
   const records = ordinary.reduce((n, t) => n + countOf(p.file, t.id), 0);
@@ -45,6 +47,7 @@ export function steps(p: OfficePortal): Step[] {
       also: ["check", "findings", "safeguards"],
       name: "Check",
       state: `${plural(active, "person", "people")} to see as`,
+      waits: checked,
     },
     { path: "publish", name: "Publish", state: `version ${p.live.version} is live`, ...(draft.changed ? { waits: "a draft waits" } : {}) },
   ];

@@ -36,7 +36,9 @@ export function Rail({ at, steps }: { at: string; steps: Step[] }) {
                     {s.name}
                   </span>
                   <span className="quiet hidden text-[0.83rem] leading-snug md:block">{s.state}</span>
-                  {s.waits && <span className="hidden text-[0.83rem] leading-snug font-medium text-accent md:block">{s.waits}</span>}
+                  {s.waits && (
+                    <span className="hidden text-[0.83rem] leading-snug font-medium text-accent empty:hidden md:block">{s.waits}</span>
+                  )}
                 </span>
               </Link>
             </li>

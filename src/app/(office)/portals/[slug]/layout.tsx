@@ -1,7 +1,8 @@
 import type { Metadata } from "next";
 import Link from "next/link";
-import type { ReactNode } from "react";
+import { type ReactNode, Suspense } from "react";
 import { draftOf } from "@/data/definitions";
+import { BrokenCount } from "@/features/access/ui/broken-count";
 import { seeAs } from "@/features/checks/actions";
 import { signOutOfOffice } from "@/features/office/actions";
 import { steps } from "@/features/office/steps";
@@ -21,7 +22,12 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 
 export default async function OfficeLayout({ children, params }: Props) {
   const p = await officePortal((await params).slug);
-  const all = steps(p);
+  const all = steps(
+    p,
+    <Suspense>
+      <BrokenCount p={p} />
+    </Suspense>,
+  );
   const draft = draftOf(p.file, p.owner);
   return (
     <div className="min-h-dvh md:grid md:grid-cols-[15.5rem_minmax(0,1fr)]">
