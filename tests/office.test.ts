@@ -4,6 +4,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
+import { answersOwnerAlone, catchActions, caughtActions } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
 import { Client, signedIn } from "./support/client";
 import { signInAt, signInToOffice } from "./support/people";
@@ -183,6 +184,30 @@ it("a person is added and invited; the text carries the portal's address; the li
   } finally {
     await tamsin.close();
   }
+});
+
+it("a membership that was ended is given back from the notice, by the owner alone", async () => {
+  await owner.go(office("/people?q=gwen"));
+  await owner.press("Gwen Harrop");
+  await owner.seesText("Tarnmere College, as Lead");
+  await catchActions(owner);
+  const signs = "/tables/signs/records?limit=1";
+  const gwen = await signedIn(port, "gwen@tarnmere.example");
+  const before = (await gwen.api(signs)).json.total;
+  expect(before).toBeGreaterThan(0);
+  await owner.press("End it: the membership in Tarnmere College");
+  await owner.seesText("No membership: signed in, they would see nothing.");
+  expect((await gwen.api(signs)).status).toBe(401); // who acted by it is out at once
+  await owner.press("Undo");
+  await owner.seesText("Tarnmere College, as Lead");
+  const again = await signedIn(port, "gwen@tarnmere.example");
+  expect((await again.api(signs)).json.total).toBe(before);
+  const asked = await caughtActions(owner);
+  expect(asked.length).toBe(2);
+  // Posted again they have nothing to do, and say so.
+  const page = new URL(await owner.driver.getCurrentUrl()).pathname;
+  await answersOwnerAlone(port, owner, asked, page, /"ok":false/);
+  expect((await again.api(signs)).json.total).toBe(before);
 });
 
 it("a temporary password forces a new one before anything else", async () => {

@@ -177,7 +177,9 @@ describe("people and companies", () => {
     expect(addMembership(file, owner, p.value.id, one, ["lead"]).ok).toBe(true);
     const all = membershipsOf(file, p.value.id);
     expect(all.map((m) => m.companyName)).toEqual(["One", "Two"]);
-    removeMembership(file, owner, p.value.id, all[0]!.id);
+    expect(removeMembership(file, owner, p.value.id, all[0]!.id)).toEqual({ companyId: one, roles: ["lead"] });
+    expect(removeMembership(file, owner, p.value.id, all[0]!.id)).toBeNull(); // gone already
+    expect(removeMembership(file, owner, "somebody else", all[1]!.id)).toBeNull(); // not theirs
     expect(membershipsOf(file, p.value.id).map((m) => m.companyName)).toEqual(["Two"]);
     setStatus(file, "o", p.value.id, "expired");
     expect(personFacts(file, p.value.id)?.status).toBe("expired");

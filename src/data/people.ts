@@ -187,14 +187,23 @@ export function addMembership(
   })();
 }
 
-export function removeMembership(file: PortalFile, owner: Owner, personId: string, membershipId: string): void {
-  file.db.transaction(() => {
-    file.orm
+/** Ends what the person does there at once; answers what they held, or null where it was gone already. */
+export function removeMembership(
+  file: PortalFile,
+  owner: Owner,
+  personId: string,
+  membershipId: string,
+): { companyId: string | null; roles: string[] } | null {
+  return file.db.transaction(() => {
+    const held = file.orm
       .delete(t.memberships)
       .where(and(eq(t.memberships.id, membershipId), eq(t.memberships.personId, personId)))
-      .run();
+      .returning({ companyId: t.memberships.companyId, roles: t.memberships.roles })
+      .get();
+    if (!held) return null;
     file.orm.delete(t.sessions).where(eq(t.sessions.membershipId, membershipId)).run();
     audit(file, { actor: owner.person?.name ?? "owner", act: "ended a membership", tableId: "t_people", recordId: personId });
+    return held;
   })();
 }
 

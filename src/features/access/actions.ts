@@ -12,6 +12,7 @@ import { addField } from "@/data/registry";
 import { audit } from "@/data/system/audit";
 import { bringBack, moveDraft } from "@/data/versions";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import type { Undoable } from "@/ui/undoable-button";
 import { type AccessAnswer, keep, told } from "./keep";
 import { upheld } from "./safeguards";
 
@@ -69,11 +70,7 @@ export async function saveGrant(slug: string, input: GrantInput): Promise<GrantA
   );
 }
 
-export async function removeGrant(
-  slug: string,
-  id: string,
-  revision: number,
-): Promise<{ ok: true; grant: string } | { ok: false; messages: string[] }> {
+export async function removeGrant(slug: string, id: string, revision: number): Promise<Undoable> {
   const p = await officePortalWrite(slug);
   const grant = draftOf(p.file, p.owner).definition.grants.find((g) => g.id === id);
   if (!grant) return { ok: false, messages: ["This grant is gone already."] };
@@ -83,7 +80,7 @@ export async function removeGrant(
     (d) => ({ ...d, grants: d.grants.filter((g) => g.id !== id) }),
     `removing a grant on ${tableName(p, grant.table)}`,
   );
-  return done.ok ? { ok: true, grant: JSON.stringify(grant) } : done;
+  return done.ok ? { ok: true, undo: JSON.stringify(grant) } : done;
 }
 
 /** Undo of a removal; the grant is parsed and checked like any other. */

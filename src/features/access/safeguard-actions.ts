@@ -5,6 +5,7 @@ import type { Definition } from "@/core/definition";
 import { draftOf } from "@/data/definitions";
 import { newId } from "@/data/ids";
 import { officePortalWrite } from "@/identity/office-gate";
+import type { Undoable } from "@/ui/undoable-button";
 import { type AccessAnswer, keep } from "./keep";
 import { accessView } from "./queries";
 import { whoIs } from "./safeguards";
@@ -46,17 +47,13 @@ export async function addSafeguard(slug: string, revision: number, input: unknow
   return done.ok ? done : { ok: false, errors: { form: done.messages.join(" ") } };
 }
 
-export async function withdrawSafeguard(
-  slug: string,
-  id: string,
-  revision: number,
-): Promise<{ ok: true; safeguard: string } | { ok: false; messages: string[] }> {
+export async function withdrawSafeguard(slug: string, id: string, revision: number): Promise<Undoable> {
   const p = await officePortalWrite(slug);
   const s = draftOf(p.file, p.owner).definition.safeguards.find((x) => x.id === id);
   if (!s) return { ok: false, messages: ["This safeguard is withdrawn already."] };
   const rest = (d: Definition): Definition => ({ ...d, safeguards: d.safeguards.filter((x) => x.id !== id) });
   const done = keep(p, revision, rest, "withdrawing a safeguard");
-  return done.ok ? { ok: true, safeguard: JSON.stringify(s) } : done;
+  return done.ok ? { ok: true, undo: JSON.stringify(s) } : done;
 }
 
 /** Undo of a withdrawal. */

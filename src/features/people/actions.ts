@@ -9,6 +9,7 @@ import { temporaryPassword } from "@/identity/passwords";
 import { hostAddress } from "@/identity/request";
 import { storePassword } from "@/identity/sign-in";
 import { type FormState, failed, succeeded } from "@/ui/form";
+import type { Undoable } from "@/ui/undoable-button";
 
 const again = (p: OfficePortal): void => revalidatePath(p.at, "layout");
 
@@ -50,10 +51,30 @@ export async function addMembershipForm(slug: string, personId: string, before: 
   return succeeded(before, "Saved.");
 }
 
-export async function endMembership(slug: string, personId: string, membershipId: string): Promise<void> {
+export async function endMembership(slug: string, personId: string, membershipId: string): Promise<Undoable> {
   const p = await officePortalWrite(slug);
-  removeMembership(p.file, p.owner, personId, membershipId);
+  const held = removeMembership(p.file, p.owner, personId, membershipId);
   again(p);
+  return held ? { ok: true, undo: JSON.stringify(held) } : { ok: false, messages: ["This membership has ended already."] };
+}
+
+const held = z.object({ companyId: z.string().nullable(), roles: z.array(z.string()) });
+
+/** Undo of an ending. Roles that have gone meanwhile, or a membership given there anew, are not written over. */
+export async function giveBackMembership(
+  slug: string,
+  personId: string,
+  text: string,
+): Promise<{ ok: true } | { ok: false; messages: string[] }> {
+  const p = await officePortalWrite(slug);
+  const parsed = held.safeParse(JSON.parse(text));
+  if (!parsed.success || !personFacts(p.file, personId)) return { ok: false, messages: ["This membership could not be brought back."] };
+  const { companyId, roles } = parsed.data;
+  if (membershipsOf(p.file, personId).some((m) => m.companyId === companyId))
+    return { ok: false, messages: ["They have been given a membership there meanwhile; it stays as it is."] };
+  const done = addMembership(p.file, p.owner, personId, companyId, roles);
+  again(p);
+  return done.ok ? { ok: true } : { ok: false, messages: [done.error.message] };
 }
 
 export async function changeStatus(slug: string, personId: string, status: "active" | "inactive"): Promise<void> {

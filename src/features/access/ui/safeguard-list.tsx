@@ -2,8 +2,9 @@
 import { Check, X } from "lucide-react";
 import Link from "next/link";
 import { breachWords } from "@/core/access/safeguard-words";
+import { UndoableButton } from "@/ui/undoable-button";
+import { restoreSafeguard, withdrawSafeguard } from "../safeguard-actions";
 import { type Breaker, holds, type Verdict } from "../safeguards";
-import { WithdrawSafeguard } from "./withdraw-safeguard";
 
 interface Props {
   portal: string;
@@ -47,7 +48,14 @@ export function SafeguardList({ portal, at, revision, verdicts, names, locale }:
               )}
             </div>
           </div>
-          <WithdrawSafeguard portal={portal} id={v.safeguard.id} revision={revision} sentence={v.sentence} />
+          <UndoableButton
+            act={withdrawSafeguard.bind(null, portal, v.safeguard.id, revision)}
+            undo={restoreSafeguard.bind(null, portal)}
+            done="The safeguard is withdrawn from the draft."
+            label={`Withdraw: ${v.sentence}`}
+          >
+            Withdraw
+          </UndoableButton>
         </li>
       ))}
     </ul>

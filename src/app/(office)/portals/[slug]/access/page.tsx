@@ -1,16 +1,17 @@
 import { Plus } from "lucide-react";
 import Link from "next/link";
 import { steps } from "@/data/versions";
+import { removeGrant, restoreGrant } from "@/features/access/actions";
 import { holdersOf } from "@/features/access/holders";
 import { accessView, changeWords, fieldWords, grantLine, opensWords, tallyOf, wallChoices } from "@/features/access/queries";
 import { DraftSteps } from "@/features/access/ui/draft-steps";
 import { FieldChoice } from "@/features/access/ui/field-choice";
 import { GrantsByRole } from "@/features/access/ui/grants-by-role";
-import { RemoveGrant } from "@/features/access/ui/remove-grant";
 import { Roles } from "@/features/access/ui/roles";
 import { WallPicker } from "@/features/access/ui/wall-picker";
 import { officePortal } from "@/identity/office-gate";
 import { NotCounted, Progress } from "@/ui/progress";
+import { UndoableButton } from "@/ui/undoable-button";
 
 export const metadata = { title: "Access" };
 
@@ -106,7 +107,14 @@ export default async function Page({ params, searchParams }: Props) {
                         <Link className="btn btn-ghost btn-sm" href={`${p.at}/access/grants/${g.id}`}>
                           Change
                         </Link>
-                        <RemoveGrant portal={p.slug} id={g.id} revision={v.revision} />
+                        <UndoableButton
+                          act={removeGrant.bind(null, p.slug, g.id, v.revision)}
+                          undo={restoreGrant.bind(null, p.slug)}
+                          done="The grant is out of the draft."
+                          label={`Remove: ${grantLine(v, g)}`}
+                        >
+                          Remove
+                        </UndoableButton>
                       </div>
                     </li>
                   ))}

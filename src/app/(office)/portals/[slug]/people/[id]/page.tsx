@@ -3,13 +3,14 @@ import Link from "next/link";
 import { notFound } from "next/navigation";
 import { membershipsOf, personFacts } from "@/data/people";
 import { seeAs } from "@/features/checks/actions";
-import { addMembershipForm, changeStatus, endMembership } from "@/features/people/actions";
+import { addMembershipForm, changeStatus, endMembership, giveBackMembership } from "@/features/people/actions";
 import { membershipChoices } from "@/features/people/choices";
 import { AddMembership } from "@/features/people/ui/forms";
 import { Invite } from "@/features/people/ui/invite";
 import { officePortal } from "@/identity/office-gate";
 import { passwordState } from "@/identity/sign-in";
 import { KeptForm } from "@/ui/kept-form";
+import { UndoableButton } from "@/ui/undoable-button";
 
 type Props = { params: Promise<{ slug: string; id: string }> };
 
@@ -73,11 +74,14 @@ export default async function Page({ params }: Props) {
                 <strong className="font-medium">{m.companyName ?? p.live.definition.portal.name}</strong>, as{" "}
                 {m.roles.map(roleName).join(", ")}
               </span>
-              <KeptForm action={endMembership.bind(null, p.slug, person.id, m.id)}>
-                <button type="submit" className="btn btn-ghost btn-sm">
-                  End it
-                </button>
-              </KeptForm>
+              <UndoableButton
+                act={endMembership.bind(null, p.slug, person.id, m.id)}
+                undo={giveBackMembership.bind(null, p.slug, person.id)}
+                done={`The membership in ${m.companyName ?? p.live.definition.portal.name} has ended.`}
+                label={`End it: the membership in ${m.companyName ?? p.live.definition.portal.name}`}
+              >
+                End it
+              </UndoableButton>
             </li>
           ))}
           {memberships.length === 0 && <li className="py-2 text-accent">No membership: signed in, they would see nothing.</li>}
