@@ -1,5 +1,5 @@
 /** All people, companies and memberships with their values, read in bulk: for counting what everybody sees. */
-import { asc, max, sql } from "drizzle-orm";
+import { max } from "drizzle-orm";
 import type { Row } from "@/core/access/row";
 import type { PortalFile } from "./open";
 import type { Owner } from "./owner";
@@ -16,11 +16,14 @@ export interface Everybody {
 
 export function everybody(file: PortalFile, _owner: Owner): Everybody {
   const schema = schemaOf(file);
-  const memberships = new Map<string, (typeof t.memberships.$inferSelect)[]>();
-  for (const m of file.orm.select().from(t.memberships).orderBy(asc(t.memberships.createdAt), sql`rowid`).all()) {
-    const list = memberships.get(m.personId);
+  const memberships = new Map<string, { id: string; companyId: string | null; roles: string[] }[]>();
+  // Ten thousand and more come here: plain rows are read in a fraction of the time.
+  const rows = file.db.prepare("SELECT person_id, id, company_id, roles FROM sys_memberships ORDER BY created_at, rowid").raw().all();
+  for (const [person, id, companyId, roles] of rows as [string, string, string | null, string][]) {
+    const m = { id, companyId, roles: JSON.parse(roles) as string[] };
+    const list = memberships.get(person);
     if (list) list.push(m);
-    else memberships.set(m.personId, [m]);
+    else memberships.set(person, [m]);
   }
   return {
     people: readRows(file, schema, schema.people),

@@ -22,7 +22,16 @@ export interface Standing {
 
 /** `today` decides whether a trial or a grace period is over; nothing has to run at midnight for a door to close. */
 export function standingOf(file: PortalFile, definition: Definition, companyId: string, today: string): Standing {
-  const row = file.orm.select().from(t.subscriptions).where(eq(t.subscriptions.companyId, companyId)).get();
+  return standingFrom(definition, file.orm.select().from(t.subscriptions).where(eq(t.subscriptions.companyId, companyId)).get(), today);
+}
+
+/** The same of every company at once; of those that are not in it, nothing is paid for. */
+export function standings(file: PortalFile, definition: Definition, today: string): Map<string, Standing> {
+  const rows = file.orm.select().from(t.subscriptions).all();
+  return new Map(rows.map((row) => [row.companyId, standingFrom(definition, row, today)]));
+}
+
+function standingFrom(definition: Definition, row: typeof t.subscriptions.$inferSelect | undefined, today: string): Standing {
   const plan = definition.plans.find((p) => p.id === row?.plan) ?? null;
   if (!row || !plan) return { plan: null, state: "none", until: null, features: new Set() };
   const over = row.until !== null && row.until < today;

@@ -1,11 +1,13 @@
 /** A viewer for every membership of a portal, and for visitors: for counting what all of them see. Read in bulk. */
+
+import type { Row } from "@/core/access/row";
 import type { PersonStatus, Viewer } from "@/core/access/viewer";
 import type { Definition } from "@/core/definition";
 import { dateIn } from "@/core/time/relative";
-import { everybody } from "@/data/everybody";
+import { type Everybody, everybody } from "@/data/everybody";
 import type { PortalFile } from "@/data/open";
 import type { Owner } from "@/data/owner";
-import { standingOf } from "@/data/standing";
+import { type Standing, standings } from "@/data/standing";
 import { actingViewer, visitorViewer } from "./viewer";
 
 export interface Someone {
@@ -26,45 +28,52 @@ interface Wanted {
   readonly asActive?: boolean;
 }
 
-/** By company, then by name; the agency's own people and those without a company first, visitors last. */
-export function everyone(file: PortalFile, definition: Definition, owner: Owner, now: number, wanted: Wanted = {}): Someone[] {
-  const { timeZone } = definition.portal;
-  const today = dateIn(now, timeZone);
-  const { people, companies, memberships } = everybody(file, owner);
-  const features = new Map<string, ReadonlySet<string>>();
-  const featuresOf = (id: string): ReadonlySet<string> => {
-    let f = features.get(id);
-    if (!f) features.set(id, (f = standingOf(file, definition, id, today).features));
-    return f;
-  };
-  const found: Someone[] = people.flatMap((p) => {
-    const own = memberships.get(p.id) ?? [null];
-    return own.map((m): Someone => {
-      const row = m?.companyId ? companies.get(m.companyId) : undefined;
-      const company = row ? { id: row.id, name: String(row.values.f_company_name ?? ""), values: row.values } : null;
+/** All accounts of a portal at one time, read once for whoever asks of them in several ways. */
+export class Crowd {
+  readonly #found: Everybody;
+  readonly #standings: ReadonlyMap<string, Standing>;
+  readonly #visitor: Viewer;
+
+  constructor(
+    file: PortalFile,
+    private readonly definition: Definition,
+    owner: Owner,
+    private readonly now: number,
+  ) {
+    this.#found = everybody(file, owner);
+    this.#standings = standings(file, definition, dateIn(now, definition.portal.timeZone));
+    this.#visitor = visitorViewer(file, now);
+  }
+
+  #featuresOf = (company: string): ReadonlySet<string> => this.#standings.get(company)?.features ?? NOTHING;
+
+  /** By company, then by name; the agency's own people and those without a company first, visitors last. */
+  everyone(wanted: Wanted = {}): Someone[] {
+    const { people, companies, memberships } = this.#found;
+    const facts = new Map([...companies].map(([id, row]) => [id, factsOf(row)]));
+    const found: Someone[] = people.flatMap((p) => {
       const status = String(p.values.f_person_status ?? "") as PersonStatus;
       const name = String(p.values.f_person_name ?? "");
       const person = { id: p.id, name, status: wanted.asActive ? ("active" as const) : status, values: p.values };
-      const viewer = actingViewer(definition, { person, membership: m ?? undefined, company, now, mode: "see-as" }, featuresOf);
-      return {
-        viewer,
-        personId: p.id,
-        membershipId: m?.id ?? null,
-        name,
-        companyId: company?.id ?? null,
-        company: company?.name ?? null,
-        roles: m?.roles ?? [],
-        status,
-      };
+      return (memberships.get(p.id) ?? [null]).map((m): Someone => {
+        const company = (m?.companyId && facts.get(m.companyId)) || null;
+        const acting = { person, membership: m ?? undefined, company, now: this.now, mode: "see-as" as const };
+        return {
+          viewer: actingViewer(this.definition, acting, this.#featuresOf),
+          personId: p.id,
+          membershipId: m?.id ?? null,
+          name,
+          companyId: company?.id ?? null,
+          company: company?.name ?? null,
+          roles: m?.roles ?? [],
+          status,
+        };
+      });
     });
-  });
-  const order = new Intl.Collator("en-GB");
-  found.sort((a, b) => order.compare(a.company ?? "", b.company ?? "") || order.compare(a.name, b.name));
-  const visitor = visitorViewer(file, now);
-  return [
-    ...found,
-    {
-      viewer: visitor,
+    const order = new Intl.Collator("en-GB");
+    found.sort((a, b) => order.compare(a.company ?? "", b.company ?? "") || order.compare(a.name, b.name));
+    found.push({
+      viewer: this.#visitor,
       personId: null,
       membershipId: null,
       name: "A visitor",
@@ -72,41 +81,38 @@ export function everyone(file: PortalFile, definition: Definition, owner: Owner,
       company: null,
       roles: [],
       status: "visitor",
-    },
-  ];
+    });
+    return found;
+  }
+
+  /** Somebody new in each company for every role that nobody holds there, with nothing filled in about them yet. */
+  newcomers(isHeld: (role: string, company: string | null) => boolean): Someone[] {
+    const companies = [...this.#found.companies.values()].map(factsOf);
+    const person = { id: "", name: "", status: "active" as const, values: {} };
+    return this.definition.roles
+      .filter((r) => r.side !== "visitor")
+      .flatMap((r) =>
+        (r.side === "agency" ? [null] : companies.filter((c) => !r.companyId || r.companyId === c.id))
+          .filter((c) => !isHeld(r.id, c?.id ?? null))
+          .map((company): Someone => {
+            const acting = { person, membership: { id: "", roles: [r.id] }, company, now: this.now, mode: "see-as" as const };
+            return {
+              viewer: actingViewer(this.definition, acting, this.#featuresOf),
+              personId: null,
+              membershipId: null,
+              name: `Somebody new as ${r.name}`,
+              companyId: company?.id ?? null,
+              company: company?.name ?? null,
+              roles: [r.id],
+              status: "nobody yet",
+            };
+          }),
+      );
+  }
 }
 
-/** Somebody new in each company for every role that nobody holds there, with nothing filled in about them yet. */
-export function newcomers(
-  file: PortalFile,
-  definition: Definition,
-  owner: Owner,
-  now: number,
-  isHeld: (role: string, company: string | null) => boolean,
-): Someone[] {
-  const today = dateIn(now, definition.portal.timeZone);
-  const companies = [...everybody(file, owner).companies.values()].map((c) => ({
-    facts: { id: c.id, name: String(c.values.f_company_name ?? ""), values: c.values },
-    features: standingOf(file, definition, c.id, today).features,
-  }));
-  const person = { id: "", name: "", status: "active" as const, values: {} };
-  return definition.roles
-    .filter((r) => r.side !== "visitor")
-    .flatMap((r) =>
-      (r.side === "agency" ? [null] : companies.filter((c) => !r.companyId || r.companyId === c.facts.id))
-        .filter((c) => !isHeld(r.id, c?.facts.id ?? null))
-        .map((c): Someone => {
-          const acting = { person, membership: { id: "", roles: [r.id] }, company: c?.facts ?? null, now, mode: "see-as" as const };
-          return {
-            viewer: actingViewer(definition, acting, () => c!.features),
-            personId: null,
-            membershipId: null,
-            name: `Somebody new as ${r.name}`,
-            companyId: c?.facts.id ?? null,
-            company: c?.facts.name ?? null,
-            roles: [r.id],
-            status: "nobody yet",
-          };
-        }),
-    );
-}
+const NOTHING: ReadonlySet<string> = new Set();
+const factsOf = (row: Row) => ({ id: row.id, name: String(row.values.f_company_name ?? ""), values: row.values });
+
+export const everyone = (file: PortalFile, definition: Definition, owner: Owner, now: number): Someone[] =>
+  new Crowd(file, definition, owner, now).everyone();

@@ -21,7 +21,7 @@ import { type Draft, draftOf, type Upheld, uphold } from "@/data/definitions";
 import { companyFacts, personFacts } from "@/data/people";
 import { anyWhere, countWhere, ManyCounter } from "@/data/records/count-many";
 import { listRecords } from "@/data/records/read";
-import { everyone, newcomers, type Someone } from "@/identity/everyone";
+import { Crowd, type Someone } from "@/identity/everyone";
 import type { OfficePortal } from "@/identity/office-gate";
 import { type AccessView, accessView, safeguardNames } from "./queries";
 
@@ -102,11 +102,13 @@ async function check(p: OfficePortal, v: AccessView, pace: Pace): Promise<Verdic
   const names = safeguardNames(v);
   const is = whoIs(p);
   const now = Date.now();
-  const asking = [askingUnder(p, v, v.policy, now, false)];
+  const crowd = new Crowd(p.file, v.definition, p.owner, now);
+  await pace.rest(0, safeguards.length);
+  const asking = [askingUnder(p, v, v.policy, crowd, false)];
   const begun = allBegun(p, v, now);
   if (begun) {
     await pace.rest(0, safeguards.length);
-    asking.push(askingUnder(p, v, begun, now, true));
+    asking.push(askingUnder(p, v, begun, crowd, true));
   }
   const verdicts: Verdict[] = [];
   for (const [i, s] of safeguards.entries()) {
@@ -131,8 +133,8 @@ function allBegun(p: OfficePortal, v: AccessView, now: number): Policy | null {
   return draftPolicy(p.live.policy, { ...v.definition, grants });
 }
 
-function askingUnder(p: OfficePortal, v: AccessView, policy: Policy, at: number, later: boolean): Asking {
-  const possible = everyone(p.file, v.definition, p.owner, at, { asActive: true });
+function askingUnder(p: OfficePortal, v: AccessView, policy: Policy, crowd: Crowd, later: boolean): Asking {
+  const possible = crowd.everyone({ asActive: true });
   const held = new Set(possible.flatMap((s) => s.roles.map((r) => `${r} ${s.companyId}`)));
   const counter = new ManyCounter(p.file, v.schema, p.owner);
   const alone = new Kept<Predicate, string, boolean>();
@@ -140,8 +142,8 @@ function askingUnder(p: OfficePortal, v: AccessView, policy: Policy, at: number,
   return {
     policy,
     later,
-    real: () => (real ??= everyone(p.file, v.definition, p.owner, at)),
-    possible: [...possible, ...newcomers(p.file, v.definition, p.owner, at, (role, company) => held.has(`${role} ${company}`))],
+    real: () => (real ??= crowd.everyone()),
+    possible: [...possible, ...crowd.newcomers((role, company) => held.has(`${role} ${company}`))],
     counts: {
       plan: (t, plan) => counter.count(t, plan),
       any: (t, where) => alone.of(where, t, () => anyWhere(p.file, v.schema, t, where)),
