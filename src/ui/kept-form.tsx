@@ -9,7 +9,7 @@ import { answered } from "./answered";
 import { type FormState, NEW_FORM } from "./form";
 
 const NO_ANSWER =
-  "No answer came, so this may not be kept: you may be signed out or offline. What you typed is still here. Try once more, if need be after signing in in another window.";
+  "No answer came: you may be offline or signed out, and this may not be kept. What you typed is still here. Look whether it arrived, sign in in another window if need be, and send it again.";
 
 type Submitted = FormEvent<HTMLFormElement>;
 
@@ -30,11 +30,7 @@ export function useKeptForm(action: (before: FormState, data: FormData) => Promi
     start(async () => {
       const next = await action(state, data).catch((error: unknown): FormState => {
         unstable_rethrow(error); // the framework's own, such as a redirect
-        return {
-          ...state,
-          done: undefined,
-          message: NO_ANSWER,
-        };
+        return { ...state, done: undefined, message: NO_ANSWER };
       });
       start(() => setOwn(next));
     });
