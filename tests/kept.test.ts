@@ -59,6 +59,13 @@ it("a form of the back office: a person is added after signing in again, once", 
   expect(await owner.count("//main//a[normalize-space(.)='Quill Ambrose']")).toBe(1);
 });
 
+it("signing out where the session has ended already leads to the sign-in", async () => {
+  await owner.go(office("/publish"));
+  await sessionEnds();
+  await owner.press("Sign out");
+  await owner.until(async () => (await owner.driver.getCurrentUrl()).endsWith("/sign-in"));
+});
+
 it("in the portal: a request written while the line is down is sent when it is back", async () => {
   const portal = (path: string): string => `http://fernhill.localhost:${port}${path}`;
   const dana = await openBrowser();
