@@ -1,4 +1,5 @@
 /** Where the server gives no answer, what was typed stays, one says so, and the same form can be sent again. */
+import { Key } from "selenium-webdriver";
 import { afterAll, beforeAll, expect, inject, it } from "vitest";
 import { type Browser, openBrowser } from "./support/browser";
 import { signedIn } from "./support/client";
@@ -21,7 +22,7 @@ it("an editor: a role is named, the session ends, and the name is kept", async (
   await owner.type("#name", "Typed with care");
   await sessionEnds();
   await owner.press("Keep in the draft");
-  await owner.seesText("You may be signed out or offline.");
+  await owner.seesText("What you typed is still here");
   expect(await owner.attribute("#name", "value")).toBe("Typed with care");
   await signInBeside(owner, port);
   await owner.press("Keep in the draft");
@@ -34,7 +35,7 @@ it("publishing: the note that was typed stays beside the button", async () => {
   await owner.type(note, "Why this was changed");
   await sessionEnds();
   await owner.click(`form:has(${note}) button[type="submit"]`);
-  await owner.seesText("You may be signed out or offline.");
+  await owner.seesText("What you typed is still here");
   expect(await owner.attribute(note, "value")).toBe("Why this was changed");
   await signInBeside(owner, port);
   await owner.press("Throw the draft away");
@@ -57,6 +58,25 @@ it("a form of the back office: a person is added after signing in again, once", 
   await owner.seesText("Quill Ambrose has been added.");
   await owner.go(office("/people?q=quill"));
   expect(await owner.count("//main//a[normalize-space(.)='Quill Ambrose']")).toBe(1);
+});
+
+it("see as: somebody chosen in vain can be chosen again", async () => {
+  const choose = async (): Promise<void> => {
+    await owner.press("See as…");
+    await owner.keys("dialog[open] input[cmdk-input]", Key.chord(Key.CONTROL, "a"), "piers wold");
+    await owner.click("//dialog[@open]//*[@cmdk-item][contains(., 'Piers Wold')]");
+  };
+  await owner.go(office("/brand"));
+  await owner.press("See as…");
+  await owner.keys("dialog[open] input[cmdk-input]", "piers wold");
+  await owner.seesText("Saltmarsh Infirmary Group");
+  await sessionEnds();
+  await owner.click("//dialog[@open]//*[@cmdk-item][contains(., 'Piers Wold')]");
+  await owner.seesText("No answer came");
+  await signInBeside(owner, port);
+  await choose();
+  await owner.seesText("You see the portal as Piers Wold");
+  await owner.press("Back to the back office");
 });
 
 it("signing out where the session has ended already leads to the sign-in", async () => {

@@ -3,13 +3,9 @@
  * Forms that keep what was typed where the server gives no answer: the session ended, the line is down, the server failed. Before the
  * page's script runs they post plainly, as any form does.
  */
-import { unstable_rethrow } from "next/navigation";
 import { type FormEvent, type ReactNode, type Ref, useActionState, useState, useTransition } from "react";
-import { answered } from "./answered";
+import { answered, answerOf, NO_ANSWER } from "./answered";
 import { type FormState, NEW_FORM } from "./form";
-
-const NO_ANSWER =
-  "No answer came: you may be offline or signed out, and this may not be kept. What you typed is still here. Look whether it arrived, sign in in another window if need be, and send it again.";
 
 type Submitted = FormEvent<HTMLFormElement>;
 
@@ -28,11 +24,8 @@ export function useKeptForm(action: (before: FormState, data: FormData) => Promi
     const data = posted(e);
     if (pending) return;
     start(async () => {
-      const next = await action(state, data).catch((error: unknown): FormState => {
-        unstable_rethrow(error); // the framework's own, such as a redirect
-        return { ...state, done: undefined, message: NO_ANSWER };
-      });
-      start(() => setOwn(next));
+      const next = await answerOf(action(state, data));
+      start(() => setOwn(next ?? { ...state, done: undefined, message: `${NO_ANSWER.title} ${NO_ANSWER.advice}` }));
     });
   };
   return { state, pending, form: { action: post, onSubmit, noValidate: true } };

@@ -105,7 +105,7 @@ export function As({ column, value, names, table, targets, onChange }: AsProps) 
       ) : (
         <select
           aria-label={`Type of ${column.name}`}
-          className="select select-sm w-40"
+          className="select select-sm w-48"
           value={value.type}
           onChange={(e) => onChange({ ...value, type: e.target.value as never, choices: column.guess.choices })}
         >
@@ -120,7 +120,7 @@ export function As({ column, value, names, table, targets, onChange }: AsProps) 
       {type === "date" && (
         <select
           aria-label={`How ${column.name} is written`}
-          className="select select-sm w-36"
+          className="select select-sm w-40"
           value={value.order}
           onChange={(e) => onChange({ ...value, order: e.target.value as never })}
         >
@@ -132,7 +132,7 @@ export function As({ column, value, names, table, targets, onChange }: AsProps) 
       {value.to === "new" && value.type === "relation" && (
         <select
           aria-label={`What ${column.name} points to`}
-          className="select select-sm w-36"
+          className="select select-sm w-40"
           value={value.target ?? ""}
           onChange={(e) => onChange({ ...value, target: e.target.value })}
         >

@@ -129,7 +129,7 @@ export function Mapping({ portal, importId, fileName, rows, ragged, columns, tab
             {columns.map((c, i) => (
               <tr key={c.name}>
                 <td className="font-medium">{c.name}</td>
-                <td className="quiet max-w-44!">{c.sample.filter(Boolean).slice(0, 3).join(" · ") || "empty"}</td>
+                <td className="quiet max-w-56!">{c.sample.filter(Boolean).slice(0, 3).join(" · ") || "empty"}</td>
                 <td>
                   <Goes column={c} value={map[i]!} table={chosen} onChange={(x) => set(i, x)} />
                   {say(i) && <p className="field-error whitespace-normal">{say(i)}</p>}

@@ -26,7 +26,10 @@ export function SeeAsChooser({ source, action }: { source: string; action: (data
         source={source}
         label="See the portal as"
         placeholder="Whose portal do you want to see?"
-        onChoose={setChosen}
+        onChoose={(p) => {
+          dialog.current?.close(); // should no answer come, the notice that says so is seen
+          setChosen({ ...p }); // choosing the same person again asks again
+        }}
       />
     </>
   );
