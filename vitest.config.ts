@@ -5,6 +5,7 @@ const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
 
 export default defineConfig({
   test: {
+    maxWorkers: 2,
     projects: [
       { resolve: { alias }, test: { name: "unit", include: ["src/**/*.test.ts"], testTimeout: 60_000 } },
       {
@@ -15,7 +16,6 @@ export default defineConfig({
           globalSetup: ["tests/support/server.ts"],
           testTimeout: 90_000,
           hookTimeout: 90_000,
-          fileParallelism: false,
         },
       },
     ],

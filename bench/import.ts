@@ -5,7 +5,7 @@ import { join } from "node:path";
 import Database from "better-sqlite3";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { beginImport, bringInImport, importJob, startCheck } from "@/data/imports/jobs";
-import { createPortal } from "@/data/portals";
+import { createPortal } from "@/data/installation/portals";
 import { Random } from "@/demo/random";
 import { ownerViewer } from "@/identity/viewer";
 import { median, print, round } from "./measure";

@@ -5,10 +5,10 @@ import type { Grant } from "@/core/access/rules";
 import { scope } from "@/core/access/scope";
 import type { Viewer } from "@/core/access/viewer";
 import { recordJson } from "@/core/exchange/present";
-import { explainRecord } from "@/data/records/explain";
-import { countRecords, listRecords, readRecord } from "@/data/records/read";
-import { changeRecord } from "@/data/records/write";
-import { makePolicyIndexes } from "@/data/sql/indexes";
+import { explainRecord } from "@/data/records/query/explain";
+import { makePolicyIndexes } from "@/data/records/query/indexes";
+import { countRecords, listRecords, readRecord } from "@/data/records/query/read";
+import { changeRecord } from "@/data/records/write/write";
 import { against, median, print, round } from "./measure";
 import { anew, type BenchWorld } from "./world";
 

@@ -5,8 +5,8 @@ import type { Predicate } from "@/core/access/predicate";
 import type { Rules } from "@/core/access/rules";
 import { breachOf, type Claim, type Safeguard } from "@/core/access/safeguards";
 import type { Viewer } from "@/core/access/viewer";
-import { Kept } from "@/core/kept";
-import { anyWhere, ManyCounter } from "@/data/records/count-many";
+import { Memo } from "@/core/memo";
+import { anyWhere, ManyCounter } from "@/data/records/query/count-many";
 import type { BenchWorld } from "./world";
 
 const TABLES = 8;
@@ -30,13 +30,13 @@ export function safeguards(w: BenchWorld, before: Policy, rules: Rules, viewers:
     const from = process.hrtime.bigint();
     const draft = draftPolicy(before, { ...rules, walls: { ...rules.walls, [open!]: { kind: "shared" } } });
     const counter = new ManyCounter(w.file, before.schema, w.viewer as never);
-    const alone = new Kept<Predicate, string, boolean>();
+    const alone = new Memo<Predicate, string, boolean>();
     const counts = {
       plan: (t: string, plan: Parameters<typeof counter.count>[1]) => counter.count(t, plan),
       any: (t: string, where: Predicate): boolean => alone.of(where, t, () => anyWhere(w.file, before.schema, t, where)),
     };
     const broken = asked.map((s) => viewers.filter((v) => breachOf(draft, s, v, counts)).length);
-    // Everybody sees other companies' records of the shared table, nobody of the others; nobody changes any.
+    // Accounts sees other companies' records of the shared table, nobody of the others; nobody changes any.
     for (const [n, s] of asked.entries()) {
       const wanted = s.claim.kind === "others" ? (s.table === open ? viewers.length : 0) : s.claim.kind === "field" ? null : 0;
       if (wanted !== null && broken[n] !== wanted)

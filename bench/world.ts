@@ -4,12 +4,12 @@ import { viewerFrom } from "@/core/access/make-viewer";
 import { Policy } from "@/core/access/policy";
 import type { Viewer } from "@/core/access/viewer";
 import type { Schema } from "@/core/schema/types";
-import { openDatabase, type PortalFile } from "@/data/open";
-import { insertText, insertValues } from "@/data/records/store";
-import { addBuiltInTables, addTable, schemaOf } from "@/data/registry";
-import { makePolicyIndexes } from "@/data/sql/indexes";
-import { Statements } from "@/data/sql/statements";
-import { migrate, PORTAL } from "@/data/system/migrations";
+import { migrate, PORTAL } from "@/data/file/migrations";
+import { openDatabase, type PortalFile } from "@/data/file/open";
+import { Statements } from "@/data/file/statements";
+import { makePolicyIndexes } from "@/data/records/query/indexes";
+import { insertText, insertValues } from "@/data/records/write/store";
+import { addBuiltInTables, addTable, schemaOf } from "@/data/schema/registry";
 import { Random } from "@/demo/random";
 
 export interface BenchWorld {

@@ -4,8 +4,8 @@ import { join } from "node:path";
 import { build as bundle } from "esbuild";
 import { build, installPackages, ROOT, run } from "./prepare.mjs";
 
-installPackages();
-build();
+await installPackages();
+await build();
 const outfile = join(ROOT, ".tmp", "bench.mjs");
 await bundle({
   entryPoints: [join(ROOT, "bench/main.ts")],

@@ -1,9 +1,9 @@
 // npm run check: lint, types, layers, unused code. All of them run, so that one look shows everything.
 import { existsSync } from "node:fs";
 import { join } from "node:path";
-import { bin, installPackagesBeside, ROOT, run, told } from "./prepare.mjs";
+import { beginInstalling, bin, ROOT, run, told } from "./prepare.mjs";
 
-const whole = installPackagesBeside();
+const { sqlite } = await beginInstalling();
 const steps = [
   ["lint", "biome", ["lint", "--error-on-warnings", "."]],
   ["types", "tsc", ["--noEmit", "-p", "."]],
@@ -15,7 +15,7 @@ if (!existsSync(join(ROOT, "next-env.d.ts"))) run(bin("next"), ["typegen"], { st
 const ended = await Promise.all(steps.map(([, command, args]) => told(bin(command), args)));
 for (const [i, { output }] of ended.entries()) console.log(`\n== ${steps[i][0]}\n${output.trimEnd()}`);
 const failed = steps.filter((_, i) => ended[i].status !== 0);
-await whole;
+await sqlite;
 console.log(
   failed.length === 0
     ? "\nChecks: all passed (lint, types, layers, unused code)"

@@ -41,9 +41,9 @@ if (!free) {
 }
 
 step(1, "Packages");
-installPackages();
+await installPackages();
 step(2, "Production build");
-build();
+await build();
 
 step(3, "Demo data");
 const env = { ...process.env, ELKHORN_DATA: data, NEXT_TELEMETRY_DISABLED: "1", NODE_ENV: "production" };

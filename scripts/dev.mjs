@@ -2,7 +2,7 @@
 import { join, resolve } from "node:path";
 import { installPackages, ROOT, run } from "./prepare.mjs";
 
-installPackages();
+await installPackages();
 process.exit(
   run(process.execPath, [join(ROOT, "node_modules/next/dist/bin/next"), "dev", "-H", "localhost"], {
     env: { ELKHORN_DATA: resolve(ROOT, ".demo-data"), ...process.env },

@@ -21,52 +21,54 @@ function must(what, command, args, options) {
   }
 }
 
+export const NODES = [20, 22, 24, 26];
 const major = Number(process.versions.node.split(".")[0]);
-if (major !== 20) {
-  console.error(`Elkhorn runs on Node 20; this is ${process.version}.`);
+if (major < 20 || major % 2 === 1) {
+  console.error(`Elkhorn runs on the even-numbered releases of Node from 20 on (${NODES.join(", ")}); this is ${process.version}.`);
   process.exit(1);
 }
 
 const NPM_QUIET = ["--no-audit", "--no-fund", "--loglevel=error"];
 
-/** The stamp of an installation, and whether it is of the lock as it is. */
+/** The stamp of an installation, and whether it is of the lock as it is, for this release of Node. */
 function installed() {
   const lock = createHash("sha256")
     .update(readFileSync(join(ROOT, "package-lock.json")))
     .digest("hex");
+  const wanted = `${lock} ${major}`;
   const stamp = join(ROOT, "node_modules", ".elkhorn-lock");
-  return { is: existsSync(stamp) && readFileSync(stamp, "utf8") === lock, keep: () => writeFileSync(stamp, lock) };
-}
-
-/** Installs exactly what the lock says, once for each state of the lock. */
-export function installPackages() {
-  const { is, keep } = installed();
-  if (is) return;
-  console.log("Installing packages…");
-  must("Installing packages", "npm", ["ci", ...NPM_QUIET]);
-  keep();
+  return { is: existsSync(stamp) && readFileSync(stamp, "utf8") === wanted, keep: () => writeFileSync(stamp, wanted) };
 }
 
 /**
- * The same for those who need no compiled package yet: SQLite, which takes minutes where no ready one can be had, is compiled beside
- * what they do. They wait for the promise before they end; only then is the installation whole.
+ * Installs exactly what the lock says, once for each state of the lock. SQLite comes compiled in its package, except for Node 20: there
+ * it is compiled, which takes a minute, beside whatever needs no database. `sqlite` is fulfilled when it is there.
  */
-export function installPackagesBeside() {
+export async function beginInstalling() {
   const { is, keep } = installed();
-  if (is) return Promise.resolve();
+  if (is) return { sqlite: Promise.resolve() };
   console.log("Installing packages…");
   must("Installing packages", "npm", ["ci", "--ignore-scripts", ...NPM_QUIET]);
-  return told("npm", ["rebuild", "better-sqlite3", ...NPM_QUIET]).then(({ status, output }) => {
+  if (major !== 20) {
+    keep();
+    return { sqlite: Promise.resolve() };
+  }
+  const compiling = told("npm", ["rebuild", "better-sqlite3", ...NPM_QUIET]).then(({ status, output }) => {
     if (status === 0) return keep();
     console.error(`${output}\nCompiling SQLite failed (exit code ${status}). The lines above say why.`);
     process.exit(status);
   });
+  return { sqlite: compiling };
+}
+
+export async function installPackages() {
+  await (await beginInstalling()).sqlite;
 }
 
 /** Runs beside others; what it says is kept until it ends, so that lines do not mix. */
-export function told(command, args) {
+export function told(command, args, env = process.env) {
   return new Promise((done, fail) => {
-    const child = spawn(command, args, { cwd: ROOT, stdio: ["ignore", "pipe", "pipe"] });
+    const child = spawn(command, args, { cwd: ROOT, env, stdio: ["ignore", "pipe", "pipe"] });
     let output = "";
     for (const stream of [child.stdout, child.stderr]) stream.setEncoding("utf8").on("data", (text) => (output += text));
     child.on("error", fail);
@@ -82,38 +84,42 @@ function* files(folder) {
   }
 }
 
-/** Builds for production unless the build there is of these very sources. */
-export function build() {
+/** Builds for production unless the build there is of these very sources. It needs no database, so it may run while SQLite is compiled. */
+export async function build() {
   const hash = createHash("sha256");
   for (const f of [...files(join(ROOT, "src"))].sort()) hash.update(f.slice(ROOT.length)).update(readFileSync(f));
   for (const f of ["package-lock.json", "next.config.ts", "tsconfig.json", "postcss.config.mjs"]) hash.update(readFileSync(join(ROOT, f)));
   const wanted = hash.digest("hex");
   const stamp = join(ROOT, ".next", "elkhorn-build");
-  if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return false;
+  if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
   console.log("Building…");
-  must("The build", process.execPath, [join(ROOT, "node_modules/next/dist/bin/next"), "build"], {
-    env: { ...process.env, NEXT_TELEMETRY_DISABLED: "1" },
-  });
+  const { status, output } = await told(process.execPath, [NEXT, "build"], { ...process.env, NEXT_TELEMETRY_DISABLED: "1" });
+  if (status !== 0) {
+    console.error(`${output}\nThe build failed (exit code ${status}). The lines above say why.`);
+    process.exit(status);
+  }
   mkdirSync(dirname(stamp), { recursive: true });
   writeFileSync(stamp, wanted);
-  return true;
 }
 
 /** Chromium and its driver from Debian's packages, where they are missing. */
-export function installBrowser() {
+export async function installBrowser() {
   if (existsSync("/usr/bin/chromium") && existsSync("/usr/bin/chromedriver")) return;
   console.log("Installing Chromium and ChromeDriver from Debian's packages…");
   const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
-  const apt = (...args) => {
+  const packages = ["chromium", "chromium-driver"];
+  for (const args of [
+    ["update", "-q"],
+    ["install", "-y", "-q", "--no-install-recommends", ...packages],
+  ]) {
     const [command, ...rest] = [...sudo, "apt-get", ...args];
-    must("Installing the browser", command, rest, {
-      env: { ...process.env, DEBIAN_FRONTEND: "noninteractive" },
-      stdio: ["ignore", "ignore", "inherit"],
-    });
-  };
-  apt("update", "-q");
-  apt("install", "-y", "-q", "--no-install-recommends", "chromium", "chromium-driver");
+    const { status, output } = await told(command, rest, { ...process.env, DEBIAN_FRONTEND: "noninteractive" });
+    if (status === 0) continue;
+    console.error(`${output}\nInstalling the browser failed (exit code ${status}). The lines above say why.`);
+    process.exit(status);
+  }
 }
 
+export const NEXT = join(ROOT, "node_modules/next/dist/bin/next");
 export const bin = (name) => join(ROOT, "node_modules", ".bin", name);
 export const isFile = (path) => existsSync(path) && statSync(path).isFile();

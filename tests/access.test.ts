@@ -1,12 +1,13 @@
 /** An owner who has not seen Elkhorn before: who sees what and why, what a change would do, and the way back. */
 import { Key } from "selenium-webdriver";
-import { afterAll, beforeAll, expect, inject, it } from "vitest";
+import { afterAll, beforeAll, expect, it } from "vitest";
 import { answersOwnerAlone, catchActions, caughtActions } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
 import { Client, signedIn } from "./support/client";
 import { signInToOffice } from "./support/people";
+import { ownServer } from "./support/server";
 
-const port = inject("port");
+const { port } = await ownServer();
 const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
 const ALL = Key.chord(Key.CONTROL, "a");
 let owner: Browser;

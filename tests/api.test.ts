@@ -2,10 +2,11 @@
 
 import Papa from "papaparse";
 import { readSheet } from "read-excel-file/node";
-import { beforeAll, describe, expect, inject, it } from "vitest";
+import { beforeAll, describe, expect, it } from "vitest";
 import { type Answer, Client, signedIn } from "./support/client";
+import { ownServer } from "./support/server";
 
-const port = inject("port");
+const { port } = await ownServer();
 let dana: Client;
 let ines: Client; // project lead of the agency
 const f = (filter: unknown): string => `filter=${encodeURIComponent(JSON.stringify(filter))}`;

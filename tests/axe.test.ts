@@ -4,20 +4,22 @@
  */
 import type { AxeResults } from "axe-core";
 import axe from "axe-core";
-import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type Browser, openBrowser } from "./support/browser";
 import { signedIn } from "./support/client";
 import { signInAt, signInToOffice } from "./support/people";
+import { ownServer } from "./support/server";
 
-const port = inject("port");
-/** One of each width, side by side. */
-let wide: Browser;
-let narrow: Browser;
-const both = <T>(act: (b: Browser) => Promise<T>): Promise<T[]> => Promise.all([act(wide), act(narrow)]);
+const { port } = await ownServer();
+let b: Browser;
+const WIDTHS = [
+  [1280, 800],
+  [390, 844],
+] as const;
 let ids: Record<string, string> = {};
 
 beforeAll(async () => {
-  [wide, narrow] = await Promise.all([openBrowser(1280, 800), openBrowser(390, 844)]);
+  b = await openBrowser();
   const dana = await signedIn(port, "dana@saltmarsh.example");
   const first = async (table: string): Promise<string> => (await dana.api(`/tables/${table}/records?limit=1`)).json.records[0].id;
   ids = {
@@ -27,11 +29,9 @@ beforeAll(async () => {
     person: (await dana.api("/me")).json.person.id,
   };
 });
-afterAll(() => both((b) => b.close()));
+afterAll(() => b.close());
 
-async function findings(b: Browser, url: string): Promise<string[]> {
-  await b.go(url);
-  await b.driver.executeScript(axe.source);
+async function findings(): Promise<string[]> {
   const violations = await b.driver.executeAsyncScript<AxeResults["violations"]>(
     `const [tags, done] = arguments;
      axe.run(document, { runOnly: { type: "tag", values: tags }, resultTypes: ["violations"] }).then((r) => done(r.violations));`,
@@ -48,28 +48,30 @@ async function findings(b: Browser, url: string): Promise<string[]> {
     );
 }
 
-/** What is wrong with the pages, wide and narrow; gathered, so that one run shows everything. */
+/** What is wrong with the pages, wide and narrow; gathered, so that one run shows everything. Each is loaded once. */
 async function fine(urls: readonly string[]): Promise<void> {
-  const all = await both(async (b) => {
-    const found: string[] = [];
-    for (const url of urls) {
-      const at = b === narrow ? `${url} at 390` : url;
-      found.push(...(await findings(b, url)).map((f) => `${at}: ${f}`));
+  const found: string[] = [];
+  for (const url of urls) {
+    await b.size(...WIDTHS[0]);
+    await b.go(url);
+    await b.driver.executeScript(axe.source);
+    for (const [width, height] of WIDTHS) {
+      await b.size(width, height);
+      found.push(...(await findings()).map((f) => `${url} at ${width}: ${f}`));
       const tooWide = await b.driver.executeScript<number>(
         "return document.documentElement.scrollWidth > window.innerWidth + 1 ? document.documentElement.scrollWidth : 0",
       );
-      if (tooWide) found.push(`${at} is ${tooWide} wide`);
+      if (tooWide) found.push(`${url} at ${width} is ${tooWide} wide`);
     }
-    return found;
-  });
-  expect(all.flat()).toEqual([]);
+  }
+  expect(found).toEqual([]);
 }
 
 describe("portal", () => {
   const at = (path: string): string => `http://fernhill.localhost:${port}${path}`;
   it("signed out", () => fine(["/", "/sign-in", "/standards", "/plans", "/link/none", "/nothing/here"].map(at)));
   it("signed in as a lead", async () => {
-    await both((b) => signInAt(b, at("/sign-in"), "dana@saltmarsh.example"));
+    await signInAt(b, at("/sign-in"), "dana@saltmarsh.example");
     await fine(
       [
         "/",
@@ -90,7 +92,7 @@ describe("portal", () => {
 describe("back office", () => {
   it("its sign-in", () => fine([`http://localhost:${port}/sign-in`]));
   it("every step", async () => {
-    await both((b) => signInToOffice(b, port));
+    await signInToOffice(b, port);
     const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
     await fine([
       ...[

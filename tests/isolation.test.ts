@@ -1,8 +1,9 @@
 /** Attempts to get through: from another company, from a lesser role, signed out. Every way in over HTTP. */
-import { beforeAll, describe, expect, inject, it } from "vitest";
+import { beforeAll, describe, expect, it } from "vitest";
 import { Client, signedIn } from "./support/client";
+import { ownServer } from "./support/server";
 
-const port = inject("port");
+const { port } = await ownServer();
 let dana: Client; // lead, Saltmarsh, every feature
 let rafe: Client; // lead, Pell & Quay
 let piers: Client; // site manager, Saltmarsh, two of four sites

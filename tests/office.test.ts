@@ -3,13 +3,14 @@ import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Key } from "selenium-webdriver";
-import { afterAll, beforeAll, expect, inject, it } from "vitest";
+import { afterAll, beforeAll, expect, it } from "vitest";
 import { answersOwnerAlone, catchActions, caughtActions } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
 import { Client, signedIn } from "./support/client";
 import { signInAt, signInToOffice } from "./support/people";
+import { ownServer } from "./support/server";
 
-const port = inject("port");
+const { port } = await ownServer();
 const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
 const portal = (path: string): string => `http://fernhill.localhost:${port}${path}`;
 const folder = mkdtempSync(join(tmpdir(), "elkhorn-csv-"));

@@ -5,11 +5,11 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
-import { afterAll, beforeAll, describe, expect, inject, it } from "vitest";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { type Client, signedIn } from "./support/client";
+import { ownServer } from "./support/server";
 
-const port = inject("port");
-const data = inject("data");
+const { port, data } = await ownServer();
 const db = new Database(join(data, "portals", "fernhill.db"), { readonly: true });
 afterAll(() => db.close());
 

@@ -1,10 +1,11 @@
 /** A client's day in the portal, in a real browser. */
-import { afterAll, beforeAll, expect, inject, it } from "vitest";
+import { afterAll, beforeAll, expect, it } from "vitest";
 import { type Browser, openBrowser } from "./support/browser";
 import { signedIn } from "./support/client";
 import { signInAt } from "./support/people";
+import { ownServer } from "./support/server";
 
-const port = inject("port");
+const { port } = await ownServer();
 const at = (path: string): string => `http://fernhill.localhost:${port}${path}`;
 let b: Browser;
 beforeAll(async () => {

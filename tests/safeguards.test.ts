@@ -1,10 +1,11 @@
 /** What must hold is kept, checked on the draft, and publishing waits for it, by whatever way it is asked. */
-import { afterAll, beforeAll, expect, inject, it } from "vitest";
+import { afterAll, beforeAll, expect, it } from "vitest";
 import { answersOwnerAlone, catchActions, caughtActions } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
 import { signInToOffice } from "./support/people";
+import { ownServer } from "./support/server";
 
-const port = inject("port");
+const { port } = await ownServer();
 const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
 let owner: Browser;
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { emptyDefinition } from "@/data/portals";
-import { makeTestSchema, memoryPortal } from "@/data/testing/world";
+import { emptyDefinition } from "@/data/installation/portals";
+import { makeTestSchema, memoryPortal } from "@/testing/world";
 import { type Definition, definitionProblems, definitionSchema } from "./definition";
 import { type ImportPlan, planProblems } from "./exchange/import-plan";
 

@@ -1,9 +1,9 @@
 /** Fernhill's records, from a seed. Dates are relative to the day of the start, so that the demo never looks old. */
 import { fieldBySlug, type Schema, type Value } from "@/core/schema/types";
 import { addDays } from "@/core/time/relative";
-import { newId } from "@/data/ids";
-import type { PortalFile } from "@/data/open";
-import { insertRow } from "@/data/records/store";
+import { newId } from "@/data/file/ids";
+import type { PortalFile } from "@/data/file/open";
+import { insertRow } from "@/data/records/write/store";
 import { COMPANIES } from "./cast";
 import { Random } from "./random";
 import type { DemoTables } from "./tables";

@@ -1,7 +1,7 @@
 /** Fernhill's tables: a sign maker's sites, projects, signs and the papers around them. */
 
-import type { PortalFile } from "@/data/open";
-import { addField, addTable, type NewField } from "@/data/registry";
+import type { PortalFile } from "@/data/file/open";
+import { addField, addTable, type NewField } from "@/data/schema/registry";
 
 const COMPANY: NewField = { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } };
 const choice = (slug: string, name: string, ...choices: string[]): NewField => ({ slug, name, type: "choice", options: { choices } });

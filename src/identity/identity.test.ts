@@ -1,12 +1,13 @@
 /** The list of tests that signing-in decisions ask for, as far as this version goes. See README.md in this folder. */
+
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type PortalFile, portalFile } from "@/data/open";
-import type { Owner } from "@/data/owner";
-import { addCompany, addPerson, membershipsOf, setStatus } from "@/data/people";
-import { createPortal } from "@/data/portals";
+import type { Owner } from "@/core/access/viewer";
+import { type PortalFile, portalFile } from "@/data/file/open";
+import { createPortal } from "@/data/installation/portals";
+import { addCompany, addPerson, membershipsOf, setStatus } from "@/data/people/people";
 import { readCursor, writeCursor } from "./cursor";
 import { countTry, waitFor } from "./limits";
 import { LASTS, lookAtLink, makeLink, redeemLink } from "./links";

@@ -1,8 +1,8 @@
 /** Limits on guessing, kept in the database: after a few failures each further one costs a longer wait. */
 import { eq } from "drizzle-orm";
 import type { BetterSQLite3Database } from "drizzle-orm/better-sqlite3";
-import type { attempts as controlAttempts } from "@/data/system/control-tables";
-import { attempts as portalAttempts } from "@/data/system/portal-tables";
+import type { attempts as controlAttempts } from "@/data/file/control-tables";
+import { attempts as portalAttempts } from "@/data/file/portal-tables";
 
 type Table = typeof portalAttempts | typeof controlAttempts;
 

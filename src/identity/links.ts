@@ -3,9 +3,9 @@
  * newer one for the same person and purpose supersedes it, because its version is higher.
  */
 import { and, eq, gt, isNull } from "drizzle-orm";
-import { newId } from "@/data/ids";
-import type { PortalFile } from "@/data/open";
-import { links } from "@/data/system/portal-tables";
+import { newId } from "@/data/file/ids";
+import type { PortalFile } from "@/data/file/open";
+import { links } from "@/data/file/portal-tables";
 import { mac, macMatches } from "./secrets";
 
 export type LinkPurpose = "invitation" | "sign-in";

@@ -1,8 +1,9 @@
 /** The way into every back-office page: the owner's session and the portal's file, or sign-in and back. */
+
 import { notFound, redirect } from "next/navigation";
-import { type Published, published } from "@/data/definitions";
-import { type PortalFile, portalFile } from "@/data/open";
-import type { Owner } from "@/data/owner";
+import type { Owner } from "@/core/access/viewer";
+import { type Published, published } from "@/data/definition/definitions";
+import { type PortalFile, portalFile } from "@/data/file/open";
 import type { Staff } from "./office";
 import { requestOffice, requestOfficeWrite } from "./request";
 

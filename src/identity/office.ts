@@ -2,9 +2,9 @@
 import { and, eq, gt } from "drizzle-orm";
 import { err, ok, type Result } from "@/core/result";
 import { fold } from "@/core/text/fold";
-import { newId } from "@/data/ids";
-import { control } from "@/data/open";
-import { attempts, staff, staffSessions } from "@/data/system/control-tables";
+import { attempts, staff, staffSessions } from "@/data/file/control-tables";
+import { newId } from "@/data/file/ids";
+import { control } from "@/data/file/open";
 import { countTry, forgetTries, waitFor } from "./limits";
 import { hashPassword, passwordMatches } from "./passwords";
 import { newToken, tokenHash } from "./secrets";

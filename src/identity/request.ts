@@ -1,10 +1,9 @@
 /** Who is asking, on this host: reads cookies and headers, never arguments of an action. */
 import { cookies, headers } from "next/headers";
 import { cache } from "react";
-import type { Viewer } from "@/core/access/viewer";
-import { type Published, published } from "@/data/definitions";
-import { type PortalFile, portalFile } from "@/data/open";
-import type { Owner } from "@/data/owner";
+import type { Owner, Viewer } from "@/core/access/viewer";
+import { type Published, published } from "@/data/definition/definitions";
+import { type PortalFile, portalFile } from "@/data/file/open";
 import { officeSession, type Staff } from "./office";
 import { readSeeAs, type SeeAs } from "./see-as";
 import { ABSOLUTE, findSession, type Session } from "./sessions";

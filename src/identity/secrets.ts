@@ -1,8 +1,8 @@
 /** The installation's key, made once, and the secrets of each portal derived from it (HKDF, RFC 5869). */
 import { createHash, createHmac, hkdfSync, randomBytes, timingSafeEqual } from "node:crypto";
 import { eq } from "drizzle-orm";
-import { control } from "@/data/open";
-import { settings } from "@/data/system/control-tables";
+import { settings } from "@/data/file/control-tables";
+import { control } from "@/data/file/open";
 
 function installationKey(): Buffer {
   const { orm } = control();

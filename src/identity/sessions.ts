@@ -1,7 +1,7 @@
 /** Sessions of a portal's people. The token is in the cookie alone; nothing is cached, so an ended session is out at once. */
 import { and, eq, gt, ne } from "drizzle-orm";
-import type { PortalFile } from "@/data/open";
-import { sessions } from "@/data/system/portal-tables";
+import type { PortalFile } from "@/data/file/open";
+import { sessions } from "@/data/file/portal-tables";
 import { newToken, tokenHash } from "./secrets";
 
 export const ABSOLUTE = 30 * 86_400_000;

@@ -2,9 +2,9 @@
 import { eq } from "drizzle-orm";
 import { err, ok, type Result } from "@/core/result";
 import { fold } from "@/core/text/fold";
-import type { PortalFile } from "@/data/open";
-import { membershipsOf, personFacts, personIdByEmail, setStatus } from "@/data/people";
-import { credentials } from "@/data/system/portal-tables";
+import type { PortalFile } from "@/data/file/open";
+import { credentials } from "@/data/file/portal-tables";
+import { membershipsOf, personFacts, personIdByEmail, setStatus } from "@/data/people/people";
 import { countTry, forgetTries, waitFor } from "./limits";
 import { type LinkState, redeemLink } from "./links";
 import { hashPassword, passwordMatches, passwordProblem } from "./passwords";
@@ -25,8 +25,8 @@ export async function signInWithPassword(
   countTry(file.orm, key, now);
   const personId = personIdByEmail(file, email);
   const person = personId ? personFacts(file, personId) : undefined;
-  const kept = personId ? file.orm.select().from(credentials).where(eq(credentials.personId, personId)).get() : undefined;
-  const good = await passwordMatches(kept?.hash, password);
+  const credential = personId ? file.orm.select().from(credentials).where(eq(credentials.personId, personId)).get() : undefined;
+  const good = await passwordMatches(credential?.hash, password);
   if (!good || !person || (person.status !== "active" && person.status !== "invited")) return err({ code: "wrong" });
   forgetTries(file.orm, key);
   return ok({ token: enter(file, person.id, now), personId: person.id });

@@ -1,14 +1,13 @@
 /** Makes viewers: the one place outside tests that may. */
 
 import { viewerFrom } from "@/core/access/make-viewer";
-import type { Viewer } from "@/core/access/viewer";
+import type { Owner, Viewer } from "@/core/access/viewer";
 import type { Definition } from "@/core/definition";
 import { dateIn } from "@/core/time/relative";
-import { published } from "@/data/definitions";
-import type { PortalFile } from "@/data/open";
-import type { Owner } from "@/data/owner";
-import { companyFacts, membershipsOf, personFacts } from "@/data/people";
-import { standingOf } from "@/data/standing";
+import { standingOf } from "@/data/billing/standing";
+import { published } from "@/data/definition/definitions";
+import type { PortalFile } from "@/data/file/open";
+import { companyFacts, membershipsOf, personFacts } from "@/data/people/people";
 
 interface Acting {
   readonly person: NonNullable<Viewer["person"]>;

@@ -1,7 +1,7 @@
 "use client";
 /** A form for one record, in the portal and in the back office alike. The server decides; this only asks. */
 import type { FormState } from "./form";
-import { useKeptForm } from "./kept-form";
+import { useSafeForm } from "./safe-form";
 
 export interface FormField {
   id: string;
@@ -24,7 +24,7 @@ interface Props {
 }
 
 export function RecordForm({ action, fields, seen, hidden, submit, cancelHref }: Props) {
-  const { state, pending, form } = useKeptForm(action);
+  const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-5">
       {Object.entries({ ...hidden, ...(seen ? { $seen: seen } : {}) }).map(([name, value]) => (

@@ -1,12 +1,12 @@
 "use client";
 /** E-mail address and password, for portals and the back office alike. */
 import type { FormState } from "./form";
-import { useKeptForm } from "./kept-form";
+import { useSafeForm } from "./safe-form";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 
 export function SignInForm({ action, to }: { action: Action; to: string }) {
-  const { state, pending, form } = useKeptForm(action);
+  const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-4">
       <input type="hidden" name="to" value={to} />

@@ -1,8 +1,9 @@
 /** A process to be killed: imports a large file into the portal of ELKHORN_DATA and says where it is. */
+
 import { viewerFrom } from "@/core/access/make-viewer";
+import type { Owner } from "@/core/access/viewer";
+import { portalFile } from "@/data/file/open";
 import { beginImport, bringInImport, importJob, startCheck } from "@/data/imports/jobs";
-import { portalFile } from "@/data/open";
-import type { Owner } from "@/data/owner";
 
 const owner = viewerFrom({
   kind: "owner",

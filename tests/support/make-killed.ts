@@ -1,3 +1,3 @@
-import { createPortal } from "@/data/portals";
+import { createPortal } from "@/data/installation/portals";
 
 createPortal("killed", "Killed", "test");

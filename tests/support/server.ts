@@ -1,15 +1,19 @@
-/** One production server with a fresh demo for all stories; stopped and removed at the end. */
+/**
+ * The demo is made once for all stories. Each file of stories then has a copy of its folder and a production server of its own, so
+ * files run side by side, and what one does to the portal is nothing to another.
+ */
 import { type ChildProcess, spawn, spawnSync } from "node:child_process";
-import { mkdtempSync, rmSync } from "node:fs";
+import { once } from "node:events";
+import { cpSync, mkdtempSync, rmSync } from "node:fs";
 import { createServer } from "node:net";
 import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
+import { afterAll, inject } from "vitest";
 import type { TestProject } from "vitest/node";
 
 declare module "vitest" {
   interface ProvidedContext {
-    port: number;
-    data: string;
+    demo: string;
   }
 }
 
@@ -23,8 +27,8 @@ export const freePort = (): Promise<number> =>
     });
   });
 
-export function makeDemoAt(data: string, port: number): void {
-  const made = spawnSync(join(ROOT, "node_modules/.bin/tsx"), ["src/demo/main.ts", String(port), "1"], {
+function makeDemoAt(data: string): void {
+  const made = spawnSync(join(ROOT, "node_modules/.bin/tsx"), ["src/demo/main.ts", "3000", "1"], {
     cwd: ROOT,
     env: { ...process.env, ELKHORN_DATA: data },
     encoding: "utf8",
@@ -38,7 +42,7 @@ export async function startServer(data: string, port: number): Promise<ChildProc
     env: { ...process.env, ELKHORN_DATA: data, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" },
     stdio: ["ignore", "ignore", "inherit"],
   });
-  for (let i = 0; i < 200; i++) {
+  for (const end = Date.now() + 60_000; Date.now() < end; await new Promise((r) => setTimeout(r, 50)))
     if (
       await fetch(`http://localhost:${port}/sign-in`).then(
         (r) => r.ok,
@@ -46,21 +50,27 @@ export async function startServer(data: string, port: number): Promise<ChildProc
       )
     )
       return child;
-    await new Promise((r) => setTimeout(r, 100));
-  }
   child.kill("SIGKILL");
-  throw new Error("The server did not answer within twenty seconds.");
+  throw new Error("The server did not answer within a minute.");
 }
 
-export default async function setup(project: TestProject): Promise<() => Promise<void>> {
-  const data = mkdtempSync(join(tmpdir(), "elkhorn-stories-"));
-  const port = await freePort();
-  makeDemoAt(data, port);
-  const child = await startServer(data, port);
-  project.provide("port", port);
-  project.provide("data", data);
-  return async () => {
-    child.kill();
+/** A server on a fresh copy of the demo, for the file of stories that asks; stopped and removed when its stories have ended. */
+export async function ownServer(): Promise<{ port: number; data: string }> {
+  const data = mkdtempSync(join(tmpdir(), "elkhorn-story-"));
+  let child: ChildProcess | undefined;
+  afterAll(async () => {
+    if (child?.kill()) await once(child, "exit");
     rmSync(data, { recursive: true, force: true });
-  };
+  });
+  cpSync(inject("demo"), data, { recursive: true });
+  const port = await freePort();
+  child = await startServer(data, port);
+  return { port, data };
+}
+
+export default function setup(project: TestProject): () => void {
+  const data = mkdtempSync(join(tmpdir(), "elkhorn-demo-"));
+  makeDemoAt(data);
+  project.provide("demo", data);
+  return () => rmSync(data, { recursive: true, force: true });
 }

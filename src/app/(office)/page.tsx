@@ -1,8 +1,8 @@
 import Link from "next/link";
-import { published } from "@/data/definitions";
-import { portalFile } from "@/data/open";
-import { listPortals } from "@/data/portals";
-import { countOf } from "@/data/standing";
+import { countOf } from "@/data/billing/standing";
+import { published } from "@/data/definition/definitions";
+import { portalFile } from "@/data/file/open";
+import { listPortals } from "@/data/installation/portals";
 import { signOutOfOffice } from "@/features/office/actions";
 import { Mark } from "@/features/office/ui/mark";
 import { NewPortalForm } from "@/features/office/ui/new-portal-form";

@@ -3,7 +3,7 @@
  * together: their rows are grouped by company and, where a grant compares one column with the viewer's own values ("one of
  * her sites"), by that column too. What cannot be grouped is counted alone.
  */
-import { Kept } from "../kept";
+import { Memo } from "../memo";
 import type { Schema, Value } from "../schema/types";
 import { isEmpty } from "../schema/types";
 import type { Condition, Test } from "./condition";
@@ -15,7 +15,7 @@ import type { Action, Grant } from "./rules";
 import { type CountingGrant, type Scope, scope } from "./scope";
 import type { Viewer } from "./viewer";
 
-/** Rows whose kept company is this one, or all rows where `company` is null. */
+/** Rows whose stored company is this one, or all rows where `company` is null. */
 export interface Grouped {
   readonly kind: "grouped";
   /** Viewers with the same key share one grouped query. */
@@ -118,7 +118,7 @@ export function countPlan(policy: Policy, viewer: Viewer, table: string, actions
   return plans.of(s, table, () => planFor(policy, viewer, table, actions));
 }
 
-const plans = new Kept<Scope, string, CountPlan>();
+const plans = new Memo<Scope, string, CountPlan>();
 
 function planFor(policy: Policy, viewer: Viewer, table: string, actions: readonly Action[]): CountPlan {
   const scopes = actions.map((a) => scope(policy, viewer, table, a));
@@ -181,7 +181,7 @@ interface Hidden {
   readonly never: readonly string[];
   readonly partly: readonly string[];
 }
-const hiddenBy = new Kept<Policy, string, Hidden>();
+const hiddenBy = new Memo<Policy, string, Hidden>();
 
 function hiddenIn(policy: Policy, table: string, s: Scope): Hidden {
   const lists = s.grants.map((g) => new Set(g.grant.fields));

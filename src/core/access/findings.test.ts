@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { emptyDefinition } from "@/data/portals";
-import { addTable, schemaOf } from "@/data/registry";
-import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/data/testing/world";
+import { emptyDefinition } from "@/data/installation/portals";
+import { addTable, schemaOf } from "@/data/schema/registry";
+import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/testing/world";
 import type { Definition } from "../definition";
 import type { Test } from "./condition";
 import { type Counted, type Finding, findings } from "./findings";

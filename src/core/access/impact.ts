@@ -1,6 +1,6 @@
 /** What a draft changes for one viewer in one table, from counts that somebody else takes. Pure. */
 
-import { Kept } from "../kept";
+import { Memo } from "../memo";
 import { waysToCompanies } from "../schema/ways";
 import { type CountPlan, differencePlan } from "./counting";
 import type { Policy } from "./policy";
@@ -34,10 +34,10 @@ export function touchedTables(before: Policy, after: Policy, plansDiffer: boolea
   );
   return after.schema.tables
     .map((t) => t.id)
-    .filter((t) => rolesDiffer || plansDiffer || after.walked.has(t) || !same(before.grantsOn(t), after.grantsOn(t)));
+    .filter((t) => rolesDiffer || plansDiffer || after.movedWalls.has(t) || !same(before.grantsOn(t), after.grantsOn(t)));
 }
 
-const gains = new Kept<Scope, Scope, Predicate>();
+const gains = new Memo<Scope, Scope, Predicate>();
 
 /** Records that the viewer sees after and not before: one predicate for all who share both scopes, so that it is counted once. */
 export function gainedBy(before: Policy, after: Policy, was: Viewer, is: Viewer, table: string): Predicate {
@@ -69,7 +69,7 @@ export function shiftOf(before: Policy, after: Policy, was: Viewer, is: Viewer, 
  */
 export function crossingBy(before: Policy, after: Policy, was: Viewer, is: Viewer, table: string): Predicate | null {
   const side = sideOf(is);
-  if (!after.walked.has(table) || (side !== "client" && side !== "visitor")) return null;
+  if (!after.movedWalls.has(table) || (side !== "client" && side !== "visitor")) return null;
   const wall = before.wall(table);
   const path = wall.kind === "owned" ? wall.path : waysToCompanies(before.schema, before.schema.table(table))[0];
   return path ? ownedElsewhere(gainedBy(before, after, was, is, table), path, is.company?.id ?? null) : null;

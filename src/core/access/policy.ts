@@ -3,8 +3,8 @@ import type { Schema } from "../schema/types";
 import type { Grant, Role, Rules, Wall } from "./rules";
 import { grantBreaks, wallProblems } from "./sound";
 
-/** Of more companies than this, the kept are let go and worked out again as they come. */
-const KEPT_COMPANIES = 5000;
+/** Of more companies than this, what is remembered is let go and worked out again as they come. */
+const MOST_COMPANIES = 5000;
 
 export class Policy {
   readonly #roles: ReadonlyMap<string, Role>;
@@ -14,8 +14,8 @@ export class Policy {
   constructor(
     readonly schema: Schema,
     readonly rules: Rules,
-    /** Tables whose wall differs from the published one: the company kept in their rows is not theirs, so the path is walked. */
-    readonly walked: ReadonlySet<string> = new Set(),
+    /** Tables whose wall differs from the published one: the company stored in their rows is not that wall's, so its path is followed at each question. */
+    readonly movedWalls: ReadonlySet<string> = new Set(),
   ) {
     this.#roles = new Map(rules.roles.map((r) => [r.id, r]));
     for (const g of rules.grants) {
@@ -43,13 +43,13 @@ export class Policy {
     return this.schema.table(tableId).kind === "companies" ? { kind: "owned", path: [] } : { kind: "agency-only" };
   }
 
-  readonly #kept = new Map<string | null, Map<string, unknown>>();
-  /** What follows from the policy, a company (or the lack of one) and roles, worked out once; bounded by the companies kept. */
-  kept<T>(company: string | null, roles: string, make: () => T): T {
-    let byRoles = this.#kept.get(company) as Map<string, T> | undefined;
+  readonly #memo = new Map<string | null, Map<string, unknown>>();
+  /** What follows from the policy, a company (or the lack of one) and roles, worked out once; bounded in companies. */
+  memo<T>(company: string | null, roles: string, make: () => T): T {
+    let byRoles = this.#memo.get(company) as Map<string, T> | undefined;
     if (!byRoles) {
-      if (this.#kept.size >= KEPT_COMPANIES) this.#kept.clear();
-      this.#kept.set(company, (byRoles = new Map()));
+      if (this.#memo.size >= MOST_COMPANIES) this.#memo.clear();
+      this.#memo.set(company, (byRoles = new Map()));
     }
     let v = byRoles.get(roles);
     if (v === undefined) byRoles.set(roles, (v = make()));
@@ -75,7 +75,7 @@ export class Policy {
   }
 }
 
-/** A draft's policy beside the published one, whose walls the kept companies follow. */
+/** A draft's policy beside the published one, whose walls the stored companies follow. */
 export function draftPolicy(live: Policy, rules: Rules): Policy {
   const plain = new Policy(live.schema, rules);
   const differing = live.schema.tables.filter((t) => JSON.stringify(live.wall(t.id)) !== JSON.stringify(plain.wall(t.id)));

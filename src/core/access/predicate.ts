@@ -11,7 +11,7 @@ export type Predicate =
   | { readonly kind: "all"; readonly of: readonly Predicate[] }
   | { readonly kind: "any"; readonly of: readonly Predicate[] }
   | { readonly kind: "not"; readonly of: Predicate }
-  /** The record is owned by this company (kept in the row by the system). */
+  /** The record is owned by this company (stored in the row by the system). */
   | { readonly kind: "owned"; readonly company: string }
   /** The record is one of these. */
   | { readonly kind: "among"; readonly ids: readonly string[] }

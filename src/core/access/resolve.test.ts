@@ -1,6 +1,6 @@
 /** What filters mean on empty values, relative dates and values of the viewer (the access document, "Record filters"). */
 import { describe, expect, it } from "vitest";
-import { testViewer } from "@/data/testing/world";
+import { testViewer } from "@/testing/world";
 import { type Field, type FieldType, Schema, type Value } from "../schema/types";
 import type { Condition, Operand } from "./condition";
 import { SELF } from "./condition";

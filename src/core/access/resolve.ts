@@ -18,7 +18,7 @@ export function operandValue(operand: Operand, viewer: Viewer): Value {
   }
 }
 
-/** How a test's path is walked. The plain rule reads everything; `guarded.ts` reads only what the viewer sees. */
+/** How a test's path is followed. The plain rule reads everything; `guarded.ts` reads only what the viewer sees. */
 export interface Reach {
   leaf(field: string, operator: Operator, values: readonly Scalar[]): Predicate;
   hop(field: string, of: Predicate, orEmpty: boolean): Predicate;

@@ -1,7 +1,7 @@
 /** Sentences about access that must hold: what each asks of one viewer, from counts that somebody else takes. Pure. */
 
 import { z } from "zod";
-import { Kept } from "../kept";
+import { Memo } from "../memo";
 import { waysToCompanies } from "../schema/ways";
 import { type CountPlan, countPlan, hiddenFields } from "./counting";
 import type { Policy } from "./policy";
@@ -42,13 +42,13 @@ export type Safeguard = z.infer<typeof safeguardSchema>;
 /** Whether the claim forbids something; the others ask for a number. */
 export const forbids = (c: Claim): boolean => c.kind !== "count";
 
-export interface Standing {
+export interface Existing {
   person(id: string): boolean;
   company(id: string): boolean;
 }
 
 /** Why a safeguard cannot be checked any more, each as a sentence. Until it is withdrawn it counts as broken. */
-export function safeguardProblems(s: Safeguard, policy: Policy, is: Standing): string[] {
+export function safeguardProblems(s: Safeguard, policy: Policy, is: Existing): string[] {
   const problems: string[] = [];
   const { subject, claim } = s;
   if (subject.kind === "role" && !policy.role(subject.role)) problems.push("It speaks of a role that is gone.");
@@ -109,8 +109,8 @@ export function breachOf(policy: Policy, s: Safeguard, viewer: Viewer, counts: B
     }
     case "count": {
       const n = counts.plan(table, countPlan(policy, viewer, table, ["see"]));
-      const kept = claim.bound === "exactly" ? n === claim.n : claim.bound === "at most" ? n <= claim.n : n >= claim.n;
-      return kept ? null : { n, where: reach(policy, viewer, table, "see"), adds: false };
+      const met = claim.bound === "exactly" ? n === claim.n : claim.bound === "at most" ? n <= claim.n : n >= claim.n;
+      return met ? null : { n, where: reach(policy, viewer, table, "see"), adds: false };
     }
     case "field":
       return claim.action === "see" ? read(policy, table, claim.field, viewer, counts) : set(policy, table, claim.field, viewer, counts);
@@ -150,9 +150,9 @@ function set(policy: Policy, table: string, field: string, viewer: Viewer, count
   return found(counts.any(table, where), where);
 }
 
-const listings = new Kept<Scope, string, Predicate>();
+const listings = new Memo<Scope, string, Predicate>();
 const listing = (s: Scope, field: string, to: "fields" | "changes"): Predicate =>
   listings.of(s, `${to} ${field}`, () => fieldWhere(s, field, to));
 
-const joined = new Kept<Predicate, Predicate, Predicate>();
+const joined = new Memo<Predicate, Predicate, Predicate>();
 const both = (a: Predicate, b: Predicate): Predicate => joined.of(a, b, () => all([a, b]));

@@ -1,7 +1,8 @@
 /** Scopes are kept for viewers alike; these hold that nobody is given another's, whatever the order of asking. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { testViewer } from "@/data/testing/world";
+import { runs } from "@/testing/random";
+import { testViewer } from "@/testing/world";
 import { type Field, type FieldType, Schema } from "../schema/types";
 import type { Operand } from "./condition";
 import { Policy } from "./policy";
@@ -88,7 +89,7 @@ describe("scopes that are kept", () => {
           expect(scope(policy, viewer(), "signs")).toEqual(scope(new Policy(schema, rules), viewer(), "signs"));
         }
       }),
-      { numRuns: 400 },
+      { numRuns: runs(400) },
     );
   });
 

@@ -1,5 +1,5 @@
 /** Which records of a table a viewer may see, change, ... as a predicate, and which of their fields. Steps 1 to 6 of access. */
-import { Kept } from "../kept";
+import { Memo } from "../memo";
 import { isRelation } from "../schema/types";
 import { dateIn } from "../time/relative";
 import { type Operand, testsOf } from "./condition";
@@ -93,7 +93,7 @@ function intoMap(worked: Worked): void {
 function basesFor(policy: Policy, viewer: Viewer): Bases {
   // Roles of a person without a company are the agency's: a visitor, who has neither, is told apart by the empty list.
   const roles = viewer.kind === "visitor" || !viewer.person ? "" : viewer.roles.length === 1 ? viewer.roles[0]! : ` ${viewer.roles.join()}`;
-  return policy.kept(viewer.company?.id ?? null, roles, () => ({
+  return policy.memo(viewer.company?.id ?? null, roles, () => ({
     see: new Map(),
     add: new Map(),
     change: new Map(),
@@ -104,8 +104,8 @@ function basesFor(policy: Policy, viewer: Viewer): Bases {
 
 /** A scope follows from the roles and company of its basis and from what is asked here; the same answers give the same scope. */
 function scopeOn(basis: Basis, policy: Policy, viewer: Viewer, table: string, action: Action): Scope {
-  const { kept } = basis;
-  let at = kept.root;
+  const { known } = basis;
+  let at = known.root;
   if (basis.dated) at = step(at, dateIn(viewer.now, viewer.timeZone));
   for (const f of basis.features) at = step(at, viewer.features.has(f));
   for (const o of basis.operands) {
@@ -117,7 +117,7 @@ function scopeOn(basis: Basis, policy: Policy, viewer: Viewer, table: string, ac
     }
   }
   if (!at.scope) {
-    if (kept.size++ >= KEPT_SCOPES) Object.assign(kept, { root: answer(), size: 0 });
+    if (known.size++ >= MOST_SCOPES) Object.assign(known, { root: answer(), size: 0 });
     at.scope = build(policy, viewer, table, action, basis);
   }
   return at.scope;
@@ -137,12 +137,12 @@ function step(from: Answer, value: unknown): Answer {
   return to;
 }
 
-/** Scopes kept for one basis; more viewers than this of one company and the same roles work theirs out again. */
-const KEPT_SCOPES = 2000;
+/** Scopes remembered for one basis; more viewers than this of one company and the same roles work theirs out again. */
+const MOST_SCOPES = 2000;
 
 /** What a scope depends on besides roles and company. */
 interface Basis {
-  readonly kept: { root: Answer; size: number };
+  readonly known: { root: Answer; size: number };
   readonly wall: Predicate;
   /** Grants that the viewer's roles give, whether or not they count now. */
   readonly grants: readonly Grant[];
@@ -155,7 +155,7 @@ function basisOf(policy: Policy, viewer: Viewer, table: string, action: Action):
   const roles = activeRoles(policy, viewer);
   const grants = policy.grantsOn(table).filter((g) => g.actions.includes(action) && g.roles.some((r) => roles.has(r)));
   return {
-    kept: { root: answer(), size: 0 },
+    known: { root: answer(), size: 0 },
     wall: wallFor(policy, viewer, table),
     grants,
     features: [...new Set(grants.flatMap((g) => g.feature ?? []))],
@@ -205,9 +205,9 @@ export function wallFor(policy: Policy, viewer: Viewer, table: string): Predicat
   if (wall.kind === "agency-only") return never;
   if (wall.kind === "shared") return always;
   if (side === "visitor" || !viewer.company) return never;
-  // To-one paths are kept in the row by the system; a path that begins with a many-relation is walked.
+  // The company at the end of a to-one path is stored in the row; a path that begins with a many-relation is followed anew.
   const first = wall.path[0] ? policy.schema.field(wall.path[0]) : undefined;
-  return first?.type === "relations" || policy.walked.has(table) ? walk(wall.path, viewer.company.id) : owned(viewer.company.id);
+  return first?.type === "relations" || policy.movedWalls.has(table) ? walk(wall.path, viewer.company.id) : owned(viewer.company.id);
 }
 
 function walk(path: readonly string[], company: string): Predicate {
@@ -220,7 +220,7 @@ function ownedByOthers(path: readonly string[], company: string | null): Predica
   return company === null ? owner : all([owner, not(walk(path, company))]);
 }
 
-const elsewhere = new Kept<Predicate, string, Predicate>();
+const elsewhere = new Memo<Predicate, string, Predicate>();
 
 /** Of these records, those that the path leads to another company from: one predicate for all who share both, so that it is counted once. */
 export function ownedElsewhere(within: Predicate, path: readonly string[], company: string | null): Predicate {

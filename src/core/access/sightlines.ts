@@ -11,7 +11,7 @@ export type Cell = readonly [seen: number, changed: number, removed: number, hid
 /** How many rows a plan holds of; the same for plans of the same key. */
 export type Count = (table: string, plan: CountPlan) => number;
 
-/** Sentences that many cells share, each kept once. */
+/** Sentences that many cells share, each held once. */
 export class Sentences {
   readonly list: string[] = [];
   readonly #at = new Map<string, number>();

@@ -1,6 +1,6 @@
 /** Rules that outlive what they stand on: they open nothing, are named, and never throw. */
 import { describe, expect, it } from "vitest";
-import { testViewer } from "@/data/testing/world";
+import { testViewer } from "@/testing/world";
 import { type Field, type FieldType, Schema, type Table } from "../schema/types";
 import type { Condition, Operand, Test } from "./condition";
 import { SELF } from "./condition";

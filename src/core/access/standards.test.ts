@@ -1,6 +1,6 @@
 /** Access against published models of access control. */
 import { describe, expect, it } from "vitest";
-import { testViewer } from "@/data/testing/world";
+import { testViewer } from "@/testing/world";
 import { Schema, type Table } from "../schema/types";
 import { decide } from "./decide";
 import { Policy } from "./policy";

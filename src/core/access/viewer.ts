@@ -25,6 +25,9 @@ export interface ViewerFacts {
 /** `worked` keeps what was worked out for this viewer; it lives and dies with the request. */
 export type Viewer = ViewerFacts & { readonly [fromIdentity]: true; readonly worked: Worked };
 
+/** The agency's owner in the back office. What only the owner may do asks for one, so it cannot be called for anybody else. */
+export type Owner = Viewer & { readonly kind: "owner" };
+
 export type Side = "owner" | "agency" | "client" | "visitor";
 
 /** A membership in a company makes a client of anyone, whatever roles it lists: the wall stands. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/data/testing/world";
+import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/testing/world";
 import { explain } from "./explain";
 import { Policy } from "./policy";
 import type { Row, World } from "./row";

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { runs } from "@/testing/random";
 import { contrast, inkOn, luminance, readableOn } from "./contrast";
 
 describe("contrast (WCAG 2.2, definitions of relative luminance and contrast ratio)", () => {
@@ -27,6 +28,6 @@ it("text on any brand colour, and any brand colour as text, reaches 4.5", () => 
       expect(contrast(inkOn(c), c)).toBeGreaterThanOrEqual(4.5);
       expect(contrast(readableOn(c, ground), ground)).toBeGreaterThanOrEqual(4.5);
     }),
-    { numRuns: 3000 },
+    { numRuns: runs(3000) },
   );
 });

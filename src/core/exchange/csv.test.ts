@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
+import { runs } from "@/testing/random";
 import { CsvReader, type Delimiter, guessDelimiter } from "./csv";
 
 const read = (text: string, delimiter: Delimiter = ",", pieces = [text]) => {
@@ -61,6 +62,6 @@ it("reads what a general-purpose library writes, however the text is cut (papapa
       expect(errors).toEqual([]);
       expect(found).toEqual(data);
     }),
-    { numRuns: 2000 },
+    { numRuns: runs(2000) },
   );
 });

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
+import { runs } from "@/testing/random";
 import { slugOf } from "../address/slug";
 import { contrast } from "../brand/contrast";
 import { brandTheme } from "../brand/theme";
@@ -110,6 +111,6 @@ it("a theme is readable on whatever two colours a brand has (WCAG 2.2, 1.4.3)", 
       ] as const;
       for (const [a, b] of pairs) expect(contrast(theme[a]!, theme[b]!)).toBeGreaterThanOrEqual(4.5);
     }),
-    { numRuns: 500 },
+    { numRuns: runs(500) },
   );
 });

@@ -20,24 +20,25 @@ export function recordJson(table: Table, r: SeenRecord): { id: string; fields: R
 }
 
 const formats = new Map<string, Intl.NumberFormat | Intl.DateTimeFormat>();
-function kept<T extends Intl.NumberFormat | Intl.DateTimeFormat>(key: string, make: () => T): T {
+function formatter<T extends Intl.NumberFormat | Intl.DateTimeFormat>(key: string, make: () => T): T {
   let f = formats.get(key);
   if (!f) formats.set(key, (f = make()));
   return f as T;
 }
 
 export function formatMoney(minor: number, currency: string, locale: string): string {
-  return kept(`m${currency}${locale}`, () => new Intl.NumberFormat(locale, { style: "currency", currency })).format(
+  return formatter(`m${currency}${locale}`, () => new Intl.NumberFormat(locale, { style: "currency", currency })).format(
     minor / 10 ** minorDigits(currency),
   );
 }
 export const formatNumber = (n: number, locale: string): string =>
-  kept(`n${locale}`, () => new Intl.NumberFormat(locale, { maximumFractionDigits: 6 })).format(n);
+  formatter(`n${locale}`, () => new Intl.NumberFormat(locale, { maximumFractionDigits: 6 })).format(n);
 /** A calendar date has no time zone of its own: it is the same day everywhere. */
 export const formatDate = (d: string, locale: string): string =>
-  kept(`d${locale}`, () => new Intl.DateTimeFormat(locale, { timeZone: "UTC", day: "numeric", month: "short", year: "numeric" })).format(
-    Date.parse(`${d}T00:00:00Z`),
-  );
+  formatter(
+    `d${locale}`,
+    () => new Intl.DateTimeFormat(locale, { timeZone: "UTC", day: "numeric", month: "short", year: "numeric" }),
+  ).format(Date.parse(`${d}T00:00:00Z`));
 
 export const linkWords = (l: Link): string => ("withheld" in l ? "withheld" : l.label || "unnamed");
 

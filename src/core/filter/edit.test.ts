@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { condition, records } from "@/data/testing/arbitraries";
-import { fill, makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
+import { condition, records } from "@/testing/arbitraries";
+import { runs, said, seed } from "@/testing/random";
+import { fill, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import { type Condition, type Operand, SELF, testsOf } from "../access/condition";
 import { match } from "../access/match";
 import { resolve } from "../access/resolve";
@@ -16,7 +17,6 @@ const keys = (): (() => string) => {
   let n = 0;
   return () => `k${++n}`;
 };
-const seed = Number(process.env.ELKHORN_SEED ?? Date.now() % 1_000_000_007);
 
 const plain = (o: Operand): boolean =>
   o.kind !== "literal" ||
@@ -24,7 +24,7 @@ const plain = (o: Operand): boolean =>
     ? o.value.length > 0 && o.value.every((v) => cleanText(v as string).trim() === v)
     : typeof o.value !== "string" || cleanText(o.value).trim() === o.value);
 
-it(`any filter goes into the editor and comes back meaning the same, on 1,500 random ones (seed ${seed})`, () => {
+it(`any filter goes into the editor and comes back meaning the same, on ${said(1500)} random ones (seed ${seed})`, () => {
   const viewer = testViewer({
     person: { id: "p1", name: "É", status: "active", values: { f_person_name: "É", their_sites: [`${t.sites}-1`] } },
   });
@@ -40,9 +40,9 @@ it(`any filter goes into the editor and comes back meaning the same, on 1,500 ra
       for (const r of world.all(signs.id))
         expect(match(resolve(back.value, viewer), r, world, schema)).toBe(match(resolve(c, viewer), r, world, schema));
     }),
-    { seed, numRuns: 1500 },
+    { seed, numRuns: runs(1500) },
   );
-  expect(met).toBeGreaterThan(400);
+  expect(met).toBeGreaterThan(runs(400));
 }, 60_000);
 
 const test = (more: Partial<TestDraft> = {}): TestDraft => ({

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { makeTestSchema, memoryPortal } from "@/data/testing/world";
+import { makeTestSchema, memoryPortal } from "@/testing/world";
 import { parseFilter } from "./parse";
 
 const { schema, t } = makeTestSchema(memoryPortal());

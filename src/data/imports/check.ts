@@ -10,10 +10,10 @@ import { isBlank } from "@/core/exchange/csv";
 import type { ImportPlan, RowProblem } from "@/core/exchange/import-plan";
 import type { Field, Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
-import { newId } from "../ids";
-import type { PortalFile } from "../open";
-import { storedValue } from "../records/store";
-import { schemaOf } from "../registry";
+import { newId } from "../file/ids";
+import type { PortalFile } from "../file/open";
+import { storedValue } from "../records/write/store";
+import { schemaOf } from "../schema/registry";
 import { type Analysis, importPath, readRecords } from "./receive";
 
 export interface StagedColumn {
@@ -32,7 +32,7 @@ export interface CheckResult {
 }
 
 type Cell = string | number | null;
-/** Kept with the import for the page; all of them, with their cells, are in the staging file for the download. */
+/** Memo with the import for the page; all of them, with their cells, are in the staging file for the download. */
 const SHOWN_PROBLEMS = 200;
 const isText = (type: string): boolean => type === "text" || type === "long-text";
 

@@ -1,16 +1,17 @@
 /** Brings a checked import in: new table, fields, companies and every good row in one transaction, or nothing at all. */
+
 import { rmSync } from "node:fs";
+import type { Owner } from "@/core/access/viewer";
 import { slugOf } from "@/core/address/slug";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
 import { fold } from "@/core/text/fold";
-import { changeDraft, draftOf, published } from "../definitions";
-import type { PortalFile } from "../open";
-import type { Owner } from "../owner";
-import { addCompany } from "../people";
-import { keepCompanies } from "../records/company";
-import { addField, addTable, schemaOf } from "../registry";
-import { audit } from "../system/audit";
+import { changeDraft, draftOf, published } from "../definition/definitions";
+import { audit } from "../events/audit";
+import type { PortalFile } from "../file/open";
+import { addCompany } from "../people/people";
+import { storeCompanies } from "../records/write/company";
+import { addField, addTable, schemaOf } from "../schema/registry";
 import { plannedColumns } from "./check";
 import { importPath } from "./receive";
 
@@ -77,7 +78,7 @@ function bringIn(
     )
     .run({ at: new Date().toISOString(), by }).changes;
   if ("name" in plan.table && plan.companyColumn !== null) wallInDraft(file, owner, tableId, columnIds.get(plan.companyColumn)!);
-  else keepCompanies(file, published(file).policy, tableId);
+  else storeCompanies(file, published(file).policy, tableId);
   file.db.prepare("UPDATE sys_imports SET state = 'done', table_id = ?, good = ? WHERE id = ?").run(tableId, rows, id);
   audit(file, { actor: by, act: "imported", tableId, detail: `${rows} records` });
   return { table: schemaOf(file).table(tableId).slug, rows };

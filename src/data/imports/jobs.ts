@@ -1,26 +1,27 @@
-/** The imports of a portal: their states survive a restart; progress of a running one is kept in memory. */
+/** The imports of a portal: their states survive a restart; progress of a running one is in memory. */
+
 import { rmSync } from "node:fs";
 import { desc, eq } from "drizzle-orm";
+import type { Owner } from "@/core/access/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
-import { newId } from "../ids";
-import type { PortalFile } from "../open";
-import type { Owner } from "../owner";
-import { imports } from "../system/portal-tables";
+import { newId } from "../file/ids";
+import type { PortalFile } from "../file/open";
+import { imports } from "../file/portal-tables";
 import { type CheckResult, checkImport } from "./check";
 import { commitImport } from "./commit";
 import { type Analysis, analyse, importPath, receiveFile } from "./receive";
 
 export type ImportState = "received" | "checking" | "checked" | "done" | "failed" | "interrupted" | "given up";
 
-/** What is kept of an import between its steps. */
-interface Kept {
+/** What is stored of an import between its steps. */
+interface Stored {
   analysis: Analysis;
   plan?: ImportPlan;
   result?: CheckResult;
 }
 
-export interface ImportJob extends Kept {
+export interface ImportJob extends Stored {
   readonly id: string;
   readonly fileName: string;
   readonly state: ImportState;
@@ -46,12 +47,12 @@ export async function beginImport(
     rmSync(importPath(id, "csv"), { force: true });
     return err(analysis.error);
   }
-  const kept: Kept = { analysis: analysis.value };
+  const stored: Stored = { analysis: analysis.value };
   const row = {
     id,
     fileName: fileName.slice(0, 200),
     state: "received",
-    plan: JSON.stringify(kept),
+    plan: JSON.stringify(stored),
     total: analysis.value.rows,
     good: 0,
     bad: 0,
@@ -75,7 +76,7 @@ export function importJob(file: PortalFile, _owner: Owner, id: string): ImportJo
     total: row.total,
     tableId: row.tableId,
     message: state === "interrupted" ? INTERRUPTED : row.message,
-    ...(JSON.parse(row.plan) as Kept),
+    ...(JSON.parse(row.plan) as Stored),
   };
 }
 
@@ -97,10 +98,10 @@ export function startCheck(file: PortalFile, owner: Owner, id: string, plan: Imp
   if (!job || job.state === "done" || job.state === "given up") return err("This import is over. Drop the file again.");
   if (job.state === "checking") return err("This import is being checked already.");
   const { analysis } = job;
-  const store = (state: ImportState, kept: Kept, more: { message?: string | null; good?: number; bad?: number } = {}): void => {
+  const store = (state: ImportState, stored: Stored, more: { message?: string | null; good?: number; bad?: number } = {}): void => {
     file.orm
       .update(imports)
-      .set({ state, plan: JSON.stringify(kept), ...more })
+      .set({ state, plan: JSON.stringify(stored), ...more })
       .where(eq(imports.id, id))
       .run();
   };

@@ -9,7 +9,7 @@ import { CsvReader, type CsvRecord, type Delimiter, guessDelimiter, isBlank } fr
 import { type ColumnGuess, ColumnWatch } from "@/core/exchange/guess";
 import { MOST_BYTES, MOST_COLUMNS } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
-import { dataFolder } from "../open";
+import { dataFolder } from "../file/open";
 
 const importFolder = (): string => join(dataFolder(), "imports");
 const ID = /^[0-9a-f-]{36}$/;

@@ -1,10 +1,10 @@
-/** Rows without a viewer, for the system's own use: decisions about writes, explanations, kept companies. Not for rooms or pages. */
+/** Rows without a viewer, for the system's own use: decisions about writes, explanations, stored companies. Not for rooms or pages. */
 import { sql } from "drizzle-orm";
 import type { Row, World } from "@/core/access/row";
 import type { Field, Schema, Table, Value } from "@/core/schema/types";
-import type { PortalFile } from "../open";
-import { hasColumn, linkColumns, linkTableName, physical } from "../sql/physical";
-import { decodeValue } from "./select";
+import type { PortalFile } from "../file/open";
+import { hasColumn, linkColumns, linkTableName, physical } from "./query/physical";
+import { decodeValue } from "./query/select";
 
 export function worldOf(file: PortalFile, schema: Schema): World {
   return { row: (table, id) => readRow(file, schema, schema.table(table), id) };

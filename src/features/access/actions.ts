@@ -6,14 +6,14 @@ import { z } from "zod";
 import { ACTIONS, type Wall } from "@/core/access/rules";
 import { grantSchema, wallSchema } from "@/core/definition";
 import { type DraftProblem, fromDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
-import { discardDraft, draftOf, publish } from "@/data/definitions";
-import { newId } from "@/data/ids";
-import { addField } from "@/data/registry";
-import { audit } from "@/data/system/audit";
-import { bringBack, moveDraft } from "@/data/versions";
+import { discardDraft, draftOf, publish } from "@/data/definition/definitions";
+import { bringBack, moveDraft } from "@/data/definition/versions";
+import { audit } from "@/data/events/audit";
+import { newId } from "@/data/file/ids";
+import { addField } from "@/data/schema/registry";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import type { Undoable } from "@/ui/undoable-button";
-import { type AccessAnswer, keep, told } from "./keep";
+import { type AccessAnswer, changeInDraft, told } from "./draft";
 import { upheld } from "./safeguards";
 
 const grantInput = z.object({
@@ -47,7 +47,7 @@ export async function saveGrant(slug: string, input: GrantInput): Promise<GrantA
   const filter = fromDraft(g.filter, table, p.live.policy.schema);
   if (!filter.ok) return { ok: false, messages: ["The filter is not whole yet: see beside its tests."], problems: filter.error };
   if (g.validFrom && g.validUntil && g.validUntil < g.validFrom) return { ok: false, messages: ["The last day comes before the first."] };
-  return keep(
+  return changeInDraft(
     p,
     g.revision,
     (d) => {
@@ -74,7 +74,7 @@ export async function removeGrant(slug: string, id: string, revision: number): P
   const p = await officePortalWrite(slug);
   const grant = draftOf(p.file, p.owner).definition.grants.find((g) => g.id === id);
   if (!grant) return { ok: false, messages: ["This grant is gone already."] };
-  const done = keep(
+  const done = changeInDraft(
     p,
     revision,
     (d) => ({ ...d, grants: d.grants.filter((g) => g.id !== id) }),
@@ -89,7 +89,7 @@ export async function restoreGrant(slug: string, text: string): Promise<AccessAn
   const parsed = grantSchema.safeParse(JSON.parse(text));
   if (!parsed.success) return { ok: false, messages: ["This grant could not be brought back."] };
   const { revision } = draftOf(p.file, p.owner);
-  return keep(
+  return changeInDraft(
     p,
     revision,
     (d) => ({ ...d, grants: [...d.grants.filter((g) => g.id !== parsed.data.id), parsed.data] }),
@@ -101,7 +101,12 @@ export async function setWall(slug: string, tableId: string, wall: Wall, revisio
   const p = await officePortalWrite(slug);
   const parsed = wallSchema.safeParse(wall);
   if (!parsed.success || !p.live.policy.schema.findTable(tableId)) return { ok: false, messages: ["Choose a wall from the list."] };
-  return keep(p, revision, (d) => ({ ...d, walls: { ...d.walls, [tableId]: parsed.data } }), `the wall of ${tableName(p, tableId)}`);
+  return changeInDraft(
+    p,
+    revision,
+    (d) => ({ ...d, walls: { ...d.walls, [tableId]: parsed.data } }),
+    `the wall of ${tableName(p, tableId)}`,
+  );
 }
 
 /** Undo and redo on the draft. */

@@ -1,8 +1,8 @@
 "use server";
-/** The fields of all grants on a table, kept in one step. */
+/** The fields of all grants on a table, changed in one step. */
 import { z } from "zod";
 import { officePortalWrite } from "@/identity/office-gate";
-import { type AccessAnswer, keep } from "./keep";
+import { type AccessAnswer, changeInDraft } from "./draft";
 
 const fieldsInput = z.object({
   revision: z.number().int(),
@@ -20,7 +20,7 @@ export async function saveFields(slug: string, input: FieldsInput): Promise<Acce
   // In the table's own order, whatever the order of ticking; what Elkhorn sets is set by nobody else.
   const ordered = (ids: readonly string[], settable: boolean): string[] =>
     table.fields.filter((f) => ids.includes(f.id) && !(settable && f.system)).map((f) => f.id);
-  return keep(
+  return changeInDraft(
     p,
     parsed.data.revision,
     (d) => ({

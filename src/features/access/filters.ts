@@ -7,10 +7,10 @@ import { all } from "@/core/access/predicate";
 import { resolve } from "@/core/access/resolve";
 import { wallFor } from "@/core/access/scope";
 import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
-import { draftOf } from "@/data/definitions";
-import { countWhere } from "@/data/records/count-many";
-import { listRecords, readRecord } from "@/data/records/read";
-import { countOf } from "@/data/standing";
+import { countOf } from "@/data/billing/standing";
+import { draftOf } from "@/data/definition/definitions";
+import { countWhere } from "@/data/records/query/count-many";
+import { listRecords, readRecord } from "@/data/records/query/read";
 import { officePortal } from "@/identity/office-gate";
 import { personViewer } from "@/identity/viewer";
 
@@ -25,7 +25,7 @@ export type Trial =
     }
   | { ok: false; problems: DraftProblem[] };
 
-/** Counts what a filter would match now, before it is kept. */
+/** Counts what a filter would match now, before it is stored. */
 export async function tryFilter(slug: string, tableId: string, filter: GroupDraft, as: string): Promise<Trial> {
   const p = await officePortal(slug);
   const table = p.live.policy.schema.findTable(tableId);

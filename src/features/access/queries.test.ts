@@ -3,9 +3,9 @@ import { Policy } from "@/core/access/policy";
 import type { Grant } from "@/core/access/rules";
 import type { Definition } from "@/core/definition";
 import type { Schema } from "@/core/schema/types";
-import { emptyDefinition } from "@/data/portals";
-import { addTable, schemaOf } from "@/data/registry";
-import { makeTestSchema, memoryPortal, signsGrant } from "@/data/testing/world";
+import { emptyDefinition } from "@/data/installation/portals";
+import { addTable, schemaOf } from "@/data/schema/registry";
+import { makeTestSchema, memoryPortal, signsGrant } from "@/testing/world";
 import { type AccessView, changeWords, draftChanges, fieldWords, leadsNowhere, pathChoices, versionChanges, wallChoices } from "./queries";
 
 let schema: Schema;

@@ -10,12 +10,12 @@ import type { Definition } from "@/core/definition";
 import { type Operator, operatorsFor, operatorWords, takesNoValue } from "@/core/schema/operators";
 import { type Field, type FieldType, isRelation, type Schema, type Table } from "@/core/schema/types";
 import { waysToCompanies } from "@/core/schema/ways";
-import type { Outcome } from "@/data/background";
-import { draftOf } from "@/data/definitions";
-import { companyFacts, personFacts } from "@/data/people";
-import { readRecord } from "@/data/records/read";
-import { type Tally, tallySoon } from "@/data/records/tally";
-import { everyone } from "@/identity/everyone";
+import { draftOf } from "@/data/definition/definitions";
+import type { Outcome } from "@/data/jobs/background";
+import { companyFacts, personFacts } from "@/data/people/people";
+import { readRecord } from "@/data/records/query/read";
+import { type Tally, tallySoon } from "@/data/records/query/tally";
+import { everyone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 
 export interface AccessView {
@@ -39,7 +39,7 @@ export function accessView(p: OfficePortal): AccessView {
   return {
     definition: draft.definition,
     revision: draft.revision,
-    // Walls that the draft moves are walked: what is kept in the rows follows the published ones.
+    // The company stored in a row is the published wall's; where the draft moves a wall, its path is followed instead.
     policy: draftPolicy(p.live.policy, draft.definition),
     schema,
     names,

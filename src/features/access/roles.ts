@@ -2,11 +2,11 @@
 /** Roles in the draft: made, renamed, copied, retired. People hold roles by id, so a new name changes nothing for them. */
 import { z } from "zod";
 import { roleSchema } from "@/core/definition";
-import { draftOf } from "@/data/definitions";
-import { roleHolders } from "@/data/everybody";
-import { newId } from "@/data/ids";
+import { draftOf } from "@/data/definition/definitions";
+import { newId } from "@/data/file/ids";
+import { roleHolders } from "@/data/people/accounts";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
-import { keep } from "./keep";
+import { changeInDraft } from "./draft";
 
 const roleInput = z.object({
   id: z.string().nullable(),
@@ -20,8 +20,8 @@ const roleInput = z.object({
 export type RoleInput = z.infer<typeof roleInput>;
 export type RoleAnswer = { ok: true } | { ok: false; errors: Partial<Record<"name" | "includes" | "about" | "form", string>> };
 
-function kept(p: OfficePortal, revision: number, edit: Parameters<typeof keep>[2], what: string): RoleAnswer {
-  const done = keep(p, revision, edit, what);
+function answer(p: OfficePortal, revision: number, edit: Parameters<typeof changeInDraft>[2], what: string): RoleAnswer {
+  const done = changeInDraft(p, revision, edit, what);
   return done.ok ? done : { ok: false, errors: { form: done.messages.join(" ") } };
 }
 
@@ -53,7 +53,7 @@ export async function saveRole(slug: string, input: RoleInput): Promise<RoleAnsw
   const circle = circleWords(definition.roles, role);
   if (circle) return { ok: false, errors: { includes: circle } };
   const roles = before ? definition.roles.map((x) => (x.id === role.id ? role : x)) : [...definition.roles, role];
-  return kept(p, r.revision, (d) => ({ ...d, roles }), `${before ? "the role" : "the new role"} ${role.name}`);
+  return answer(p, r.revision, (d) => ({ ...d, roles }), `${before ? "the role" : "the new role"} ${role.name}`);
 }
 
 /** "Lead includes Member, which includes Lead": told before the draft is touched. */
@@ -87,7 +87,7 @@ export async function copyRole(slug: string, id: string, revision: number): Prom
   let name = `${from.name.slice(0, 70)} copy`;
   for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${from.name.slice(0, 70)} copy ${n}`;
   const copy = { ...from, id: `r_${newId().replaceAll("-", "")}`, name };
-  return kept(
+  return answer(
     p,
     revision,
     (d) => ({
@@ -111,7 +111,7 @@ export async function retireRole(slug: string, id: string, revision: number): Pr
       ok: false,
       errors: { form: `${held === 1 ? "One person holds" : `${held} people hold`} the role ${role.name}. Give them another role first.` },
     };
-  return kept(
+  return answer(
     p,
     revision,
     (d) => ({

@@ -2,11 +2,11 @@
 /** Safeguards in the draft: kept, withdrawn, brought back. */
 import { safeguardProblems, safeguardSchema } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition";
-import { draftOf } from "@/data/definitions";
-import { newId } from "@/data/ids";
+import { draftOf } from "@/data/definition/definitions";
+import { newId } from "@/data/file/ids";
 import { officePortalWrite } from "@/identity/office-gate";
 import type { Undoable } from "@/ui/undoable-button";
-import { type AccessAnswer, keep } from "./keep";
+import { type AccessAnswer, changeInDraft } from "./draft";
 import { accessView } from "./queries";
 import { whoIs } from "./safeguards";
 
@@ -43,7 +43,7 @@ export async function addSafeguard(slug: string, revision: number, input: unknow
   const same = (x: typeof s): string => JSON.stringify(asked.parse({ subject: x.subject, table: x.table, claim: x.claim }));
   if (v.definition.safeguards.some((x) => same(x) === same(s)))
     return { ok: false, errors: { form: "This safeguard stands in the list already." } };
-  const done = keep(p, revision, (d) => ({ ...d, safeguards: [...d.safeguards, s] }), "a new safeguard");
+  const done = changeInDraft(p, revision, (d) => ({ ...d, safeguards: [...d.safeguards, s] }), "a new safeguard");
   return done.ok ? done : { ok: false, errors: { form: done.messages.join(" ") } };
 }
 
@@ -52,7 +52,7 @@ export async function withdrawSafeguard(slug: string, id: string, revision: numb
   const s = draftOf(p.file, p.owner).definition.safeguards.find((x) => x.id === id);
   if (!s) return { ok: false, messages: ["This safeguard is withdrawn already."] };
   const rest = (d: Definition): Definition => ({ ...d, safeguards: d.safeguards.filter((x) => x.id !== id) });
-  const done = keep(p, revision, rest, "withdrawing a safeguard");
+  const done = changeInDraft(p, revision, rest, "withdrawing a safeguard");
   return done.ok ? { ok: true, undo: JSON.stringify(s) } : done;
 }
 
@@ -63,5 +63,10 @@ export async function restoreSafeguard(slug: string, text: string): Promise<Acce
   if (!parsed.success) return { ok: false, messages: ["This safeguard could not be brought back."] };
   const { revision } = draftOf(p.file, p.owner);
   const s = parsed.data;
-  return keep(p, revision, (d) => ({ ...d, safeguards: [...d.safeguards.filter((x) => x.id !== s.id), s] }), "bringing back a safeguard");
+  return changeInDraft(
+    p,
+    revision,
+    (d) => ({ ...d, safeguards: [...d.safeguards.filter((x) => x.id !== s.id), s] }),
+    "bringing back a safeguard",
+  );
 }

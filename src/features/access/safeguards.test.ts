@@ -1,16 +1,17 @@
 /** Safeguards against the draft: everybody they speak of is asked, those who are not there yet among them. */
+
 import { beforeEach, expect, it, vi } from "vitest";
 import type { Claim, Subject } from "@/core/access/safeguards";
+import type { Owner } from "@/core/access/viewer";
 import type { Definition } from "@/core/definition";
-import { changeDraft, draftOf, publish, published, storePublished } from "@/data/definitions";
-import type { PortalFile } from "@/data/open";
-import type { Owner } from "@/data/owner";
-import { addCompany, addPerson } from "@/data/people";
-import { emptyDefinition } from "@/data/portals";
-import { insertRow } from "@/data/records/store";
-import { schemaOf } from "@/data/registry";
-import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/data/testing/world";
+import { changeDraft, draftOf, publish, published, storePublished } from "@/data/definition/definitions";
+import type { PortalFile } from "@/data/file/open";
+import { emptyDefinition } from "@/data/installation/portals";
+import { addCompany, addPerson } from "@/data/people/people";
+import { insertRow } from "@/data/records/write/store";
+import { schemaOf } from "@/data/schema/registry";
 import type { OfficePortal } from "@/identity/office-gate";
+import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/testing/world";
 import { holds, safeguardsOf, upheld, type Verdict } from "./safeguards";
 
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
@@ -123,7 +124,7 @@ it("asks for somebody new where nobody holds a role: in each company, of the com
   expect(told.map((v) => [v.sentence, v.broken, v.asked])).toEqual([
     ["Nobody as Lead sees any record of Signs.", 2, 0],
     ["Nobody of Two sees any record of Signs.", 1, 0],
-    ["Everybody as Lead sees at least 1 record of Signs.", 0, 0],
+    ["Accounts as Lead sees at least 1 record of Signs.", 0, 0],
   ]);
   person("Ada", one, "lead");
   draft((d) => ({ ...d, roles: d.roles.map((r) => (r.id === "lead" ? { ...r, companyId: one } : r)) }));

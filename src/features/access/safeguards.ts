@@ -7,21 +7,21 @@ import {
   type Breach,
   type BreachCounts,
   breachOf,
+  type Existing,
   forbids,
   type Safeguard,
-  type Standing,
   safeguardProblems,
   speaksOf,
 } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition";
-import { Kept } from "@/core/kept";
+import { Memo } from "@/core/memo";
 import { dateIn } from "@/core/time/relative";
-import { Background, type Outcome, type Pace, stampOf, stampOfRules } from "@/data/background";
-import { type Draft, draftOf, type Upheld, uphold } from "@/data/definitions";
-import { companyFacts, personFacts } from "@/data/people";
-import { anyWhere, countWhere, ManyCounter } from "@/data/records/count-many";
-import { listRecords } from "@/data/records/read";
-import { Crowd, type Someone } from "@/identity/everyone";
+import { type Draft, draftOf, type Upheld, uphold } from "@/data/definition/definitions";
+import { Background, type Outcome, type Pace, stampOf, stampOfRules } from "@/data/jobs/background";
+import { companyFacts, personFacts } from "@/data/people/people";
+import { anyWhere, countWhere, ManyCounter } from "@/data/records/query/count-many";
+import { listRecords } from "@/data/records/query/read";
+import { Crowd, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 import { type AccessView, accessView, safeguardNames } from "./queries";
 
@@ -55,11 +55,11 @@ export const holds = (v: Verdict): boolean => v.problems.length === 0 && v.broke
 const MOST_NAMED = 5;
 const EXAMPLES = 3;
 
-const kept = new Background<Verdict[]>();
+const reports = new Background<Verdict[]>();
 
 export function safeguardsOf(p: OfficePortal): Promise<Outcome<Verdict[]>> {
   const v = accessView(p);
-  return kept.soon(p.file, "safeguards", stampOf(p.file, p.live, v.revision, Date.now()), (pace) => check(p, v, pace));
+  return reports.soon(p.file, "safeguards", stampOf(p.file, p.live, v.revision, Date.now()), (pace) => check(p, v, pace));
 }
 
 /** How many are broken, as last checked: records, purchases and days break them too, without a draft. */
@@ -68,7 +68,7 @@ export async function brokenLately(p: OfficePortal): Promise<number> {
   if (definition.safeguards.length === 0) return 0;
   const stamp = stampOf(p.file, p.live, revision, Date.now());
   const work = (pace: Pace): Promise<Verdict[]> => check(p, accessView(p), pace);
-  const verdicts = await kept.lately(p.file, "safeguards", stamp, work, stampOfRules(p.live, revision));
+  const verdicts = await reports.lately(p.file, "safeguards", stamp, work, stampOfRules(p.live, revision));
   return verdicts?.filter((v) => !holds(v)).length ?? 0;
 }
 
@@ -77,17 +77,17 @@ export async function upheld(p: OfficePortal): Promise<{ draft: Draft; upheld: U
   const draft = draftOf(p.file, p.owner);
   const v = accessView(p);
   const stamp = stampOf(p.file, p.live, v.revision, Date.now());
-  const verdicts = await kept.whole(p.file, "safeguards", stamp, (pace) => check(p, v, pace)).catch(() => null);
+  const verdicts = await reports.whole(p.file, "safeguards", stamp, (pace) => check(p, v, pace)).catch(() => null);
   if (!verdicts) return { draft, upheld: "unchecked" };
   return { draft, upheld: uphold(draft, new Set(verdicts.filter(holds).map((x) => x.safeguard.id))) ?? "broken" };
 }
 
-export const whoIs = (p: OfficePortal): Standing => ({
+export const whoIs = (p: OfficePortal): Existing => ({
   person: (id) => !!personFacts(p.file, id),
   company: (id) => !!companyFacts(p.file, id),
 });
 
-/** Everybody under one policy. What is forbidden is asked of those who are not active yet, and of those who would be new, too. */
+/** Accounts under one policy. What is forbidden is asked of those who are not active yet, and of those who would be new, too. */
 interface Asking {
   readonly policy: Policy;
   readonly later: boolean;
@@ -137,7 +137,7 @@ function askingUnder(p: OfficePortal, v: AccessView, policy: Policy, crowd: Crow
   const possible = crowd.everyone({ asActive: true });
   const held = new Set(possible.flatMap((s) => s.roles.map((r) => `${r} ${s.companyId}`)));
   const counter = new ManyCounter(p.file, v.schema, p.owner);
-  const alone = new Kept<Predicate, string, boolean>();
+  const alone = new Memo<Predicate, string, boolean>();
   let real: Someone[] | undefined;
   return {
     policy,

@@ -5,7 +5,7 @@ import { recordJson, toCell } from "@/core/exchange/present";
 import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
 import type { SeenRecord } from "@/core/records";
 import type { Field, Table } from "@/core/schema/types";
-import { listRecords, type Query } from "@/data/records/read";
+import { listRecords, type Query } from "@/data/records/query/read";
 import { invalid, Problem } from "./problem";
 import { listQuery } from "./query";
 import { type ApiRequest, openTable } from "./route";

@@ -1,7 +1,7 @@
 "use server";
 import { redirect } from "next/navigation";
-import { membershipsOf, personFacts } from "@/data/people";
-import { audit } from "@/data/system/audit";
+import { audit } from "@/data/events/audit";
+import { membershipsOf, personFacts } from "@/data/people/people";
 import { officePortalWrite } from "@/identity/office-gate";
 import { setSeeAsCookie } from "@/identity/request";
 import { SEE_AS_LASTS, seeAsCookie } from "@/identity/see-as";

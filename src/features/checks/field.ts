@@ -3,8 +3,8 @@ import { countPlan, hiddenFields } from "@/core/access/counting";
 import { scope } from "@/core/access/scope";
 import { grantSentence } from "@/core/access/wording";
 import type { Field, Table } from "@/core/schema/types";
-import { ManyCounter } from "@/data/records/count-many";
-import { everyone, type Someone } from "@/identity/everyone";
+import { ManyCounter } from "@/data/records/query/count-many";
+import { everyone, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 import { lookedAt, namesOf } from "./queries";
 
@@ -42,9 +42,9 @@ export function fieldView(p: OfficePortal, table: Table, field: Field, of: strin
     .grantsOn(table.id)
     .filter((g) => g.actions.includes("see") && g.fields.includes(field.id))
     .map((g) => ({ id: g.id, sentence: grantSentence(policy, g, names) }));
-  const isKept = definition.safeguards.some(
+  const hasSafeguard = definition.safeguards.some(
     ({ subject: s, claim: c }) =>
       s.kind === "side" && s.side === "client" && c.kind === "field" && c.action === "see" && c.field === field.id,
   );
-  return { which, readers, without, grants, isKept };
+  return { which, readers, without, grants, hasSafeguard };
 }

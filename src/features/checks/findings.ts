@@ -5,19 +5,19 @@ import { operandValue } from "@/core/access/resolve";
 import { activeRoles } from "@/core/access/scope";
 import type { Definition } from "@/core/definition";
 import { isEmpty } from "@/core/schema/types";
-import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
-import { draftOf } from "@/data/definitions";
-import { tallyWhole } from "@/data/records/tally";
-import { everyone } from "@/identity/everyone";
+import { draftOf } from "@/data/definition/definitions";
+import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
+import { tallyWhole } from "@/data/records/query/tally";
+import { everyone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 import { namesOf } from "./queries";
 
-const kept = new Background<Finding[]>();
+const reports = new Background<Finding[]>();
 
 /** Findings in the draft where there is one: that is where they are mended. */
 export function findingsOf(p: OfficePortal): Promise<Outcome<Finding[]>> {
   const { definition, revision } = draftOf(p.file, p.owner);
-  return kept.soon(p.file, "findings", stampOf(p.file, p.live, revision, Date.now()), (pace) => work(p, definition, revision, pace));
+  return reports.soon(p.file, "findings", stampOf(p.file, p.live, revision, Date.now()), (pace) => work(p, definition, revision, pace));
 }
 
 async function work(p: OfficePortal, definition: Definition, revision: number, pace: Pace): Promise<Finding[]> {

@@ -4,12 +4,12 @@ import { crossingBy, gainedBy, type Shift, type ShiftCounts, shiftOf, touchedTab
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
 import type { Definition } from "@/core/definition";
-import { Kept } from "@/core/kept";
-import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
-import { draftOf } from "@/data/definitions";
-import { countWhere, ManyCounter } from "@/data/records/count-many";
-import { listRecords } from "@/data/records/read";
-import { everyone, type Someone } from "@/identity/everyone";
+import { Memo } from "@/core/memo";
+import { draftOf } from "@/data/definition/definitions";
+import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
+import { countWhere, ManyCounter } from "@/data/records/query/count-many";
+import { listRecords } from "@/data/records/query/read";
+import { everyone, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 
 export interface Group {
@@ -39,11 +39,11 @@ const EXAMPLES = 3;
 /** More groups than these are told as a number. */
 const MOST_GROUPS = 100;
 
-const kept = new Background<Impact>();
+const reports = new Background<Impact>();
 
 export function impactOf(p: OfficePortal): Promise<Outcome<Impact>> {
   const { definition, revision } = draftOf(p.file, p.owner);
-  return kept.soon(p.file, "impact", stampOf(p.file, p.live, revision, Date.now()), (pace) => work(p, definition, pace));
+  return reports.soon(p.file, "impact", stampOf(p.file, p.live, revision, Date.now()), (pace) => work(p, definition, pace));
 }
 
 async function work(p: OfficePortal, definition: Definition, pace: Pace): Promise<Impact> {
@@ -56,7 +56,7 @@ async function work(p: OfficePortal, definition: Definition, pace: Pace): Promis
   const are = plansDiffer ? everyone(p.file, definition, p.owner, now) : were;
   const [gained, lost] = [new ManyCounter(p.file, before.schema, p.owner), new ManyCounter(p.file, before.schema, p.owner)];
   // By table too: "every record" is one predicate for all of them.
-  const alone = new Kept<Predicate, string, number>();
+  const alone = new Memo<Predicate, string, number>();
   const where = (t: string, predicate: Predicate): number => alone.of(predicate, t, () => countWhere(p.file, before.schema, t, predicate));
   const counts: ShiftCounts = {
     gained: (t, plan) => gained.count(t, plan),

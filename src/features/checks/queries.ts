@@ -4,10 +4,10 @@ import type { Viewer } from "@/core/access/viewer";
 import { explanationSentences, grantSentence, type Names } from "@/core/access/wording";
 import type { Definition } from "@/core/definition";
 import type { Table } from "@/core/schema/types";
-import { draftOf } from "@/data/definitions";
-import { companyFacts, membershipsOf, personFacts } from "@/data/people";
-import { explainTable } from "@/data/records/explain";
-import { readRecord } from "@/data/records/read";
+import { draftOf } from "@/data/definition/definitions";
+import { companyFacts, membershipsOf, personFacts } from "@/data/people/people";
+import { explainTable } from "@/data/records/query/explain";
+import { readRecord } from "@/data/records/query/read";
 import type { OfficePortal } from "@/identity/office-gate";
 import { personViewer, visitorViewer } from "@/identity/viewer";
 

@@ -2,8 +2,8 @@
 import type { Action } from "@/core/access/rules";
 import type { Field, Table } from "@/core/schema/types";
 import { list } from "@/core/text/list";
-import { explainRecord, whoMay } from "@/data/records/explain";
-import { everyone, type Someone } from "@/identity/everyone";
+import { explainRecord, whoMay } from "@/data/records/query/explain";
+import { everyone, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 import { lookedAt, namesOf, sentences } from "./queries";
 

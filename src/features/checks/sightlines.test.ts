@@ -1,10 +1,10 @@
 import { expect, it } from "vitest";
-import { published, storePublished } from "@/data/definitions";
-import type { Owner } from "@/data/owner";
-import { addCompany } from "@/data/people";
-import { emptyDefinition } from "@/data/portals";
-import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
+import type { Owner } from "@/core/access/viewer";
+import { published, storePublished } from "@/data/definition/definitions";
+import { emptyDefinition } from "@/data/installation/portals";
+import { addCompany } from "@/data/people/people";
 import type { OfficePortal } from "@/identity/office-gate";
+import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import { type Matrix, sightlines } from "./sightlines";
 
 function portal(path: string): OfficePortal {

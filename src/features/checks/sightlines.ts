@@ -1,12 +1,12 @@
-/** The sightlines of a portal: everybody against every table, worked out in the background and kept until something changes. */
+/** The sightlines of a portal: everybody against every table, worked out in the background and remembered until something changes. */
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import { type Cell, cellOf, Sentences } from "@/core/access/sightlines";
 import type { Definition } from "@/core/definition";
-import { Background, type Outcome, type Pace, stampOf } from "@/data/background";
-import { draftOf } from "@/data/definitions";
-import { ManyCounter } from "@/data/records/count-many";
-import { countOf } from "@/data/standing";
-import { everyone, type Someone } from "@/identity/everyone";
+import { countOf } from "@/data/billing/standing";
+import { draftOf } from "@/data/definition/definitions";
+import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
+import { ManyCounter } from "@/data/records/query/count-many";
+import { everyone, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 import { namesOf } from "./queries";
 
@@ -32,11 +32,11 @@ export interface Matrix {
   readonly took: number;
 }
 
-const kept = new Background<Matrix>();
+const reports = new Background<Matrix>();
 
 export function sightlines(p: OfficePortal, which: Which): Outcome<Matrix> {
   const draft = which === "draft" ? draftOf(p.file, p.owner) : null;
-  return kept.ask(p.file, which, stampOf(p.file, p.live, draft?.revision ?? 0, Date.now()), (pace) =>
+  return reports.ask(p.file, which, stampOf(p.file, p.live, draft?.revision ?? 0, Date.now()), (pace) =>
     draft ? work(p, draftPolicy(p.live.policy, draft.definition), draft.definition, pace) : work(p, p.live.policy, p.live.definition, pace),
   );
 }

@@ -8,8 +8,8 @@ import { importPlanSchema, planProblems } from "@/core/exchange/import-plan";
 import type { SeenValue } from "@/core/records";
 import type { Field, Table, Value } from "@/core/schema/types";
 import { bringInImport, giveUpImport, importJob, startCheck } from "@/data/imports/jobs";
-import { listRecords, readRecord } from "@/data/records/read";
-import { addRecord, changeRecord, etagOf, removeRecord, restoreRecord } from "@/data/records/write";
+import { listRecords, readRecord } from "@/data/records/query/read";
+import { addRecord, changeRecord, etagOf, removeRecord, restoreRecord } from "@/data/records/write/write";
 import { officePortalWrite } from "@/identity/office-gate";
 import { type FormState, failed } from "@/ui/form";
 

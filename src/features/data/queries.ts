@@ -3,10 +3,10 @@ import type { Condition } from "@/core/access/condition";
 import { wallSentence } from "@/core/access/wording";
 import type { SeenRecord } from "@/core/records";
 import type { Field, Table } from "@/core/schema/types";
-import { draftOf } from "@/data/definitions";
-import type { Sort } from "@/data/records/order";
-import { countRecords, listRecords } from "@/data/records/read";
-import { countOf } from "@/data/standing";
+import { countOf } from "@/data/billing/standing";
+import { draftOf } from "@/data/definition/definitions";
+import type { Sort } from "@/data/records/query/order";
+import { countRecords, listRecords } from "@/data/records/query/read";
 import type { OfficePortal } from "@/identity/office-gate";
 
 export interface TableRow {

@@ -1,7 +1,7 @@
 "use server";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { createPortal } from "@/data/portals";
+import { createPortal } from "@/data/installation/portals";
 import { officeSignIn, officeSignOut } from "@/identity/office";
 import { clearOfficeCookie, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
 import { type FormState, failed } from "@/ui/form";

@@ -1,8 +1,8 @@
 /** The order of the work, each step with its state in numbers. */
 import type { ReactNode } from "react";
-import { draftOf } from "@/data/definitions";
-import { peopleWith } from "@/data/directory";
-import { countOf } from "@/data/standing";
+import { countOf } from "@/data/billing/standing";
+import { draftOf } from "@/data/definition/definitions";
+import { peopleWith } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/office-gate";
 
 export interface Step {
@@ -18,7 +18,7 @@ export interface Step {
 const plural = (n: number, one: string, many: string): string => `${n.toLocaleString("en-GB")} ${n === 1 ? one : many}`;
 
 /** `checked`: what the safeguards came to; it may come after the rest of the page. */
-export function steps(p: OfficePortal, checked: ReactNode): Step[] {
+export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
   const { schema } = p.live.policy;
   const ordinary = schema.tables.filter((t) => t.kind === "ordinary");
   const records = ordinary.reduce((n, t) => n + countOf(p.file, t.id), 0);

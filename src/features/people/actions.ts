@@ -2,7 +2,7 @@
 /** Companies, people, invitations and statuses. */
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
-import { addCompany, addMembership, addPerson, membershipsOf, personFacts, removeMembership, setStatus } from "@/data/people";
+import { addCompany, addMembership, addPerson, membershipsOf, personFacts, removeMembership, setStatus } from "@/data/people/people";
 import { makeLink } from "@/identity/links";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { temporaryPassword } from "@/identity/passwords";

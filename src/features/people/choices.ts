@@ -1,6 +1,6 @@
 /** Companies and roles that a membership may have. */
 import { dateIn } from "@/core/time/relative";
-import { directory } from "@/data/directory";
+import { directory } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/office-gate";
 import type { CompanyChoice, RoleChoice } from "./ui/forms";
 

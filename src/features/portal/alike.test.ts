@@ -12,15 +12,15 @@ import { Policy } from "@/core/access/policy";
 import { linked, type Row, type World } from "@/core/access/row";
 import type { Viewer } from "@/core/access/viewer";
 import type { Table, Value } from "@/core/schema/types";
-import { emptyDefinition } from "@/data/portals";
-import { countRecords, listRecords, readRecord } from "@/data/records/read";
-import { condition, idsOf, policy, records, valueFor, viewer } from "@/data/testing/arbitraries";
-import { fill, makeTestSchema, memoryPortal, type TestRecord } from "@/data/testing/world";
+import { emptyDefinition } from "@/data/installation/portals";
+import { countRecords, listRecords, readRecord } from "@/data/records/query/read";
+import { condition, idsOf, policy, records, valueFor, viewer } from "@/testing/arbitraries";
+import { runs, said, seed } from "@/testing/random";
+import { fill, makeTestSchema, memoryPortal, type TestRecord } from "@/testing/world";
 import { addableFields, formFields } from "./forms";
 import { listView, openTables, relatedLists } from "./queries";
 import { portalRequest } from "./testing";
 
-const seed = Number(process.env.ELKHORN_SEED ?? Date.now() % 1_000_000_007);
 const file = memoryPortal();
 const { schema } = makeTestSchema(file);
 type Whole = World & { all(table: string): Row[] };
@@ -123,7 +123,7 @@ function hiddenChanged(p: Policy, who: Viewer, world: Whole, recs: readonly Test
   });
 }
 
-it(`what is hidden changes no answer, in 500 pairs of worlds (seed ${seed})`, () => {
+it(`what is hidden changes no answer, in ${said(500)} pairs of worlds (seed ${seed})`, () => {
   let differing = 0;
   fc.assert(
     fc.property(
@@ -148,7 +148,7 @@ it(`what is hidden changes no answer, in 500 pairs of worlds (seed ${seed})`, ()
         expect(JSON.stringify(answers(p, who, questions))).toBe(told);
       },
     ),
-    { seed, numRuns: 500 },
+    { seed, numRuns: runs(500) },
   );
-  expect(differing).toBeGreaterThan(250);
+  expect(differing).toBeGreaterThan(runs(250));
 }, 120_000);

@@ -3,7 +3,7 @@ import { scope } from "@/core/access/scope";
 import { minorDigits } from "@/core/exchange/cells";
 import { isLink, isLinks, type SeenRecord } from "@/core/records";
 import type { Field, Table } from "@/core/schema/types";
-import { listRecords } from "@/data/records/read";
+import { listRecords } from "@/data/records/query/read";
 import type { PortalRequest } from "@/identity/request";
 import type { FormField } from "@/ui/record-form";
 import { labelOf } from "./queries";

@@ -1,12 +1,12 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Viewer } from "@/core/access/viewer";
 import type { Definition } from "@/core/definition";
-import { storePublished } from "@/data/definitions";
-import type { PortalFile } from "@/data/open";
-import { emptyDefinition } from "@/data/portals";
-import { insertRow } from "@/data/records/store";
-import { schemaOf } from "@/data/registry";
-import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
+import { storePublished } from "@/data/definition/definitions";
+import type { PortalFile } from "@/data/file/open";
+import { emptyDefinition } from "@/data/installation/portals";
+import { insertRow } from "@/data/records/write/store";
+import { schemaOf } from "@/data/schema/registry";
+import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import { actingAs, actingProblem, addableFields, formFields } from "./forms";
 import { safePath } from "./gate";
 import { columns, labelOf, listView, may, missingFeatures, openTables, PAGE, plannedTables, relatedLists } from "./queries";

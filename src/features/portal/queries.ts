@@ -7,9 +7,9 @@ import { sideOf } from "@/core/access/viewer";
 import type { Locale } from "@/core/exchange/present";
 import type { SeenRecord } from "@/core/records";
 import { type Field, fieldBySlug, type Table } from "@/core/schema/types";
-import type { Sort } from "@/data/records/order";
-import { countRecords, listRecords, readRecord } from "@/data/records/read";
-import { countOf } from "@/data/standing";
+import { countOf } from "@/data/billing/standing";
+import type { Sort } from "@/data/records/query/order";
+import { countRecords, listRecords, readRecord } from "@/data/records/query/read";
 import type { PortalRequest } from "@/identity/request";
 
 export const localeOf = (r: PortalRequest): Locale => ({

@@ -1,12 +1,12 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Condition } from "@/core/access/condition";
 import type { Viewer } from "@/core/access/viewer";
-import { storePublished } from "@/data/definitions";
-import type { PortalFile } from "@/data/open";
-import { emptyDefinition } from "@/data/portals";
-import { insertRow } from "@/data/records/store";
-import { schemaOf } from "@/data/registry";
-import { makeTestSchema, memoryPortal, testViewer } from "@/data/testing/world";
+import { storePublished } from "@/data/definition/definitions";
+import type { PortalFile } from "@/data/file/open";
+import { emptyDefinition } from "@/data/installation/portals";
+import { insertRow } from "@/data/records/write/store";
+import { schemaOf } from "@/data/schema/registry";
+import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import { refusalsOn, rulesHere } from "./refusal";
 import { portalRequest } from "./testing";
 

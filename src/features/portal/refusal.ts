@@ -8,9 +8,9 @@ import { scope } from "@/core/access/scope";
 import { sideOf } from "@/core/access/viewer";
 import { explanationSentences, grantSentence, type Names, reasonSentence } from "@/core/access/wording";
 import type { Table } from "@/core/schema/types";
-import { companyFacts } from "@/data/people";
-import { explainToViewer } from "@/data/records/explain";
-import { readRecord } from "@/data/records/read";
+import { companyFacts } from "@/data/people/people";
+import { explainToViewer } from "@/data/records/query/explain";
+import { readRecord } from "@/data/records/query/read";
 import type { PortalRequest } from "@/identity/request";
 
 /** The agency's own people hold their roles in a membership; whoever has none is nobody's. */

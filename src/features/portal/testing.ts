@@ -1,7 +1,7 @@
 /** A request of a portal, made by hand for tests. */
 import type { Viewer } from "@/core/access/viewer";
-import { type Published, published } from "@/data/definitions";
-import type { PortalFile } from "@/data/open";
+import { type Published, published } from "@/data/definition/definitions";
+import type { PortalFile } from "@/data/file/open";
 import type { PortalRequest } from "@/identity/request";
 
 export const portalRequest = (file: PortalFile, viewer: Viewer, path = "/", of: Published = published(file)): PortalRequest => ({

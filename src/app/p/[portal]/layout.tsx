@@ -2,7 +2,7 @@ import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import type { CSSProperties, ReactNode } from "react";
 import { brandTheme } from "@/core/brand/theme";
-import { membershipsOf } from "@/data/people";
+import { membershipsOf } from "@/data/people/people";
 import { openTables } from "@/features/portal/queries";
 import { Header } from "@/features/portal/ui/header";
 import { SeeAsBanner } from "@/features/portal/ui/see-as-banner";

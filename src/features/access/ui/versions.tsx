@@ -1,7 +1,7 @@
 import Link from "next/link";
-import type { Version } from "@/data/versions";
+import type { Version } from "@/data/definition/versions";
 import { FramedTable } from "@/ui/framed-table";
-import { KeptForm } from "@/ui/kept-form";
+import { SafeForm } from "@/ui/safe-form";
 import { bringVersionBack } from "../actions";
 
 interface Props {
@@ -45,13 +45,13 @@ export function Versions({ portal, at, revision, live, list, locale, timeZone }:
               {v.version === live ? (
                 <span className="tag">live</span>
               ) : (
-                <KeptForm action={bringVersionBack.bind(null, portal)}>
+                <SafeForm action={bringVersionBack.bind(null, portal)}>
                   <input type="hidden" name="revision" value={revision} />
                   <input type="hidden" name="version" value={v.version} />
                   <button type="submit" className="btn btn-ghost btn-xs">
                     Make it the draft
                   </button>
-                </KeptForm>
+                </SafeForm>
               )}
             </td>
           </tr>

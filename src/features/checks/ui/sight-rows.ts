@@ -27,12 +27,12 @@ const NO_COMPANY = "Agency and others";
 const VISITORS = "Visitors";
 const NO_ROLE = "Without a role";
 
-export const companyOf = (l: Line): string => l.company ?? NO_COMPANY;
-export const companiesOf = (m: Matrix): string[] => [...new Set(m.lines.map(companyOf))];
+export const companyLabel = (l: Line): string => l.company ?? NO_COMPANY;
+export const companiesOf = (m: Matrix): string[] => [...new Set(m.lines.map(companyLabel))];
 export const rolesOf = (m: Matrix): string[] => [...new Set([...m.roles.map((r) => r.name), ...m.lines.flatMap((l) => l.roles)])].sort();
 
 const groupsOf = (l: Line, by: Filters["by"]): readonly string[] =>
-  by === "company" ? [companyOf(l)] : l.status === "visitor" ? [VISITORS] : l.roles.length > 0 ? [...new Set(l.roles)] : [NO_ROLE];
+  by === "company" ? [companyLabel(l)] : l.status === "visitor" ? [VISITORS] : l.roles.length > 0 ? [...new Set(l.roles)] : [NO_ROLE];
 
 /** Who holds several roles stands under each of them. Roles that nobody holds are told where nothing narrows the lines down. */
 export function rowsOf(m: Matrix, f: Filters): Row[] {
@@ -41,7 +41,7 @@ export function rowsOf(m: Matrix, f: Filters): Row[] {
   if (f.by === "role" && !words && !f.company) for (const r of rolesOf(m)) if (!f.role || r === f.role) groups.set(r, []);
   for (const l of m.lines) {
     if (words && !l.name.toLocaleLowerCase().includes(words)) continue;
-    if ((f.company && companyOf(l) !== f.company) || (f.role && !l.roles.includes(f.role))) continue;
+    if ((f.company && companyLabel(l) !== f.company) || (f.role && !l.roles.includes(f.role))) continue;
     for (const group of groupsOf(l, f.by)) {
       if (f.by === "role" && f.role && group !== f.role) continue;
       const known = groups.get(group);

@@ -7,7 +7,7 @@ import { type MouseEvent, memo, useCallback, useMemo, useRef, useState } from "r
 import { Empty } from "@/ui/empty";
 import type { Line, Matrix } from "../sightlines";
 import { SightCell } from "./sight-cell";
-import { companyOf, type Filters, type Range, rangeWords, rowsOf } from "./sight-rows";
+import { companyLabel, type Filters, type Range, rangeWords, rowsOf } from "./sight-rows";
 
 const [GROUP, LINE] = [38, 50];
 
@@ -192,7 +192,7 @@ function Who({ line, picked, onPick }: { line: Line; picked: boolean; onPick: ()
           className="checkbox checkbox-xs"
           checked={picked}
           onChange={onPick}
-          aria-label={`Compare ${line.name}, ${companyOf(line)}`}
+          aria-label={`Compare ${line.name}, ${companyLabel(line)}`}
         />
         <span className="min-w-0">
           <span className="block truncate font-medium">{line.name}</span>

@@ -1,5 +1,5 @@
 "use client";
-import type { Outcome, Ready } from "@/data/background";
+import type { Outcome, Ready } from "@/data/jobs/background";
 import { usePolled } from "@/ui/use-polled";
 import type { Matrix } from "../sightlines";
 

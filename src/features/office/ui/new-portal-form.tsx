@@ -1,9 +1,9 @@
 "use client";
-import { useKeptForm } from "@/ui/kept-form";
+import { useSafeForm } from "@/ui/safe-form";
 import { makePortal } from "../actions";
 
 export function NewPortalForm() {
-  const { state, pending, form } = useKeptForm(makePortal);
+  const { state, pending, form } = useSafeForm(makePortal);
   return (
     <form {...form} className="flex flex-wrap items-start gap-4">
       {state.message && (

@@ -2,8 +2,8 @@
 /** Always at hand at the top: choose a person, and the portal opens as that person sees it. */
 import { Eye } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { KeptForm } from "@/ui/kept-form";
 import { type FoundPerson, PersonFinder } from "@/ui/person-finder";
+import { SafeForm } from "@/ui/safe-form";
 
 export function SeeAsChooser({ source, action }: { source: string; action: (data: FormData) => Promise<void> }) {
   const dialog = useRef<HTMLDialogElement>(null);
@@ -17,10 +17,10 @@ export function SeeAsChooser({ source, action }: { source: string; action: (data
       <button type="button" className="btn btn-sm" onClick={() => dialog.current?.showModal()}>
         <Eye size={15} aria-hidden /> See as…
       </button>
-      <KeptForm ref={form} action={action} className="hidden">
+      <SafeForm ref={form} action={action} className="hidden">
         <input type="hidden" name="person" value={chosen?.personId ?? ""} readOnly />
         <input type="hidden" name="membership" value={chosen?.membershipId ?? ""} readOnly />
-      </KeptForm>
+      </SafeForm>
       <PersonFinder
         dialog={dialog}
         source={source}

@@ -1,7 +1,7 @@
 "use client";
 import { useState } from "react";
 import type { FormState } from "@/ui/form";
-import { useKeptForm } from "@/ui/kept-form";
+import { useSafeForm } from "@/ui/safe-form";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 export interface RoleChoice {
@@ -108,7 +108,7 @@ export function CompanyAndRoles({
 }
 
 export function AddCompany({ action }: { action: Action }) {
-  const { state, pending, form } = useKeptForm(action);
+  const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-4">
       <Said state={state} />
@@ -128,7 +128,7 @@ interface PersonProps {
 }
 
 export function AddPerson({ action, companies, roles, agency }: PersonProps) {
-  const { state, pending, form } = useKeptForm(action);
+  const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-4">
       <Said state={state} />
@@ -143,7 +143,7 @@ export function AddPerson({ action, companies, roles, agency }: PersonProps) {
 }
 
 export function AddMembership({ action, companies, roles, agency }: PersonProps) {
-  const { state, pending, form } = useKeptForm(action);
+  const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-4">
       <Said state={state} />

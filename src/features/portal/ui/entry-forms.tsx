@@ -1,7 +1,7 @@
 "use client";
 /** Opening a link, choosing a password. */
 import type { FormState } from "@/ui/form";
-import { useKeptForm } from "@/ui/kept-form";
+import { useSafeForm } from "@/ui/safe-form";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 
@@ -14,7 +14,7 @@ function Message({ state }: { state: FormState }) {
 }
 
 export function OpenLinkForm({ action, token, name }: { action: Action; token: string; name: string }) {
-  const { state, pending, form } = useKeptForm(action);
+  const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-4">
       <input type="hidden" name="token" value={token} />
@@ -27,7 +27,7 @@ export function OpenLinkForm({ action, token, name }: { action: Action; token: s
 }
 
 export function NewPasswordForm({ action, to, skip }: { action: Action; to: string; skip: string | null }) {
-  const { state, pending, form } = useKeptForm(action);
+  const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-4">
       <input type="hidden" name="to" value={to} />

@@ -4,8 +4,8 @@ import Link from "next/link";
 import { formatDate } from "@/core/exchange/present";
 import { withArticle } from "@/core/text/article";
 import { anchorDate, dateIn } from "@/core/time/relative";
-import { countRecords, listRecords } from "@/data/records/read";
-import { allowancesOf, standingOf } from "@/data/standing";
+import { allowancesOf, standingOf } from "@/data/billing/standing";
+import { countRecords, listRecords } from "@/data/records/query/read";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
 import { columns, labelOf, localeOf, may, missingFeatures, openTables, plannedTables } from "../queries";
@@ -30,7 +30,7 @@ export function Home({ r }: { r: PortalRequest }) {
             {viewer.person ? `Welcome, ${viewer.person.name.split(" ")[0]}.` : definition.brand.motto || "Welcome."}
           </p>
         </div>
-        {standing && <Standing r={r} standing={standing} today={today} allowances={allowances} />}
+        {standing && <StandingSummary r={r} standing={standing} today={today} allowances={allowances} />}
       </div>
       {planned.length > 0 && standing && (
         <PlanNote
@@ -118,7 +118,7 @@ type StandingProps = {
   allowances: ReturnType<typeof allowancesOf>;
 };
 
-function Standing({ r, standing, today, allowances }: StandingProps) {
+function StandingSummary({ r, standing, today, allowances }: StandingProps) {
   const { locale } = localeOf(r);
   const days = standing.until ? Math.round((Date.parse(standing.until) - Date.parse(today)) / 86_400_000) : null;
   const words = {

@@ -4,7 +4,7 @@ import Link from "next/link";
 import type { Locale } from "@/core/exchange/present";
 import type { SeenRecord } from "@/core/records";
 import type { Field, Table } from "@/core/schema/types";
-import type { Sort } from "@/data/records/order";
+import type { Sort } from "@/data/records/query/order";
 import { FieldValue, isNumeric } from "@/ui/field-value";
 
 interface Props {

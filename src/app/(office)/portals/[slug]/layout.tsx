@@ -1,11 +1,11 @@
 import type { Metadata } from "next";
 import Link from "next/link";
 import { type ReactNode, Suspense } from "react";
-import { draftOf } from "@/data/definitions";
+import { draftOf } from "@/data/definition/definitions";
 import { BrokenCount } from "@/features/access/ui/broken-count";
 import { seeAs } from "@/features/checks/actions";
 import { signOutOfOffice } from "@/features/office/actions";
-import { steps } from "@/features/office/steps";
+import { workSteps } from "@/features/office/steps";
 import { Mark } from "@/features/office/ui/mark";
 import { Rail } from "@/features/office/ui/rail";
 import { SeeAsChooser } from "@/features/office/ui/see-as-chooser";
@@ -22,7 +22,7 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 
 export default async function OfficeLayout({ children, params }: Props) {
   const p = await officePortal((await params).slug);
-  const all = steps(
+  const all = workSteps(
     p,
     <Suspense>
       <BrokenCount p={p} />

@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { dateIn } from "@/core/time/relative";
-import { standingOf } from "@/data/standing";
+import { standingOf } from "@/data/billing/standing";
 import { portal, tableAt } from "@/features/portal/gate";
 import { missingFeatures, type Search } from "@/features/portal/queries";
 import { List } from "@/features/portal/ui/list";

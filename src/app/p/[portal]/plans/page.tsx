@@ -1,6 +1,6 @@
 import { formatDate, formatMoney } from "@/core/exchange/present";
 import { dateIn } from "@/core/time/relative";
-import { standingOf } from "@/data/standing";
+import { standingOf } from "@/data/billing/standing";
 import { portal } from "@/features/portal/gate";
 import { localeOf } from "@/features/portal/queries";
 

@@ -1,6 +1,6 @@
 import { Plus } from "lucide-react";
 import Link from "next/link";
-import { steps } from "@/data/versions";
+import { draftMoves } from "@/data/definition/versions";
 import { removeGrant, restoreGrant } from "@/features/access/actions";
 import { holdersOf } from "@/features/access/holders";
 import { accessView, changeWords, fieldWords, grantLine, opensWords, tallyOf, wallChoices } from "@/features/access/queries";
@@ -34,7 +34,7 @@ export default async function Page({ params, searchParams }: Props) {
             a draft until you publish them.
           </p>
         </div>
-        <DraftSteps portal={p.slug} revision={v.revision} {...steps(p.file, p.owner)} />
+        <DraftSteps portal={p.slug} revision={v.revision} {...draftMoves(p.file, p.owner)} />
       </div>
       <section aria-labelledby="grants" className="grid gap-4 [&>*]:min-w-0">
         <div className="flex flex-wrap items-center justify-between gap-3">

@@ -1,14 +1,14 @@
 import Link from "next/link";
 import { dateIn } from "@/core/time/relative";
-import { directory } from "@/data/directory";
-import { explainTable, seenCounts } from "@/data/records/explain";
+import { directory } from "@/data/people/directory";
+import { explainTable, seenCounts } from "@/data/records/query/explain";
 import { seeAs } from "@/features/checks/actions";
 import { lookAs, sentences } from "@/features/checks/queries";
 import { CheckTabs } from "@/features/checks/ui/check-tabs";
 import { PersonChoice } from "@/features/checks/ui/person-choice";
 import { officePortal } from "@/identity/office-gate";
 import { FramedTable } from "@/ui/framed-table";
-import { KeptForm } from "@/ui/kept-form";
+import { SafeForm } from "@/ui/safe-form";
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ as?: string }> };
 
@@ -41,13 +41,13 @@ export default async function Page({ params, searchParams }: Props) {
           <PersonChoice label="Person" value={key} choices={choices} at={p.at} />
         </form>
         {looked && (
-          <KeptForm action={seeAs.bind(null, p.slug)}>
+          <SafeForm action={seeAs.bind(null, p.slug)}>
             <input type="hidden" name="person" value={looked.viewer.person!.id} />
             <input type="hidden" name="membership" value={looked.membershipId ?? ""} />
             <button type="submit" className="btn btn-primary">
               See the portal as {looked.name.split(" ")[0]}
             </button>
-          </KeptForm>
+          </SafeForm>
         )}
       </div>
       {looked && (

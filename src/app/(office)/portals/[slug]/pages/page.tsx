@@ -30,7 +30,7 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
         <h1>Pages</h1>
         <p className="quiet mt-1 max-w-prose">
           Each table that a grant opens has a list and a record sheet in the portal, and a form where a grant lets records be added.
-          Everybody lands on the home page.
+          Accounts lands on the home page.
         </p>
       </div>
       {rows.length === 0 ? (

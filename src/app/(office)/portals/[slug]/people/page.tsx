@@ -2,7 +2,7 @@ import { Plus } from "lucide-react";
 import Link from "next/link";
 import { formatDate } from "@/core/exchange/present";
 import { dateIn } from "@/core/time/relative";
-import { directory, personText, wordsMatch } from "@/data/directory";
+import { directory, personText, wordsMatch } from "@/data/people/directory";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";

@@ -1,6 +1,6 @@
 import { formatMoney } from "@/core/exchange/present";
 import { dateIn } from "@/core/time/relative";
-import { directory } from "@/data/directory";
+import { directory } from "@/data/people/directory";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";

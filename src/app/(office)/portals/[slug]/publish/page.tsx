@@ -1,6 +1,6 @@
 import Link from "next/link";
-import { draftOf, strandedHolders } from "@/data/definitions";
-import { steps, versions } from "@/data/versions";
+import { draftOf, strandedHolders } from "@/data/definition/definitions";
+import { draftMoves, versions } from "@/data/definition/versions";
 import { publishDraft, throwDraftAway } from "@/features/access/actions";
 import { accessView, draftChanges } from "@/features/access/queries";
 import { holds, safeguardsOf } from "@/features/access/safeguards";
@@ -11,8 +11,8 @@ import { Versions } from "@/features/access/ui/versions";
 import { impactOf } from "@/features/checks/impact";
 import { Impact } from "@/features/checks/ui/impact";
 import { officePortal } from "@/identity/office-gate";
-import { KeptForm } from "@/ui/kept-form";
 import { NotCounted, Progress } from "@/ui/progress";
+import { SafeForm } from "@/ui/safe-form";
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ done?: string; stale?: string; waits?: string }> };
 
@@ -24,8 +24,8 @@ export default async function Page({ params, searchParams }: Props) {
   const draft = draftOf(p.file, p.owner);
   const v = accessView(p);
   const impact = draft.changed ? await impactOf(p) : null;
-  const kept = draft.changed ? await safeguardsOf(p) : null;
-  const breaks = kept?.state === "ready" ? kept.value.filter((x) => !holds(x)) : [];
+  const safeguards = draft.changed ? await safeguardsOf(p) : null;
+  const breaks = safeguards?.state === "ready" ? safeguards.value.filter((x) => !holds(x)) : [];
   const stranded = strandedHolders(p.file, p.owner, draft.definition);
   const { portal } = p.live.definition;
   const c = draftChanges(v, p.live.definition);
@@ -33,7 +33,7 @@ export default async function Page({ params, searchParams }: Props) {
     <div className="grid gap-6 [&>*]:min-w-0">
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h1>Publish</h1>
-        <DraftSteps portal={p.slug} revision={draft.revision} {...steps(p.file, p.owner)} />
+        <DraftSteps portal={p.slug} revision={draft.revision} {...draftMoves(p.file, p.owner)} />
       </div>
       {done && (
         <p role="status" className="alert alert-success alert-soft">
@@ -64,8 +64,8 @@ export default async function Page({ params, searchParams }: Props) {
           {impact?.state === "working" && <Progress at={`${p.at}/progress/impact`} words="Counting what everybody would gain and lose…" />}
           {impact?.state === "failed" && <NotCounted />}
           <ChangeLists changes={c} />
-          {kept?.state === "working" && <Progress at={`${p.at}/progress/safeguards`} words="Asking whether the safeguards hold…" />}
-          {kept?.state === "failed" && <NotCounted />}
+          {safeguards?.state === "working" && <Progress at={`${p.at}/progress/safeguards`} words="Asking whether the safeguards hold…" />}
+          {safeguards?.state === "failed" && <NotCounted />}
           {breaks.length > 0 && <BrokenSafeguards at={p.at} sentences={breaks.map((x) => x.sentence)} />}
           {stranded.length > 0 && (
             <div role="alert" className="alert alert-error">
@@ -82,7 +82,7 @@ export default async function Page({ params, searchParams }: Props) {
             </div>
           )}
           <div className="flex flex-wrap items-end gap-4">
-            <KeptForm action={publishDraft.bind(null, p.slug)} className="flex grow flex-wrap items-end gap-4">
+            <SafeForm action={publishDraft.bind(null, p.slug)} className="flex grow flex-wrap items-end gap-4">
               <input type="hidden" name="revision" value={draft.revision} />
               <label className="grid w-full max-w-md gap-1">
                 <span className="field-label mb-0!">
@@ -93,12 +93,12 @@ export default async function Page({ params, searchParams }: Props) {
               <button type="submit" className="btn btn-primary" disabled={stranded.length + breaks.length > 0}>
                 Publish version {p.live.version + 1}
               </button>
-            </KeptForm>
-            <KeptForm action={throwDraftAway.bind(null, p.slug)}>
+            </SafeForm>
+            <SafeForm action={throwDraftAway.bind(null, p.slug)}>
               <button type="submit" className="btn btn-ghost">
                 Throw the draft away
               </button>
-            </KeptForm>
+            </SafeForm>
           </div>
         </>
       ) : (

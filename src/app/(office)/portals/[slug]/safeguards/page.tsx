@@ -1,7 +1,7 @@
 import { pathWords } from "@/core/access/wording";
 import { waysToCompanies } from "@/core/schema/ways";
-import { draftOf } from "@/data/definitions";
-import { steps } from "@/data/versions";
+import { draftOf } from "@/data/definition/definitions";
+import { draftMoves } from "@/data/definition/versions";
 import { accessView } from "@/features/access/queries";
 import { holds, safeguardsOf } from "@/features/access/safeguards";
 import { DraftSteps } from "@/features/access/ui/draft-steps";
@@ -37,7 +37,7 @@ export default async function Page({ params, searchParams }: Props) {
             withdrawn.
           </p>
         </div>
-        <DraftSteps portal={p.slug} revision={v.revision} {...steps(p.file, p.owner)} />
+        <DraftSteps portal={p.slug} revision={v.revision} {...draftMoves(p.file, p.owner)} />
       </div>
       {outcome.state === "working" && <Progress at={`${p.at}/progress/safeguards`} words="Asking everybody the safeguards speak of…" />}
       {outcome.state === "failed" && <NotCounted />}

@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { readRecord } from "@/data/records/read";
-import { changeableFields } from "@/data/records/write";
+import { readRecord } from "@/data/records/query/read";
+import { changeableFields } from "@/data/records/write/write";
 import { portal, tableAt } from "@/features/portal/gate";
 import { labelOf } from "@/features/portal/queries";
 import { Sheet } from "@/features/portal/ui/sheet";

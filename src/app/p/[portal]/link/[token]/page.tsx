@@ -1,5 +1,5 @@
 import { redirect } from "next/navigation";
-import { personFacts } from "@/data/people";
+import { personFacts } from "@/data/people/people";
 import { openLink } from "@/features/portal/actions";
 import { portal } from "@/features/portal/gate";
 import { OpenLinkForm } from "@/features/portal/ui/entry-forms";

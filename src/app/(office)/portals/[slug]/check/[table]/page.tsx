@@ -1,9 +1,9 @@
 import { ChevronRight } from "lucide-react";
 import Link from "next/link";
 import { notFound } from "next/navigation";
-import { countShown, explainRecords, SHOWS, type Show } from "@/data/records/explain";
-import { countRecords } from "@/data/records/read";
-import { countOf } from "@/data/standing";
+import { countOf } from "@/data/billing/standing";
+import { countShown, explainRecords, SHOWS, type Show } from "@/data/records/query/explain";
+import { countRecords } from "@/data/records/query/read";
 import { addingTo, lookAs, lookedAt, namesOf, sentences } from "@/features/checks/queries";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";

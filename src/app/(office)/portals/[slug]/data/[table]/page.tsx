@@ -3,7 +3,7 @@ import type { Metadata } from "next";
 import Link from "next/link";
 import { notFound } from "next/navigation";
 import { withArticle } from "@/core/text/article";
-import { etagOf } from "@/data/records/write";
+import { etagOf } from "@/data/records/write/write";
 import { GRID_PAGE, grid, sorts } from "@/features/data/queries";
 import { Grid } from "@/features/data/ui/grid";
 import { officePortal } from "@/identity/office-gate";

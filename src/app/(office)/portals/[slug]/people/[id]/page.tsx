@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import Link from "next/link";
 import { notFound } from "next/navigation";
-import { membershipsOf, personFacts } from "@/data/people";
+import { membershipsOf, personFacts } from "@/data/people/people";
 import { seeAs } from "@/features/checks/actions";
 import { addMembershipForm, changeStatus, endMembership, giveBackMembership } from "@/features/people/actions";
 import { membershipChoices } from "@/features/people/choices";
@@ -9,7 +9,7 @@ import { AddMembership } from "@/features/people/ui/forms";
 import { Invite } from "@/features/people/ui/invite";
 import { officePortal } from "@/identity/office-gate";
 import { passwordState } from "@/identity/sign-in";
-import { KeptForm } from "@/ui/kept-form";
+import { SafeForm } from "@/ui/safe-form";
 import { UndoableButton } from "@/ui/undoable-button";
 
 type Props = { params: Promise<{ slug: string; id: string }> };
@@ -47,17 +47,17 @@ export default async function Page({ params }: Props) {
           </p>
         </div>
         <div className="flex gap-2">
-          <KeptForm action={seeAs.bind(null, p.slug)}>
+          <SafeForm action={seeAs.bind(null, p.slug)}>
             <input type="hidden" name="person" value={person.id} />
             <button type="submit" className="btn btn-sm">
               See as {person.name.split(" ")[0]}
             </button>
-          </KeptForm>
-          <KeptForm action={changeStatus.bind(null, p.slug, person.id, out ? "active" : "inactive")}>
+          </SafeForm>
+          <SafeForm action={changeStatus.bind(null, p.slug, person.id, out ? "active" : "inactive")}>
             <button type="submit" className="btn btn-sm">
               {person.status === "awaiting approval" ? "Approve" : out ? "Make active again" : "Make inactive"}
             </button>
-          </KeptForm>
+          </SafeForm>
         </div>
       </div>
       {!out && (

@@ -1,5 +1,5 @@
 import { NextResponse } from "next/server";
-import { peopleNamed } from "@/data/directory";
+import { peopleNamed } from "@/data/people/directory";
 import { officePortal } from "@/identity/office-gate";
 
 /** People by any part of name, company, role or e-mail, for choosing one of them; the first few. */

@@ -1,5 +1,5 @@
 import { NextResponse } from "next/server";
-import type { Outcome } from "@/data/background";
+import type { Outcome } from "@/data/jobs/background";
 import { accessView, tallyOf } from "@/features/access/queries";
 import { safeguardsOf } from "@/features/access/safeguards";
 import { findingsOf } from "@/features/checks/findings";

@@ -1,6 +1,6 @@
 import Link from "next/link";
 import { notFound } from "next/navigation";
-import { definitionAt, versions } from "@/data/versions";
+import { definitionAt, versions } from "@/data/definition/versions";
 import { accessView, versionChanges } from "@/features/access/queries";
 import { ChangeLists } from "@/features/access/ui/change-lists";
 import { officePortal } from "@/identity/office-gate";

@@ -1,6 +1,6 @@
 import Link from "next/link";
 import { notFound } from "next/navigation";
-import { compareOn } from "@/data/records/compare";
+import { compareOn } from "@/data/records/query/compare";
 import { lookAs } from "@/features/checks/queries";
 import { CheckTabs } from "@/features/checks/ui/check-tabs";
 import { officePortal } from "@/identity/office-gate";

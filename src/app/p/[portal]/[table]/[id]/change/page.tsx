@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { readRecord } from "@/data/records/read";
-import { changeableFields, etagOf } from "@/data/records/write";
+import { readRecord } from "@/data/records/query/read";
+import { changeableFields, etagOf } from "@/data/records/write/write";
 import { changeInPortal } from "@/features/portal/actions";
 import { actingAs, formFields } from "@/features/portal/forms";
 import { portal, tableAt } from "@/features/portal/gate";

@@ -1,6 +1,6 @@
 import Link from "next/link";
 import { notFound } from "next/navigation";
-import { companyList } from "@/data/directory";
+import { companyList } from "@/data/people/directory";
 import { accessView } from "@/features/access/queries";
 import { RoleForm } from "@/features/access/ui/role-form";
 import { officePortal } from "@/identity/office-gate";

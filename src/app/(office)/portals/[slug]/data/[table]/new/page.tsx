@@ -1,7 +1,7 @@
 import { notFound } from "next/navigation";
 import type { Field } from "@/core/schema/types";
 import { withArticle } from "@/core/text/article";
-import { listRecords } from "@/data/records/read";
+import { listRecords } from "@/data/records/query/read";
 import { addInGrid } from "@/features/data/actions";
 import { type OfficePortal, officePortal } from "@/identity/office-gate";
 import { type FormField, RecordForm } from "@/ui/record-form";

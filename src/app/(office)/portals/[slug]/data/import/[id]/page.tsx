@@ -1,13 +1,13 @@
 import Link from "next/link";
 import { notFound } from "next/navigation";
 import { fold } from "@/core/text/fold";
-import { companyNames } from "@/data/directory";
 import { type ImportJob, importJob } from "@/data/imports/jobs";
+import { companyNames } from "@/data/people/directory";
 import { giveUp } from "@/features/data/actions";
 import { Checking, ImportResult } from "@/features/data/ui/import-result";
 import { Mapping } from "@/features/data/ui/mapping";
 import { type OfficePortal, officePortal } from "@/identity/office-gate";
-import { KeptForm } from "@/ui/kept-form";
+import { SafeForm } from "@/ui/safe-form";
 
 type Props = { params: Promise<{ slug: string; id: string }>; searchParams: Promise<{ map?: string }> };
 
@@ -29,11 +29,11 @@ export default async function Page({ params, searchParams }: Props) {
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h1>Import {job.fileName}</h1>
         {job.state !== "done" && (
-          <KeptForm action={giveUp.bind(null, slug, id)}>
+          <SafeForm action={giveUp.bind(null, slug, id)}>
             <button type="submit" className="btn btn-ghost btn-sm">
               Give this import up
             </button>
-          </KeptForm>
+          </SafeForm>
         )}
       </div>
       {job.message && (

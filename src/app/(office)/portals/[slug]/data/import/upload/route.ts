@@ -1,8 +1,8 @@
 /** Takes the dropped file in as a stream: 50 MB do not pass through memory. */
 
 import { MOST_BYTES } from "@/core/exchange/import-plan";
+import { portalFile } from "@/data/file/open";
 import { beginImport } from "@/data/imports/jobs";
-import { portalFile } from "@/data/open";
 import { requestOffice, sameOrigin } from "@/identity/request";
 
 export async function POST(request: Request, { params }: { params: Promise<{ slug: string }> }): Promise<Response> {

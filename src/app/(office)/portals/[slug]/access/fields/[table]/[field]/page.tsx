@@ -1,6 +1,6 @@
 import Link from "next/link";
 import { notFound } from "next/navigation";
-import { draftOf } from "@/data/definitions";
+import { draftOf } from "@/data/definition/definitions";
 import { fieldView } from "@/features/checks/field";
 import { asOf } from "@/features/checks/record";
 import { WhichVersion } from "@/features/checks/ui/which-version";
@@ -38,7 +38,7 @@ export default async function Page({ params, searchParams }: Props) {
           <p className="quiet mt-1">
             {v.readers.length === 0 ? "Nobody but the owner. " : `${n.format(v.readers.length)} see it. `}
             {v.without > 0 && `${n.format(v.without)} see ${table.name.toLowerCase()} without it. `}
-            {v.isKept ? (
+            {v.hasSafeguard ? (
               <Link className="link-plain" href={`${p.at}/safeguards`}>
                 A safeguard keeps it from clients
               </Link>

@@ -1,7 +1,7 @@
 import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
+import { portalFile } from "@/data/file/open";
 import { badRows } from "@/data/imports/check";
 import { importJob } from "@/data/imports/jobs";
-import { portalFile } from "@/data/open";
 import { requestOffice } from "@/identity/request";
 
 export async function GET(_: Request, { params }: { params: Promise<{ slug: string; id: string }> }): Promise<Response> {

@@ -1,0 +1,233 @@
+import { beforeEach, describe, expect, it } from "vitest";
+import type { Owner } from "@/core/access/viewer";
+import type { Definition } from "@/core/definition";
+import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
+import { allowancesOf, setSubscription, standingOf } from "../billing/standing";
+import type { PortalFile } from "../file/open";
+import { emptyDefinition } from "../installation/portals";
+import {
+  addCompany,
+  addMembership,
+  addPerson,
+  membershipsOf,
+  personFacts,
+  personIdByEmail,
+  removeMembership,
+  setStatus,
+} from "../people/people";
+import { insertRow } from "../records/write/store";
+import { schemaOf } from "../schema/registry";
+import { changeDraft, discardDraft, draftOf, publish, published, storePublished, uphold } from "./definitions";
+
+const owner = testViewer({ kind: "owner", company: null }) as Owner;
+let file: PortalFile;
+let t: ReturnType<typeof makeTestSchema>["t"];
+const id = (table: string, slug: string): string =>
+  schemaOf(file)
+    .tableBySlug(table)!
+    .fields.find((f) => f.slug === slug)!.id;
+
+beforeEach(() => {
+  file = memoryPortal();
+  ({ t } = makeTestSchema(file));
+  storePublished(file, emptyDefinition("Test"), "test");
+});
+
+const checked = () => uphold(draftOf(file, owner), new Set())!;
+
+const wallSites = (d: Definition): Definition => ({
+  ...d,
+  walls: { ...d.walls, [t.sites]: { kind: "owned", path: [id("sites", "company")] } },
+});
+
+describe("draft and published", () => {
+  it("a draft holds for nobody until it is published", () => {
+    const changed = changeDraft(file, owner, 0, wallSites);
+    expect(changed.ok).toBe(true);
+    expect(draftOf(file, owner).changed).toBe(true);
+    expect(published(file).policy.wall(t.sites)).toEqual({ kind: "agency-only" });
+    expect(publish(file, owner, checked())).toEqual({ ok: true, value: { version: 2 } });
+    expect(published(file).policy.wall(t.sites).kind).toBe("owned");
+    expect(draftOf(file, owner)).toMatchObject({ changed: false, revision: 0 });
+  });
+
+  it("two editors do not overwrite each other", () => {
+    const { revision } = draftOf(file, owner);
+    const before = checked();
+    expect(changeDraft(file, owner, revision, wallSites).ok).toBe(true);
+    expect(changeDraft(file, owner, revision, (d) => ({ ...d, walls: {} }))).toEqual({ ok: false, error: { code: "stale" } });
+    expect(publish(file, owner, before)).toEqual({ ok: false, error: { code: "stale" } });
+  });
+
+  it("what would be wrong is refused with sentences, and the draft stays as it was", () => {
+    const bad = changeDraft(file, owner, 0, (d) => ({ ...d, walls: { ...d.walls, [t.sites]: { kind: "owned", path: [] } } }));
+    expect(bad).toEqual({ ok: false, error: { code: "invalid", messages: ["The wall of Sites does not lead to a company."] } });
+    expect(draftOf(file, owner).changed).toBe(false);
+  });
+
+  it("a role given to somebody while the draft retires it waits for them to have another", () => {
+    const roles: Definition["roles"] = [{ id: "lead", name: "Lead", side: "client", includes: [], companyId: null, about: "" }];
+    storePublished(file, { ...emptyDefinition("Test"), roles }, "test");
+    expect(changeDraft(file, owner, 0, (d) => ({ ...d, roles: [] })).ok).toBe(true);
+    const company = addCompany(file, owner, "One");
+    const person = addPerson(file, owner, { name: "Dana", email: "dana@one.example", memberships: [] });
+    if (!company.ok || !person.ok) throw new Error();
+    const given = addMembership(file, owner, person.value.id, company.value.id, ["lead"]);
+    const refused = publish(file, owner, checked());
+    expect(refused).toMatchObject({ error: { code: "invalid", messages: [expect.stringContaining("One person holds the role Lead")] } });
+    expect(published(file).definition.roles).toHaveLength(1);
+    if (!given.ok) throw new Error();
+    removeMembership(file, owner, person.value.id, membershipsOf(file, person.value.id)[0]!.id);
+    expect(publish(file, owner, checked()).ok).toBe(true);
+  });
+
+  it("publishing a wall works out the company of records that were there before", () => {
+    const company = addCompany(file, owner, "One");
+    if (!company.ok) throw new Error();
+    insertRow(
+      file,
+      schemaOf(file).table(t.sites),
+      "s1",
+      { [id("sites", "name")]: "S", [id("sites", "company")]: company.value.id },
+      "test",
+    );
+    const kept = () => file.db.prepare(`SELECT company_id FROM "${t.sites}"`).pluck().get();
+    expect(kept()).toBeNull();
+    changeDraft(file, owner, 0, wallSites);
+    publish(file, owner, checked());
+    expect(kept()).toBe(company.value.id);
+    changeDraft(file, owner, 0, (d) => ({ ...d, walls: { ...d.walls, [t.sites]: { kind: "agency-only" } } }));
+    publish(file, owner, checked());
+    expect(kept()).toBeNull();
+  });
+
+  it("a draft is published only with word that each of its safeguards holds, and that word is for one draft", () => {
+    const s = { id: "s1", subject: { kind: "side", side: "visitor" }, table: t.sites, claim: { kind: "nothing", action: "see" } } as const;
+    changeDraft(file, owner, 0, (d) => ({ ...d, safeguards: [s] }));
+    const draft = draftOf(file, owner);
+    expect(uphold(draft, new Set())).toBeNull();
+    expect(uphold(draft, new Set(["s2"]))).toBeNull();
+    const word = uphold(draft, new Set(["s1"]))!;
+    changeDraft(file, owner, draft.revision, (d) => ({ ...d, safeguards: [s, { ...s, id: "s2" }] }));
+    expect(publish(file, owner, word)).toEqual({ ok: false, error: { code: "stale" } });
+    expect(publish(file, owner, uphold(draftOf(file, owner), new Set(["s1", "s2"]))!).ok).toBe(true);
+    expect(published(file).definition.safeguards).toHaveLength(2);
+  });
+
+  it("a version from before there were safeguards is read as having none", () => {
+    const { safeguards: _, ...old } = emptyDefinition("Old");
+    storePublished(file, old as Definition, "test");
+    expect(published(file).definition.safeguards).toEqual([]);
+    expect(draftOf(file, owner).changed).toBe(false);
+  });
+
+  it("a draft may be thrown away", () => {
+    changeDraft(file, owner, 0, wallSites);
+    discardDraft(file, owner);
+    expect(draftOf(file, owner)).toMatchObject({ changed: false, revision: 0 });
+  });
+});
+
+describe("people and companies", () => {
+  const company = (name: string): string => {
+    const c = addCompany(file, owner, name);
+    if (!c.ok) throw new Error(c.error.message);
+    return c.value.id;
+  };
+
+  it("companies have one name each, without regard to case, and readable addresses in any script", () => {
+    const first = addCompany(file, owner, "  Éclair & Sons ");
+    expect(first.ok && first.value.slug).toBe("eclair-and-sons");
+    expect(addCompany(file, owner, "éCLAIR & sons")).toMatchObject({ ok: false, error: { field: "name" } });
+    const fallback = addCompany(file, owner, "日本");
+    expect(fallback.ok && fallback.value.slug).toMatch(/^[a-z0-9-]+$/);
+    expect(addCompany(file, owner, " ")).toMatchObject({ ok: false, error: { message: "Give the company a name." } });
+    expect(addCompany(file, owner, "x".repeat(200))).toMatchObject({ ok: false });
+  });
+
+  it.each(["plain", "a@", "@b.example", "a b@c.example", "a@b@c.example", "a@-x.example", `${"x".repeat(250)}@c.example`])(
+    "%s is no e-mail address",
+    (email) => {
+      expect(addPerson(file, owner, { name: "P", email, memberships: [] })).toMatchObject({ ok: false, error: { field: "email" } });
+    },
+  );
+
+  it("an address is one person's in the portal, without regard to case", () => {
+    expect(addPerson(file, owner, { name: "P", email: "Pat@X.example", memberships: [] }).ok).toBe(true);
+    expect(addPerson(file, owner, { name: "Q", email: "pat@x.example", memberships: [] })).toMatchObject({
+      ok: false,
+      error: { field: "email" },
+    });
+    expect(personIdByEmail(file, " PAT@x.EXAMPLE ")).toBeDefined();
+  });
+
+  it("nothing stays of a person whose membership is refused", () => {
+    const c = company("One");
+    for (const roles of [[], ["staff"], ["nobody"]]) {
+      expect(addPerson(file, owner, { name: "P", email: "p@x.example", memberships: [{ companyId: c, roles }] })).toMatchObject({
+        ok: false,
+        error: { field: "roles" },
+      });
+    }
+    expect(
+      addPerson(file, owner, { name: "P", email: "p@x.example", memberships: [{ companyId: "never", roles: ["lead"] }] }),
+    ).toMatchObject({
+      ok: false,
+      error: { field: "company" },
+    });
+    expect(personIdByEmail(file, "p@x.example")).toBeUndefined();
+  });
+
+  it("memberships are one a company; ending one leaves the others", () => {
+    const [one, two] = [company("One"), company("Two")];
+    const p = addPerson(file, owner, { name: "P", email: "p@x.example", memberships: [{ companyId: one, roles: ["lead"] }] });
+    if (!p.ok) throw new Error();
+    expect(addMembership(file, owner, p.value.id, two, ["lead"]).ok).toBe(true);
+    expect(addMembership(file, owner, p.value.id, one, ["lead"]).ok).toBe(true);
+    const all = membershipsOf(file, p.value.id);
+    expect(all.map((m) => m.companyName)).toEqual(["One", "Two"]);
+    expect(removeMembership(file, owner, p.value.id, all[0]!.id)).toEqual({ companyId: one, roles: ["lead"] });
+    expect(removeMembership(file, owner, p.value.id, all[0]!.id)).toBeNull(); // gone already
+    expect(removeMembership(file, owner, "somebody else", all[1]!.id)).toBeNull(); // not theirs
+    expect(membershipsOf(file, p.value.id).map((m) => m.companyName)).toEqual(["Two"]);
+    setStatus(file, "o", p.value.id, "expired");
+    expect(personFacts(file, p.value.id)?.status).toBe("expired");
+  });
+});
+
+describe("standing: what a company has paid for", () => {
+  const plans: Definition["plans"] = [{ id: "basic", name: "Basic", about: "", month: 1, year: 10, features: ["portal"], allowances: [] }];
+  it.each([
+    ["active", null, "active", true],
+    ["trial", "2026-06-15", "trial", true],
+    ["trial", "2026-06-14", "lapsed", false],
+    ["grace", "2026-06-20", "grace", true],
+    ["grace", "2026-06-01", "lapsed", false],
+    ["lapsed", null, "lapsed", false],
+  ] as const)("%s until %s is %s on 2026-06-15", (state, until, wanted, open) => {
+    const definition = { ...emptyDefinition("T"), plans, features: [{ id: "portal", name: "the portal" }] };
+    setSubscription(file, "c1", "basic", state, until);
+    const s = standingOf(file, definition, "c1", "2026-06-15");
+    expect([s.state, s.features.has("portal")]).toEqual([wanted, open]);
+  });
+  it("no subscription, or a plan that is gone, gives nothing", () => {
+    expect(standingOf(file, emptyDefinition("T"), "c1", "2026-06-15")).toMatchObject({ state: "none", plan: null });
+    setSubscription(file, "c1", "gone", "active", null);
+    expect(standingOf(file, emptyDefinition("T"), "c1", "2026-06-15").features.size).toBe(0);
+  });
+  it("allowances count the company's own records of the month", () => {
+    const table = schemaOf(file).table(t.sites);
+    for (const [rid, c, at] of [
+      ["a", "c1", "2026-06-02"],
+      ["b", "c1", "2026-05-30"],
+      ["c", "c2", "2026-06-03"],
+    ]) {
+      insertRow(file, table, rid!, {}, "test");
+      file.db.prepare(`UPDATE "${t.sites}" SET company_id = ?, created_at = ? WHERE id = ?`).run(c, at, rid);
+    }
+    const plan = { ...plans[0]!, allowances: [{ table: t.sites, perMonth: 2 }] };
+    expect(allowancesOf(file, { plan, state: "active", until: null, features: new Set() }, "c1", "2026-06-01")).toEqual([
+      { table: t.sites, limit: 2, used: 1 },
+    ]);
+  });
+});

@@ -1,0 +1,130 @@
+/** The owner's view of everybody: people with their memberships, companies with their standing. */
+import { asc } from "drizzle-orm";
+import type { Owner, PersonStatus } from "@/core/access/viewer";
+import { fold } from "@/core/text/fold";
+import { type Standing, standingOf } from "../billing/standing";
+import { published } from "../definition/definitions";
+import type { PortalFile } from "../file/open";
+import * as t from "../file/portal-tables";
+
+export interface DirectoryPerson {
+  readonly id: string;
+  readonly name: string;
+  readonly email: string;
+  readonly status: PersonStatus;
+  readonly password: "none" | "temporary" | "own";
+  readonly memberships: { id: string; companyId: string | null; company: string; roles: string[] }[];
+}
+
+export interface DirectoryCompany {
+  readonly id: string;
+  readonly name: string;
+  readonly slug: string;
+  readonly people: number;
+  readonly standing: Standing;
+}
+
+type Held = (typeof t.memberships.$inferSelect)[];
+
+function directoryPeople(file: PortalFile): { people: DirectoryPerson[]; sizes: Map<string, number> } {
+  const { definition } = published(file);
+  const names = new Map(file.db.prepare("SELECT id, f_company_name FROM t_companies").raw().all() as [string, string][]);
+  const roles = new Map(definition.roles.map((r) => [r.id, r.name]));
+  const byPerson = new Map<string, Held>();
+  const sizes = new Map<string, number>();
+  for (const m of file.orm.select().from(t.memberships).orderBy(asc(t.memberships.createdAt)).all()) {
+    byPerson.set(m.personId, [...(byPerson.get(m.personId) ?? []), m]);
+    if (m.companyId) sizes.set(m.companyId, (sizes.get(m.companyId) ?? 0) + 1);
+  }
+  const passwords = new Map(
+    file.orm
+      .select({ id: t.credentials.personId, temporary: t.credentials.temporary })
+      .from(t.credentials)
+      .all()
+      .map((c) => [c.id, c.temporary ? "temporary" : "own"] as const),
+  );
+  const rows = file.db
+    .prepare("SELECT id, f_person_name, f_person_email, f_person_status FROM t_people ORDER BY f_person_name_k")
+    .raw()
+    .all() as [string, string, string, PersonStatus][];
+  const people = rows.map(
+    ([id, name, email, status]): DirectoryPerson => ({
+      id,
+      name,
+      email,
+      status,
+      password: passwords.get(id) ?? "none",
+      memberships: (byPerson.get(id) ?? []).map((m) => ({
+        id: m.id,
+        companyId: m.companyId,
+        company: m.companyId ? (names.get(m.companyId) ?? "a removed company") : definition.portal.name,
+        roles: m.roles.map((r) => roles.get(r) ?? r),
+      })),
+    }),
+  );
+  return { people, sizes };
+}
+
+export function directory(file: PortalFile, _owner: Owner, today: string): { people: DirectoryPerson[]; companies: DirectoryCompany[] } {
+  const { definition } = published(file);
+  const { people, sizes } = directoryPeople(file);
+  const slugs = file.db.prepare("SELECT id, f_company_name, f_company_slug FROM t_companies ORDER BY f_company_name_k").raw().all() as [
+    string,
+    string,
+    string,
+  ][];
+  const companies = slugs.map(
+    ([id, name, slug]): DirectoryCompany => ({
+      id,
+      name,
+      slug,
+      people: sizes.get(id) ?? 0,
+      standing: standingOf(file, definition, id, today),
+    }),
+  );
+  return { people, companies };
+}
+
+export const peopleWith = (file: PortalFile, _owner: Owner, status: PersonStatus): number =>
+  file.db.prepare("SELECT count(*) FROM t_people WHERE f_person_status = ?").pluck().get(status) as number;
+
+export const companyNames = (file: PortalFile, _owner: Owner): string[] =>
+  file.db.prepare("SELECT f_company_name FROM t_companies").pluck().all() as string[];
+
+export const companyList = (file: PortalFile, _owner: Owner): { id: string; name: string }[] =>
+  file.db.prepare("SELECT id, f_company_name AS name FROM t_companies ORDER BY f_company_name_k").all() as { id: string; name: string }[];
+
+/** A person in one of their memberships, to be chosen from a list. */
+export interface PersonChoice {
+  readonly personId: string;
+  readonly membershipId: string | null;
+  readonly name: string;
+  readonly company: string;
+  readonly roles: string;
+  readonly status: string;
+}
+
+/** Every word must stand somewhere in the name, e-mail, company, roles or status. */
+export const wordsMatch = (words: string, text: string): boolean => {
+  const folded = fold(text);
+  return fold(words.trim())
+    .split(/\s+/)
+    .every((w) => folded.includes(w));
+};
+
+export const personText = (p: DirectoryPerson): string =>
+  `${p.name} ${p.email} ${p.status} ${p.memberships.map((m) => `${m.company} ${m.roles.join(" ")}`).join(" ")}`;
+
+const MOST_NAMED = 40;
+
+export function peopleNamed(file: PortalFile, _owner: Owner, words: string): { people: PersonChoice[]; more: boolean } {
+  const found: PersonChoice[] = [];
+  for (const p of directoryPeople(file).people) {
+    if (found.length > MOST_NAMED) break;
+    if (!wordsMatch(words, personText(p))) continue;
+    const held = p.memberships.length > 0 ? p.memberships : [{ id: null, company: "no company", roles: [] as string[] }];
+    for (const m of held)
+      found.push({ personId: p.id, membershipId: m.id, name: p.name, company: m.company, roles: m.roles.join(", "), status: p.status });
+  }
+  return { people: found.slice(0, MOST_NAMED), more: found.length > MOST_NAMED };
+}

@@ -1,0 +1,220 @@
+/** People, companies and memberships: what the owner does with them, and what identity asks about them. */
+import { and, asc, eq, isNull, sql } from "drizzle-orm";
+import type { Owner, PersonStatus } from "@/core/access/viewer";
+import { slugOf } from "@/core/address/slug";
+import { err, ok, type Result } from "@/core/result";
+import type { Value, Values } from "@/core/schema/types";
+import { fold } from "@/core/text/fold";
+import { published } from "../definition/definitions";
+import { audit } from "../events/audit";
+import { newId } from "../file/ids";
+import type { PortalFile } from "../file/open";
+import * as t from "../file/portal-tables";
+import { readRow } from "../records/rows";
+import { storeCompanyOf } from "../records/write/company";
+import { insertRow, updateRow } from "../records/write/store";
+import { schemaOf } from "../schema/registry";
+
+export interface Membership {
+  readonly id: string;
+  readonly companyId: string | null;
+  readonly companyName: string | null;
+  readonly companySlug: string | null;
+  readonly roles: readonly string[];
+}
+
+export interface PersonFacts {
+  readonly id: string;
+  readonly name: string;
+  readonly email: string;
+  readonly status: PersonStatus;
+  readonly values: Values;
+}
+
+export interface PersonError {
+  readonly field: "name" | "email" | "company" | "roles" | "person";
+  readonly message: string;
+}
+
+export function personFacts(file: PortalFile, id: string): PersonFacts | undefined {
+  const schema = schemaOf(file);
+  const row = readRow(file, schema, schema.people, id);
+  if (!row) return undefined;
+  const text = (f: string): string => String(row.values[f] ?? "");
+  return {
+    id,
+    name: text("f_person_name"),
+    email: text("f_person_email"),
+    status: text("f_person_status") as PersonStatus,
+    values: row.values,
+  };
+}
+
+export function companyFacts(file: PortalFile, id: string): { id: string; name: string; slug: string; values: Values } | undefined {
+  const schema = schemaOf(file);
+  const row = readRow(file, schema, schema.companies, id);
+  return row && { id, name: String(row.values.f_company_name ?? ""), slug: String(row.values.f_company_slug ?? ""), values: row.values };
+}
+
+export function personIdByEmail(file: PortalFile, email: string): string | undefined {
+  return file.db.prepare(`SELECT id FROM t_people WHERE f_person_email_k = ?`).pluck().get(fold(email.trim())) as string | undefined;
+}
+
+export function membershipsOf(file: PortalFile, personId: string): Membership[] {
+  return file.orm
+    .select()
+    .from(t.memberships)
+    .where(eq(t.memberships.personId, personId))
+    .orderBy(asc(t.memberships.createdAt), sql`rowid`) // the first made is the one acted in at first
+    .all()
+    .map((m) => {
+      const company = m.companyId ? companyFacts(file, m.companyId) : undefined;
+      return { id: m.id, companyId: m.companyId, companyName: company?.name ?? null, companySlug: company?.slug ?? null, roles: m.roles };
+    });
+}
+
+export function addCompany(
+  file: PortalFile,
+  owner: Owner,
+  name: string,
+  values: Readonly<Record<string, Value>> = {},
+): Result<{ id: string; slug: string }, PersonError> {
+  const schema = schemaOf(file);
+  return file.db.transaction((): Result<{ id: string; slug: string }, PersonError> => {
+    const clean = name.normalize("NFC").trim();
+    if (!clean) return err({ field: "name", message: "Give the company a name." });
+    if (clean.length > 120) return err({ field: "name", message: "Keep the name under 120 characters." });
+    const taken = (column: string, value: string) =>
+      file.db.prepare(`SELECT 1 FROM t_companies WHERE ${column} = ?`).get(fold(value)) !== undefined;
+    if (taken("f_company_name_k", clean)) return err({ field: "name", message: `There is a company called ${clean} already.` });
+    const slug = slugOf(clean, "company", (s) => taken("f_company_slug_k", s));
+    const id = newId();
+    insertRow(file, schema.companies, id, { ...values, f_company_name: clean, f_company_slug: slug }, "owner");
+    storeCompanyOf(file, published(file).policy, "t_companies", id);
+    audit(file, { actor: owner.person?.name ?? "owner", act: "added", tableId: "t_companies", recordId: id });
+    return ok({ id, slug });
+  })();
+}
+
+const EMAIL = /^[^\s@<>"(),:;[\]\\]+@[a-z0-9](?:[a-z0-9.-]*[a-z0-9])?$/i;
+
+export interface NewPerson {
+  name: string;
+  email: string;
+  memberships: { companyId: string | null; roles: string[] }[];
+  status?: PersonStatus;
+  values?: Readonly<Record<string, Value>>;
+}
+
+export function addPerson(file: PortalFile, owner: Owner, p: NewPerson): Result<{ id: string }, PersonError> {
+  return settle(
+    file.db.transaction((): Result<{ id: string }, PersonError> => {
+      const name = p.name.normalize("NFC").trim();
+      const email = p.email.trim();
+      if (!name) return err({ field: "name", message: "Give the person a name." });
+      if (name.length > 120) return err({ field: "name", message: "Keep the name under 120 characters." });
+      if (!EMAIL.test(email) || email.length > 254)
+        return err({ field: "email", message: "Write an e-mail address like dana@company.example." });
+      if (personIdByEmail(file, email))
+        return err({
+          field: "email",
+          message: "Somebody in this portal has that e-mail address already. Add a membership to them instead.",
+        });
+      const id = newId();
+      const values = { ...p.values, f_person_name: name, f_person_email: email, f_person_status: p.status ?? "invited" };
+      insertRow(file, schemaOf(file).people, id, values, "owner");
+      for (const m of p.memberships) {
+        const added = addMembership(file, owner, id, m.companyId, m.roles);
+        if (!added.ok) return undo(added.error);
+      }
+      audit(file, { actor: owner.person?.name ?? "owner", act: "added", tableId: "t_people", recordId: id });
+      return ok({ id });
+    }),
+  );
+}
+
+/** Throws out of the transaction so that nothing of it stays; `settle` turns it back into a result. */
+class Undo extends Error {
+  constructor(readonly reason: PersonError) {
+    super(reason.message);
+  }
+}
+function undo(reason: PersonError): never {
+  throw new Undo(reason);
+}
+function settle<T>(act: () => Result<T, PersonError>): Result<T, PersonError> {
+  try {
+    return act();
+  } catch (e) {
+    if (e instanceof Undo) return err(e.reason);
+    throw e;
+  }
+}
+
+export function addMembership(
+  file: PortalFile,
+  owner: Owner,
+  personId: string,
+  companyId: string | null,
+  roles: string[],
+): Result<{ id: string }, PersonError> {
+  const known = published(file).definition.roles;
+  const side = companyId ? "client" : "agency";
+  if (companyId && !companyFacts(file, companyId)) return err({ field: "company", message: "Choose a company of this portal." });
+  if (roles.length === 0) return err({ field: "roles", message: "Choose at least one role." });
+  for (const r of roles) {
+    const role = known.find((k) => k.id === r);
+    if (!role || role.side !== side)
+      return err({
+        field: "roles",
+        message: side === "client" ? "A membership in a company holds client roles." : "The agency's own people hold agency roles.",
+      });
+    if (role.companyId && role.companyId !== companyId) return err({ field: "roles", message: `${role.name} belongs to another company.` });
+  }
+  const same = and(
+    eq(t.memberships.personId, personId),
+    companyId ? eq(t.memberships.companyId, companyId) : isNull(t.memberships.companyId),
+  );
+  return file.db.transaction(() => {
+    const there = file.orm.select().from(t.memberships).where(same).get();
+    const id = there?.id ?? newId();
+    if (there) file.orm.update(t.memberships).set({ roles }).where(same).run();
+    else file.orm.insert(t.memberships).values({ id, personId, companyId, roles, createdAt: new Date().toISOString() }).run();
+    const act = there ? "changed the roles of" : "gave a membership to";
+    audit(file, { actor: owner.person?.name ?? "owner", act, tableId: "t_people", recordId: personId, detail: roles.join(",") });
+    return ok({ id });
+  })();
+}
+
+/** Ends what the person does there at once; answers what they held, or null where it was gone already. */
+export function removeMembership(
+  file: PortalFile,
+  owner: Owner,
+  personId: string,
+  membershipId: string,
+): { companyId: string | null; roles: string[] } | null {
+  return file.db.transaction(() => {
+    const held = file.orm
+      .delete(t.memberships)
+      .where(and(eq(t.memberships.id, membershipId), eq(t.memberships.personId, personId)))
+      .returning({ companyId: t.memberships.companyId, roles: t.memberships.roles })
+      .get();
+    if (!held) return null;
+    file.orm.delete(t.sessions).where(eq(t.sessions.membershipId, membershipId)).run();
+    audit(file, { actor: owner.person?.name ?? "owner", act: "ended a membership", tableId: "t_people", recordId: personId });
+    return held;
+  })();
+}
+
+/** Inactive, or anything but active, is out at once: sessions end and links stop working in the same act. */
+export function setStatus(file: PortalFile, actor: string, personId: string, status: PersonStatus): void {
+  const schema = schemaOf(file);
+  file.db.transaction(() => {
+    updateRow(file, schema, schema.people, personId, { f_person_status: status }, actor);
+    if (status !== "active") {
+      file.orm.delete(t.sessions).where(eq(t.sessions.personId, personId)).run();
+      if (status !== "invited") file.orm.delete(t.links).where(eq(t.links.personId, personId)).run();
+    }
+    audit(file, { actor, act: `set to ${status}`, tableId: "t_people", recordId: personId });
+  })();
+}

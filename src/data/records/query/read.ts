@@ -1,0 +1,185 @@
+/**
+ * Reading records. Every function asks for a viewer, and there is no other way to client-visible records: lists, counts,
+ * single records and exports all pass through one predicate made by `core/access`.
+ */
+import { type SQL, sql } from "drizzle-orm";
+import type { Condition } from "@/core/access/condition";
+import { guarded } from "@/core/access/guarded";
+import type { Policy } from "@/core/access/policy";
+import { all, type Predicate } from "@/core/access/predicate";
+import { exportScopes, knownFields, type Scope, scope } from "@/core/access/scope";
+import type { Viewer } from "@/core/access/viewer";
+import type { SeenRecord } from "@/core/records";
+import type { Scalar } from "@/core/schema/types";
+import { fold } from "@/core/text/fold";
+import type { PortalFile } from "../../file/open";
+import { compile, Parameters, shape } from "./compile";
+import { countWhere } from "./count-many";
+import { withLinks } from "./links";
+import { afterShape, afterSql, defaultSort, type Position, type Sort, type SortKey, sortKey } from "./order";
+import { physical } from "./physical";
+import { decodeRow, selection, selectionColumns, selectionShape } from "./select";
+
+export interface Query {
+  readonly condition?: Condition | null;
+  readonly search?: string;
+  readonly sort?: readonly Sort[];
+  readonly limit: number;
+  readonly offset?: number;
+  readonly after?: Position;
+  /** Only these fields (of those that are visible). */
+  readonly only?: ReadonlySet<string>;
+  /** Narrows further; made by the core from another viewer's scope for the owner, never from a request. */
+  readonly within?: Predicate;
+  /** Exports need their own grant. */
+  readonly forExport?: boolean;
+}
+
+export interface Page {
+  readonly records: SeenRecord[];
+  /** The position after the last record, or null at the end; asked for only where a list goes on from a cursor. */
+  next(): Position | null;
+}
+
+const scopesFor = (policy: Policy, viewer: Viewer, table: string, q: Pick<Query, "forExport">): readonly Scope[] =>
+  q.forExport ? exportScopes(policy, viewer, table) : [scope(policy, viewer, table)];
+
+function wherePredicate(policy: Policy, viewer: Viewer, table: string, q: Omit<Query, "limit">): Predicate {
+  const parts = scopesFor(policy, viewer, table, q).map((s) => s.predicate);
+  if (q.within) parts.push(q.within);
+  if (q.condition) parts.push(guarded(policy, viewer, q.condition));
+  if (q.search?.trim()) parts.push(guarded(policy, viewer, searchCondition(policy, viewer, table, q.search.trim())));
+  return all(parts);
+}
+
+/** Text fields, choices and the names of related records, as far as they are known to the viewer. */
+export function searchCondition(policy: Policy, viewer: Viewer, table: string, words: string): Condition {
+  const known = new Set(knownFields(policy, viewer, table));
+  const of = policy.schema
+    .table(table)
+    .fields.filter((f) => known.has(f.id))
+    .flatMap((f): Condition[] => {
+      const has = (path: string[]): Condition => ({
+        kind: "test",
+        path,
+        operator: "contains",
+        operands: [{ kind: "literal", value: words }],
+      });
+      if (f.type === "text" || f.type === "long-text") return [has([f.id])];
+      if (f.type === "choice") {
+        // Choices are few and known: those whose words fit, found without regard to case like any text.
+        const fitting = (f.options.choices ?? []).filter((c) => fold(c).includes(fold(words)));
+        const operands = [{ kind: "literal" as const, value: fitting }];
+        return fitting.length > 0 ? [{ kind: "test", path: [f.id], operator: "any-of", operands }] : [];
+      }
+      if (f.type !== "relation") return [];
+      const label = policy.schema.table(f.options.target!).labelFieldId;
+      return knownFields(policy, viewer, f.options.target!).includes(label) && policy.schema.field(label).type === "text"
+        ? [has([f.id, label])]
+        : [];
+    });
+  return { kind: "any", of };
+}
+
+export function listRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Query): Page {
+  const where = wherePredicate(policy, viewer, table, q);
+  if (where.kind === "never") return { records: [], next: () => null };
+  const { schema } = policy;
+  const scopes = scopesFor(policy, viewer, table, q);
+  // What a scope lets a list select is the same for every list of that scope.
+  const chosen =
+    scopes.length === 1 && !q.only
+      ? file.statements.of(scopes[0]!, `list ${table} ${schema.version}`, () => selection(policy, viewer, table, scopes))
+      : selection(policy, viewer, table, scopes, q.only);
+  const known = new Set(knownFields(policy, viewer, table));
+  const sorts = (q.sort?.length ? q.sort : defaultSort(policy, table)).filter((s) => known.has(s.field));
+
+  const values: Scalar[] = [];
+  const selected = selectionShape(chosen, policy, values);
+  const keys = sorts.map((s) => sortKey(policy, viewer, table, s, values));
+  const conditions = shape(where, schema, values);
+  const after = q.after ? afterShape(q.after) : "";
+  const sqlKey = `list ${table} ${selected} ${keys.map((k) => k.shape).join(",")} ${conditions} ${after} ${q.offset ? "o" : ""}`;
+  const bound: unknown[] = [...values];
+  if (q.after) bound.push(...keys.map((_, i) => q.after![i] ?? null), q.after[keys.length]);
+  bound.push(q.limit + 1);
+  if (q.offset) bound.push(q.offset);
+
+  const build = (): SQL => {
+    const t = physical(schema, table);
+    const params = new Parameters();
+    const columns = selectionColumns(chosen, policy, params);
+    const order = keys.map((k) => k.build(params));
+    const condition = compile(where, table, schema, params);
+    // Going on from a position names each sort value twice, so it is selected under a name; a first page need not carry it.
+    const ordered = q.after ? order.map((_, i) => sql`${sql.identifier(`s${i}`)}`) : order;
+    const sortColumns = q.after ? order.map((o, i) => sql`${o} AS ${sql.identifier(`s${i}`)}`) : [];
+    const direction = (k: SortKey | undefined) => (k?.descending ? sql`DESC` : sql`ASC`);
+    const by = [...keys.map((k, i) => sql`${ordered[i]} ${direction(k)}`), sql`${t.id} ${direction(keys[keys.length - 1])}`];
+    const next = q.after ? sql` AND ${afterSql(q.after, keys, ordered, t.id, params)}` : sql``;
+    const limit = params.next();
+    const offset = q.offset ? sql` OFFSET ${params.next()}` : sql``;
+    return sql`SELECT ${sql.join([...columns, ...sortColumns], sql`, `)} FROM ${t.table} WHERE ${condition}${next} ORDER BY ${sql.join(by, sql`, `)} LIMIT ${limit}${offset}`;
+  };
+  const rows = file.statements.rows(sqlKey, build, bound);
+  const more = rows.length > q.limit;
+  if (more) rows.pop();
+  const records = withLinks(
+    file,
+    policy,
+    viewer,
+    rows.map((r) => decodeRow(chosen, r)),
+    chosen.fields,
+  );
+  const last = rows[rows.length - 1]?.[0] as string | undefined;
+  return { records, next: () => (more && last !== undefined ? positionOf(file, policy, viewer, table, sorts, last) : null) };
+}
+
+function positionOf(file: PortalFile, policy: Policy, viewer: Viewer, table: string, sorts: readonly Sort[], id: string): Position {
+  if (sorts.length === 0) return [id];
+  const values: Scalar[] = [];
+  const keys = sorts.map((s) => sortKey(policy, viewer, table, s, values));
+  const build = (): SQL => {
+    const t = physical(policy.schema, table);
+    const params = new Parameters();
+    return sql`SELECT ${sql.join(
+      keys.map((k) => k.build(params)),
+      sql`, `,
+    )} FROM ${t.table} WHERE ${t.id} = ${params.next()}`;
+  };
+  const found = file.statements.row(`position ${table} ${keys.map((k) => k.shape).join(",")}`, build, [...values, id]);
+  return [...(found as Position), id];
+}
+
+/** Rows that the viewer sees and that the query asks for: never more. */
+export function countRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Omit<Query, "limit"> = {}): number {
+  const asked = q.condition || q.search || q.forExport || q.within;
+  const where = asked ? wherePredicate(policy, viewer, table, q) : scope(policy, viewer, table).predicate;
+  return countWhere(file, policy.schema, table, where);
+}
+
+/** Undefined alike for a record that does not exist and for one that the viewer does not see. */
+export function readRecord(file: PortalFile, policy: Policy, viewer: Viewer, table: string, id: string): SeenRecord | undefined {
+  const s = scope(policy, viewer, table);
+  if (s.predicate.kind === "never") return undefined;
+  // Scopes live as long as their policy: what is selected and how follows from one, and only the id is new.
+  const one = file.statements.of(s, `one ${table} ${policy.schema.version}`, () => oneOf(policy, viewer, table, s));
+  const row = file.statements.row(one.key, one.build, [...one.before, id, ...one.after]);
+  return row ? withLinks(file, policy, viewer, [decodeRow(one.chosen, row)], one.chosen.fields)[0] : undefined;
+}
+
+function oneOf(policy: Policy, viewer: Viewer, table: string, s: Scope) {
+  const chosen = selection(policy, viewer, table, [s]);
+  const before: Scalar[] = [];
+  const selected = selectionShape(chosen, policy, before);
+  const after: Scalar[] = [];
+  const key = `one ${table} ${selected} ${shape(s.predicate, policy.schema, after)}`;
+  const build = (): SQL => {
+    const t = physical(policy.schema, table);
+    const params = new Parameters();
+    const columns = selectionColumns(chosen, policy, params);
+    const where = sql`${t.id} = ${params.next()} AND ${compile(s.predicate, table, policy.schema, params)}`;
+    return sql`SELECT ${sql.join(columns, sql`, `)} FROM ${t.table} WHERE ${where}`;
+  };
+  return { chosen, key, build, before, after };
+}

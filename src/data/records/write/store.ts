@@ -1,0 +1,105 @@
+/** Inserts and updates of whole rows, with folded keys and links. The deciding is done before; see `write.ts`. */
+import { type SQL, sql } from "drizzle-orm";
+import type { Schema, Table, Value } from "@/core/schema/types";
+import { fold } from "@/core/text/fold";
+import { isoNow } from "../../file/now";
+import type { PortalFile } from "../../file/open";
+import { hasColumn, isFolded, keyName, linkTableName } from "../query/physical";
+
+export function storedValue(v: Value | undefined): string | number | null {
+  if (v === null || v === undefined || v === "") return null;
+  if (typeof v === "boolean") return v ? 1 : 0;
+  if (Array.isArray(v)) return v.length === 0 ? null : JSON.stringify(v);
+  return v as string | number;
+}
+
+/** A text of our own with `?` for values, as prepared statements take it. */
+function placed(text: string): SQL {
+  const parts = text.split("?").map((p) => sql.raw(p));
+  return sql.join(
+    parts.flatMap((p, i) => (i === 0 ? [p] : [sql`${sql.placeholder(`p${i - 1}`)}`, p])),
+    sql.raw(""),
+  );
+}
+
+const q = (name: string): string => `"${name}"`;
+
+/** Column names of an insert, ids first; the same order as `insertValues`. */
+export function insertColumns(table: Table): string[] {
+  const own = table.fields.filter(hasColumn).flatMap((f) => (isFolded(f) ? [f.id, keyName(f.id)] : [f.id]));
+  return ["id", "created_at", "created_by", "changed_at", "changed_by", ...own];
+}
+
+export function insertValues(
+  table: Table,
+  id: string,
+  values: Readonly<Record<string, Value | undefined>>,
+  by: string,
+  at: string,
+): (string | number | null)[] {
+  const out: (string | number | null)[] = [id, at, by, at, by];
+  for (const f of table.fields) {
+    if (!hasColumn(f)) continue;
+    const v = storedValue(values[f.id]);
+    out.push(v);
+    if (isFolded(f)) out.push(v === null ? null : fold(String(v)));
+  }
+  return out;
+}
+
+export const insertText = (table: Table): string => {
+  const columns = insertColumns(table);
+  return `INSERT INTO ${q(table.id)} (${columns.map(q).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
+};
+
+export function insertRow(
+  file: PortalFile,
+  table: Table,
+  id: string,
+  values: Readonly<Record<string, Value | undefined>>,
+  by: string,
+): void {
+  file.db.prepare(insertText(table)).run(...insertValues(table, id, values, by, new Date().toISOString()));
+  for (const f of table.fields)
+    if (f.type === "relations" && !f.system) setLinks(file, f.id, id, (values[f.id] as string[] | undefined) ?? []);
+}
+
+/** Columns of an update by field, ids first; the same order as `updateValues`. Fields without a column have none. */
+export function updateColumns(schema: Schema, fields: readonly string[]): string[] {
+  const own = fields.map((id) => schema.field(id)).filter(hasColumn);
+  return ["changed_at", "changed_by", ...own.flatMap((f) => (isFolded(f) ? [f.id, keyName(f.id)] : [f.id]))];
+}
+
+export function updateValues(schema: Schema, changes: Readonly<Record<string, Value>>, by: string): (string | number | null)[] {
+  const out: (string | number | null)[] = [isoNow(), by];
+  for (const id in changes) {
+    const f = schema.field(id);
+    if (!hasColumn(f)) continue;
+    const v = storedValue(changes[id]);
+    out.push(v);
+    if (isFolded(f)) out.push(v === null ? null : fold(String(v)));
+  }
+  return out;
+}
+
+export function updateRow(
+  file: PortalFile,
+  schema: Schema,
+  table: Table,
+  id: string,
+  changes: Readonly<Record<string, Value>>,
+  by: string,
+): void {
+  for (const [fieldId, value] of Object.entries(changes))
+    if (!hasColumn(schema.field(fieldId))) setLinks(file, fieldId, id, (value as string[] | null) ?? []);
+  const sets = updateColumns(schema, Object.keys(changes)).map((c) => `${q(c)} = ?`);
+  const text = `UPDATE ${q(table.id)} SET version = version + 1, ${sets.join(", ")} WHERE id = ?`;
+  file.statements.run(text, () => placed(text), [...updateValues(schema, changes, by), id]);
+}
+
+function setLinks(file: PortalFile, fieldId: string, id: string, targets: readonly string[]): void {
+  const table = q(linkTableName({ id: fieldId } as Parameters<typeof linkTableName>[0]));
+  file.db.prepare(`DELETE FROM ${table} WHERE record_id = ?`).run(id);
+  const insert = file.db.prepare(`INSERT OR IGNORE INTO ${table} (record_id, target_id) VALUES (?, ?)`);
+  for (const t of targets) insert.run(id, t);
+}

@@ -1,0 +1,96 @@
+/** Writing by random policies: what is stored is what `decideChange` allows, whichever way it was stored, and nothing else. */
+import fc from "fast-check";
+import { expect, it } from "vitest";
+import { decide, decideChange } from "@/core/access/decide";
+import { explain } from "@/core/access/explain";
+import { Policy } from "@/core/access/policy";
+import type { Row } from "@/core/access/row";
+import { ACTIONS } from "@/core/access/rules";
+import type { Value } from "@/core/schema/types";
+import { idsOf, policy, type RandomPolicy, records, valueFor, viewer } from "@/testing/arbitraries";
+import { runs, said, seed } from "@/testing/random";
+import { fill, makeTestSchema, memoryPortal } from "@/testing/world";
+import { readRow, worldOf } from "../rows";
+import { changeWhereAllowed } from "./change-at-once";
+import { storeCompanies } from "./company";
+import { automaticCompany, ownerCompany } from "./given";
+import { changeRecord } from "./write";
+
+const file = memoryPortal();
+const { schema } = makeTestSchema(file);
+const ordinary = schema.tables.filter((t) => t.kind === "ordinary");
+
+/** Grants that also change, add and remove, each listing some of the fields it shows. */
+const writing = fc.tuple(policy(schema), fc.infiniteStream(fc.nat(31))).map(
+  ([p, bits]): RandomPolicy => ({
+    ...p,
+    grants: p.grants.map((g) => {
+      const n = bits.next().value!;
+      const actions = ACTIONS.filter((a, i) => a === "see" || n & (1 << i));
+      return { ...g, roles: [...g.roles, "lead", "workshop"], actions, changes: g.fields.filter((_, i) => i % 4 !== n % 4) };
+    }),
+  }),
+);
+const change = fc.constantFrom(...ordinary).chain((t) =>
+  fc.record({
+    table: fc.constant(t),
+    id: fc.constantFrom(...idsOf(t.id)),
+    given: fc
+      .subarray([...t.fields], { minLength: 1, maxLength: 2 })
+      .chain((fs) => fc.record(Object.fromEntries(fs.map((f) => [f.id, valueFor(f)])))) as fc.Arbitrary<Record<string, Value>>,
+  }),
+);
+
+it(`changes by ${said(1500)} random policies (seed ${seed})`, () => {
+  const met = { allowed: 0, refused: 0, atOnce: 0 };
+  fc.assert(
+    fc.property(writing, records(schema), viewer(schema), fc.array(change, { minLength: 1, maxLength: 6 }), (rules, recs, who, changes) => {
+      fill(file, schema, recs);
+      const world = worldOf(file, schema);
+      const p = new Policy(schema, rules);
+      for (const t of schema.tables) storeCompanies(file, p, t.id);
+      for (const { table, id, given } of changes) {
+        const before = readRow(file, schema, table, id)!;
+        const own = automaticCompany(p, who, table.id);
+        const chosen = Object.fromEntries(Object.entries(given).filter(([f]) => f !== own));
+        const values = { ...before.values, ...chosen };
+        const after: Row = { ...before, values, companyId: ownerCompany(p, table.id, id, values, world) };
+        const want = decideChange(p, who, before, after, Object.keys(chosen), world);
+        file.db.exec("SAVEPOINT before");
+        const did = changeRecord(file, p, who, table.id, id, given, null);
+        expect(did.ok).toBe(want.outcome === "allowed");
+        const now = readRow(file, schema, table, id)!;
+        expect(now.values).toEqual(did.ok ? values : before.values);
+        file.db.exec("ROLLBACK TO before; RELEASE before");
+        met[want.outcome]++;
+        file.db.exec("SAVEPOINT before");
+        if (changeWhereAllowed(file, p, who, table, id, chosen)) {
+          expect(want.outcome).toBe("allowed");
+          met.atOnce++;
+        }
+        file.db.exec("ROLLBACK TO before; RELEASE before");
+      }
+    }),
+    { seed, numRuns: runs(1500) },
+  );
+  for (const n of Object.values(met)) expect(n).toBeGreaterThan(runs(100));
+}, 120_000);
+
+it(`what is explained of every action is what is decided, on ${said(500)} random policies (seed ${seed})`, () => {
+  const allowed = Object.fromEntries(ACTIONS.map((a) => [a, 0]));
+  fc.assert(
+    fc.property(writing, records(schema), viewer(schema), (rules, recs, who) => {
+      const world = fill(file, schema, recs);
+      const p = new Policy(schema, rules);
+      for (const t of schema.tables)
+        for (const r of world.all(t.id))
+          for (const a of ACTIONS) {
+            const { outcome } = decide(p, who, a, t.id, r, world);
+            expect([a, explain(p, who, a, t.id, r, world).outcome]).toEqual([a, outcome]);
+            if (outcome === "allowed") allowed[a]!++;
+          }
+    }),
+    { seed, numRuns: runs(500) },
+  );
+  for (const n of Object.values(allowed)) expect(n).toBeGreaterThan(runs(100));
+}, 120_000);

@@ -1,0 +1,18 @@
+/** Storing a change in the draft, and telling why it could not be stored: for every editor of this room alike. */
+import { revalidatePath } from "next/cache";
+import { changeDraft, type DraftError } from "@/data/definition/definitions";
+import type { OfficePortal } from "@/identity/office-gate";
+
+export type AccessAnswer = { ok: true } | { ok: false; messages: string[] };
+
+const STALE = "Somebody changed the draft meanwhile. Load the page again; what you chose here is not lost until you do.";
+
+export function told(p: OfficePortal, done: { ok: true } | { ok: false; error: DraftError }): AccessAnswer {
+  revalidatePath(p.at, "layout");
+  if (done.ok) return { ok: true };
+  return { ok: false, messages: done.error.code === "stale" ? [STALE] : done.error.messages };
+}
+
+/** `what` names the change for undo and redo. */
+export const changeInDraft = (p: OfficePortal, revision: number, edit: Parameters<typeof changeDraft>[3], what: string): AccessAnswer =>
+  told(p, changeDraft(p.file, p.owner, revision, edit, what));

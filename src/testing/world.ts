@@ -1,0 +1,118 @@
+/** A small portal in memory for tests of the policy: every type of field, three hops, awkward values. */
+
+import Database from "better-sqlite3";
+import { drizzle } from "drizzle-orm/better-sqlite3";
+import { viewerFrom } from "@/core/access/make-viewer";
+import type { Row, World } from "@/core/access/row";
+import type { Grant } from "@/core/access/rules";
+import type { Viewer, ViewerFacts } from "@/core/access/viewer";
+import type { Schema, Value } from "@/core/schema/types";
+import { migrate, PORTAL } from "@/data/file/migrations";
+import type { PortalFile } from "@/data/file/open";
+import { Statements } from "@/data/file/statements";
+import { insertRow } from "@/data/records/write/store";
+import { addBuiltInTables, addTable, schemaOf } from "@/data/schema/registry";
+
+export function memoryPortal(): PortalFile {
+  const db = new Database(":memory:");
+  db.pragma("foreign_keys = ON");
+  migrate(db, PORTAL);
+  return { slug: "test", path: ":memory:", db, orm: drizzle(db), statements: new Statements(db), readOnly: false };
+}
+
+/** Companies, People, Sites (company), Projects (company, lead), Signs (project, site, tags: sites; text, number, ...). */
+export function makeTestSchema(file: PortalFile): {
+  schema: Schema;
+  t: Record<"sites" | "projects" | "signs" | "people" | "companies", string>;
+} {
+  addBuiltInTables(file);
+  const sites = addTable(file, {
+    slug: "sites",
+    name: "Sites",
+    singular: "Site",
+    fields: [
+      { slug: "name", name: "Name", type: "text" },
+      { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } },
+      { slug: "open", name: "Open", type: "yes-no" },
+    ],
+  });
+  const projects = addTable(file, {
+    slug: "projects",
+    name: "Projects",
+    singular: "Project",
+    fields: [
+      { slug: "title", name: "Title", type: "text" },
+      { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } },
+      { slug: "lead", name: "Lead", type: "relation", options: { target: "t_people" } },
+      { slug: "stage", name: "Stage", type: "choice", options: { choices: ["Design", "Making", "Done"] } },
+    ],
+  });
+  const signs = addTable(file, {
+    slug: "signs",
+    name: "Signs",
+    singular: "Sign",
+    fields: [
+      { slug: "code", name: "Code", type: "text" },
+      { slug: "note", name: "Note", type: "long-text" },
+      { slug: "project", name: "Project", type: "relation", options: { target: projects } },
+      { slug: "site", name: "Site", type: "relation", options: { target: sites } },
+      { slug: "also", name: "Also at", type: "relations", options: { target: sites } },
+      { slug: "size", name: "Size", type: "number" },
+      { slug: "cost", name: "Cost", type: "money", options: { currency: "GBP" } },
+      { slug: "fitted", name: "Fitted", type: "date" },
+      { slug: "lit", name: "Lit", type: "yes-no" },
+      { slug: "type", name: "Type", type: "choice", options: { choices: ["Door", "Hanging", "Totem"] } },
+      { slug: "marks", name: "Marks", type: "choices", options: { choices: ["new", "worn", "lost"] } },
+    ],
+  });
+  return { schema: schemaOf(file), t: { sites, projects, signs, people: "t_people", companies: "t_companies" } };
+}
+
+export interface TestRecord {
+  table: string;
+  id: string;
+  companyId: string | null;
+  values: Record<string, Value>;
+}
+
+/** Replaces all records; stored companies are written as given. */
+export function fill(file: PortalFile, schema: Schema, records: readonly TestRecord[]): World & { all(table: string): Row[] } {
+  file.db.pragma("foreign_keys = OFF");
+  file.db.transaction(() => {
+    for (const table of schema.tables) {
+      file.db.exec(`DELETE FROM "${table.id}"`);
+      for (const f of table.fields) if (f.type === "relations" && !f.system) file.db.exec(`DELETE FROM "l_${f.id}"`);
+    }
+    file.db.exec("DELETE FROM sys_memberships");
+    for (const r of records) {
+      insertRow(file, schema.table(r.table), r.id, r.values, "test");
+      if (r.companyId) file.db.prepare(`UPDATE "${r.table}" SET company_id = ? WHERE id = ?`).run(r.companyId, r.id);
+      for (const company of (r.values.f_person_companies as string[] | undefined) ?? []) {
+        file.db.prepare("INSERT INTO sys_memberships VALUES (?, ?, ?, '[]', '')").run(`${r.id}-${company}`, r.id, company);
+      }
+    }
+  })();
+  const rows = new Map(records.map((r) => [`${r.table} ${r.id}`, r as Row]));
+  return { row: (table, id) => rows.get(`${table} ${id}`), all: (table) => records.filter((r) => r.table === table) };
+}
+
+export const testViewer = (facts: Partial<ViewerFacts> = {}): Viewer =>
+  viewerFrom({
+    kind: "person",
+    person: { id: "p1", name: "Dana", status: "active", values: {} },
+    company: { id: "c1", name: "One", values: {} },
+    membershipId: "m1",
+    roles: [],
+    features: new Set(),
+    now: Date.UTC(2026, 5, 15, 12),
+    timeZone: "Europe/London",
+    mode: "live",
+    ...facts,
+  });
+
+/** Leads see the codes of signs, as far as a test says nothing else. */
+export const signsGrant = (schema: Schema, more: Partial<Grant> = {}): Grant => {
+  const signs = schema.tableBySlug("signs")!;
+  const code = signs.fields.find((f) => f.slug === "code")!.id;
+  return { id: "g1", roles: ["lead"], table: signs.id, actions: ["see"], filter: null, fields: [code], changes: [], ...more };
+};
