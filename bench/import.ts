@@ -1,4 +1,5 @@
 /** An import of 100,000 rows (read, guessed, checked, brought in) against a bare bulk insert of the same parsed rows. */
+
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
@@ -8,6 +9,7 @@ import { beginImport, bringInImport, importJob, startCheck } from "@/data/import
 import { createPortal } from "@/data/installation/portals";
 import { Random } from "@/demo/random";
 import { ownerViewer } from "@/identity/viewer";
+import { PUBLISHER } from "@/testing/world";
 import { median, print, round } from "./measure";
 
 const ROWS = 100_000;
@@ -30,7 +32,7 @@ export async function benchImport(): Promise<void> {
     ]);
     const csv = `${[["Code", "Client", "Type", "Size", "Fitted", "Note"], ...rows].map((x) => x.map((c) => (c.includes(",") ? `"${c}"` : c)).join(",")).join("\r\n")}\r\n`;
     for (let round = 0; round < 3; round++) {
-      const made = createPortal(`bench${round}`, "Bench", "bench");
+      const made = createPortal(`bench${round}`, "Bench", PUBLISHER);
       if ("problem" in made) throw new Error(made.problem);
       const owner = ownerViewer({ id: "o", name: "Owner" }, Date.now());
       const { file } = made;

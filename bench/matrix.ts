@@ -1,4 +1,5 @@
 /** Sightlines of 10,000 memberships over twelve tables of two million rows, the impact of one changed grant, and safeguards. */
+
 import { shiftOf, touchedTables } from "@/core/access/impact";
 import { viewerFrom } from "@/core/access/make-viewer";
 import { draftPolicy, Policy } from "@/core/access/policy";
@@ -8,7 +9,8 @@ import type { Viewer } from "@/core/access/viewer";
 import { countWhere, ManyCounter } from "@/data/records/query/count-many";
 import { makePolicyIndexes } from "@/data/records/query/indexes";
 import { insertText, insertValues } from "@/data/records/write/store";
-import { addTable, schemaOf } from "@/data/schema/registry";
+import { addTable } from "@/data/schema/change";
+import { schemaOf } from "@/data/schema/read";
 import { Random } from "@/demo/random";
 import { print, round } from "./measure";
 import { safeguards } from "./safeguards";

@@ -76,7 +76,7 @@ export function benchPolicy(w: BenchWorld, rows: number): void {
     };
   };
   const handPage = () => (page.all(...w.mySites, ...own) as unknown[][]).slice(0, 50).map(shape);
-  const ours = (v: Viewer) => listRecords(w.file, policy, v, w.signs, { limit: 50 });
+  const ours = (v: Viewer) => listRecords({ file: w.file, policy, viewer: v }, w.signs, { limit: 50 });
   const first = ours(w.viewer).records;
   const same = (a: unknown, b: unknown): void => {
     if (JSON.stringify(a) !== JSON.stringify(b)) throw new Error("The two pages differ: the comparison would be of different work.");
@@ -101,7 +101,7 @@ export function benchPolicy(w: BenchWorld, rows: number): void {
   tell(
     "three grants: count",
     against(
-      () => countRecords(w.file, policy, viewers.pop()!, w.signs),
+      () => countRecords({ file: w.file, policy, viewer: viewers.pop()! }, w.signs),
       () => count.get(...own),
       { before },
     ),
@@ -111,7 +111,7 @@ export function benchPolicy(w: BenchWorld, rows: number): void {
   tell(
     "three grants: one record with its check",
     against(
-      () => readRecord(w.file, policy, viewers.pop()!, w.signs, id),
+      () => readRecord({ file: w.file, policy, viewer: viewers.pop()! }, w.signs, id),
       () => shape(one.get(...w.mySites, id, ...own) as unknown[]),
       { times: 200, before },
     ),
@@ -132,13 +132,13 @@ export function benchPolicy(w: BenchWorld, rows: number): void {
     const from = process.hrtime.bigint();
     scope(fresh, anew(w.viewer), w.signs);
     w.file.statements.clear();
-    listRecords(w.file, fresh, anew(w.viewer), w.signs, { limit: 0 });
+    listRecords({ file: w.file, policy: fresh, viewer: anew(w.viewer) }, w.signs, { limit: 0 });
     cold.push(Number(process.hrtime.bigint() - from) / 1000);
   }
   print({ name: "cold compile of a grant set, with its first statement", value: round(median(cold)), unit: "us", goal: "< 1000" });
 
   const told = against(
-    () => explainRecord(w.file, policy, w.viewer as never, viewers.pop()!, w.signs, id),
+    () => explainRecord({ file: w.file, policy, viewer: w.viewer as never }, viewers.pop()!, w.signs, id),
     () => explain(policy, w.viewer, "see", w.signs, null, { row: () => undefined }),
     { before },
   );
@@ -148,20 +148,26 @@ export function benchPolicy(w: BenchWorld, rows: number): void {
   const update = db.prepare(
     `UPDATE "${w.signs}" SET "${f.size}" = ?, version = version + 1, changed_at = ?, changed_by = ? WHERE id = ? AND company_id = ? AND ${g2}`,
   );
-  const log = db.prepare("INSERT INTO sys_audit (at, actor, act, table_id, record_id, detail) VALUES (?, ?, ?, ?, ?, ?)");
+  const log = db.prepare(
+    "INSERT INTO sys_events (at, actor_kind, actor_id, via, act, table_id, record_id, company_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+  );
+  const logValues = db.prepare('INSERT INTO sys_event_values (event_id, "before", "after") VALUES (?, ?, ?)');
+  const was = db.prepare(`SELECT company_id, "${f.size}" FROM "${w.signs}" WHERE id = ?`).raw();
   let n = 0;
   const byHand = db.transaction(() => {
-    const at = new Date().toISOString();
-    update.run(++n, at, "p", mine, w.company, ...w.mySites);
-    log.run(at, "p", "changed", w.signs, mine, f.size);
+    const now = Date.now();
+    const [company, before] = was.get(mine) as [string, number];
+    update.run(++n, new Date(now).toISOString(), "p", mine, w.company, ...w.mySites);
+    const { lastInsertRowid } = log.run(now, "person", "p", "page", "changed", w.signs, mine, company);
+    logValues.run(lastInsertRowid, JSON.stringify({ [f.size!]: before }), JSON.stringify({ [f.size!]: n }));
   });
   const changed = against(
     () => {
-      const done = changeRecord(w.file, policy, viewers.pop()!, w.signs, mine, { [f.size!]: ++n }, null);
+      const done = changeRecord({ file: w.file, policy, viewer: viewers.pop()! }, w.signs, mine, { [f.size!]: ++n }, null);
       if (!done.ok) throw new Error(JSON.stringify(done.error));
     },
     byHand,
     { before },
   );
-  tell("one-record update with its audit row", changed, "<= 1.5");
+  tell("one-record update with its event", changed, "<= 1.5");
 }

@@ -31,11 +31,11 @@ export function benchReads(sizes: readonly number[], then: (w: BenchWorld, rows:
     for (const rows of sizes) {
       const w = makeWorld(join(folder, `${rows}.db`), rows);
       const hand = byHand(w);
-      const ours = listRecords(w.file, w.policy, w.viewer, w.signs, { limit: 50 });
+      const ours = listRecords({ file: w.file, policy: w.policy, viewer: w.viewer }, w.signs, { limit: 50 });
       const theirs = (hand.page() as { id: string }[]).slice(0, 50).map((x) => x.id);
       if (JSON.stringify(ours.records.map((x) => x.id)) !== JSON.stringify(theirs))
         throw new Error("The two pages differ: the comparison would be of different work.");
-      const n = countRecords(w.file, w.policy, w.viewer, w.signs);
+      const n = countRecords({ file: w.file, policy: w.policy, viewer: w.viewer }, w.signs);
       if (n !== hand.count()) throw new Error("The two counts differ.");
       const size = `${rows / 1000}k rows`;
       // Each run has a viewer for whom nothing has been worked out yet, as each request has.
@@ -43,7 +43,11 @@ export function benchReads(sizes: readonly number[], then: (w: BenchWorld, rows:
       const before = (n: number): void => {
         viewers = Array.from({ length: n }, () => anew(w.viewer));
       };
-      const page = against(() => listRecords(w.file, w.policy, viewers.pop()!, w.signs, { limit: 50 }), hand.page, { before });
+      const page = against(
+        () => listRecords({ file: w.file, policy: w.policy, viewer: viewers.pop()! }, w.signs, { limit: 50 }),
+        hand.page,
+        { before },
+      );
       pages.push({ rows, ours: page.ours });
       print({
         name: `first page of 50, ${size}`,
@@ -51,7 +55,9 @@ export function benchReads(sizes: readonly number[], then: (w: BenchWorld, rows:
         unit: `x hand-written SQL (${round(page.bare)} us)`,
         goal: "<= 1.20",
       });
-      const count = against(() => countRecords(w.file, w.policy, viewers.pop()!, w.signs), hand.count, { before });
+      const count = against(() => countRecords({ file: w.file, policy: w.policy, viewer: viewers.pop()! }, w.signs), hand.count, {
+        before,
+      });
       print({
         name: `count of visible rows, ${size}`,
         ratio: round(count.ratio),
@@ -60,7 +66,7 @@ export function benchReads(sizes: readonly number[], then: (w: BenchWorld, rows:
       });
       const { id } = ours.records[20] ?? ours.records[0]!;
       const one = against(
-        () => readRecord(w.file, w.policy, viewers.pop()!, w.signs, id),
+        () => readRecord({ file: w.file, policy: w.policy, viewer: viewers.pop()! }, w.signs, id),
         () => hand.one(id),
         { times: 200, before },
       );

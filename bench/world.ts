@@ -1,15 +1,19 @@
 /** A portal of the size asked for: 500 companies of very unequal size, sites, and signs under a wall and a role filter. */
+
 import { drizzle } from "drizzle-orm/better-sqlite3";
 import { viewerFrom } from "@/core/access/make-viewer";
 import { Policy } from "@/core/access/policy";
 import type { Viewer } from "@/core/access/viewer";
 import type { Schema } from "@/core/schema/types";
+import { Meta } from "@/data/file/meta";
 import { migrate, PORTAL } from "@/data/file/migrations";
 import { openDatabase, type PortalFile } from "@/data/file/open";
 import { Statements } from "@/data/file/statements";
 import { makePolicyIndexes } from "@/data/records/query/indexes";
 import { insertText, insertValues } from "@/data/records/write/store";
-import { addBuiltInTables, addTable, schemaOf } from "@/data/schema/registry";
+import { addBuiltInTables } from "@/data/schema/built-in";
+import { addTable } from "@/data/schema/change";
+import { schemaOf } from "@/data/schema/read";
 import { Random } from "@/demo/random";
 
 export interface BenchWorld {
@@ -30,7 +34,15 @@ const SITES_EACH = 6;
 export function makeWorld(path: string, rows: number): BenchWorld {
   const db = openDatabase(path);
   migrate(db, PORTAL);
-  const file: PortalFile = { slug: "bench", path, db, orm: drizzle(db), statements: new Statements(db), readOnly: false };
+  const file: PortalFile = {
+    slug: "bench",
+    path,
+    db,
+    orm: drizzle(db),
+    statements: new Statements(db),
+    meta: new Meta(db),
+    readOnly: false,
+  };
   db.pragma("synchronous = OFF");
   db.pragma("wal_autocheckpoint = 100000");
   addBuiltInTables(file);

@@ -24,6 +24,14 @@ const people: Person[] = JSON.parse(readFileSync(join(data, "demo-accounts.json"
 const tables = Object.fromEntries(db.prepare("SELECT slug, id FROM sys_tables").raw().all() as [string, string][]);
 const column = (table: string, slug: string): string =>
   `"${db.prepare("SELECT id FROM sys_fields WHERE table_id = ? AND slug = ?").pluck().get(tables[table], slug)}"`;
+/** The id that rows hold for a choice that people read as a word. */
+const choice = (table: string, slug: string, word: string): string =>
+  db
+    .prepare(
+      "SELECT c.value ->> 'id' FROM sys_fields f, json_each(f.options, '$.choices') c WHERE f.table_id = ? AND f.slug = ? AND c.value ->> 'name' = ?",
+    )
+    .pluck()
+    .get(tables[table], slug, word) as string;
 const count = (sql: string, ...values: unknown[]): number =>
   db
     .prepare(sql)
@@ -57,8 +65,8 @@ function expected(table: string, w: Who): number {
   const open = (condition: string, feature: string | null): void => {
     if (!feature || w.features.has(feature)) where.push(condition);
   };
-  const closed = `x.${column("requests", "status")} = 'Closed'`;
-  const report = `x.${column("documents", "kind")} = 'Report'`;
+  const closed = `x.${column("requests", "status")} = '${choice("requests", "status", "Closed")}'`;
+  const report = `x.${column("documents", "kind")} = '${choice("documents", "kind", "Report")}'`;
   switch (`${w.role} ${table}`) {
     case "lead sites":
     case "lead projects":

@@ -1,8 +1,8 @@
 /** Fernhill's roles, walls, grants, plans and brand. One grant can match nothing on purpose: the findings should find it. */
 import type { Condition, Operand, Test } from "@/core/access/condition";
-import type { Action } from "@/core/access/rules";
+import { type Action, everyoneRole } from "@/core/access/rules";
 import type { Claim, Safeguard, Subject } from "@/core/access/safeguards";
-import type { Definition } from "@/core/definition";
+import type { Definition } from "@/core/definition/definition";
 import type { Operator } from "@/core/schema/operators";
 import { fieldBySlug, type Schema } from "@/core/schema/types";
 import { demoOffer } from "./offer";
@@ -40,8 +40,15 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
     kind: "test",
     path: path(table, dotted),
     operator,
-    operands,
+    operands: operands.map((o) => choicesOf(path(table, dotted).at(-1)!, o)),
   });
+  /** The demo's filters name choices by their words; rules hold their ids. */
+  const choicesOf = (field: string, o: Operand): Operand => {
+    const choices = schema.findField(field)?.options.choices;
+    if (o.kind !== "literal" || !choices) return o;
+    const id = (word: unknown): string => choices.find((c) => c.name === word)!.id;
+    return { ...o, value: Array.isArray(o.value) ? o.value.map(id) : id(o.value) };
+  };
   const mySites: Operand = { kind: "viewer", of: "person", field: fieldId("people", "sites") };
   const me: Operand = { kind: "viewer", of: "person", field: null };
 
@@ -193,6 +200,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       { id: "project-lead", name: "Project lead", side: "agency", includes: [], about: "Runs projects from survey to fitting." },
       { id: "workshop", name: "Workshop", side: "agency", includes: [], about: "Makes and repairs signs." },
       { id: "bookkeeper", name: "Bookkeeper", side: "agency", includes: [], about: "Invoices and rates." },
+      { ...everyoneRole, includes: [] },
       {
         id: "member",
         name: "Member",
@@ -229,6 +237,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       [schema.tableBySlug("price-book")!.id, { kind: "agency-only" }],
     ]),
     grants: lines.map(grant),
+    acts: [],
     safeguards: [
       guard("clients-cost", { kind: "side", side: "client" }, "signs", {
         kind: "field",

@@ -1,14 +1,18 @@
 /** Makes the demo: one agency, its portal, people and records; all in a few seconds, the same each time. */
+
 import { mkdirSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { slugOf } from "@/core/address/slug";
+import { system } from "@/core/events/event";
 import { addDays, dateIn } from "@/core/time/relative";
 import { setSubscription } from "@/data/billing/standing";
-import { draftOf, storePublished } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
+import { storePublished } from "@/data/definition/published";
 import { dataFolder } from "@/data/file/open";
+import { transact } from "@/data/file/transact";
 import { createPortal } from "@/data/installation/portals";
 import { addCompany, addPerson } from "@/data/people/people";
-import { schemaOf } from "@/data/schema/registry";
+import { schemaOf } from "@/data/schema/read";
 import { addStaff } from "@/identity/office";
 import { storePassword } from "@/identity/sign-in";
 import { ownerViewer } from "@/identity/viewer";
@@ -34,8 +38,9 @@ const emailOf = (name: string, domain: string): string => `${slugOf(name.split("
 export async function makeDemo(port: number, scale = 1, say: (line: string) => void = () => {}): Promise<DemoAccounts> {
   const now = Date.now();
   const owner = ownerViewer({ id: "demo", name: "Demo" }, now);
-  await addStaff(OWNER.name, OWNER.email, OWNER.password);
-  const made = createPortal("fernhill", "Fernhill Wayfinding", OWNER.name);
+  await addStaff(OWNER.name, OWNER.email, OWNER.password, now);
+  const by = { actor: system("demo"), name: OWNER.name, at: now };
+  const made = createPortal("fernhill", "Fernhill Wayfinding", by);
   if ("problem" in made) throw new Error(made.problem);
   const { file } = made;
   file.db.pragma("synchronous = OFF"); // nothing is lost if this stops half way: it is made again
@@ -43,7 +48,7 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
   const schema = schemaOf(file);
   const today = dateIn(now, "Europe/London");
   const ids = { companies: new Map<string, string>(), people: new Map<string, string>() };
-  const c: DemoContext = { file, schema, t, today, scale, ...ids };
+  const c: DemoContext = { file, schema, t, now, today, scale, ...ids };
 
   say("companies, sites and people");
   const field = (table: string, slug: string): string => schema.table(table).fields.find((f) => f.slug === slug)!.id;
@@ -54,21 +59,23 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
     });
     if (!added.ok) throw new Error(added.error.message);
     ids.companies.set(co.key, added.value.id);
-    setSubscription(file, added.value.id, co.plan, co.state, co.until === null ? null : addDays(today, co.until));
+    const until = co.until === null ? null : addDays(today, co.until);
+    const subscription = { plan: co.plan, state: co.state, until, timeZone: "Europe/London" };
+    setSubscription(file, added.value.id, subscription, { actor: by.actor, via: "job", at: now });
   }
-  storePublished(file, demoDefinition(schema, ids.companies.get("saltmarsh")!), OWNER.name);
+  storePublished(file, demoDefinition(schema, ids.companies.get("saltmarsh")!), by);
   const add = adder(c);
   const sites = makeSites(c, add);
   const people = await makePeople(c, owner, sites, field);
 
   say("projects, signs and papers");
-  file.db.transaction(() => {
+  transact(file, () => {
     const projects = makeProjects(c, add);
     const signs = makeSigns(c, add, projects, sites);
     makePapers(c, add, signs, sites);
     makeShared(c, add);
-  })();
-  storePublished(file, draftOf(file, owner).definition, OWNER.name); // works out the company of every record
+  });
+  storePublished(file, draftOf(file, owner).definition, by); // works out the company of every record
   file.db.exec("ANALYZE; DROP TABLE IF EXISTS sqlite_stat4;");
   file.db.pragma("synchronous = NORMAL");
 
@@ -100,7 +107,7 @@ async function makePeople(
     if (!added.ok) throw new Error(`${p.name}: ${added.error.message}`);
     c.people.set(p.name, added.value.id);
     if (p.company) PEOPLE_OF.set(p.company, [...(PEOPLE_OF.get(p.company) ?? []), p.name]);
-    await storePassword(c.file, added.value.id, passwordOf(p.name), p.status === "invited");
+    await storePassword(c.file, added.value.id, passwordOf(p.name), p.status === "invited", c.now);
     people.push({ name: p.name, email, password: passwordOf(p.name), company: company?.name ?? null, roles: p.roles });
   }
   return people;

@@ -1,5 +1,5 @@
 /** What Fernhill sells to its clients, and how it looks. Prices are in pence. */
-import type { Definition } from "@/core/definition";
+import type { Definition } from "@/core/definition/definition";
 
 export const demoOffer = (requests: string): Pick<Definition, "features" | "plans" | "offers" | "brand"> => ({
   features: [

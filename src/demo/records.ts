@@ -12,6 +12,7 @@ export interface DemoContext {
   file: PortalFile;
   schema: Schema;
   t: DemoTables;
+  now: number;
   today: string;
   scale: number;
   /** Company ids by key, and people ids by name. */
@@ -21,18 +22,20 @@ export interface DemoContext {
 
 export type Fields = Record<string, Value>;
 
-export function adder({ file, schema }: DemoContext): (table: string, values: Fields) => string {
+export function adder({ file, schema, now }: DemoContext): (table: string, values: Fields) => string {
   return (tableId, values) => {
     const table = schema.table(tableId);
     const byId = Object.fromEntries(
       Object.entries(values).map(([slug, v]) => {
         const f = fieldBySlug(table, slug);
         if (!f) throw new Error(`The demo's ${table.name} have no field ${slug}.`);
-        return [f.id, v];
+        // The demo writes choices as people read them; rows hold their ids.
+        const choice = f.options.choices?.find((x) => x.name === v);
+        return [f.id, choice ? choice.id : v];
       }),
     );
     const id = newId();
-    insertRow(file, table, id, byId, "demo");
+    insertRow(file, table, id, byId, { by: "demo", at: new Date(now).toISOString() });
     return id;
   };
 }

@@ -1,7 +1,7 @@
 /** Fernhill's tables: a sign maker's sites, projects, signs and the papers around them. */
 
 import type { PortalFile } from "@/data/file/open";
-import { addField, addTable, type NewField } from "@/data/schema/registry";
+import { addField, addTable, type NewField } from "@/data/schema/change";
 
 const COMPANY: NewField = { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } };
 const choice = (slug: string, name: string, ...choices: string[]): NewField => ({ slug, name, type: "choice", options: { choices } });
@@ -49,7 +49,7 @@ export function makeTables(file: PortalFile): DemoTables {
       to("lead", "Project lead", "t_people"),
       date("due", "Due"),
       long("summary", "Summary"),
-      { slug: "margin", name: "Margin %", type: "number" },
+      { slug: "margin", name: "Margin %", type: "number", options: { decimals: 0 } },
     ],
   });
   const signs = addTable(file, {
@@ -76,7 +76,7 @@ export function makeTables(file: PortalFile): DemoTables {
     fields: [
       text("title", "Title", true),
       to("sign", "Sign", signs),
-      { slug: "version", name: "Version", type: "number" },
+      { slug: "version", name: "Version", type: "number", options: { decimals: 0 } },
       text("file", "File"),
       choice("decision", "Decision", "Waiting", "Approved", "Changes wanted"),
       date("sent", "Sent on"),

@@ -2,15 +2,17 @@
 
 import { expect, it } from "vitest";
 import type { Owner } from "@/core/access/viewer";
-import type { Definition } from "@/core/definition";
+import type { Definition } from "@/core/definition/definition";
+import { system } from "@/core/events/event";
 import { setSubscription } from "@/data/billing/standing";
-import { storePublished } from "@/data/definition/definitions";
+import { storePublished } from "@/data/definition/published";
 import { emptyDefinition } from "@/data/installation/portals";
 import { addCompany, addPerson, membershipsOf } from "@/data/people/people";
-import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
+import { makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
 import { everyone } from "./crowd";
 import { personViewer, visitorViewer } from "./viewer";
 
+const BY = { actor: system("test"), via: "job", at: 0 } as const;
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
 const must = <T>(r: { ok: true; value: T } | { ok: false; error: unknown }): T => {
   if (!r.ok) throw new Error(JSON.stringify(r.error));
@@ -30,10 +32,10 @@ it("for each membership of each person, for those without one, and for visitors"
     features: [{ id: "portal", name: "the portal" }],
     plans: [plan],
   };
-  storePublished(file, definition, "test");
+  storePublished(file, definition, PUBLISHER);
   const [one, two] = [must(addCompany(file, owner, "One")), must(addCompany(file, owner, "Two"))];
-  setSubscription(file, one.id, "all", "active", null);
-  setSubscription(file, two.id, "all", "lapsed", "2020-01-01");
+  setSubscription(file, one.id, { plan: "all", state: "active", until: null, timeZone: "UTC" }, BY);
+  setSubscription(file, two.id, { plan: "all", state: "lapsed", until: "2020-01-01", timeZone: "UTC" }, BY);
   const both = [
     { companyId: one.id, roles: ["lead"] },
     { companyId: two.id, roles: ["lead"] },

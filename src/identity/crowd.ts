@@ -2,7 +2,7 @@
 
 import type { Row } from "@/core/access/row";
 import type { Owner, PersonStatus, Viewer } from "@/core/access/viewer";
-import type { Definition } from "@/core/definition";
+import type { Definition } from "@/core/definition/definition";
 import { dateIn } from "@/core/time/relative";
 import { type Standing, standings } from "@/data/billing/standing";
 import type { PortalFile } from "@/data/file/open";

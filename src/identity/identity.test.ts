@@ -5,9 +5,11 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { Owner } from "@/core/access/viewer";
+import { system } from "@/core/events/event";
 import { type PortalFile, portalFile } from "@/data/file/open";
 import { createPortal } from "@/data/installation/portals";
 import { addCompany, addPerson, membershipsOf, setStatus } from "@/data/people/people";
+import { PUBLISHER } from "@/testing/world";
 import { readCursor, writeCursor } from "./cursor";
 import { countTry, waitFor } from "./limits";
 import { LASTS, lookAtLink, makeLink, redeemLink } from "./links";
@@ -26,8 +28,8 @@ let n = 0;
 
 beforeAll(() => {
   process.env.ELKHORN_DATA = folder;
-  const made = createPortal("one", "One", "test");
-  createPortal("two", "Two", "test");
+  const made = createPortal("one", "One", PUBLISHER);
+  createPortal("two", "Two", PUBLISHER);
   if ("problem" in made) throw new Error(made.problem);
   file = made.file;
   owner = ownerViewer({ id: "o", name: "Owner" }, NOW);
@@ -46,7 +48,7 @@ function person(): { id: string; email: string } {
 describe("sessions", () => {
   it("are stored as a hash, end by idleness and absolutely, and at once with the person", () => {
     const p = person();
-    setStatus(file, "o", p.id, "active");
+    setStatus(file, system("test"), p.id, "active", NOW);
     const token = startSession(file, p.id, null, NOW);
     expect(JSON.stringify(file.db.prepare("SELECT * FROM sys_sessions").all())).not.toContain(token);
     expect(findSession(file, token, NOW + 6 * 86_400_000)?.personId).toBe(p.id);
@@ -54,7 +56,7 @@ describe("sessions", () => {
     for (let day = 12; day < 30; day += 6) findSession(file, token, NOW + day * 86_400_000);
     expect(findSession(file, token, NOW + 31 * 86_400_000)).toBeUndefined();
     const second = startSession(file, p.id, null, NOW);
-    setStatus(file, "o", p.id, "inactive");
+    setStatus(file, system("test"), p.id, "inactive", NOW);
     expect(findSession(file, second, NOW)).toBeUndefined();
   });
   it("move last seen at the grain of a minute", () => {
@@ -89,7 +91,7 @@ describe("links", () => {
     const p = person();
     const token = makeLink(file, p.id, "invitation", NOW);
     expect(lookAtLink(portalFile("two")!, token, NOW).state).toBe("unknown");
-    setStatus(file, "o", p.id, "inactive");
+    setStatus(file, system("test"), p.id, "inactive", NOW);
     expect(signInWithLink(file, token, NOW)).toEqual({ ok: false, error: { state: "unknown" } });
   });
 });
@@ -98,14 +100,14 @@ describe("passwords", () => {
   it("temporary ones force a new, different one, and other sessions end with it", async () => {
     const p = person();
     const given = temporaryPassword();
-    await storePassword(file, p.id, given, true);
+    await storePassword(file, p.id, given, true, NOW);
     const done = await signInWithPassword(file, p.email.toUpperCase(), given, NOW);
     expect(done.ok && passwordState(file, p.id)).toBe("temporary");
     if (!done.ok) return;
     const session = findSession(file, done.value.token, NOW)!;
     const elsewhere = startSession(file, p.id, membershipsOf(file, p.id)[0]!.id, NOW);
-    expect(await choosePassword(file, session, given)).toContain("differs");
-    expect(await choosePassword(file, session, "seven slow green herons")).toBeNull();
+    expect(await choosePassword(file, session, given, NOW)).toContain("differs");
+    expect(await choosePassword(file, session, "seven slow green herons", NOW)).toBeNull();
     expect([passwordState(file, p.id), findSession(file, elsewhere, NOW), findSession(file, session.hash, NOW)]).toEqual([
       "own",
       undefined,
@@ -124,8 +126,8 @@ describe("passwords", () => {
   ])("%s", (password, fine) => expect(passwordProblem(password, ["Person One", "person-one@client.example"]) === null).toBe(fine));
   it("wrong, unknown and inactive read the same", async () => {
     const p = person();
-    await storePassword(file, p.id, "a perfectly good one", false);
-    setStatus(file, "o", p.id, "inactive");
+    await storePassword(file, p.id, "a perfectly good one", false, NOW);
+    setStatus(file, system("test"), p.id, "inactive", NOW);
     for (const [email, password] of [
       [p.email, "a perfectly good one"],
       [p.email, "wrong"],

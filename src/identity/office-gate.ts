@@ -2,8 +2,9 @@
 
 import { notFound, redirect } from "next/navigation";
 import type { Owner } from "@/core/access/viewer";
-import { type Published, published } from "@/data/definition/definitions";
+import { type Published, published } from "@/data/definition/published";
 import { type PortalFile, portalFile } from "@/data/file/open";
+import { Desk, type OwnerDesk } from "@/data/records/desk";
 import type { Staff } from "./office";
 import { requestOffice, requestOfficeWrite } from "./request";
 
@@ -13,6 +14,10 @@ export interface OfficePortal {
   readonly owner: Owner;
   readonly file: PortalFile;
   readonly live: Published;
+  /** The owner's, under the published rules. */
+  readonly desk: OwnerDesk;
+  /** Milliseconds since the epoch, as of the request. */
+  readonly now: number;
   /** What the portal's office addresses begin with. */
   readonly at: string;
 }
@@ -28,7 +33,17 @@ export async function officePortal(slug: string): Promise<OfficePortal> {
   if (!r) redirect(`/sign-in?to=${encodeURIComponent(`/portals/${slug}`)}`);
   const file = portalFile(slug);
   if (!file) notFound();
-  return { slug, staff: r.staff, owner: r.owner, file, live: published(file), at: `/portals/${slug}` };
+  const live = published(file);
+  return {
+    slug,
+    staff: r.staff,
+    owner: r.owner,
+    file,
+    live,
+    desk: new Desk(file, live.policy, r.owner),
+    now: r.owner.now,
+    at: `/portals/${slug}`,
+  };
 }
 
 /** For actions: the same, and the request comes from the back office's own pages. */

@@ -57,7 +57,7 @@ export const officeSignOut = (token: string): void => {
     .run();
 };
 
-export async function addStaff(name: string, email: string, password: string): Promise<void> {
-  const row = { id: newId(), name, email: fold(email.trim()), hash: await hashPassword(password), createdAt: new Date().toISOString() };
+export async function addStaff(name: string, email: string, password: string, now: number): Promise<void> {
+  const row = { id: newId(), name, email: fold(email.trim()), hash: await hashPassword(password), createdAt: new Date(now).toISOString() };
   control().orm.insert(staff).values(row).run();
 }

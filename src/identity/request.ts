@@ -1,9 +1,11 @@
 /** Who is asking, on this host: reads cookies and headers, never arguments of an action. */
+
 import { cookies, headers } from "next/headers";
 import { cache } from "react";
 import type { Owner, Viewer } from "@/core/access/viewer";
-import { type Published, published } from "@/data/definition/definitions";
+import { type Published, published } from "@/data/definition/published";
 import { type PortalFile, portalFile } from "@/data/file/open";
+import { Desk } from "@/data/records/desk";
 import { officeSession, type Staff } from "./office";
 import { readSeeAs, type SeeAs } from "./see-as";
 import { ABSOLUTE, findSession, type Session } from "./sessions";
@@ -15,6 +17,7 @@ export interface PortalRequest {
   readonly file: PortalFile;
   readonly published: Published;
   readonly viewer: Viewer;
+  readonly desk: Desk;
   /** Null for visitors and while seeing as. */
   readonly session: Session | null;
   readonly seeAs: SeeAs | null;
@@ -46,7 +49,16 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
     const readOnly = portalFile(slug, true)!;
     const viewer = personViewer(readOnly, seeAs.personId, seeAs.membershipId, now, "see-as");
     if (viewer)
-      return { ...shared, file: readOnly, published: published(readOnly), viewer, session: null, seeAs, mustChoosePassword: false };
+      return {
+        ...shared,
+        file: readOnly,
+        published: published(readOnly),
+        viewer,
+        desk: new Desk(readOnly, published(readOnly).policy, viewer),
+        session: null,
+        seeAs,
+        mustChoosePassword: false,
+      };
   }
 
   const token = jar.get(sessionCookie(slug))?.value;
@@ -54,10 +66,12 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
   const viewer = session && personViewer(file, session.personId, session.membershipId, now);
   const mustChoose = !!session && passwordState(file, session.personId) === "temporary";
   const usable = viewer && viewer.person?.status === "active" && !mustChoose;
+  const acting = usable ? viewer : visitorViewer(file, now);
   return {
     ...shared,
     file,
-    viewer: usable ? viewer : visitorViewer(file, now),
+    viewer: acting,
+    desk: new Desk(file, shared.published.policy, acting),
     session: viewer && session ? session : null,
     seeAs: null,
     mustChoosePassword: mustChoose,

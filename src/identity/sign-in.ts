@@ -41,7 +41,7 @@ export function signInWithLink(file: PortalFile, token: string, now: number): Re
 }
 
 function enter(file: PortalFile, personId: string, now: number): string {
-  if (personFacts(file, personId)?.status === "invited") setStatus(file, personId, personId, "active");
+  if (personFacts(file, personId)?.status === "invited") setStatus(file, { kind: "person", id: personId }, personId, "active", now);
   return startSession(file, personId, membershipsOf(file, personId)[0]?.id ?? null, now);
 }
 
@@ -52,19 +52,19 @@ export function passwordState(file: PortalFile, personId: string): PasswordState
   return !row ? "none" : row.temporary ? "temporary" : "own";
 }
 
-export async function storePassword(file: PortalFile, personId: string, password: string, temporary: boolean): Promise<void> {
-  const row = { personId, hash: await hashPassword(password), temporary, changedAt: new Date().toISOString() };
+export async function storePassword(file: PortalFile, personId: string, password: string, temporary: boolean, now: number): Promise<void> {
+  const row = { personId, hash: await hashPassword(password), temporary, changedAt: new Date(now).toISOString() };
   file.orm.insert(credentials).values(row).onConflictDoUpdate({ target: credentials.personId, set: row }).run();
 }
 
 /** Replaces a temporary password, or sets a first one. The new one must differ, and every other session ends. */
-export async function choosePassword(file: PortalFile, session: Session, password: string): Promise<string | null> {
+export async function choosePassword(file: PortalFile, session: Session, password: string, now: number): Promise<string | null> {
   const person = personFacts(file, session.personId);
   const row = file.orm.select().from(credentials).where(eq(credentials.personId, session.personId)).get();
   const problem = passwordProblem(password, [person?.name ?? "", person?.email ?? "", file.slug]);
   if (problem) return problem;
   if (row && (await passwordMatches(row.hash, password))) return "Choose a password that differs from the one you were given.";
-  await storePassword(file, session.personId, password, false);
+  await storePassword(file, session.personId, password, false, now);
   endOtherSessions(file, session.personId, session.hash);
   return null;
 }

@@ -2,10 +2,10 @@
 
 import { viewerFrom } from "@/core/access/make-viewer";
 import type { Owner, Viewer } from "@/core/access/viewer";
-import type { Definition } from "@/core/definition";
+import type { Definition } from "@/core/definition/definition";
 import { dateIn } from "@/core/time/relative";
 import { standingOf } from "@/data/billing/standing";
-import { published } from "@/data/definition/definitions";
+import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { companyFacts, membershipsOf, personFacts } from "@/data/people/people";
 

@@ -3,8 +3,8 @@ import fc from "fast-check";
 import type { Condition, Operand } from "@/core/access/condition";
 import type { Grant, Role, Wall } from "@/core/access/rules";
 import type { Viewer } from "@/core/access/viewer";
-import { operatorsFor, takesList, takesNoValue } from "@/core/schema/operators";
-import { type Field, isRelation, type Schema, type Table, type Value } from "@/core/schema/types";
+import { takesList, takesNoValue } from "@/core/schema/operators";
+import { type Field, type FieldOf, isRelation, operatorsFor, type Schema, type Table, type Value } from "@/core/schema/types";
 import { type TestRecord, testViewer } from "./world";
 
 const TEXTS = [
@@ -45,7 +45,7 @@ export function valueFor(f: Field): fc.Arbitrary<Value> {
     case "long-text":
       return or(fc.constantFrom(...TEXTS));
     case "number":
-      return or(fc.constantFrom(-1, 0, 0.5, 9, 10, 1e15));
+      return or(fc.constantFrom(-1, 0, 5, 9, 10, 1e15));
     case "money":
       return or(fc.constantFrom(-100, 0, 999, 1000));
     case "date":
@@ -53,13 +53,13 @@ export function valueFor(f: Field): fc.Arbitrary<Value> {
     case "yes-no":
       return or(fc.boolean());
     case "choice":
-      return or(fc.constantFrom(...f.options.choices!));
+      return or(fc.constantFrom(...f.options.choices.map((c) => c.id)));
     case "choices":
-      return sub(f.options.choices!);
+      return sub(f.options.choices.map((c) => c.id));
     case "relation":
-      return or(fc.constantFrom(...idsOf(f.options.target!)));
+      return or(fc.constantFrom(...idsOf(f.options.target)));
     case "relations":
-      return sub(idsOf(f.options.target!));
+      return sub(idsOf(f.options.target));
   }
 }
 
@@ -100,8 +100,8 @@ function operand(f: Field, list: boolean, schema: Schema): fc.Arbitrary<Operand>
 }
 
 const single = (f: Field): fc.Arbitrary<string | number | boolean> => {
-  if (isRelation(f)) return fc.constantFrom(...idsOf(f.options.target!));
-  if (f.type === "choices") return fc.constantFrom(...f.options.choices!);
+  if (isRelation(f)) return fc.constantFrom(...idsOf(f.options.target));
+  if (f.type === "choices") return fc.constantFrom(...f.options.choices.map((c) => c.id));
   return valueFor(f).filter((v) => v !== null) as fc.Arbitrary<string | number | boolean>;
 };
 
@@ -111,7 +111,7 @@ function path(schema: Schema, table: Table, hops: number): fc.Arbitrary<Field[]>
   if (hops === 0 || onward.length === 0) return here;
   const further = fc
     .constantFrom(...onward)
-    .chain((f) => path(schema, schema.table(f.options.target!), hops - 1).map((rest) => [f, ...rest]));
+    .chain((f) => path(schema, schema.table(f.options.target), hops - 1).map((rest) => [f, ...rest]));
   return fc.oneof({ arbitrary: here, weight: 2 }, { arbitrary: further, weight: 1 });
 }
 
@@ -143,8 +143,8 @@ export function condition(schema: Schema, table: Table, depth = 2): fc.Arbitrary
 export function wayToCompany(schema: Schema, t: Table): string[] {
   const direct = t.fields.find((f) => f.type === "relation" && f.options.target === schema.companies.id);
   if (direct) return [direct.id];
-  const hop = t.fields.find((f) => f.type === "relation")!;
-  return [hop.id, ...wayToCompany(schema, schema.table(hop.options.target!))];
+  const hop = t.fields.find((f): f is FieldOf<"relation"> => f.type === "relation")!;
+  return [hop.id, ...wayToCompany(schema, schema.table(hop.options.target))];
 }
 
 const ROLES = ["lead", "manager", "onlooker", "workshop", "public"];

@@ -6,18 +6,31 @@ import { viewerFrom } from "@/core/access/make-viewer";
 import type { Row, World } from "@/core/access/row";
 import type { Grant } from "@/core/access/rules";
 import type { Viewer, ViewerFacts } from "@/core/access/viewer";
+import { system } from "@/core/events/event";
 import type { Schema, Value } from "@/core/schema/types";
+import type { Publisher } from "@/data/definition/published";
+import { Meta } from "@/data/file/meta";
 import { migrate, PORTAL } from "@/data/file/migrations";
 import type { PortalFile } from "@/data/file/open";
 import { Statements } from "@/data/file/statements";
-import { insertRow } from "@/data/records/write/store";
-import { addBuiltInTables, addTable, schemaOf } from "@/data/schema/registry";
+import { transact } from "@/data/file/transact";
+import { insertRow, type Made } from "@/data/records/write/store";
+import { addBuiltInTables } from "@/data/schema/built-in";
+import { addTable } from "@/data/schema/change";
+import { schemaOf } from "@/data/schema/read";
+
+/** Choices whose ids are their words, so that tests can name them. */
+const words = (...names: string[]) => names.map((id) => ({ id, name: id }));
+
+/** By whom and when, where a test does not care. */
+export const MADE: Made = { by: "test", at: "2026-06-15T12:00:00.000Z" };
+export const PUBLISHER: Publisher = { actor: system("test"), name: "test", at: Date.UTC(2026, 5, 15, 12) };
 
 export function memoryPortal(): PortalFile {
   const db = new Database(":memory:");
   db.pragma("foreign_keys = ON");
   migrate(db, PORTAL);
-  return { slug: "test", path: ":memory:", db, orm: drizzle(db), statements: new Statements(db), readOnly: false };
+  return { slug: "test", path: ":memory:", db, orm: drizzle(db), statements: new Statements(db), meta: new Meta(db), readOnly: false };
 }
 
 /** Companies, People, Sites (company), Projects (company, lead), Signs (project, site, tags: sites; text, number, ...). */
@@ -44,7 +57,7 @@ export function makeTestSchema(file: PortalFile): {
       { slug: "title", name: "Title", type: "text" },
       { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } },
       { slug: "lead", name: "Lead", type: "relation", options: { target: "t_people" } },
-      { slug: "stage", name: "Stage", type: "choice", options: { choices: ["Design", "Making", "Done"] } },
+      { slug: "stage", name: "Stage", type: "choice", options: { choices: words("Design", "Making", "Done") } },
     ],
   });
   const signs = addTable(file, {
@@ -57,12 +70,12 @@ export function makeTestSchema(file: PortalFile): {
       { slug: "project", name: "Project", type: "relation", options: { target: projects } },
       { slug: "site", name: "Site", type: "relation", options: { target: sites } },
       { slug: "also", name: "Also at", type: "relations", options: { target: sites } },
-      { slug: "size", name: "Size", type: "number" },
+      { slug: "size", name: "Size", type: "number", options: { decimals: 0 } },
       { slug: "cost", name: "Cost", type: "money", options: { currency: "GBP" } },
       { slug: "fitted", name: "Fitted", type: "date" },
       { slug: "lit", name: "Lit", type: "yes-no" },
-      { slug: "type", name: "Type", type: "choice", options: { choices: ["Door", "Hanging", "Totem"] } },
-      { slug: "marks", name: "Marks", type: "choices", options: { choices: ["new", "worn", "lost"] } },
+      { slug: "type", name: "Type", type: "choice", options: { choices: words("Door", "Hanging", "Totem") } },
+      { slug: "marks", name: "Marks", type: "choices", options: { choices: words("new", "worn", "lost") } },
     ],
   });
   return { schema: schemaOf(file), t: { sites, projects, signs, people: "t_people", companies: "t_companies" } };
@@ -78,20 +91,20 @@ export interface TestRecord {
 /** Replaces all records; stored companies are written as given. */
 export function fill(file: PortalFile, schema: Schema, records: readonly TestRecord[]): World & { all(table: string): Row[] } {
   file.db.pragma("foreign_keys = OFF");
-  file.db.transaction(() => {
+  transact(file, () => {
     for (const table of schema.tables) {
       file.db.exec(`DELETE FROM "${table.id}"`);
       for (const f of table.fields) if (f.type === "relations" && !f.system) file.db.exec(`DELETE FROM "l_${f.id}"`);
     }
     file.db.exec("DELETE FROM sys_memberships");
     for (const r of records) {
-      insertRow(file, schema.table(r.table), r.id, r.values, "test");
+      insertRow(file, schema.table(r.table), r.id, r.values, MADE);
       if (r.companyId) file.db.prepare(`UPDATE "${r.table}" SET company_id = ? WHERE id = ?`).run(r.companyId, r.id);
       for (const company of (r.values.f_person_companies as string[] | undefined) ?? []) {
         file.db.prepare("INSERT INTO sys_memberships VALUES (?, ?, ?, '[]', '')").run(`${r.id}-${company}`, r.id, company);
       }
     }
-  })();
+  });
   const rows = new Map(records.map((r) => [`${r.table} ${r.id}`, r as Row]));
   return { row: (table, id) => rows.get(`${table} ${id}`), all: (table) => records.filter((r) => r.table === table) };
 }

@@ -1,11 +1,12 @@
 /** One value as people read it: related records are links, what is withheld says so. */
+
 import { Lock } from "lucide-react";
 import Link from "next/link";
-import { type Locale, linkWords, toWords } from "@/core/exchange/present";
-import { isLink, isLinks, type Link as RecordLink, type SeenValue } from "@/core/records";
-import type { Field } from "@/core/schema/types";
-
-export const isNumeric = (f: Field): boolean => f.type === "number" || f.type === "money" || f.type === "date";
+import { toWords } from "@/core/exchange/present";
+import { isLink, isLinks, linkWords, type Link as RecordLink, type SeenValue } from "@/core/records";
+import type { Locale } from "@/core/schema/fields/kind";
+import { type Field, kindOf, single } from "@/core/schema/types";
+import { LOOKS } from "./fields";
 
 interface Props {
   field: Field;
@@ -31,18 +32,18 @@ export function FieldValue({ field, value, locale, href, plain }: Props) {
   }
   const words = toWords(field, value, locale);
   if (words === "") return <span className="sr-only">empty</span>;
-  if (field.type === "choice" && !plain) return <span className="tag">{words}</span>;
-  if (field.type === "choices" && !plain)
+  const { show } = LOOKS[field.type];
+  if (show === "tag" && !plain)
     return (
       <span className="flex flex-wrap gap-1">
-        {(value as string[]).map((v) => (
+        {(Array.isArray(value) ? (value as string[]) : [value as string]).map((v) => (
           <span key={v} className="tag">
-            {v}
+            {kindOf(single(field)).words(v, field, locale)}
           </span>
         ))}
       </span>
     );
-  if (field.type === "long-text") return <span className="whitespace-pre-line">{words}</span>;
+  if (show === "lines") return <span className="whitespace-pre-line">{words}</span>;
   return words;
 }
 

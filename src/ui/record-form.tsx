@@ -1,17 +1,9 @@
 "use client";
 /** A form for one record, in the portal and in the back office alike. The server decides; this only asks. */
+import type { FormField } from "@/core/forms/form-field";
+import { LOOKS } from "./fields";
 import type { FormState } from "./form";
 import { useSafeForm } from "./safe-form";
-
-export interface FormField {
-  id: string;
-  name: string;
-  type: string;
-  required: boolean;
-  value: string | string[];
-  choices?: { value: string; label: string }[];
-  hint?: string;
-}
 
 interface Props {
   action: (before: FormState, data: FormData) => Promise<FormState>;
@@ -36,7 +28,7 @@ export function RecordForm({ action, fields, seen, hidden, submit, cancelHref }:
         </div>
       )}
       {fields.map((f) => (
-        <Field key={`${f.id} ${state.turn}`} field={f} error={state.errors[f.id]} value={state.values[f.id] ?? f.value} />
+        <Field key={`${f.id} ${state.turn}`} field={f} error={state.errors[f.id]} value={typedIn(state.values[f.id]) ?? f.value} />
       ))}
       <div className="flex items-center gap-3">
         <button type="submit" className="btn btn-primary" disabled={pending}>
@@ -51,7 +43,10 @@ export function RecordForm({ action, fields, seen, hidden, submit, cancelHref }:
   );
 }
 
-function Field({ field: f, error, value }: { field: FormField; error: string | undefined; value: string | string[] }) {
+const typedIn = (v: string | string[] | undefined): readonly string[] | undefined => (typeof v === "string" ? [v] : v);
+
+function Field({ field: f, error, value }: { field: FormField; error: string | undefined; value: readonly string[] }) {
+  const look = LOOKS[f.type];
   const describedBy = [f.hint && `${f.id}-hint`, error && `${f.id}-error`].filter(Boolean).join(" ") || undefined;
   const common = { id: f.id, name: f.id, "aria-invalid": error ? true : undefined, "aria-describedby": describedBy, required: f.required };
   return (
@@ -61,24 +56,18 @@ function Field({ field: f, error, value }: { field: FormField; error: string | u
         {!f.required && <span className="quiet font-normal"> (optional)</span>}
       </label>
       {f.choices ? (
-        <select {...common} className="select w-full" multiple={Array.isArray(f.value)} defaultValue={value}>
-          {!Array.isArray(f.value) && <option value="">{f.choices.length > 0 ? "Choose…" : "Nothing to choose from"}</option>}
+        <select {...common} className="select w-full" multiple={f.many} defaultValue={f.many ? [...value] : (value[0] ?? "")}>
+          {!f.many && <option value="">{f.choices.length > 0 ? "Choose…" : "Nothing to choose from"}</option>}
           {f.choices.map((c) => (
             <option key={c.value} value={c.value}>
               {c.label}
             </option>
           ))}
         </select>
-      ) : f.type === "long-text" ? (
-        <textarea {...common} className="textarea w-full" rows={4} defaultValue={value} />
+      ) : look.edit === "area" ? (
+        <textarea {...common} className="textarea w-full" rows={4} defaultValue={value[0] ?? ""} />
       ) : (
-        <input
-          {...common}
-          className="input w-full"
-          type={f.type === "date" ? "date" : "text"}
-          inputMode={f.type === "number" || f.type === "money" ? "decimal" : undefined}
-          defaultValue={value}
-        />
+        <input {...common} className="input w-full" type={look.input ?? "text"} inputMode={look.keys} defaultValue={value[0] ?? ""} />
       )}
       {f.hint && (
         <p id={`${f.id}-hint`} className="quiet mt-1 text-sm">

@@ -1,3 +1,4 @@
 import { createPortal } from "@/data/installation/portals";
+import { PUBLISHER } from "@/testing/world";
 
-createPortal("killed", "Killed", "test");
+createPortal("killed", "Killed", PUBLISHER);

@@ -1,6 +1,6 @@
 import Link from "next/link";
 import { countOf } from "@/data/billing/standing";
-import { published } from "@/data/definition/definitions";
+import { published } from "@/data/definition/published";
 import { portalFile } from "@/data/file/open";
 import { listPortals } from "@/data/installation/portals";
 import { signOutOfOffice } from "@/features/office/actions";

@@ -1,6 +1,6 @@
 /** One small function an operator: what each means on a value in memory. The SQL compiler means exactly the same. */
 import type { Operator } from "../schema/operators";
-import { type FieldType, isEmpty, type Scalar, type Value } from "../schema/types";
+import { type FieldType, isEmpty, kindOf, type Scalar, type Value } from "../schema/types";
 import { compareCodePoints, fold } from "../text/fold";
 
 type Meaning = (found: Scalar, wanted: readonly Scalar[]) => boolean;
@@ -28,7 +28,7 @@ const many: Partial<Record<Operator, (found: readonly Scalar[], wanted: readonly
   "has-none": (f, w) => !w.some((x) => f.includes(x)),
 };
 
-export const foldsCase = (type: FieldType): boolean => type === "text" || type === "long-text";
+export const foldsCase = (type: FieldType): boolean => kindOf({ type }).folds;
 
 export function holds(type: FieldType, operator: Operator, found: Value | undefined, wanted: readonly Scalar[]): boolean {
   if (operator === "is-empty") return isEmpty(found);

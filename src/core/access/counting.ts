@@ -4,8 +4,7 @@
  * her sites"), by that column too. What cannot be grouped is counted alone.
  */
 import { Memo } from "../memo";
-import type { Schema, Value } from "../schema/types";
-import { isEmpty } from "../schema/types";
+import { isEmpty, kindOf, type Schema, type Value } from "../schema/types";
 import type { Condition, Test } from "./condition";
 import { SELF } from "./condition";
 import type { Policy } from "./policy";
@@ -50,9 +49,6 @@ const testsIn = (c: Condition): readonly Condition[] => (c.kind === "all" ? c.of
 const anyViewer = (c: Condition | null): boolean =>
   c !== null && (c.kind === "test" ? readsViewer(c) : c.kind === "not" ? anyViewer(c.of) : c.of.some(anyViewer));
 
-/** Columns whose stored form is the value itself or its folded text. */
-const GROUPABLE = new Set(["relation", "choice", "text", "date"]);
-
 /** What of a grant follows from itself alone: whether it asks the viewer anything, and if so whether by one column. */
 type Asked = "nothing" | "otherwise" | { readonly test: Test; readonly field: string; readonly operand: string; readonly rest: Condition };
 
@@ -71,7 +67,7 @@ function read(grant: Grant, schema: Schema): Asked {
   const [test] = asking;
   if (asking.length !== 1 || test?.kind !== "test" || test.path.length !== 1 || test.path[0] === SELF) return "otherwise";
   const [field] = test.path as [string];
-  if (!GROUPABLE.has(schema.field(field).type) || (test.operator !== "is" && test.operator !== "any-of")) return "otherwise";
+  if (!kindOf(schema.field(field)).groupable || (test.operator !== "is" && test.operator !== "any-of")) return "otherwise";
   return { test, field, operand: JSON.stringify(test.operands[0]), rest: { kind: "all", of: parts.filter((p) => p !== test) } };
 }
 

@@ -4,18 +4,18 @@ import { allowed, type Decision, type Reason, refused } from "./decision";
 import { match } from "./match";
 import type { Policy } from "./policy";
 import { linked, type Row, type World } from "./row";
-import type { Action } from "./rules";
+import { actIdOf, type Doing } from "./rules";
 import { type CountingGrant, type Scope, scope } from "./scope";
 import { failures, trace } from "./trace";
 import type { Viewer } from "./viewer";
 
 /** May the viewer do this at all on the table (no row), or to this record? */
-export function decide(policy: Policy, viewer: Viewer, action: Action, table: string, row: Row | null, world: World): Decision {
+export function decide(policy: Policy, viewer: Viewer, action: Doing, table: string, row: Row | null, world: World): Decision {
   const s = scope(policy, viewer, table, action);
   if (s.everything) return allowed([]);
   if (s.grants.length === 0) return refused(...s.reasons);
   if (!row) return allowed(s.grants.map((g) => g.grant.id));
-  if (action !== "see" && action !== "add") {
+  if (needsSeeing(policy, action)) {
     const seen = decide(policy, viewer, "see", table, row, world);
     if (seen.outcome === "refused") return seen;
   }
@@ -23,8 +23,12 @@ export function decide(policy: Policy, viewer: Viewer, action: Action, table: st
   return grants.length > 0 ? allowed(grants.map((g) => g.grant.id)) : refused(...reasons);
 }
 
+/** All but seeing itself, adding, and acts that add. */
+export const needsSeeing = (policy: Policy, action: Doing): boolean =>
+  action !== "see" && action !== "add" && policy.act(actIdOf(action))?.on !== "add";
+
 /** Field ids the viewer reads on this very record: those listed by a grant that matched it. */
-export function fields(policy: Policy, viewer: Viewer, action: Action, row: Row, world: World): string[] {
+export function fields(policy: Policy, viewer: Viewer, action: Doing, row: Row, world: World): string[] {
   const s = scope(policy, viewer, row.table, action);
   const all = policy.schema.table(row.table).fields.map((f) => f.id);
   if (s.everything) return all;
@@ -82,11 +86,27 @@ function withFieldsAndRelations(
   return reasons.length > 0 ? refused(...reasons) : allowed(grants.map((g) => g.grant.id));
 }
 
+/** Whether these fields may be given beside what is done by these grants; none of the owner's are asked. */
+export function decideFields(
+  policy: Policy,
+  viewer: Viewer,
+  doing: Doing,
+  by: readonly string[],
+  given: readonly string[],
+  values: Values,
+  world: World,
+): Decision {
+  if (given.length === 0) return allowed(by);
+  const s = scope(policy, viewer, policy.schema.field(given[0]!).tableId, doing);
+  if (s.everything) return allowed(by);
+  const grants = s.grants.filter((g) => by.includes(g.grant.id));
+  return withFieldsAndRelations(policy, viewer, grants, given, values, world);
+}
 /** A relation may only point to records that the viewer sees; one that does not exist reads the same. */
 function relationsSeen(policy: Policy, viewer: Viewer, fieldId: string, value: Value, world: World): boolean {
   const field = policy.schema.field(fieldId);
   if (!isRelation(field)) return true;
-  const target = field.options.target!;
+  const target = field.options.target;
   const seen = scope(policy, viewer, target).predicate;
   return linked(value).every((id) => {
     const row = world.row(target, id);

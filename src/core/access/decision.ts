@@ -1,5 +1,5 @@
 /** A decision carries its why as data; `wording.ts` alone turns it into sentences. */
-import type { Action } from "./rules";
+import type { Doing } from "./rules";
 import type { Trace } from "./trace";
 import type { PersonStatus } from "./viewer";
 
@@ -12,7 +12,7 @@ export type Reason =
   | { code: "feature"; grant: string; feature: string }
   | { code: "not-yet"; grant: string; date: string }
   | { code: "over"; grant: string; date: string }
-  | { code: "no-grant"; action: Action; table: string }
+  | { code: "no-grant"; action: Doing; table: string }
   | { code: "filter"; grant: string; failed: readonly Trace[] }
   | { code: "field"; field: string }
   | { code: "relation"; field: string }

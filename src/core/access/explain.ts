@@ -1,9 +1,10 @@
 /** The same decision, told step by step with the values that decided. Built on traces, not on `decide`, so each checks the other. */
 import { testsOf } from "./condition";
+import { needsSeeing } from "./decide";
 import type { Reason } from "./decision";
 import type { Policy } from "./policy";
 import type { Row, World } from "./row";
-import type { Action, Grant } from "./rules";
+import { actIdOf, type Doing, type Grant } from "./rules";
 import { activeRoles, scope } from "./scope";
 import { failures, type Trace, trace } from "./trace";
 import { sideOf, type Viewer } from "./viewer";
@@ -15,9 +16,9 @@ export type Step =
   /** `withheld`: the filter also tests what the one who is told does not read, and whether that held is not said. */
   | { step: "grant"; holds: boolean; grant: string; failed: readonly Trace[]; withheld?: boolean }
   | { step: "set-aside"; holds: false; reason: Reason }
-  | { step: "no-grant"; holds: false; action: Action; table: string }
+  | { step: "no-grant"; holds: false; action: Doing; table: string }
   /** A grant would let them, but what is not seen cannot be changed, removed or exported. */
-  | { step: "unseen"; holds: false; action: Action }
+  | { step: "unseen"; holds: false; action: Doing }
   | { step: "owner"; holds: true };
 
 export interface Explanation {
@@ -29,10 +30,14 @@ export interface Explanation {
   readonly by: Readonly<Record<string, readonly string[]>>;
 }
 
-const listedBy = (grant: Grant, action: Action): readonly string[] =>
-  action === "add" || action === "change" ? grant.changes : grant.fields;
+/** What is read, or may be set; an act sets its own fields and no other. */
+function listedBy(policy: Policy, grant: Grant, action: Doing): readonly string[] {
+  const act = policy.act(actIdOf(action));
+  if (act) return act.sets.map((s) => s.field);
+  return action === "add" || action === "change" ? grant.changes : grant.fields;
+}
 
-export function explain(policy: Policy, viewer: Viewer, action: Action, table: string, row: Row | null, world: World): Explanation {
+export function explain(policy: Policy, viewer: Viewer, action: Doing, table: string, row: Row | null, world: World): Explanation {
   const all = policy.schema.table(table).fields.map((f) => f.id);
   const side = sideOf(viewer);
   if (side === "owner") return { outcome: "allowed", steps: [{ step: "owner", holds: true }], fields: all, by: {} };
@@ -55,7 +60,7 @@ export function explain(policy: Policy, viewer: Viewer, action: Action, table: s
     const holds = t ? t.holds : true;
     if (holds && wallHolds) {
       granted = true;
-      for (const f of listedBy(g.grant, action)) (by[f] ??= []).push(g.grant.id);
+      for (const f of listedBy(policy, g.grant, action)) (by[f] ??= []).push(g.grant.id);
     }
     steps.push({ step: "grant", holds, grant: g.grant.id, failed: t ? failures(t) : [] });
   }
@@ -68,7 +73,7 @@ export function explain(policy: Policy, viewer: Viewer, action: Action, table: s
   }
   const own = accountHolds && wallHolds && granted;
   // What is done to a record needs it seen; what is taken along of it needs each field seen too.
-  const see = row && own && action !== "see" && action !== "add" ? explain(policy, viewer, "see", table, row, world) : null;
+  const see = row && own && needsSeeing(policy, action) ? explain(policy, viewer, "see", table, row, world) : null;
   if (see?.outcome === "refused") steps.push({ step: "unseen", holds: false, action });
   const open = own && see?.outcome !== "refused";
   const listed = all.filter((id) => open && by[id] && (action !== "export" || !see || see.fields.includes(id)));

@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { emptyDefinition } from "@/data/installation/portals";
-import { addTable, schemaOf } from "@/data/schema/registry";
 import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/testing/world";
-import type { Definition } from "../definition";
+import { addTable } from "../../data/schema/change";
+import { schemaOf } from "../../data/schema/read";
+import type { Definition } from "../definition/definition";
 import type { Test } from "./condition";
 import { type Counted, type Finding, findings } from "./findings";
 import { shiftOf, touchedTables } from "./impact";

@@ -1,9 +1,9 @@
 /** What is probably a mistake in a portal's access, from the rules and from counts that somebody else has taken. */
-import type { Definition } from "../definition";
+import type { Definition } from "../definition/definition";
 import { waysToCompanies } from "../schema/ways";
 import { contradiction } from "./contradiction";
 import type { Policy } from "./policy";
-import { roleCycles } from "./rules";
+import { EVERYONE, roleCycles } from "./rules";
 import { conditionWords, grantSentence, type Names, pathWords } from "./wording";
 
 export interface Counted {
@@ -166,7 +166,7 @@ function ofRoles(policy: Policy, d: Definition, counted: Counted): Finding[] {
     const found: Finding[] = [];
     if (cycles.includes(r.id))
       found.push({ kind: "open", text: `${r.name} includes itself through other roles.`, fix: "Open the roles", place: { at: "roles" } });
-    if (r.side !== "visitor" && (counted.holders.get(r.id) ?? 0) === 0)
+    if (r.side !== "visitor" && r.id !== EVERYONE && (counted.holders.get(r.id) ?? 0) === 0)
       found.push({
         kind: "idle",
         text: `Nobody holds the role ${r.name}${policy.rules.grants.some((g) => g.roles.includes(r.id)) ? ", though grants name it" : ""}.`,

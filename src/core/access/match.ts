@@ -24,11 +24,11 @@ export function match(p: Predicate, row: Row, world: World, schema: Schema): boo
     case "compare":
       return holds(schema.field(p.field).type, p.operator, row.values[p.field], p.values);
     case "via": {
-      const field = schema.field(p.field);
+      const field = schema.relation(p.field);
       const ids = linked(row.values[p.field]);
       if (ids.length === 0) return field.type === "relation" && p.orEmpty;
       return ids.some((id) => {
-        const next = world.row(field.options.target!, id);
+        const next = world.row(field.options.target, id);
         return next !== undefined && match(p.of, next, world, schema);
       });
     }

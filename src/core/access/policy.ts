@@ -1,6 +1,8 @@
 /** Roles, walls and grants: the published (or draft) rules of one portal, indexed for use. */
+
 import type { Schema } from "../schema/types";
-import type { Grant, Role, Rules, Wall } from "./rules";
+import type { Act } from "./acts";
+import { EVERYONE, type Grant, type Role, type Rules, type Wall } from "./rules";
 import { grantBreaks, wallProblems } from "./sound";
 
 /** Of more companies than this, what is remembered is let go and worked out again as they come. */
@@ -33,6 +35,7 @@ export class Policy {
   readonly broken = new Map<string, readonly string[]>();
   readonly brokenWalls = new Map<string, readonly string[]>();
 
+  act = (id: string | null): Act | undefined => this.rules.acts?.find((a) => a.id === id);
   role = (id: string): Role | undefined => this.#roles.get(id);
 
   /** Closed by default: a table without a wall, or with one that leads nowhere, is the agency's alone. */
@@ -68,7 +71,7 @@ export class Policy {
       const role = this.#roles.get(id);
       if (!role || found.has(id)) continue;
       found.add(id);
-      waiting.push(...role.includes);
+      waiting.push(...role.includes, ...(role.side === "client" && this.#roles.has(EVERYONE) ? [EVERYONE] : []));
     }
     this.#closures.set(roleId, found);
     return found;

@@ -8,15 +8,16 @@ import { match } from "./match";
 import { resolve } from "./resolve";
 import type { Row, World } from "./row";
 
-const field = (id: string, tableId: string, type: FieldType, target?: string): Field => ({
-  id,
-  tableId,
-  slug: id,
-  name: id,
-  type,
-  options: target ? { target } : {},
-  system: false,
-});
+const field = (id: string, tableId: string, type: FieldType, target?: string): Field =>
+  ({
+    id,
+    tableId,
+    slug: id,
+    name: id,
+    type,
+    options: target ? { target } : type === "number" ? { decimals: 0 } : type === "choice" || type === "choices" ? { choices: [] } : {},
+    system: false,
+  }) as Field;
 const fields = [
   field("text", "a", "text"),
   field("number", "a", "number"),

@@ -1,8 +1,19 @@
 /** The parts that an owner writes: roles, walls, grants, as plain data. */
+import type { Act } from "./acts";
 import type { Condition } from "./condition";
 
 export const ACTIONS = ["see", "add", "change", "remove", "export"] as const;
 export type Action = (typeof ACTIONS)[number];
+
+/** One of the five actions, or an act of the portal's own by its id. All that may be done is decided alike. */
+export type Doing = Action | `act:${string}`;
+
+export const doingOf = (act: { readonly id: string }): Doing => `act:${act.id}`;
+export const actIdOf = (d: Doing): string | null => (d.startsWith("act:") ? d.slice(4) : null);
+export function opens(g: Grant, d: Doing): boolean {
+  const act = actIdOf(d);
+  return act === null ? g.actions.includes(d as Action) : (g.acts?.includes(act) ?? false);
+}
 
 export interface Role {
   id: string;
@@ -25,6 +36,8 @@ export interface Grant {
   roles: readonly string[];
   table: string;
   actions: readonly Action[];
+  /** Ids of acts that it opens: see `acts.ts`. */
+  acts?: readonly string[];
   filter: Condition | null;
   /** Field ids that may be seen, and that may be changed or given on adding. */
   fields: readonly string[];
@@ -35,7 +48,22 @@ export interface Grant {
   validUntil?: string | null;
 }
 
+/**
+ * Everyone in a company has this role, whatever others they hold: it includes nothing and is included by every client role, so that
+ * "everybody else" can be said. It is given to nobody by hand.
+ */
+export const EVERYONE = "everyone";
+export const everyoneRole: Role = {
+  id: EVERYONE,
+  name: "Everyone in a company",
+  side: "client",
+  includes: [],
+  about: "What everyone in a company may see and do, whatever else they are.",
+};
+
 export interface Rules {
+  /** Named acts that grants may open; none where there are none. */
+  acts?: readonly Act[];
   roles: readonly Role[];
   walls: Readonly<Record<string, Wall>>;
   grants: readonly Grant[];

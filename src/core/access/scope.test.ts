@@ -10,15 +10,16 @@ import type { Grant, Rules } from "./rules";
 import { scope } from "./scope";
 import type { Viewer } from "./viewer";
 
-const field = (id: string, type: FieldType, target?: string): Field => ({
-  id,
-  tableId: "signs",
-  slug: id,
-  name: id,
-  type,
-  options: target ? { target } : {},
-  system: false,
-});
+const field = (id: string, type: FieldType, target?: string): Field =>
+  ({
+    id,
+    tableId: "signs",
+    slug: id,
+    name: id,
+    type,
+    options: target ? { target } : type === "number" ? { decimals: 0 } : type === "choice" || type === "choices" ? { choices: [] } : {},
+    system: false,
+  }) as Field;
 const schema = new Schema(1, [
   {
     id: "signs",

@@ -7,7 +7,7 @@ import type { Reason } from "./decision";
 import type { Policy } from "./policy";
 import { all, always, among, any, never, not, owned, type Predicate, via } from "./predicate";
 import { operandValue, resolve } from "./resolve";
-import type { Action, Grant } from "./rules";
+import { type Doing, type Grant, opens } from "./rules";
 import { sideOf, type Viewer } from "./viewer";
 
 export interface CountingGrant {
@@ -36,7 +36,7 @@ const closed = (reasons: readonly Reason[], wall: Predicate = never): Scope => (
 });
 
 /** Bases of all viewers of the same side, company and roles. */
-type Bases = Readonly<Record<Action, Map<string, Basis>>>;
+type Bases = { [D in Doing]?: Map<string, Basis> };
 
 interface Known {
   readonly basis: Basis;
@@ -54,7 +54,7 @@ export interface Worked {
   many: Map<Basis, Scope> | null;
 }
 
-export function scope(policy: Policy, viewer: Viewer, table: string, action: Action = "see"): Scope {
+export function scope(policy: Policy, viewer: Viewer, table: string, action: Doing = "see"): Scope {
   if (viewer.kind === "owner") return OPEN;
   if (viewer.person && viewer.person.status !== "active") return closed([{ code: "account", status: viewer.person.status }]);
   const { worked } = viewer;
@@ -64,7 +64,7 @@ export function scope(policy: Policy, viewer: Viewer, table: string, action: Act
     worked.scopes = null;
     worked.many = null;
   }
-  const bases = worked.bases![action];
+  const bases = (worked.bases![action] ??= new Map());
   let basis = bases.get(table);
   if (!basis) bases.set(table, (basis = basisOf(policy, viewer, table, action)));
   if (worked.many) {
@@ -103,7 +103,7 @@ function basesFor(policy: Policy, viewer: Viewer): Bases {
 }
 
 /** A scope follows from the roles and company of its basis and from what is asked here; the same answers give the same scope. */
-function scopeOn(basis: Basis, policy: Policy, viewer: Viewer, table: string, action: Action): Scope {
+function scopeOn(basis: Basis, policy: Policy, viewer: Viewer, table: string, action: Doing): Scope {
   const { known } = basis;
   let at = known.root;
   if (basis.dated) at = step(at, dateIn(viewer.now, viewer.timeZone));
@@ -151,9 +151,9 @@ interface Basis {
   readonly dated: boolean;
 }
 
-function basisOf(policy: Policy, viewer: Viewer, table: string, action: Action): Basis {
+function basisOf(policy: Policy, viewer: Viewer, table: string, action: Doing): Basis {
   const roles = activeRoles(policy, viewer);
-  const grants = policy.grantsOn(table).filter((g) => g.actions.includes(action) && g.roles.some((r) => roles.has(r)));
+  const grants = policy.grantsOn(table).filter((g) => opens(g, action) && g.roles.some((r) => roles.has(r)));
   return {
     known: { root: answer(), size: 0 },
     wall: wallFor(policy, viewer, table),
@@ -167,7 +167,7 @@ function basisOf(policy: Policy, viewer: Viewer, table: string, action: Action):
   };
 }
 
-function build(policy: Policy, viewer: Viewer, table: string, action: Action, basis: Basis): Scope {
+function build(policy: Policy, viewer: Viewer, table: string, action: Doing, basis: Basis): Scope {
   const { wall } = basis;
   if (wall.kind === "never") return closed([wallReason(policy, viewer, table)]);
   const grants: CountingGrant[] = [];
@@ -240,7 +240,7 @@ export function fieldWhere(s: Scope, field: string, to: "fields" | "changes" = "
 }
 
 /** Field ids that at least one counting grant lists: what a viewer may know to exist. */
-export function knownFields(policy: Policy, viewer: Viewer, table: string, action: Action = "see"): string[] {
+export function knownFields(policy: Policy, viewer: Viewer, table: string, action: Doing = "see"): string[] {
   const s = scope(policy, viewer, table, action);
   const fields = policy.schema.table(table).fields.map((f) => f.id);
   return s.everything ? fields : fields.filter((id) => s.grants.some((g) => g.grant.fields.includes(id)));

@@ -11,15 +11,16 @@ import type { Grant, Wall } from "./rules";
 import { knownFields, scope } from "./scope";
 import { conditionBreaks, conditionProblems, MOST_VALUES } from "./sound";
 
-const field = (id: string, tableId: string, type: FieldType, target?: string): Field => ({
-  id,
-  tableId,
-  slug: id.replaceAll("_", "-"),
-  name: id,
-  type,
-  options: target ? { target } : {},
-  system: false,
-});
+const field = (id: string, tableId: string, type: FieldType, target?: string): Field =>
+  ({
+    id,
+    tableId,
+    slug: id.replaceAll("_", "-"),
+    name: id,
+    type,
+    options: target ? { target } : type === "number" ? { decimals: 0 } : type === "choice" || type === "choices" ? { choices: [] } : {},
+    system: false,
+  }) as Field;
 const table = (id: string, kind: Table["kind"], fields: Field[]): Table => ({
   id,
   slug: id,

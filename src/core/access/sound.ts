@@ -2,8 +2,8 @@
  * Whether a grant or wall still stands on fields that are there. A broken one opens nothing; the editors say what is wrong
  * with it, and publishing waits.
  */
-import { operatorsFor, takesList, takesNoValue } from "../schema/operators";
-import { type Field, type FieldType, isEmpty, isRelation, type Scalar, type Schema } from "../schema/types";
+import { takesList, takesNoValue } from "../schema/operators";
+import { type Field, type FieldType, isEmpty, isRelation, kindOf, operatorsFor, type Scalar, type Schema } from "../schema/types";
 import { type Condition, depthOf, type Operand, SELF, type Test, testsOf } from "./condition";
 import type { Grant, Wall } from "./rules";
 
@@ -24,7 +24,7 @@ export function wallProblems(wall: Wall, tableId: string, schema: Schema): strin
     if (!f || f.tableId !== at || !isRelation(f)) return [`The wall of ${table.name} goes through a relation that is not there.`];
     if (f.type === "relations" && (i > 0 || wall.path.length > 1))
       return [`The wall of ${table.name} may not pass through a relation to many.`];
-    at = f.options.target!;
+    at = f.options.target;
   }
   return at === schema.companies.id ? [] : [`The wall of ${table.name} does not lead to a company.`];
 }
@@ -72,24 +72,12 @@ export function conditionProblems(c: Condition | null, tableId: string, schema: 
   return breaks.length > 0 ? breaks : testsOf(c).flatMap((t) => valueProblems(t, tableId, schema));
 }
 
-const KINDS: Record<FieldType, "string" | "number" | "boolean"> = {
-  text: "string",
-  "long-text": "string",
-  number: "number",
-  money: "number",
-  date: "string",
-  "yes-no": "boolean",
-  choice: "string",
-  choices: "string",
-  relation: "string",
-  relations: "string",
-};
 const KIND_WORDS = { string: "text", number: "a number", boolean: "yes or no" } as const;
 
 function valueProblems(t: Test, tableId: string, schema: Schema): string[] {
   const f = testedField(t.path, tableId, schema);
   const name = f === SELF || !f ? "the record itself" : f.name;
-  const kind = f === SELF || !f ? "string" : KINDS[f.type];
+  const kind = f === SELF || !f ? "string" : kindOf(f).literal;
   return t.operands.flatMap((o) => operandProblems(o, t, name, kind, f === SELF || !f ? "relation" : f.type, schema));
 }
 

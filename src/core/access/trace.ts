@@ -58,10 +58,10 @@ export function trace(p: Predicate, row: Row, world: World, schema: Schema, path
 }
 
 function traceVia(p: Predicate & { kind: "via" }, row: Row, world: World, schema: Schema, path: readonly string[]): Trace {
-  const field = schema.field(p.field);
+  const field = schema.relation(p.field);
   const onward = [...path, p.field];
   const parts = linked(row.values[p.field]).flatMap((id) => {
-    const next = world.row(field.options.target!, id);
+    const next = world.row(field.options.target, id);
     return next ? [trace(p.of, next, world, schema, onward)] : [];
   });
   if (parts.length === 0) return leaf(field.type === "relation" && p.orEmpty, { path: onward, note: "broken path" });

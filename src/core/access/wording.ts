@@ -1,13 +1,12 @@
 /** The one place where access becomes sentences: grants and walls for the owner, reasons and steps for whoever asks why. */
-import { operatorWords } from "../schema/operators";
-import type { Schema, Value } from "../schema/types";
+import { kindOf, operatorWords, type Scalar, type Schema, type Value } from "../schema/types";
 import { list } from "../text/list";
 import type { Condition, Operand, Test } from "./condition";
 import { SELF } from "./condition";
 import type { Reason } from "./decision";
 import type { Explanation, Step } from "./explain";
 import type { Policy } from "./policy";
-import type { Action, Grant, Wall } from "./rules";
+import { type Action, actIdOf, type Doing, EVERYONE, type Grant, type Wall } from "./rules";
 import type { Trace } from "./trace";
 
 /** Names for ids that the sentences mention; what has no name is shown as it is. */
@@ -17,7 +16,13 @@ export interface Names {
   feature(id: string): string | undefined;
 }
 
-const VERBS: Record<Action, string> = { see: "see", add: "add", change: "change", remove: "remove", export: "export" };
+const VERBS: Readonly<Record<Action, string>> = { see: "see", add: "add", change: "change", remove: "remove", export: "export" };
+
+/** What is done, as it stands before the name of a table: "see", or “Approve”. */
+function verb(policy: Policy, d: Doing): string {
+  const act = policy.act(actIdOf(d));
+  return act ? `“${act.name}”` : (VERBS[d as Action] ?? "do");
+}
 
 export const pathWords = (schema: Schema, path: readonly string[]): string =>
   path.map((id) => (id === SELF ? "the record itself" : (schema.findField(id)?.name ?? "a missing field"))).join(" › ");
@@ -52,8 +57,7 @@ function valueWords(schema: Schema, fieldId: string, v: Value, names?: Names): s
           "and",
         );
   if (f?.options.target) return names?.record(f.options.target, String(v)) ?? "another record";
-  if (f?.type === "money" && typeof v === "number") return `${f.options.currency ?? ""} ${(v / 100).toFixed(2)}`.trim();
-  return typeof v === "number" ? String(v) : `“${v}”`;
+  return f ? kindOf(f).literalWords(v as Scalar, f) : typeof v === "number" ? String(v) : `“${v}”`;
 }
 
 export function conditionWords(schema: Schema, c: Condition | null, names?: Names): string {
@@ -80,10 +84,7 @@ export function grantSentence(policy: Policy, g: Grant, names?: Names): string {
     g.roles.map((r) => policy.role(r)?.name ?? "a removed role"),
     "and",
   );
-  const actions = list(
-    g.actions.map((a) => VERBS[a]),
-    "and",
-  );
+  const actions = list([...g.actions.map((a) => VERBS[a]), ...(g.acts ?? []).map((id) => verb(policy, `act:${id}`))], "and");
   const where = g.filter ? ` where ${conditionWords(policy.schema, g.filter, names)}` : "";
   const feature = g.feature ? `, while their plan includes ${names?.feature(g.feature) ?? g.feature}` : "";
   const from = g.validFrom ? `, from ${g.validFrom}` : "";
@@ -142,7 +143,7 @@ export function reasonSentence(policy: Policy, r: Reason, names?: Names): string
     case "over":
       return `A grant opened it until ${r.date}.`;
     case "no-grant":
-      return `No grant lets the person's roles ${VERBS[r.action]} ${table(r.table)}.`;
+      return `No grant lets the person's roles ${verb(policy, r.action)} ${table(r.table)}.`;
     case "filter":
       return `A grant on it does not match: ${list(
         r.failed.map((f) => failureWords(policy.schema, f, names)),
@@ -167,7 +168,7 @@ export function stepSentence(policy: Policy, s: Step, names?: Names): string {
       return s.holds ? `The account is ${s.status}.` : `The account is ${s.status}, so it opens nothing.`;
     case "membership": {
       const roles = list(
-        s.roles.map((r) => policy.role(r)?.name ?? r),
+        s.roles.filter((r) => r !== EVERYONE).map((r) => policy.role(r)?.name ?? r),
         "and",
       );
       return s.holds ? `Acts ${s.company ? `for ${s.company}` : "for the agency"} as ${roles}.` : "Holds no role that counts here.";
@@ -190,7 +191,7 @@ export function stepSentence(policy: Policy, s: Step, names?: Names): string {
       return `Does not match: ${sentence}${failed && ` But ${failed}.`}${rest}`;
     }
     case "unseen":
-      return `They do not see the record, so they may not ${VERBS[s.action]} it.`;
+      return `They do not see the record, so they may not ${verb(policy, s.action)} it.`;
     case "set-aside":
       return reasonSentence(policy, s.reason, names);
     case "no-grant":

@@ -1,6 +1,11 @@
 /** Guesses a column's type from all of its cells; whoever imports may change the guess. */
+
+import { readDate } from "../schema/fields/date";
+import { decimalsOf, readDecimal, scale } from "../schema/fields/decimal";
+import { readMoney } from "../schema/fields/money";
+import { MOST_DECIMALS } from "../schema/fields/number";
+import { readYesNo } from "../schema/fields/yes-no";
 import type { FieldType } from "../schema/types";
-import { readDate, readMoney, readNumber, readYesNo } from "./cells";
 
 /** How the day and month stand in dates like 3/4/2026; settled by the whole column, not by one cell. */
 export type DateOrder = "iso" | "day-first" | "month-first";
@@ -9,6 +14,8 @@ export interface ColumnGuess {
   readonly type: Exclude<FieldType, "relation" | "relations" | "choices">;
   readonly dateOrder: DateOrder;
   readonly choices: readonly string[];
+  /** Digits after the point that a number needs. */
+  readonly decimals: number;
   readonly filled: number;
   readonly longest: number;
 }
@@ -19,6 +26,7 @@ const MOST_CHOICES = 12;
 export class ColumnWatch {
   #filled = 0;
   #longest = 0;
+  #decimals = 0;
   #symbol = false;
   #number = true;
   #money = true;
@@ -32,13 +40,20 @@ export class ColumnWatch {
     this.#filled++;
     if (text.length > this.#longest) this.#longest = text.length;
     if (this.#distinct.size <= MOST_CHOICES) this.#distinct.add(text);
-    this.#number &&= !/^0\d/.test(text) && readNumber(text).ok;
+    if (this.#number) this.#seeNumber(text);
     if (this.#money) {
       this.#money = readMoney(text, "GBP").ok;
       this.#symbol ||= this.#money && /[£$€¥]/.test(text);
     }
     this.#yesNo &&= readYesNo(text).ok;
     if (this.#orders.length > 0) this.#orders = this.#orders.filter((o) => readDate(text, o).ok);
+  }
+
+  #seeNumber(text: string): void {
+    const read = /^0\d/.test(text) ? null : readDecimal(text);
+    const decimals = read?.ok ? decimalsOf(read.value) : 0;
+    this.#number = read?.ok === true && decimals <= MOST_DECIMALS && scale(read.value, decimals).ok;
+    this.#decimals = Math.max(this.#decimals, decimals);
   }
 
   guess(): ColumnGuess {
@@ -65,6 +80,7 @@ export class ColumnWatch {
       type,
       dateOrder: n > 0 ? (order ?? "iso") : "iso",
       choices: type === "choice" ? [...this.#distinct].sort() : [],
+      decimals: type === "number" ? this.#decimals : 0,
       filled: n,
       longest: this.#longest,
     };

@@ -1,9 +1,13 @@
 /** What an import is to do: where each column goes, what type a new field has, which column names the company. */
 import { z } from "zod";
-import { FIELD_TYPES, type Schema } from "../schema/types";
+import { MOST_DECIMALS } from "../schema/fields/number";
+import { FIELD_TYPES, kindOf, type Schema } from "../schema/types";
 
 export const MOST_BYTES = 50 * 1024 * 1024;
 export const MOST_COLUMNS = 200;
+
+/** Types of one value: what a column of a file can become. */
+export const IMPORTABLE = FIELD_TYPES.filter((type) => kindOf({ type }).importable);
 
 const order = z.enum(["iso", "day-first", "month-first"]);
 const column = z.discriminatedUnion("to", [
@@ -12,10 +16,11 @@ const column = z.discriminatedUnion("to", [
   z.object({
     to: z.literal("new"),
     name: z.string().trim().min(1, "Give the field a name.").max(80, "Keep the field's name under 80 characters."),
-    type: z.enum(FIELD_TYPES).exclude(["relations", "choices"]),
+    type: z.enum(IMPORTABLE),
     target: z.string().optional(),
     order: order.default("iso"),
     choices: z.array(z.string()).max(200).optional(),
+    decimals: z.int().min(0).max(MOST_DECIMALS).optional(),
   }),
 ]);
 
@@ -58,7 +63,7 @@ export function planProblems(plan: ImportPlan, header: readonly string[], schema
     if (c.to !== "field") continue;
     const field = schema.findField(c.field);
     if (!field || field.tableId !== table?.id || field.system) problems.push({ at, message: "Choose a field of this table." });
-    else if (field.type === "relations") problems.push({ at, message: `${field.name} has several values and cannot be imported.` });
+    else if (!kindOf(field).importable) problems.push({ at, message: `${field.name} has several values and cannot be imported.` });
     else if (used.has(field.id)) problems.push({ at, message: `Two columns go to ${field.name}.` });
     used.add(c.field);
   }

@@ -5,28 +5,30 @@ import { runs } from "@/testing/random";
 import { slugOf } from "../address/slug";
 import { contrast } from "../brand/contrast";
 import { brandTheme } from "../brand/theme";
-import type { Field, FieldType } from "../schema/types";
+import { type Field, type FieldType, kindOf } from "../schema/types";
 import { withArticle } from "../text/article";
-import { formatDate, formatMoney, recordJson, toCell, toWords } from "./present";
+import { formatDate, formatMoney } from "../text/format";
+import { recordJson, toCell, toWords } from "./present";
 import { BYTE_ORDER_MARK, csvLines } from "./write-csv";
 
-const field = (type: FieldType, more: Partial<Field> = {}): Field => ({
-  id: type,
-  tableId: "t",
-  slug: type,
-  name: type,
-  type,
-  options: type === "money" ? { currency: "GBP" } : {},
-  system: false,
-  ...more,
-});
+const field = (type: FieldType, more: Partial<Field> = {}): Field =>
+  ({
+    id: type,
+    tableId: "t",
+    slug: type,
+    name: type,
+    type,
+    options: kindOf({ type }).options({ currency: "GBP", target: "t" }),
+    system: false,
+    ...more,
+  }) as Field;
 const gb = { locale: "en-GB", timeZone: "Europe/London" };
 const de = { locale: "de-DE", timeZone: "Europe/Berlin" };
 
 describe("values as words, in the portal's locale", () => {
   it.each([
     ["money", 123456, "£1,234.56", "1.234,56 £"],
-    ["number", 1234.5, "1,234.5", "1.234,5"],
+    ["number", 123450, "1,234.5", "1.234,5"],
     ["date", "2026-03-01", "1 Mar 2026", "1. März 2026"],
     ["yes-no", true, "Yes", "Yes"],
     ["choices", ["a", "b"], "a, b", "a, b"],
@@ -63,7 +65,7 @@ describe("values for programs and sheets", () => {
   it("cells keep numbers as numbers", () => {
     expect([
       toCell(field("money"), 1250),
-      toCell(field("number"), -3),
+      toCell(field("number"), -300),
       toCell(field("choices"), ["a", "b"]),
       toCell(field("text"), null),
     ]).toEqual([12.5, -3, "a; b", null]);

@@ -6,9 +6,14 @@ import { fill, makeTestSchema, memoryPortal, testViewer } from "@/testing/world"
 import { type Condition, type Operand, SELF, testsOf } from "../access/condition";
 import { match } from "../access/match";
 import { resolve } from "../access/resolve";
-import { cleanText } from "../exchange/cells";
+import { text } from "../schema/fields/text";
 import { EMPTY_OPERAND, fromDraft, type GroupDraft, groupDraft, nestsTooDeep, type TestDraft, toDraft } from "./edit";
 
+/** Words as a text field would hold them. */
+const clean = (t: string): string => {
+  const read = text.parse([t], { name: "", options: {} });
+  return read.ok ? String(read.value ?? "") : "";
+};
 const file = memoryPortal();
 const { schema, t } = makeTestSchema(file);
 const signs = schema.table(t.signs);
@@ -21,8 +26,8 @@ const keys = (): (() => string) => {
 const plain = (o: Operand): boolean =>
   o.kind !== "literal" ||
   (Array.isArray(o.value)
-    ? o.value.length > 0 && o.value.every((v) => cleanText(v as string).trim() === v)
-    : typeof o.value !== "string" || cleanText(o.value).trim() === o.value);
+    ? o.value.length > 0 && o.value.every((v) => clean(v as string) === v)
+    : typeof o.value !== "string" || clean(o.value) === o.value);
 
 it(`any filter goes into the editor and comes back meaning the same, on ${said(1500)} random ones (seed ${seed})`, () => {
   const viewer = testViewer({

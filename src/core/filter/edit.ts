@@ -2,13 +2,23 @@
  * A filter as an editor holds it: groups and tests with keys of their own, and values as they were typed. Every condition can
  * be edited, and what comes back means the same.
  */
+
 import { z } from "zod";
 import { type Condition, dateAnchor, type Operand, SELF, type Test } from "../access/condition";
 import { MOST_DEPTH, testedField } from "../access/sound";
-import { minorDigits, readCell } from "../exchange/cells";
 import { err, ok, type Result } from "../result";
-import { OPERATORS, operatorsFor, takesList, takesNoValue } from "../schema/operators";
-import type { Field, FieldType, Scalar, Schema, Table } from "../schema/types";
+import { OPERATORS, takesList, takesNoValue } from "../schema/operators";
+import {
+  type Field,
+  type FieldType,
+  isRelation,
+  kindOf,
+  operatorsFor,
+  type Scalar,
+  type Schema,
+  single,
+  type Table,
+} from "../schema/types";
 
 const operandDraft = z.strictObject({
   from: z.enum(["literal", "person", "company", "date"]),
@@ -56,13 +66,9 @@ export function nestsTooDeep(value: unknown, left = MOST_DEPTH): boolean {
 
 export const EMPTY_OPERAND: OperandDraft = { from: "literal", field: null, values: [], anchor: "today", days: "0" };
 
-/** Money is stored in minor units and read as people write it. */
-function written(v: Scalar, field: Field | undefined): string {
-  if (typeof v === "boolean") return v ? "yes" : "no";
-  if (field?.type !== "money") return String(v);
-  const digits = minorDigits(field.options.currency ?? "GBP");
-  return (Number(v) / 10 ** digits).toFixed(digits);
-}
+/** Numbers and money are stored as integers and read as people write them; ids stand as they are. */
+const written = (v: Scalar, field: Field | undefined): string =>
+  field && !isRelation(field) ? (kindOf(single(field)).texts(v, single(field))[0] ?? "") : String(v);
 
 export function toDraft(c: Condition | null, schema: Schema, newKey: () => string): GroupDraft {
   const group = (join: GroupDraft["join"], of: readonly Condition[]): GroupDraft => ({
@@ -148,12 +154,8 @@ function readOperand(o: OperandDraft, t: TestDraft, field: Field | null, name: s
   }
   const values: Scalar[] = [];
   for (const text of o.values.map((v) => v.trim()).filter(Boolean)) {
-    // One value of a list is read as one of its kind.
-    const single = field && {
-      ...field,
-      type: field.type === "relations" ? ("relation" as const) : field.type === "choices" ? ("choice" as const) : field.type,
-    };
-    const read = single ? readCell(single, text) : ok(text);
+    const one = field && single(field);
+    const read = one ? kindOf(one).parse([text], one) : ok(text);
     if (!read.ok) return err(`${name}: ${read.error}`);
     if (read.value !== null) values.push(read.value as Scalar);
   }

@@ -1,10 +1,9 @@
 /** The filter tree of the HTTP API: field slugs and plain values in, a condition out. What the viewer may not know is not found. */
 import { z } from "zod";
 import type { Condition, Operand } from "../access/condition";
-import { readJson } from "../exchange/json";
 import { err, ok, type Result } from "../result";
-import { OPERATORS, type Operator, operatorsFor, takesList, takesNoValue } from "../schema/operators";
-import { type Field, isRelation, type Schema } from "../schema/types";
+import { OPERATORS, type Operator, takesList, takesNoValue } from "../schema/operators";
+import { type Field, isRelation, kindOf, operatorsFor, type Schema, single } from "../schema/types";
 
 export type FilterError = { code: "not-found"; name: string } | { code: "invalid"; message: string };
 
@@ -79,12 +78,12 @@ export function parseFilter(
 
 function operandsOf(field: Field, operator: Operator, value: unknown): Result<Operand[], string> {
   if (takesNoValue(operator)) return ok([]);
-  const single: Field =
-    field.type === "relations" ? { ...field, type: "relation" } : field.type === "choices" ? { ...field, type: "choice" } : field;
+  const one = single(field);
   const read = (v: unknown): Result<Operand, string> => {
     if (v === undefined || v === null) return err("A value is needed.");
-    if (single.type === "choice") return typeof v === "string" ? ok({ kind: "literal", value: v }) : err("The value must be text.");
-    const r = readJson(single, v);
+    const r = kindOf(one).fromJson(v, one);
+    // A choice that is not there is nobody's: a list asked for by it is empty, not refused.
+    if (one.type === "choice" && !r.ok) return typeof v === "string" ? ok({ kind: "literal", value: v }) : err("The value must be text.");
     return r.ok ? ok({ kind: "literal", value: (r.value ?? "") as string | number | boolean }) : err(r.error);
   };
   if (operator === "between") {
@@ -93,8 +92,8 @@ function operandsOf(field: Field, operator: Operator, value: unknown): Result<Op
     return !a.ok ? a : !b.ok ? b : ok([a.value, b.value]);
   }
   if (!takesList(operator)) {
-    const one = read(value);
-    return one.ok ? ok([one.value]) : one;
+    const operand = read(value);
+    return operand.ok ? ok([operand.value]) : operand;
   }
   if (!Array.isArray(value) || value.length > 500) return err("A list of at most 500 is needed.");
   const parts = value.map(read);

@@ -1,5 +1,4 @@
-/** Which comparisons make sense for which type of field. The editor offers these and the parsers accept no others. */
-import type { FieldType } from "./types";
+/** The comparisons of filters. Which make sense for which type of field, the type itself says (`fields/`). */
 
 export const OPERATORS = [
   "is",
@@ -22,23 +21,11 @@ export const OPERATORS = [
 export type Operator = (typeof OPERATORS)[number];
 
 const EMPTINESS = ["is-empty", "is-not-empty"] as const;
-const ORDERED = ["is", "is-not", "less-than", "at-most", "more-than", "at-least", "between", ...EMPTINESS] as const;
-const MANY = ["has-any", "has-all", "has-none", ...EMPTINESS] as const;
-
-const BY_TYPE: Record<FieldType, readonly Operator[]> = {
-  text: ["is", "is-not", "contains", "starts-with", "any-of", "none-of", ...EMPTINESS],
-  "long-text": ["contains", "starts-with", ...EMPTINESS],
-  number: ORDERED,
-  money: ORDERED,
-  date: ORDERED,
-  "yes-no": ["is"],
-  choice: ["is", "is-not", "any-of", "none-of", ...EMPTINESS],
-  choices: MANY,
-  relation: ["is", "is-not", "any-of", "none-of", ...EMPTINESS],
-  relations: MANY,
-};
-
-export const operatorsFor = (type: FieldType): readonly Operator[] => BY_TYPE[type];
+export const OF_WORDS: readonly Operator[] = ["is", "is-not", "contains", "starts-with", "any-of", "none-of", ...EMPTINESS];
+export const OF_LONG_WORDS: readonly Operator[] = ["contains", "starts-with", ...EMPTINESS];
+export const OF_ORDER: readonly Operator[] = ["is", "is-not", "less-than", "at-most", "more-than", "at-least", "between", ...EMPTINESS];
+export const OF_ONE: readonly Operator[] = ["is", "is-not", "any-of", "none-of", ...EMPTINESS];
+export const OF_MANY: readonly Operator[] = ["has-any", "has-all", "has-none", ...EMPTINESS];
 
 export const takesNoValue = (op: Operator): boolean => op === "is-empty" || op === "is-not-empty";
 export const takesList = (op: Operator): boolean =>
@@ -47,13 +34,7 @@ export const takesList = (op: Operator): boolean =>
 /** True for the operators that hold of an empty value: "is not X" is true of nothing at all. */
 export const holdsOfEmpty = (op: Operator): boolean => op === "is-not" || op === "none-of" || op === "has-none" || op === "is-empty";
 
-const DATE_WORDS: Partial<Record<Operator, string>> = {
-  "less-than": "is before",
-  "at-most": "is on or before",
-  "more-than": "is after",
-  "at-least": "is on or after",
-};
-const WORDS: Record<Operator, string> = {
+export const OPERATOR_WORDS: Readonly<Record<Operator, string>> = {
   is: "is",
   "is-not": "is not",
   contains: "contains",
@@ -71,5 +52,3 @@ const WORDS: Record<Operator, string> = {
   "has-all": "has all of",
   "has-none": "has none of",
 };
-
-export const operatorWords = (op: Operator, type: FieldType): string => (type === "date" && DATE_WORDS[op]) || WORDS[op];

@@ -1,43 +1,35 @@
 /** The shape of a portal's data: tables, fields and relations, as the agency made them. */
 
 import type { Operand } from "../access/condition";
+import { type FieldType, kindOf, type OptionsOf } from "./fields";
+import { OPERATOR_WORDS, type Operator } from "./operators";
 
-export const FIELD_TYPES = [
-  "text",
-  "long-text",
-  "number",
-  "money",
-  "date",
-  "yes-no",
-  "choice",
-  "choices",
-  "relation",
-  "relations",
-] as const;
-export type FieldType = (typeof FIELD_TYPES)[number];
+export { FIELD_TYPES, type FieldType, kindOf } from "./fields";
+export type { Choice } from "./fields/kind";
+export { isEmpty, type Scalar, type Value, type Values } from "./value";
 
-export interface FieldOptions {
-  /** For choice and choices: the words as people read them; a value is one of these words. */
-  choices?: string[];
-  /** For relation and relations: the id of the table pointed to. */
-  target?: string;
-  /** For money: ISO 4217 code. Amounts are integers in the currency's minor unit. */
-  currency?: string;
+/** What any field may have. */
+export interface SharedOptions {
   required?: boolean;
   /** What a new record has where nothing is given: a literal, the person who adds it, or a date such as today. */
   default?: Operand;
 }
 
-export interface Field {
-  id: string;
-  tableId: string;
-  slug: string;
-  name: string;
-  type: FieldType;
-  options: FieldOptions;
-  /** Set by the system alone, whatever a request carries. */
-  system: boolean;
-}
+export type FieldOf<T extends FieldType> = {
+  readonly [K in T]: {
+    id: string;
+    tableId: string;
+    slug: string;
+    name: string;
+    type: K;
+    options: OptionsOf<K> & SharedOptions;
+    /** Set by the system alone, whatever a request carries. */
+    system: boolean;
+  };
+}[T];
+export type Field = FieldOf<FieldType>;
+/** Its target is there: narrow a field to it with `isRelation`. */
+export type RelationField = FieldOf<"relation" | "relations">;
 
 export type TableKind = "people" | "companies" | "ordinary";
 
@@ -51,13 +43,6 @@ export interface Table {
   labelFieldId: string;
   fields: readonly Field[];
 }
-
-/** Empty is null; an empty list is [] and counts as empty. Dates are `YYYY-MM-DD`. */
-export type Scalar = string | number | boolean;
-export type Value = Scalar | readonly string[] | null;
-export type Values = Readonly<Record<string, Value>>;
-
-export const isEmpty = (v: Value | undefined): boolean => v === null || v === undefined || v === "" || (Array.isArray(v) && v.length === 0);
 
 export class Schema {
   readonly #tables: ReadonlyMap<string, Table>;
@@ -84,6 +69,13 @@ export class Schema {
     if (!f) throw new Error(`No field ${id} in schema version ${this.version}; look it up by slug if it comes from a person.`);
     return f;
   }
+  /** Of an id that a wall or a relation's own test has shown to be one. */
+  relation(id: string): RelationField {
+    const f = this.field(id);
+    if (!isRelation(f)) throw new Error(`The field ${id} is no relation; ask isRelation first.`);
+    return f;
+  }
+
   findTable = (id: string): Table | undefined => this.#tables.get(id);
   findField = (id: string): Field | undefined => this.#fields.get(id);
   tableBySlug = (slug: string): Table | undefined => this.#slugs.get(slug);
@@ -101,4 +93,14 @@ export class Schema {
 }
 
 export const fieldBySlug = (table: Table, slug: string): Field | undefined => table.fields.find((f) => f.slug === slug);
-export const isRelation = (f: Field): boolean => f.type === "relation" || f.type === "relations";
+export const isRelation = (f: Field): f is RelationField => f.type === "relation" || f.type === "relations";
+/** The table that a field points to, if it points anywhere. */
+export const targetOf = (f: Field | undefined): string | undefined => f?.options.target;
+/** A field of many as one of a single value: what a filter compares with. */
+export const single = (f: Field): Field => {
+  const { many } = kindOf(f);
+  return many ? ({ ...f, type: many } as Field) : f;
+};
+
+export const operatorsFor = (type: FieldType): readonly Operator[] => kindOf({ type }).operators;
+export const operatorWords = (op: Operator, type: FieldType): string => kindOf({ type }).operatorWords?.[op] ?? OPERATOR_WORDS[op];

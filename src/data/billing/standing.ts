@@ -1,8 +1,12 @@
 /** What a company has paid for: its plan, the state of its subscription, and the features and allowances that follow. */
+
 import { eq, sql } from "drizzle-orm";
-import type { Definition, Plan } from "@/core/definition";
+import type { Definition, Plan } from "@/core/definition/definition";
+import type { Event } from "@/core/events/event";
+import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
+import { transact } from "../file/transact";
 
 export type SubscriptionState = "trial" | "active" | "grace" | "lapsed" | "none";
 
@@ -50,9 +54,22 @@ export function allowancesOf(file: PortalFile, standing: Standing, companyId: st
   });
 }
 
-export function setSubscription(file: PortalFile, companyId: string, plan: string, state: SubscriptionState, until: string | null): void {
-  const row = { companyId, plan, state, until };
-  file.orm.insert(t.subscriptions).values(row).onConflictDoUpdate({ target: t.subscriptions.companyId, set: row }).run();
+export interface Subscription {
+  readonly plan: string;
+  readonly state: SubscriptionState;
+  /** The last day of that state. */
+  readonly until: string | null;
+  /** IANA zone in which its days are counted: fixed when it begins, whatever becomes of the portal's. */
+  readonly timeZone: string;
+}
+
+/** What a company has paid for, as of now. It is an event like any other: what was counted under the old one is counted anew. */
+export function setSubscription(file: PortalFile, companyId: string, s: Subscription, by: Pick<Event, "actor" | "via" | "at">): void {
+  transact(file, () => {
+    const row = { companyId, ...s };
+    file.orm.insert(t.subscriptions).values(row).onConflictDoUpdate({ target: t.subscriptions.companyId, set: row }).run();
+    record(file, { ...by, act: "subscription changed", company: companyId, detail: `${s.plan} ${s.state}` });
+  });
 }
 
 export const countOf = (file: PortalFile, table: string): number =>

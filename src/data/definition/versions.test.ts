@@ -1,10 +1,12 @@
 import { beforeEach, expect, it } from "vitest";
 import type { Owner } from "@/core/access/viewer";
-import type { Definition } from "@/core/definition";
-import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
+import type { Definition } from "@/core/definition/definition";
+import { makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
 import type { PortalFile } from "../file/open";
 import { emptyDefinition } from "../installation/portals";
-import { changeDraft, discardDraft, draftOf, publish, published, storePublished, uphold } from "./definitions";
+import { changeDraft, discardDraft, draftOf } from "./draft";
+import { publish, uphold } from "./publish";
+import { published, storePublished } from "./published";
 import { bringBack, draftMoves, moveDraft, versions } from "./versions";
 
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
@@ -13,7 +15,7 @@ let file: PortalFile;
 beforeEach(() => {
   file = memoryPortal();
   makeTestSchema(file);
-  storePublished(file, emptyDefinition("Test"), "test");
+  storePublished(file, emptyDefinition("Test"), PUBLISHER);
 });
 
 const checked = () => uphold(draftOf(file, owner), new Set())!;

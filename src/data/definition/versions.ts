@@ -1,15 +1,17 @@
 /** Going to and fro: undo and redo on the draft, and earlier versions brought back as a draft. */
-
-import { desc, eq } from "drizzle-orm";
+import { desc } from "drizzle-orm";
 import type { Owner } from "@/core/access/viewer";
-import { type Definition, definitionProblems, definitionSchema } from "@/core/definition";
+import { type Definition, definitionProblems, PART_NAMES, type PartName, type PartValue, readPart } from "@/core/definition/definition";
+import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
-import { audit } from "../events/audit";
+import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
-import { schemaOf } from "../schema/registry";
-import { changeDraft, type DraftError, draftOf, storeDraft } from "./definitions";
-import { lastStep, stepAt } from "./draft-steps";
+import { transact } from "../file/transact";
+import { schemaOf } from "../schema/read";
+import { changeDraft, type DraftError, draftOf } from "./draft";
+import { lastStep, moveTo, type StoredPart, stepAt, storedParts } from "./draft-parts";
+import { definitionOf } from "./published";
 
 export interface DraftMoves {
   /** What an undo would take back, and a redo bring again; null where there is none. */
@@ -17,31 +19,44 @@ export interface DraftMoves {
   readonly redo: string | null;
 }
 
-const here = (file: PortalFile): number => file.orm.select({ step: t.draft.step }).from(t.draft).get()?.step ?? 0;
+/** Of these parts the one that moves: the one changed last that has such a step. */
+function moving(file: PortalFile, parts: readonly PartName[], by: -1 | 1): StoredPart | undefined {
+  return storedParts(file)
+    .filter((p) => parts.includes(p.part))
+    .sort((a, b) => b.revision - a.revision)
+    .find((p) => (by === 1 ? lastStep(file, p.part) > p.step : p.step > 0 && stepAt(file, p.part, p.step - 1) !== undefined));
+}
 
-export function draftMoves(file: PortalFile, _owner: Owner): DraftMoves {
-  const n = here(file);
-  // The step before may have been let go: then there is nothing to go back to.
+/** `parts` are those of the room that asks; the whole draft where none are named. */
+export function draftMoves(file: PortalFile, _owner: Owner, parts: readonly PartName[] = PART_NAMES): DraftMoves {
+  const [back, forth] = [moving(file, parts, -1), moving(file, parts, 1)];
   return {
-    undo: n > 0 && stepAt(file, n - 1) ? (stepAt(file, n)?.what ?? null) : null,
-    redo: lastStep(file) > n ? (stepAt(file, n + 1)?.what ?? null) : null,
+    undo: (back && stepAt(file, back.part, back.step)?.what) ?? null,
+    redo: (forth && stepAt(file, forth.part, forth.step + 1)?.what) ?? null,
   };
 }
 
 /** One step back (-1) or forth (+1). A step that no longer fits the tables is refused like any change that would not. */
-export function moveDraft(file: PortalFile, owner: Owner, revision: number, by: -1 | 1): Result<{ revision: number }, DraftError> {
-  return file.db.transaction((): Result<{ revision: number }, DraftError> => {
-    if (draftOf(file, owner).revision !== revision) return err({ code: "stale" });
-    const to = here(file) + by;
-    const step = stepAt(file, to);
-    if (!step) return err({ code: "invalid", messages: [by < 0 ? "There is nothing to undo." : "There is nothing to redo."] });
-    const then = definitionSchema.safeParse(JSON.parse(step.body));
-    const problems = then.success
-      ? definitionProblems(then.data, schemaOf(file))
-      : ["This step was made for an older Elkhorn and cannot be read any more."];
+export function moveDraft(
+  file: PortalFile,
+  owner: Owner,
+  revision: number,
+  by: -1 | 1,
+  parts: readonly PartName[] = PART_NAMES,
+): Result<{ revision: number }, DraftError> {
+  return transact(file, (): Result<{ revision: number }, DraftError> => {
+    const draft = draftOf(file, owner);
+    const part = moving(file, parts, by);
+    const step = part && stepAt(file, part.part, part.step + by);
+    if (!part || !step) return err({ code: "invalid", messages: [by < 0 ? "There is nothing to undo." : "There is nothing to redo."] });
+    // Whoever undoes takes back what they saw done, not what somebody has done to the same part since.
+    if (part.revision > revision) return err({ code: "stale" });
+    const then = readPart(part.part, JSON.parse(step.body) as PartValue);
+    if (!then.ok) return err({ code: "invalid", messages: ["This step was made for an older Elkhorn and cannot be read any more."] });
+    const problems = definitionProblems({ ...draft.definition, ...then.value }, schemaOf(file));
     if (problems.length > 0) return err({ code: "invalid", messages: problems });
-    return ok({ revision: storeDraft(file, step.body, to) });
-  })();
+    return ok({ revision: moveTo(file, part.part, step, new Date(owner.now).toISOString()) });
+  });
 }
 
 export interface Version {
@@ -60,18 +75,17 @@ export const versions = (file: PortalFile, _owner: Owner): Version[] =>
 
 /** Makes an earlier version the draft: it holds for nobody until it is published, and can be undone like any change. */
 export function bringBack(file: PortalFile, owner: Owner, revision: number, version: number): Result<{ revision: number }, DraftError> {
-  const row = file.orm.select().from(t.definitions).where(eq(t.definitions.version, version)).get();
-  if (!row) return err({ code: "invalid", messages: [`There is no version ${version}.`] });
-  const before = definitionSchema.safeParse(JSON.parse(row.body));
-  if (!before.success)
+  const before = definitionOf(file, version);
+  if (!before) return err({ code: "invalid", messages: [`There is no version ${version}.`] });
+  if (!before.ok)
     return err({ code: "invalid", messages: [`Version ${version} was made for an older Elkhorn and cannot be read any more.`] });
-  const done = changeDraft(file, owner, revision, () => before.data, `going back to version ${version}`);
-  if (done.ok) audit(file, { actor: owner.person?.name ?? "owner", act: "brought back", detail: `version ${version}` });
+  const done = changeDraft(file, owner, revision, () => before.value, `going back to version ${version}`);
+  if (done.ok) record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "brought back", detail: `version ${version}` });
   return done;
 }
 
 /** The definition of a published version, or undefined where there is none that can be read. */
 export function definitionAt(file: PortalFile, _owner: Owner, version: number): Definition | undefined {
-  const row = file.orm.select().from(t.definitions).where(eq(t.definitions.version, version)).get();
-  return row && definitionSchema.safeParse(JSON.parse(row.body)).data;
+  const found = definitionOf(file, version);
+  return found?.ok ? found.value : undefined;
 }

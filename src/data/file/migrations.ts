@@ -1,7 +1,11 @@
-/** Numbered steps; a file's `user_version` says how many it has had. A step is never edited once it has shipped: add another. */
+/** Numbered steps, as SQL or as a function where rows must be looked at; a file's `user_version` says how many it has had. A step is never edited once it has shipped: add another. */
 import type Database from "better-sqlite3";
+import { choicesAndNumbers } from "./steps/choices-and-numbers";
+import { draftInParts } from "./steps/draft-in-parts";
 
-export const CONTROL: readonly string[] = [
+export type Step = string | ((db: Database.Database) => void);
+
+export const CONTROL: readonly Step[] = [
   `CREATE TABLE staff (id TEXT PRIMARY KEY, email TEXT NOT NULL UNIQUE, name TEXT NOT NULL, hash TEXT NOT NULL, created_at TEXT NOT NULL) STRICT;
    CREATE TABLE staff_sessions (hash TEXT PRIMARY KEY, staff_id TEXT NOT NULL REFERENCES staff(id), created_at INTEGER NOT NULL, expires_at INTEGER NOT NULL) STRICT;
    CREATE TABLE portals (slug TEXT PRIMARY KEY, name TEXT NOT NULL, created_at TEXT NOT NULL) STRICT;
@@ -9,7 +13,7 @@ export const CONTROL: readonly string[] = [
    CREATE TABLE attempts (key TEXT PRIMARY KEY, failures INTEGER NOT NULL, last_at INTEGER NOT NULL) STRICT;`,
 ];
 
-export const PORTAL: readonly string[] = [
+export const PORTAL: readonly Step[] = [
   `CREATE TABLE sys_meta (key TEXT PRIMARY KEY, value TEXT NOT NULL) STRICT;
    CREATE TABLE sys_tables (id TEXT PRIMARY KEY, slug TEXT NOT NULL UNIQUE, name TEXT NOT NULL, singular TEXT NOT NULL, kind TEXT NOT NULL, label_field TEXT NOT NULL, position INTEGER NOT NULL) STRICT;
    CREATE TABLE sys_fields (id TEXT PRIMARY KEY, table_id TEXT NOT NULL REFERENCES sys_tables(id), slug TEXT NOT NULL, name TEXT NOT NULL, type TEXT NOT NULL, options TEXT NOT NULL, system INTEGER NOT NULL, position INTEGER NOT NULL, UNIQUE (table_id, slug)) STRICT;
@@ -29,15 +33,28 @@ export const PORTAL: readonly string[] = [
   `ALTER TABLE sys_definitions ADD COLUMN note TEXT NOT NULL DEFAULT '';
    CREATE TABLE sys_draft_steps (n INTEGER PRIMARY KEY, body TEXT NOT NULL, what TEXT NOT NULL, at TEXT NOT NULL) STRICT;
    ALTER TABLE sys_draft ADD COLUMN step INTEGER NOT NULL DEFAULT 0;`,
+  choicesAndNumbers,
+  `CREATE TABLE sys_events (id INTEGER PRIMARY KEY, at INTEGER NOT NULL, actor_kind TEXT NOT NULL, actor_id TEXT, via TEXT NOT NULL, act TEXT NOT NULL, table_id TEXT, record_id TEXT, company_id TEXT, detail TEXT, cause INTEGER) STRICT;
+   CREATE TABLE sys_event_values (event_id INTEGER PRIMARY KEY REFERENCES sys_events(id), "before" TEXT, "after" TEXT) STRICT;
+   INSERT INTO sys_events SELECT id, CAST(round(unixepoch(at, 'subsec') * 1000) AS INTEGER),
+     CASE WHEN actor = 'visitor' THEN 'visitor' WHEN actor IN (SELECT person_id FROM sys_memberships) THEN 'person' ELSE 'staff' END,
+     CASE WHEN actor IN ('visitor', 'owner') THEN NULL ELSE actor END, 'page', act, table_id, record_id, NULL, detail, NULL FROM sys_audit;
+   DROP TABLE sys_audit;
+   CREATE INDEX sys_events_record ON sys_events (record_id, id);
+   ALTER TABLE sys_subscriptions ADD COLUMN time_zone TEXT NOT NULL DEFAULT 'UTC';
+   UPDATE sys_subscriptions SET time_zone = coalesce((SELECT json_extract(body, '$.portal.timeZone') FROM sys_definitions ORDER BY version DESC LIMIT 1), 'UTC');`,
+  draftInParts,
 ];
 
-export function migrate(db: Database.Database, steps: readonly string[]): void {
+export function migrate(db: Database.Database, steps: readonly Step[]): void {
   const have = db.pragma("user_version", { simple: true }) as number;
   if (have > steps.length)
     throw new Error(`This file was made by a newer Elkhorn (step ${have} of ${steps.length} known). Update Elkhorn to open it.`);
   for (let i = have; i < steps.length; i++) {
     db.transaction(() => {
-      db.exec(steps[i]!);
+      const step = steps[i]!;
+      if (typeof step === "string") db.exec(step);
+      else step(db);
       db.pragma(`user_version = ${i + 1}`);
     })();
   }

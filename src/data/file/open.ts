@@ -3,6 +3,7 @@ import { existsSync, mkdirSync } from "node:fs";
 import { join, resolve } from "node:path";
 import Database from "better-sqlite3";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
+import { Meta } from "./meta";
 import { CONTROL, migrate, PORTAL } from "./migrations";
 import { Statements } from "./statements";
 
@@ -13,6 +14,7 @@ export interface PortalFile {
   readonly db: Database.Database;
   readonly orm: BetterSQLite3Database;
   readonly statements: Statements;
+  readonly meta: Meta;
   readonly readOnly: boolean;
 }
 
@@ -81,7 +83,7 @@ export function createPortalFile(slug: string, folder = dataFolder()): PortalFil
 function keep(key: string, slug: string, path: string, readOnly: boolean): PortalFile {
   const db = openDatabase(path, readOnly);
   if (!readOnly) migrate(db, PORTAL);
-  const file: PortalFile = { slug, path, db, orm: drizzle(db), statements: new Statements(db), readOnly };
+  const file: PortalFile = { slug, path, db, orm: drizzle(db), statements: new Statements(db), meta: new Meta(db), readOnly };
   openFiles.set(key, file);
   return file;
 }

@@ -32,21 +32,32 @@ export const definitions = sqliteTable("sys_definitions", {
   note: text("note").notNull().default(""),
 });
 
-export const draft = sqliteTable("sys_draft", {
-  id: integer("id").primaryKey(),
+/** The parts of the draft that were changed; the rest is as published. */
+export const draftParts = sqliteTable("sys_draft_parts", {
+  part: text("part").primaryKey(),
   body: text("body").notNull(),
   revision: integer("revision").notNull(),
+  /** The number of the step of `draftSteps` that the part stands at. */
+  step: integer("step").notNull(),
   changedAt: text("changed_at").notNull(),
-  /** The step of `draftSteps` that the draft stands at. */
-  step: integer("step").notNull().default(0),
 });
 
-/** What the draft has been, so that it can be undone and redone; step 0 is the published version it began from. */
+/** What a part has been, so that it can be undone and redone; step 0 is what it began from. `gone` were undone and then cut off. */
 export const draftSteps = sqliteTable("sys_draft_steps", {
-  n: integer("n").primaryKey(),
+  id: integer("id").primaryKey(),
+  part: text("part").notNull(),
+  n: integer("n").notNull(),
   body: text("body").notNull(),
   what: text("what").notNull(),
   at: text("at").notNull(),
+  gone: integer("gone").notNull(),
+});
+
+/** Each state that the draft was in, and the step that made it. */
+export const draftRevisions = sqliteTable("sys_draft_revisions", {
+  revision: integer("revision").primaryKey(),
+  part: text("part").notNull(),
+  stepId: integer("step_id").notNull(),
 });
 
 export const memberships = sqliteTable("sys_memberships", {
@@ -95,16 +106,29 @@ export const subscriptions = sqliteTable("sys_subscriptions", {
   plan: text("plan").notNull(),
   state: text("state").notNull(),
   until: text("until"),
+  timeZone: text("time_zone").notNull(),
 });
 
-export const audit = sqliteTable("sys_audit", {
+/** What happened. Rows are never changed; what is personal stands in `eventValues`, where it can be erased. */
+export const events = sqliteTable("sys_events", {
   id: integer("id").primaryKey(),
-  at: text("at").notNull(),
-  actor: text("actor").notNull(),
+  at: integer("at").notNull(),
+  actorKind: text("actor_kind").notNull(),
+  actorId: text("actor_id"),
+  via: text("via").notNull(),
   act: text("act").notNull(),
   tableId: text("table_id"),
   recordId: text("record_id"),
+  companyId: text("company_id"),
   detail: text("detail"),
+  cause: integer("cause"),
+});
+
+/** Values by field id, as JSON. */
+export const eventValues = sqliteTable("sys_event_values", {
+  eventId: integer("event_id").primaryKey(),
+  before: text("before"),
+  after: text("after"),
 });
 
 export const removed = sqliteTable("sys_removed", {
@@ -133,14 +157,17 @@ export const ALL = {
   tables,
   fields,
   definitions,
-  draft,
+  draftParts,
+  draftSteps,
+  draftRevisions,
   memberships,
   credentials,
   sessions,
   links,
   attempts,
   subscriptions,
-  audit,
+  events,
+  eventValues,
   removed,
   imports,
 };

@@ -38,6 +38,11 @@ export class Statements {
     const prepared = this.#get(key, build, "run");
     return prepared.statement.run(...bind(prepared, values)).changes;
   }
+  /** For a statement that inserts one row: its number. */
+  insert(key: string, build: () => SQL, values: readonly unknown[]): number {
+    const prepared = this.#get(key, build, "run");
+    return Number(prepared.statement.run(...bind(prepared, values)).lastInsertRowid);
+  }
   /**
    * One number, of a statement that follows from a table and a predicate alone. Predicates are prepared with their policy, so a
    * viewer's next count finds statement and values by the object itself, without putting a key together.

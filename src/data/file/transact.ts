@@ -1,10 +1,16 @@
 /** All of it or nothing. The wrapper that better-sqlite3 makes for a transaction costs more than a small one: made once a file. */
 import type Database from "better-sqlite3";
+import type { Meta } from "./meta";
 
 const runners = new WeakMap<Database.Database, (act: () => unknown) => unknown>();
 
-export function transact<T>(file: { readonly db: Database.Database }, act: () => T): T {
+export function transact<T>(file: { readonly db: Database.Database; readonly meta: Meta }, act: () => T): T {
   let run = runners.get(file.db);
   if (!run) runners.set(file.db, (run = file.db.transaction((inner: () => unknown) => inner())));
-  return run(act) as T;
+  try {
+    return run(act) as T;
+  } catch (e) {
+    file.meta.look(); // what was written of the facts is undone
+    throw e;
+  }
 }

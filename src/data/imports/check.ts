@@ -2,18 +2,18 @@
  * Checks every row against the plan and sets the good ones aside in a file of their own. The portal's file is not touched
  * until all is decided; then one transaction brings everything in (see `commit.ts`). Killed half way, nothing has happened.
  */
+
 import { existsSync, rmSync } from "node:fs";
 import { setImmediate as breathe } from "node:timers/promises";
 import Database from "better-sqlite3";
-import { readCell } from "@/core/exchange/cells";
 import { isBlank } from "@/core/exchange/csv";
 import type { ImportPlan, RowProblem } from "@/core/exchange/import-plan";
-import type { Field, Schema } from "@/core/schema/types";
+import { type Field, kindOf, type Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import { storedValue } from "../records/write/store";
-import { schemaOf } from "../schema/registry";
+import { schemaOf } from "../schema/read";
 import { type Analysis, importPath, readRecords } from "./receive";
 
 export interface StagedColumn {
@@ -34,7 +34,6 @@ export interface CheckResult {
 type Cell = string | number | null;
 /** Memo with the import for the page; all of them, with their cells, are in the staging file for the download. */
 const SHOWN_PROBLEMS = 200;
-const isText = (type: string): boolean => type === "text" || type === "long-text";
 
 /** Fields that the plan's columns will have; those that are still to be made get a provisional id. */
 export function plannedColumns(plan: ImportPlan, schema: Schema): StagedColumn[] {
@@ -42,24 +41,24 @@ export function plannedColumns(plan: ImportPlan, schema: Schema): StagedColumn[]
     if (c.to === "skip") return [];
     if (c.to === "field") {
       const field = schema.field(c.field);
-      return [{ at, field, order: c.order, folded: isText(field.type) }];
+      return [{ at, field, order: c.order, folded: kindOf(field).folds }];
     }
     const type = plan.companyColumn === at ? "relation" : c.type;
     const target = plan.companyColumn === at ? schema.companies.id : c.target;
-    const options =
-      type === "relation"
-        ? { target: target ?? "" }
-        : type === "choice"
-          ? { choices: c.choices ?? [] }
-          : type === "money"
-            ? { currency: plan.currency }
-            : {};
+    // Choices that are still to be made are their own ids; they get lasting ones with the field.
+    const choices = (c.choices ?? []).map((name) => ({ id: name, name }));
+    const options = kindOf({ type }).options({
+      ...(target === undefined ? {} : { target }),
+      ...(c.decimals === undefined ? {} : { decimals: c.decimals }),
+      choices,
+      currency: plan.currency,
+    });
     return [
       {
         at,
         order: c.order,
-        folded: isText(type),
-        field: { id: `new_${at}`, tableId: "", slug: "", name: c.name, type, options, system: false },
+        folded: kindOf({ type }).folds,
+        field: { id: `new_${at}`, tableId: "", slug: "", name: c.name, type, options, system: false } as Field,
       },
     ];
   });
@@ -72,7 +71,7 @@ function lookups(file: PortalFile, schema: Schema, columns: readonly StagedColum
   const found = new Map<number, Lookup>();
   for (const c of columns) {
     if (c.field.type !== "relation") continue;
-    const target = schema.table(c.field.options.target!);
+    const target = schema.table(c.field.options.target);
     const rows = file.db.prepare(`SELECT id, "${target.labelFieldId}" FROM "${target.id}"`).raw().all() as [string, string | null][];
     const byName = new Map<string, string | "many">();
     for (const [id, name] of rows) {
@@ -191,7 +190,7 @@ class RowReader {
   }
 
   #cell(c: StagedColumn, text: string): Cell | { reason: string } {
-    const read = readCell(c.field, text, c.order);
+    const read = kindOf(c.field).parse([text], c.field, c.order);
     if (!read.ok) return { reason: read.error };
     const names = this.plan.companyColumn === c.at;
     if (read.value === null)

@@ -3,15 +3,19 @@
 import { rmSync } from "node:fs";
 import type { Owner } from "@/core/access/viewer";
 import { slugOf } from "@/core/address/slug";
+import { actorOf, actorText } from "@/core/events/event";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
 import { fold } from "@/core/text/fold";
-import { changeDraft, draftOf, published } from "../definition/definitions";
-import { audit } from "../events/audit";
+import { changeDraft, draftOf } from "../definition/draft";
+import { published } from "../definition/published";
+import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
+import { transact } from "../file/transact";
 import { addCompany } from "../people/people";
 import { storeCompanies } from "../records/write/company";
-import { addField, addTable, schemaOf } from "../schema/registry";
+import { addField, addTable } from "../schema/change";
+import { schemaOf } from "../schema/read";
 import { plannedColumns } from "./check";
 import { importPath } from "./receive";
 
@@ -31,7 +35,7 @@ export function commitImport(
 ): Result<{ table: string; rows: number }, string> {
   file.db.prepare("ATTACH DATABASE ? AS stage").run(importPath(id, "stage"));
   try {
-    const done = file.db.transaction(() => bringIn(file, owner, id, plan, newCompanies))();
+    const done = transact(file, () => bringIn(file, owner, id, plan, newCompanies));
     rmSync(importPath(id, "csv"), { force: true });
     file.db.exec("DROP TABLE stage.rows"); // the refused rows stay for the download
     return ok(done);
@@ -70,17 +74,24 @@ function bringIn(
   );
   const named = (at: number): string =>
     companyIds.size > 0 && at === plan.companyColumn ? `coalesce((SELECT id FROM stage.added WHERE name = c${at}), c${at})` : `c${at}`;
-  const from = planned.flatMap((c) => (c.folded ? [named(c.at), `c${c.at}_k`] : [named(c.at)]));
-  const by = owner.person?.id ?? "owner";
+  // Choices that were only words when the rows were checked have their ids now.
+  const chosen = (c: (typeof planned)[number]): string => {
+    const field = schemaOf(file).field(columnIds.get(c.at)!);
+    if (!c.field.id.startsWith("new_") || field.type !== "choice") return named(c.at);
+    const ids = Object.fromEntries(field.options.choices.map((x) => [x.name, x.id]));
+    return `json_extract('${JSON.stringify(ids).replaceAll("'", "''")}', '$.' || json_quote(c${c.at}))`;
+  };
+  const from = planned.flatMap((c) => (c.folded ? [named(c.at), `c${c.at}_k`] : [c.field.type === "choice" ? chosen(c) : named(c.at)]));
+  const by = actorText(actorOf(owner));
   const rows = file.db
     .prepare(
       `INSERT INTO "${tableId}" (${SYSTEM}, ${into.join(", ")}) SELECT rows.id, @at, @by, @at, @by, ${from.join(", ")} FROM stage.rows`,
     )
-    .run({ at: new Date().toISOString(), by }).changes;
+    .run({ at: new Date(owner.now).toISOString(), by }).changes;
   if ("name" in plan.table && plan.companyColumn !== null) wallInDraft(file, owner, tableId, columnIds.get(plan.companyColumn)!);
   else storeCompanies(file, published(file).policy, tableId);
   file.db.prepare("UPDATE sys_imports SET state = 'done', table_id = ?, good = ? WHERE id = ?").run(tableId, rows, id);
-  audit(file, { actor: by, act: "imported", tableId, detail: `${rows} records` });
+  record(file, { actor: actorOf(owner), via: "import", at: owner.now, act: "imported", table: tableId, detail: `${rows} records` });
   return { table: schemaOf(file).table(tableId).slug, rows };
 }
 
@@ -110,7 +121,7 @@ function makePlaces(file: PortalFile, plan: ImportPlan): { tableId: string; colu
     slug: slugFor(c.field.name),
     name: c.field.name,
     type: c.field.type,
-    options: c.field.options,
+    options: { ...c.field.options, ...(c.field.options.choices ? { choices: c.field.options.choices.map((x) => x.name) } : {}) },
   });
   if ("id" in plan.table) {
     const tableId = plan.table.id;

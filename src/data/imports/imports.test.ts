@@ -4,12 +4,12 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { Owner } from "@/core/access/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
-import { testViewer } from "@/testing/world";
+import { PUBLISHER, testViewer } from "@/testing/world";
 import { countOf } from "../billing/standing";
-import { draftOf } from "../definition/definitions";
+import { draftOf } from "../definition/draft";
 import type { PortalFile } from "../file/open";
 import { createPortal } from "../installation/portals";
-import { schemaOf } from "../schema/registry";
+import { schemaOf } from "../schema/read";
 import { badRows } from "./check";
 import { beginImport, bringInImport, importJob, startCheck } from "./jobs";
 
@@ -17,7 +17,7 @@ const folder = mkdtempSync(join(tmpdir(), "elkhorn-imports-"));
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
 let n = 0;
 const portal = (): PortalFile => {
-  const made = createPortal(`p${++n}`, "P", "test");
+  const made = createPortal(`p${++n}`, "P", PUBLISHER);
   if ("problem" in made) throw new Error(made.problem);
   return made.file;
 };

@@ -35,7 +35,7 @@ const running: Map<string, number> = ((globalThis as { __elkhornImports?: Map<st
 
 export async function beginImport(
   file: PortalFile,
-  _owner: Owner,
+  owner: Owner,
   fileName: string,
   body: ReadableStream<Uint8Array>,
 ): Promise<Result<{ id: string }, string>> {
@@ -56,7 +56,7 @@ export async function beginImport(
     total: analysis.value.rows,
     good: 0,
     bad: 0,
-    createdAt: new Date().toISOString(),
+    createdAt: new Date(owner.now).toISOString(),
   };
   file.orm.insert(imports).values(row).run();
   return ok({ id });

@@ -1,8 +1,8 @@
 /** Work that may take longer than a page should: done in slices beside other requests, and remembered until something changes. */
 import { dateIn } from "@/core/time/relative";
-import type { Published } from "../definition/definitions";
+import type { Published } from "../definition/published";
+import { lastEvent } from "../events/record";
 import type { PortalFile } from "../file/open";
-import { lastAct } from "../people/accounts";
 
 export interface Working {
   readonly state: "working";
@@ -126,6 +126,6 @@ export const stampOfRules = (live: Published, revision: number): string => `${li
 
 /** Changes whenever what is counted of a portal may come out otherwise: rules, tables, anything written down, the day. */
 export function stampOf(file: PortalFile, live: Published, revision: number, now: number): string {
-  const rest = [live.policy.schema.version, lastAct(file), dateIn(now, live.definition.portal.timeZone)];
+  const rest = [live.policy.schema.version, lastEvent(file), dateIn(now, live.definition.portal.timeZone)];
   return stampOfRules(live, revision) + rest.join(" ");
 }

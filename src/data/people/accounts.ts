@@ -1,12 +1,10 @@
 /** All people, companies and memberships with their values, read in bulk: for counting what everybody sees. */
 
-import { max } from "drizzle-orm";
 import type { Row } from "@/core/access/row";
 import type { Owner } from "@/core/access/viewer";
 import type { PortalFile } from "../file/open";
-import * as t from "../file/portal-tables";
 import { readRows } from "../records/rows";
-import { schemaOf } from "../schema/registry";
+import { schemaOf } from "../schema/read";
 
 export interface Accounts {
   readonly people: readonly Row[];
@@ -32,13 +30,6 @@ export function accountsOf(file: PortalFile, _owner: Owner): Accounts {
     memberships,
   };
 }
-
-/** Rises with every act that is written down: what was counted before it may no longer be so. */
-export const lastAct = (file: PortalFile): number =>
-  file.orm
-    .select({ id: max(t.audit.id) })
-    .from(t.audit)
-    .get()?.id ?? 0;
 
 /** How many memberships list each role, included ones aside. */
 export function roleHolders(file: PortalFile, _owner: Owner): Map<string, number> {

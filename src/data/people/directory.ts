@@ -3,7 +3,7 @@ import { asc } from "drizzle-orm";
 import type { Owner, PersonStatus } from "@/core/access/viewer";
 import { fold } from "@/core/text/fold";
 import { type Standing, standingOf } from "../billing/standing";
-import { published } from "../definition/definitions";
+import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 

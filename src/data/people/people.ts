@@ -1,19 +1,22 @@
 /** People, companies and memberships: what the owner does with them, and what identity asks about them. */
+
 import { and, asc, eq, isNull, sql } from "drizzle-orm";
 import type { Owner, PersonStatus } from "@/core/access/viewer";
 import { slugOf } from "@/core/address/slug";
+import { type Actor, actorOf, actorText } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import type { Value, Values } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
-import { published } from "../definition/definitions";
-import { audit } from "../events/audit";
+import { published } from "../definition/published";
+import { record } from "../events/record";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
+import { transact } from "../file/transact";
 import { readRow } from "../records/rows";
 import { storeCompanyOf } from "../records/write/company";
-import { insertRow, updateRow } from "../records/write/store";
-import { schemaOf } from "../schema/registry";
+import { insertRow, type Made, updateRow } from "../records/write/store";
+import { schemaOf } from "../schema/read";
 
 export interface Membership {
   readonly id: string;
@@ -80,7 +83,7 @@ export function addCompany(
   values: Readonly<Record<string, Value>> = {},
 ): Result<{ id: string; slug: string }, PersonError> {
   const schema = schemaOf(file);
-  return file.db.transaction((): Result<{ id: string; slug: string }, PersonError> => {
+  return transact(file, (): Result<{ id: string; slug: string }, PersonError> => {
     const clean = name.normalize("NFC").trim();
     if (!clean) return err({ field: "name", message: "Give the company a name." });
     if (clean.length > 120) return err({ field: "name", message: "Keep the name under 120 characters." });
@@ -89,11 +92,11 @@ export function addCompany(
     if (taken("f_company_name_k", clean)) return err({ field: "name", message: `There is a company called ${clean} already.` });
     const slug = slugOf(clean, "company", (s) => taken("f_company_slug_k", s));
     const id = newId();
-    insertRow(file, schema.companies, id, { ...values, f_company_name: clean, f_company_slug: slug }, "owner");
+    insertRow(file, schema.companies, id, { ...values, f_company_name: clean, f_company_slug: slug }, made(owner));
     storeCompanyOf(file, published(file).policy, "t_companies", id);
-    audit(file, { actor: owner.person?.name ?? "owner", act: "added", tableId: "t_companies", recordId: id });
+    record(file, { ...by(owner), act: "added", table: "t_companies", record: id });
     return ok({ id, slug });
-  })();
+  });
 }
 
 const EMAIL = /^[^\s@<>"(),:;[\]\\]+@[a-z0-9](?:[a-z0-9.-]*[a-z0-9])?$/i;
@@ -122,16 +125,20 @@ export function addPerson(file: PortalFile, owner: Owner, p: NewPerson): Result<
         });
       const id = newId();
       const values = { ...p.values, f_person_name: name, f_person_email: email, f_person_status: p.status ?? "invited" };
-      insertRow(file, schemaOf(file).people, id, values, "owner");
+      insertRow(file, schemaOf(file).people, id, values, made(owner));
       for (const m of p.memberships) {
         const added = addMembership(file, owner, id, m.companyId, m.roles);
         if (!added.ok) return undo(added.error);
       }
-      audit(file, { actor: owner.person?.name ?? "owner", act: "added", tableId: "t_people", recordId: id });
+      record(file, { ...by(owner), act: "added", table: "t_people", record: id });
       return ok({ id });
     }),
   );
 }
+
+/** Who acts and when, as events and as rows say it. */
+const by = (owner: Owner) => ({ actor: actorOf(owner), via: "page" as const, at: owner.now });
+const made = (owner: Owner): Made => ({ by: actorText(actorOf(owner)), at: new Date(owner.now).toISOString() });
 
 /** Throws out of the transaction so that nothing of it stays; `settle` turns it back into a result. */
 class Undo extends Error {
@@ -175,15 +182,19 @@ export function addMembership(
     eq(t.memberships.personId, personId),
     companyId ? eq(t.memberships.companyId, companyId) : isNull(t.memberships.companyId),
   );
-  return file.db.transaction(() => {
+  return transact(file, () => {
     const there = file.orm.select().from(t.memberships).where(same).get();
     const id = there?.id ?? newId();
     if (there) file.orm.update(t.memberships).set({ roles }).where(same).run();
-    else file.orm.insert(t.memberships).values({ id, personId, companyId, roles, createdAt: new Date().toISOString() }).run();
+    else
+      file.orm
+        .insert(t.memberships)
+        .values({ id, personId, companyId, roles, createdAt: made(owner).at })
+        .run();
     const act = there ? "changed the roles of" : "gave a membership to";
-    audit(file, { actor: owner.person?.name ?? "owner", act, tableId: "t_people", recordId: personId, detail: roles.join(",") });
+    record(file, { ...by(owner), act, table: "t_people", record: personId, company: companyId, detail: roles.join(",") });
     return ok({ id });
-  })();
+  });
 }
 
 /** Ends what the person does there at once; answers what they held, or null where it was gone already. */
@@ -193,7 +204,7 @@ export function removeMembership(
   personId: string,
   membershipId: string,
 ): { companyId: string | null; roles: string[] } | null {
-  return file.db.transaction(() => {
+  return transact(file, () => {
     const held = file.orm
       .delete(t.memberships)
       .where(and(eq(t.memberships.id, membershipId), eq(t.memberships.personId, personId)))
@@ -201,20 +212,27 @@ export function removeMembership(
       .get();
     if (!held) return null;
     file.orm.delete(t.sessions).where(eq(t.sessions.membershipId, membershipId)).run();
-    audit(file, { actor: owner.person?.name ?? "owner", act: "ended a membership", tableId: "t_people", recordId: personId });
+    record(file, { ...by(owner), act: "ended a membership", table: "t_people", record: personId });
     return held;
-  })();
+  });
 }
 
 /** Inactive, or anything but active, is out at once: sessions end and links stop working in the same act. */
-export function setStatus(file: PortalFile, actor: string, personId: string, status: PersonStatus): void {
+export function setStatus(file: PortalFile, actor: Actor, personId: string, status: PersonStatus, now: number): void {
   const schema = schemaOf(file);
-  file.db.transaction(() => {
-    updateRow(file, schema, schema.people, personId, { f_person_status: status }, actor);
+  transact(file, () => {
+    updateRow(
+      file,
+      schema,
+      schema.people,
+      personId,
+      { f_person_status: status },
+      { by: actorText(actor), at: new Date(now).toISOString() },
+    );
     if (status !== "active") {
       file.orm.delete(t.sessions).where(eq(t.sessions.personId, personId)).run();
       if (status !== "invited") file.orm.delete(t.links).where(eq(t.links.personId, personId)).run();
     }
-    audit(file, { actor, act: `set to ${status}`, tableId: "t_people", recordId: personId });
-  })();
+    record(file, { actor, via: "page", at: now, act: `set to ${status}`, table: "t_people", record: personId });
+  });
 }

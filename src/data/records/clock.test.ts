@@ -38,7 +38,7 @@ function seen(grant: Partial<Grant>, instant: string, timeZone: string, dates: r
   });
   const viewer = testViewer({ roles: ["lead"], now: Date.parse(instant), timeZone });
   const matched = world.all(signs).filter((r) => decide(policy, viewer, "see", signs, r, world).outcome === "allowed");
-  expect(countRecords(file, policy, viewer, signs)).toBe(matched.length);
+  expect(countRecords({ file, policy, viewer }, signs)).toBe(matched.length);
   return matched.map((r) => r.id);
 }
 

@@ -1,10 +1,9 @@
 /** Rows without a viewer, for the system's own use: decisions about writes, explanations, stored companies. Not for rooms or pages. */
 import { sql } from "drizzle-orm";
 import type { Row, World } from "@/core/access/row";
-import type { Field, Schema, Table, Value } from "@/core/schema/types";
+import type { Field, Schema, Table, Value, Values } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
-import { hasColumn, linkColumns, linkTableName, physical } from "./query/physical";
-import { decodeValue } from "./query/select";
+import { decodeValue, hasColumn, linkColumns, linkTableName, physical } from "./query/physical";
 
 export function worldOf(file: PortalFile, schema: Schema): World {
   return { row: (table, id) => readRow(file, schema, schema.table(table), id) };
@@ -21,16 +20,40 @@ export function readRow(file: PortalFile, schema: Schema, table: Table, id: stri
   for (const [i, f] of stored.entries()) values[f.id] = decodeValue(f, raw[i + 1]);
   for (const f of table.fields) {
     if (hasColumn(f)) continue;
-    const { from, to } = linkColumns(f);
-    const rows = file.statements.rows(
-      `linked ${f.id}`,
-      () =>
-        sql`SELECT ${sql.identifier(to)} FROM ${sql.identifier(linkTableName(f))} WHERE ${sql.identifier(from)} = ${sql.placeholder("p0")} AND ${sql.identifier(to)} IS NOT NULL ORDER BY 1`,
-      [id],
-    );
-    values[f.id] = rows.map((r) => r[0] as string);
+    values[f.id] = linksOf(file, f, id);
   }
   return { id, table: table.id, companyId: raw[0] as string | null, values };
+}
+
+function linksOf(file: PortalFile, f: Field, id: string): string[] {
+  const { from, to } = linkColumns(f);
+  const rows = file.statements.rows(
+    `linked ${f.id}`,
+    () =>
+      sql`SELECT ${sql.identifier(to)} FROM ${sql.identifier(linkTableName(f))} WHERE ${sql.identifier(from)} = ${sql.placeholder("p0")} AND ${sql.identifier(to)} IS NOT NULL ORDER BY 1`,
+    [id],
+  );
+  return rows.map((r) => r[0] as string);
+}
+
+/** Whose a record is, and its values of these fields. */
+export function readSome(
+  file: PortalFile,
+  schema: Schema,
+  table: Table,
+  id: string,
+  fieldIds: readonly string[],
+): { companyId: string | null; values: Values } | undefined {
+  const fields = fieldIds.map((f) => schema.field(f)).filter(hasColumn);
+  const row = file.statements.row(`some ${table.id} ${fieldIds.join()}`, () => {
+    const t = physical(schema, table.id);
+    return sql`SELECT ${sql.join([t.company, ...fields.map((f) => t.column(f.id))], sql`, `)} FROM ${t.table} WHERE ${t.id} = ${sql.placeholder("p0")}`;
+  }, [id]);
+  if (!row) return undefined;
+  const values: Record<string, Value> = {};
+  for (const [i, f] of fields.entries()) values[f.id] = decodeValue(f, row[i + 1]);
+  for (const f of fieldIds.map((x) => schema.field(x))) if (!hasColumn(f)) values[f.id] = linksOf(file, f, id);
+  return { companyId: row[0] as string | null, values };
 }
 
 /** Every row of a table, for counting over all people or companies at once. */

@@ -1,16 +1,18 @@
 "use server";
-/** Changing the draft: grants and walls. Nothing holds for anybody until it is published. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
 import { ACTIONS, type Wall } from "@/core/access/rules";
-import { grantSchema, wallSchema } from "@/core/definition";
+import { grantSchema, wallSchema } from "@/core/definition/parts/access";
+import { actorOf } from "@/core/events/event";
 import { type DraftProblem, fromDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
-import { discardDraft, draftOf, publish } from "@/data/definition/definitions";
+import { discardDraft, draftOf } from "@/data/definition/draft";
+import { publish } from "@/data/definition/publish";
 import { bringBack, moveDraft } from "@/data/definition/versions";
-import { audit } from "@/data/events/audit";
+import { record } from "@/data/events/record";
 import { newId } from "@/data/file/ids";
-import { addField } from "@/data/schema/registry";
+/** Changing the draft: grants and walls. Nothing holds for anybody until it is published. */
+import { addField } from "@/data/schema/change";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import type { Undoable } from "@/ui/undoable-button";
 import { type AccessAnswer, changeInDraft, told } from "./draft";
@@ -156,7 +158,7 @@ export async function addCompanyRelation(slug: string, tableId: string): Promise
   const free = ["company", "client-company", "company-2", "company-3"].find((s) => !slugs.has(s));
   if (!free) return { ok: false, messages: ["Every name for the relation is taken. Rename a field first."] };
   addField(p.file, table.id, { slug: free, name: "Company", type: "relation", options: { target: schema.companies.id } });
-  audit(p.file, { actor: p.staff.id, act: "added a field", tableId: table.id, detail: "Company" });
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "added a field", table: table.id, detail: "Company" });
   revalidatePath(p.at, "layout");
   return { ok: true };
 }

@@ -1,6 +1,6 @@
 /** Storing a change in the draft, and telling why it could not be stored: for every editor of this room alike. */
 import { revalidatePath } from "next/cache";
-import { changeDraft, type DraftError } from "@/data/definition/definitions";
+import { changeDraft, type DraftError } from "@/data/definition/draft";
 import type { OfficePortal } from "@/identity/office-gate";
 
 export type AccessAnswer = { ok: true } | { ok: false; messages: string[] };

@@ -8,9 +8,8 @@ import { resolve } from "@/core/access/resolve";
 import { wallFor } from "@/core/access/scope";
 import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
 import { countOf } from "@/data/billing/standing";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import { countWhere } from "@/data/records/query/count-many";
-import { listRecords, readRecord } from "@/data/records/query/read";
 import { officePortal } from "@/identity/office-gate";
 import { personViewer } from "@/identity/viewer";
 
@@ -38,7 +37,7 @@ export async function tryFilter(slug: string, tableId: string, filter: GroupDraf
   const condition = read.value;
   const ofViewer = testsOf(condition).some((t) => t.operands.some((o) => o.kind === "viewer"));
   const [person, membership] = z.string().max(100).catch("").parse(as).split(" ");
-  const viewer = person ? personViewer(p.file, person, membership ?? null, Date.now(), "see-as") : undefined;
+  const viewer = person ? personViewer(p.file, person, membership ?? null, p.now, "see-as") : undefined;
   const policy = draftPolicy(p.live.policy, draftOf(p.file, p.owner).definition);
   const count = (predicate: Parameters<typeof countWhere>[3]): number => countWhere(p.file, policy.schema, table.id, predicate);
   return {
@@ -63,7 +62,7 @@ export async function recordsNamed(slug: string, tableId: string, words: string)
   if (!table) return [];
   const only = new Set([table.labelFieldId]);
   const search = z.string().max(200).catch("").parse(words);
-  return listRecords(p.file, p.live.policy, p.owner, table.id, { search, limit: MOST_NAMED, only }).records.map((r) => ({
+  return p.desk.list(table, { search, limit: MOST_NAMED, only }).records.map((r) => ({
     id: r.id,
     label: String(r.fields[table.labelFieldId] ?? table.singular),
   }));
@@ -81,6 +80,6 @@ export async function namesOfRecords(slug: string, tableId: string, ids: string[
     .parse(ids)
     .map((id) => ({
       id,
-      label: String(readRecord(p.file, p.live.policy, p.owner, table.id, id)?.fields[table.labelFieldId] ?? "a removed record"),
+      label: p.desk.labelOf(table, id) ?? "a removed record",
     }));
 }

@@ -12,7 +12,7 @@ export interface Holders {
 }
 
 export function holdersOf(p: OfficePortal, v: AccessView): (role: Role) => Holders {
-  const people = everyone(p.file, v.definition, p.owner, Date.now()).filter((s) => s.personId);
+  const people = everyone(p.file, v.definition, p.owner, p.now).filter((s) => s.personId);
   return (role) => {
     const given = assignedUsers(people, role.id);
     const has = new Set(given);

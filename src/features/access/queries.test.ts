@@ -1,10 +1,11 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { Policy } from "@/core/access/policy";
 import type { Grant } from "@/core/access/rules";
-import type { Definition } from "@/core/definition";
+import type { Definition } from "@/core/definition/definition";
 import type { Schema } from "@/core/schema/types";
 import { emptyDefinition } from "@/data/installation/portals";
-import { addTable, schemaOf } from "@/data/schema/registry";
+import { addTable } from "@/data/schema/change";
+import { schemaOf } from "@/data/schema/read";
 import { makeTestSchema, memoryPortal, signsGrant } from "@/testing/world";
 import { type AccessView, changeWords, draftChanges, fieldWords, leadsNowhere, pathChoices, versionChanges, wallChoices } from "./queries";
 
@@ -58,7 +59,7 @@ describe("paths that a filter may test", () => {
     expect(lead.operators.map((o) => o.id)).toEqual(["is", "is-not", "any-of", "none-of", "is-empty", "is-not-empty"]);
     expect(lead.person).toEqual([{ id: null, words: "themselves" }]);
     const stage = paths.find((p) => p.words === "Stage")!;
-    expect(stage.choices).toEqual(["Design", "Making", "Done"]);
+    expect(stage.choices.map((c) => c.name)).toEqual(["Design", "Making", "Done"]);
     expect(paths.find((p) => p.words === "Company")!.company).toEqual([{ id: null, words: "itself" }]);
   });
 });

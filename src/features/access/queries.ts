@@ -6,14 +6,22 @@ import type { Grant, Wall } from "@/core/access/rules";
 import { type SafeguardNames, safeguardSentence } from "@/core/access/safeguard-words";
 import type { Safeguard } from "@/core/access/safeguards";
 import { grantSentence, type Names, wallSentence } from "@/core/access/wording";
-import type { Definition } from "@/core/definition";
-import { type Operator, operatorsFor, operatorWords, takesNoValue } from "@/core/schema/operators";
-import { type Field, type FieldType, isRelation, type Schema, type Table } from "@/core/schema/types";
+import type { Definition } from "@/core/definition/definition";
+import { type Operator, takesNoValue } from "@/core/schema/operators";
+import {
+  type Choice,
+  type Field,
+  type FieldType,
+  isRelation,
+  operatorsFor,
+  operatorWords,
+  type Schema,
+  type Table,
+} from "@/core/schema/types";
 import { waysToCompanies } from "@/core/schema/ways";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import type { Outcome } from "@/data/jobs/background";
 import { companyFacts, personFacts } from "@/data/people/people";
-import { readRecord } from "@/data/records/query/read";
 import { type Tally, tallySoon } from "@/data/records/query/tally";
 import { everyone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
@@ -32,8 +40,7 @@ export function accessView(p: OfficePortal): AccessView {
   const { schema } = p.live.policy;
   const names: Names = {
     company: (id) => companyFacts(p.file, id)?.name,
-    record: (table, id) =>
-      String(readRecord(p.file, p.live.policy, p.owner, table, id)?.fields[schema.table(table).labelFieldId] ?? "another record"),
+    record: (table, id) => p.desk.labelOf(schema.table(table), id) ?? "another record",
     feature: (id) => draft.definition.features.find((f) => f.id === id)?.name,
   };
   return {
@@ -102,7 +109,7 @@ export interface PathChoice {
   readonly group: "people" | "own" | "far";
   /** For relations: the table whose records can be named. */
   readonly target: string | null;
-  readonly choices: string[];
+  readonly choices: readonly Choice[];
   readonly operators: { id: Operator; words: string; noValue: boolean }[];
   /** Fields of a person or company whose values can be compared with it; null is the person or company itself. */
   readonly person: { id: string | null; words: string }[];
@@ -121,7 +128,7 @@ export function pathChoices(schema: Schema, table: Table): PathChoice[] {
       const last = path[path.length - 1]!;
       return isRelation(last) && hops < 3
         ? schema
-            .table(last.options.target!)
+            .table(last.options.target)
             .fields.filter((f) => !path.includes(f))
             .map((f) => [...path, f])
         : [];
@@ -175,9 +182,7 @@ const sameType = (of: Table, f: Field): { id: string | null; words: string }[] =
 
 /** People to count a filter for: those who hold one of the roles first. */
 export function peopleToCountFor(p: OfficePortal, roles: readonly string[]): { as: string; name: string; company: string }[] {
-  const people = everyone(p.file, p.live.definition, p.owner, Date.now()).filter(
-    (s) => s.personId && s.membershipId && s.status === "active",
-  );
+  const people = everyone(p.file, p.live.definition, p.owner, p.now).filter((s) => s.personId && s.membershipId && s.status === "active");
   const holds = (s: (typeof people)[number]): boolean =>
     s.roles.some((r) => roles.includes(r) || [...p.live.policy.closure(r)].some((x) => roles.includes(x)));
   return [...people.filter(holds), ...people.filter((s) => !holds(s))]

@@ -1,8 +1,8 @@
 "use server";
 /** Roles in the draft: made, renamed, copied, retired. People hold roles by id, so a new name changes nothing for them. */
 import { z } from "zod";
-import { roleSchema } from "@/core/definition";
-import { draftOf } from "@/data/definition/definitions";
+import { roleSchema } from "@/core/definition/parts/access";
+import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { roleHolders } from "@/data/people/accounts";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";

@@ -1,8 +1,8 @@
 "use server";
 /** Safeguards in the draft: kept, withdrawn, brought back. */
 import { safeguardProblems, safeguardSchema } from "@/core/access/safeguards";
-import type { Definition } from "@/core/definition";
-import { draftOf } from "@/data/definition/definitions";
+import type { Definition } from "@/core/definition/definition";
+import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { officePortalWrite } from "@/identity/office-gate";
 import type { Undoable } from "@/ui/undoable-button";

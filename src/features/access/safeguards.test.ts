@@ -3,15 +3,18 @@
 import { beforeEach, expect, it, vi } from "vitest";
 import type { Claim, Subject } from "@/core/access/safeguards";
 import type { Owner } from "@/core/access/viewer";
-import type { Definition } from "@/core/definition";
-import { changeDraft, draftOf, publish, published, storePublished } from "@/data/definition/definitions";
+import type { Definition } from "@/core/definition/definition";
+import { changeDraft, draftOf } from "@/data/definition/draft";
+import { publish } from "@/data/definition/publish";
+import { published, storePublished } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { emptyDefinition } from "@/data/installation/portals";
 import { addCompany, addPerson } from "@/data/people/people";
+import { Desk } from "@/data/records/desk";
 import { insertRow } from "@/data/records/write/store";
-import { schemaOf } from "@/data/schema/registry";
+import { schemaOf } from "@/data/schema/read";
 import type { OfficePortal } from "@/identity/office-gate";
-import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/testing/world";
+import { MADE, makeTestSchema, memoryPortal, PUBLISHER, signsGrant, testViewer } from "@/testing/world";
 import { holds, safeguardsOf, upheld, type Verdict } from "./safeguards";
 
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
@@ -42,21 +45,21 @@ beforeEach(() => {
     [t.projects]: { kind: "owned", path: [field("projects", "company")] },
     [t.signs]: { kind: "owned", path: [field("signs", "project"), field("projects", "company")] },
   };
-  storePublished(file, { ...emptyDefinition("T"), roles, walls, grants: [grant({})] as Definition["grants"] }, "test");
+  storePublished(file, { ...emptyDefinition("T"), roles, walls, grants: [grant({})] as Definition["grants"] }, PUBLISHER);
   [one, two] = [must(addCompany(file, owner, "One")).id, must(addCompany(file, owner, "Two")).id];
   const schema = schemaOf(file);
   for (const c of [one, two]) {
-    insertRow(file, schema.table(t.projects), `p-${c}`, { [field("projects", "company")]: c }, "test");
+    insertRow(file, schema.table(t.projects), `p-${c}`, { [field("projects", "company")]: c }, MADE);
     for (const n of [1, 2])
       insertRow(
         file,
         schema.table(t.signs),
         `s${n}-${c}`,
         { [field("signs", "code")]: `S${n}`, [field("signs", "project")]: `p-${c}` },
-        "test",
+        MADE,
       );
   }
-  storePublished(file, published(file).definition, "test"); // works out the companies of the records above
+  storePublished(file, published(file).definition, PUBLISHER); // works out the companies of the records above
 });
 
 const person = (name: string, company: string, role: string, status: "active" | "invited" = "active"): string =>
@@ -70,7 +73,16 @@ const person = (name: string, company: string, role: string, status: "active" | 
   ).id;
 
 const portal = (): OfficePortal =>
-  ({ slug: "test", staff: { id: "o", name: "O" }, owner, file, live: published(file), at: "/portals/test" }) as OfficePortal;
+  ({
+    slug: "test",
+    staff: { id: "o", name: "O" },
+    owner,
+    now: owner.now,
+    file,
+    live: published(file),
+    desk: new Desk(file, published(file).policy, owner),
+    at: "/portals/test",
+  }) as OfficePortal;
 
 const draft = (edit: (d: Definition) => Definition): void => {
   const done = changeDraft(file, owner, draftOf(file, owner).revision, edit);
@@ -158,7 +170,7 @@ it("keeps whose a record is apart from the wall: a draft that moves or opens the
   wall({ kind: "owned", path: [field("signs", "site"), field("sites", "company")] });
   expect((await verdicts())[0]!.broken).toBe(0); // no sign has a site: the moved wall shows nothing
   const sites = schemaOf(file).table(t.sites);
-  insertRow(file, sites, "site", { [field("sites", "company")]: one }, "test");
+  insertRow(file, sites, "site", { [field("sites", "company")]: one }, MADE);
   file.db.prepare(`UPDATE "${t.signs}" SET "${field("signs", "site")}" = 'site' WHERE id = ?`).run(`s1-${two}`);
   draft((d) => ({ ...d, brand: { ...d.brand, motto: "counted anew" } }));
   expect((await verdicts())[0]!.breakers.map((b) => [b.name, b.examples.map((x) => x.id)])).toEqual([["Ada", [`s1-${two}`]]]);

@@ -13,14 +13,14 @@ import {
   safeguardProblems,
   speaksOf,
 } from "@/core/access/safeguards";
-import type { Definition } from "@/core/definition";
+import type { Definition } from "@/core/definition/definition";
 import { Memo } from "@/core/memo";
 import { dateIn } from "@/core/time/relative";
-import { type Draft, draftOf, type Upheld, uphold } from "@/data/definition/definitions";
+import { type Draft, draftOf } from "@/data/definition/draft";
+import { type Upheld, uphold } from "@/data/definition/publish";
 import { Background, type Outcome, type Pace, stampOf, stampOfRules } from "@/data/jobs/background";
 import { companyFacts, personFacts } from "@/data/people/people";
 import { anyWhere, countWhere, ManyCounter } from "@/data/records/query/count-many";
-import { listRecords } from "@/data/records/query/read";
 import { Crowd, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 import { type AccessView, accessView, safeguardNames } from "./queries";
@@ -59,14 +59,14 @@ const reports = new Background<Verdict[]>();
 
 export function safeguardsOf(p: OfficePortal): Promise<Outcome<Verdict[]>> {
   const v = accessView(p);
-  return reports.soon(p.file, "safeguards", stampOf(p.file, p.live, v.revision, Date.now()), (pace) => check(p, v, pace));
+  return reports.soon(p.file, "safeguards", stampOf(p.file, p.live, v.revision, p.now), (pace) => check(p, v, pace));
 }
 
 /** How many are broken, as last checked: records, purchases and days break them too, without a draft. */
 export async function brokenLately(p: OfficePortal): Promise<number> {
   const { definition, revision } = draftOf(p.file, p.owner);
   if (definition.safeguards.length === 0) return 0;
-  const stamp = stampOf(p.file, p.live, revision, Date.now());
+  const stamp = stampOf(p.file, p.live, revision, p.now);
   const work = (pace: Pace): Promise<Verdict[]> => check(p, accessView(p), pace);
   const verdicts = await reports.lately(p.file, "safeguards", stamp, work, stampOfRules(p.live, revision));
   return verdicts?.filter((v) => !holds(v)).length ?? 0;
@@ -76,7 +76,7 @@ export async function brokenLately(p: OfficePortal): Promise<number> {
 export async function upheld(p: OfficePortal): Promise<{ draft: Draft; upheld: Upheld | "broken" | "unchecked" }> {
   const draft = draftOf(p.file, p.owner);
   const v = accessView(p);
-  const stamp = stampOf(p.file, p.live, v.revision, Date.now());
+  const stamp = stampOf(p.file, p.live, v.revision, p.now);
   const verdicts = await reports.whole(p.file, "safeguards", stamp, (pace) => check(p, v, pace)).catch(() => null);
   if (!verdicts) return { draft, upheld: "unchecked" };
   return { draft, upheld: uphold(draft, new Set(verdicts.filter(holds).map((x) => x.safeguard.id))) ?? "broken" };
@@ -101,7 +101,7 @@ async function check(p: OfficePortal, v: AccessView, pace: Pace): Promise<Verdic
   if (safeguards.length === 0) return [];
   const names = safeguardNames(v);
   const is = whoIs(p);
-  const now = Date.now();
+  const now = p.now;
   const crowd = new Crowd(p.file, v.definition, p.owner, now);
   await pace.rest(0, safeguards.length);
   const asking = [askingUnder(p, v, v.policy, crowd, false)];
@@ -184,7 +184,7 @@ function named(p: OfficePortal, v: AccessView, s: Safeguard, who: Someone, b: Br
   const table = v.schema.table(s.table);
   const only = new Set([table.labelFieldId]);
   const n = b.n ?? countWhere(p.file, v.schema, table.id, b.where);
-  const records = n > 0 ? listRecords(p.file, p.live.policy, p.owner, table.id, { within: b.where, limit: EXAMPLES, only }).records : [];
+  const records = n > 0 ? p.desk.list(table, { within: b.where, limit: EXAMPLES, only }).records : [];
   return {
     as: who.personId ? [who.personId, who.membershipId ?? ""].join(" ").trim() : who.status === "visitor" ? "visitor" : null,
     name: who.name,
@@ -193,7 +193,7 @@ function named(p: OfficePortal, v: AccessView, s: Safeguard, who: Someone, b: Br
     n,
     adds: b.adds,
     later,
-    examples: records.map((r) => ({ id: r.id, label: String(r.fields[table.labelFieldId] ?? table.singular) })),
+    examples: records.map((r) => ({ id: r.id, label: p.desk.label(table, r) })),
   };
 }
 

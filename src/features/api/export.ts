@@ -1,11 +1,10 @@
 /** Exports: the viewer's rows and fields only, a page at a time so that a large table does not fill the memory. */
 import writeXlsx, { type SheetData } from "write-excel-file/node";
-import { scope } from "@/core/access/scope";
 import { recordJson, toCell } from "@/core/exchange/present";
 import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
 import type { SeenRecord } from "@/core/records";
 import type { Field, Table } from "@/core/schema/types";
-import { listRecords, type Query } from "@/data/records/query/read";
+import type { ListQuery } from "@/data/records/query/read";
 import { invalid, Problem } from "./problem";
 import { listQuery } from "./query";
 import { type ApiRequest, openTable } from "./route";
@@ -13,11 +12,11 @@ import { type ApiRequest, openTable } from "./route";
 const PIECE = 500;
 const MOST_XLSX = 50_000;
 
-function* pieces(r: ApiRequest, table: Table, query: Query): Generator<SeenRecord[]> {
+function* pieces(r: ApiRequest, table: Table, query: ListQuery): Generator<SeenRecord[]> {
   let after = query.after;
   for (;;) {
     const { offset: _, ...rest } = query;
-    const page = listRecords(r.file, r.published.policy, r.viewer, table.id, {
+    const page = r.desk.list(table, {
       ...rest,
       ...(after ? { after } : {}),
       limit: PIECE,
@@ -32,11 +31,8 @@ function* pieces(r: ApiRequest, table: Table, query: Query): Generator<SeenRecor
 
 /** Columns that could show in both seeing and exporting; a cell hidden on its row is empty in a sheet, absent in JSON. */
 function exportFields(r: ApiRequest, table: Table): Field[] {
-  const s = scope(r.published.policy, r.viewer, table.id, "export");
-  const seen = scope(r.published.policy, r.viewer, table.id, "see");
-  const listed = (f: Field): boolean =>
-    s.everything || (s.grants.some((g) => g.grant.fields.includes(f.id)) && seen.grants.some((g) => g.grant.fields.includes(f.id)));
-  return table.fields.filter(listed);
+  const exported = new Set(r.desk.known(table, "export"));
+  return r.desk.known(table).filter((f) => exported.has(f));
 }
 
 export async function getExport(r: ApiRequest): Promise<Response> {
@@ -44,8 +40,7 @@ export async function getExport(r: ApiRequest): Promise<Response> {
   const format = r.query.get("format") ?? "csv";
   if (!["csv", "json", "xlsx"].includes(format))
     throw invalid("The format is csv, json or xlsx.", [{ field: "format", message: "csv, json or xlsx" }]);
-  const s = scope(r.published.policy, r.viewer, table.id, "export");
-  if (!s.everything && s.grants.length === 0) throw new Problem("not-allowed", `Your roles do not let you download ${table.name}.`);
+  if (!r.desk.may(table, "export")) throw new Problem("not-allowed", `Your roles do not let you download ${table.name}.`);
   const { query } = listQuery(r, table);
   const fields = exportFields(r, table);
   const headers = (type: string) => ({

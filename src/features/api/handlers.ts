@@ -1,18 +1,15 @@
 /** The calls of the HTTP API. Each is: viewer, parse, decide (inside the repository), answer. */
 import { z } from "zod";
-import { ACTIONS, type Action } from "@/core/access/rules";
-import { knownFields, scope } from "@/core/access/scope";
+import { ACTIONS } from "@/core/access/rules";
 import { reasonSentence } from "@/core/access/wording";
-import { readJson } from "@/core/exchange/json";
-import { recordJson } from "@/core/exchange/present";
+import { fromJson, recordJson } from "@/core/exchange/present";
 import type { SeenRecord } from "@/core/records";
 import type { Table, Value } from "@/core/schema/types";
 import { anchorDate, dateIn } from "@/core/time/relative";
 import { allowancesOf, standingOf } from "@/data/billing/standing";
 import { membershipsOf, personFacts } from "@/data/people/people";
-import { countRecords, listRecords, readRecord } from "@/data/records/query/read";
 import type { WriteError } from "@/data/records/write/given";
-import { addRecord, changeRecord, etagOf, removeRecord } from "@/data/records/write/write";
+import { etagOf } from "@/data/records/write/write";
 import { writeCursor } from "@/identity/cursor";
 import { clearSessionCookie, setSessionCookie } from "@/identity/request";
 import { endSession } from "@/identity/sessions";
@@ -29,7 +26,7 @@ const issues = (e: z.ZodError): FieldProblem[] => e.issues.map((i) => ({ field: 
 export async function postSession(r: ApiRequest): Promise<Response> {
   const body = credentialsBody.safeParse(await jsonBody(r.request));
   if (!body.success) throw invalid("An e-mail address and a password are needed.", issues(body.error));
-  const done = await signInWithPassword(r.file, body.data.email, body.data.password, Date.now());
+  const done = await signInWithPassword(r.file, body.data.email, body.data.password, r.viewer.now);
   if (!done.ok) {
     if (done.error.code === "too-many")
       throw new Problem("too-many", `Too many tries. Wait ${done.error.seconds} seconds.`, undefined, {
@@ -78,19 +75,14 @@ export function getMe(r: ApiRequest): Response {
 }
 
 export function getTables(r: ApiRequest): Response {
-  const { policy } = r.published;
-  const can = (table: Table, a: Action): boolean => ((s) => s.everything || s.grants.length > 0)(scope(policy, r.viewer, table.id, a));
-  const tables = policy.schema.tables
-    .filter((t) => can(t, "see"))
+  const tables = r.desk.schema.tables
+    .filter((t) => r.desk.may(t, "see"))
     .map((t) => {
-      const seen = new Set(knownFields(policy, r.viewer, t.id));
-      const set = new Set(
-        ["add", "change"].flatMap((a) => scope(policy, r.viewer, t.id, a as Action).grants.flatMap((g) => g.grant.changes)),
-      );
-      const fields = t.fields
-        .filter((f) => seen.has(f.id))
-        .map((f) => ({ slug: f.slug, name: f.name, type: f.type, actions: set.has(f.id) ? ["see", "change"] : ["see"] }));
-      return { slug: t.slug, name: t.name, actions: ACTIONS.filter((a) => can(t, a)), fields };
+      const set = new Set([...r.desk.settable(t, "add"), ...r.desk.settable(t, "change")]);
+      const fields = r.desk
+        .known(t)
+        .map((f) => ({ slug: f.slug, name: f.name, type: f.type, actions: set.has(f) ? ["see", "change"] : ["see"] }));
+      return { slug: t.slug, name: t.name, actions: ACTIONS.filter((a) => r.desk.may(t, a)), fields };
     });
   return json({ tables });
 }
@@ -98,10 +90,9 @@ export function getTables(r: ApiRequest): Response {
 export function getRecords(r: ApiRequest): Response {
   const table = openTable(r);
   const { query, key } = listQuery(r, table);
-  const { policy } = r.published;
-  const page = listRecords(r.file, policy, r.viewer, table.id, query);
+  const page = r.desk.list(table, query);
   const next = page.next();
-  const total = countRecords(r.file, policy, r.viewer, table.id, { condition: query.condition ?? null, search: query.search ?? "" });
+  const total = r.desk.count(table, { condition: query.condition ?? null, search: query.search ?? "" });
   return json({
     records: page.records.map((x) => recordJson(table, x)),
     total,
@@ -111,7 +102,7 @@ export function getRecords(r: ApiRequest): Response {
 
 export function getRecord(r: ApiRequest): Response {
   const table = openTable(r);
-  const record = readRecord(r.file, r.published.policy, r.viewer, table.id, r.params.id ?? "");
+  const record = r.desk.read(table, r.params.id ?? "");
   if (!record) throw notFound();
   return recordResponse(table, record, 200);
 }
@@ -122,15 +113,12 @@ const recordResponse = (table: Table, record: SeenRecord, status: number): Respo
 async function givenFields(r: ApiRequest, table: Table): Promise<Record<string, Value>> {
   const body = fieldsBody.safeParse(await jsonBody(r.request));
   if (!body.success) throw invalid("A body is { fields: { ... } }.", issues(body.error));
-  const known = new Set([
-    ...knownFields(r.published.policy, r.viewer, table.id),
-    ...["add", "change"].flatMap((a) => scope(r.published.policy, r.viewer, table.id, a as Action).grants.flatMap((g) => g.grant.changes)),
-  ]);
+  const known = r.desk.nameable(table);
   const values: Record<string, Value> = {};
   const errors: FieldProblem[] = [];
   for (const [slug, v] of Object.entries(body.data.fields)) {
-    const field = table.fields.find((f) => f.slug === slug && known.has(f.id));
-    const read = field && readJson(field, v);
+    const field = known.find((f) => f.slug === slug);
+    const read = field && fromJson(field, v);
     if (!field) errors.push({ field: slug, message: "There is no such field." });
     else if (read?.ok) values[field.id] = read.value;
     else if (read) errors.push({ field: slug, message: read.error });
@@ -167,9 +155,9 @@ function refuse(r: ApiRequest, table: Table, e: WriteError): Problem {
 export async function postRecord(r: ApiRequest): Promise<Response> {
   const table = openTable(r);
   signedIn(r);
-  const done = addRecord(r.file, r.published.policy, r.viewer, table.id, await givenFields(r, table));
+  const done = r.desk.add(table, await givenFields(r, table));
   if (!done.ok) throw refuse(r, table, done.error);
-  const record = readRecord(r.file, r.published.policy, r.viewer, table.id, done.value.id);
+  const record = r.desk.read(table, done.value.id);
   return record ? recordResponse(table, record, 201) : json({ id: done.value.id, fields: {} }, { status: 201 });
 }
 
@@ -177,15 +165,7 @@ export async function patchRecord(r: ApiRequest): Promise<Response> {
   const table = openTable(r);
   signedIn(r);
   const seen = r.request.headers.get("if-match");
-  const done = changeRecord(
-    r.file,
-    r.published.policy,
-    r.viewer,
-    table.id,
-    r.params.id ?? "",
-    await givenFields(r, table),
-    seen === "*" ? null : seen,
-  );
+  const done = r.desk.change(table, r.params.id ?? "", await givenFields(r, table), seen === "*" ? null : seen);
   if (!done.ok) throw refuse(r, table, done.error);
   return recordResponse(table, done.value.read(), 200);
 }
@@ -193,7 +173,7 @@ export async function patchRecord(r: ApiRequest): Promise<Response> {
 export function deleteRecord(r: ApiRequest): Response {
   const table = openTable(r);
   signedIn(r);
-  const done = removeRecord(r.file, r.published.policy, r.viewer, table.id, r.params.id ?? "");
+  const done = r.desk.remove(table, r.params.id ?? "");
   if (!done.ok) throw refuse(r, table, done.error);
   return new Response(null, { status: 204 });
 }

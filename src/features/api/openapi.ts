@@ -1,33 +1,10 @@
 /** The OpenAPI 3.1 document, made from the schemas that the handlers parse with and from what this viewer's grants open. */
+
 import { z } from "zod";
-import { knownFields, scope } from "@/core/access/scope";
-import type { Field, FieldType } from "@/core/schema/types";
+import { kindOf } from "@/core/schema/types";
 import { credentialsBody, fieldsBody } from "./handlers";
 import { listParams } from "./query";
 import { type ApiRequest, json } from "./route";
-
-const link = {
-  oneOf: [
-    { type: "object", properties: { id: { type: "string" }, label: { type: "string" } }, required: ["id", "label"] },
-    { type: "object", properties: { withheld: { const: true } }, required: ["withheld"] },
-  ],
-};
-
-const VALUE: Record<FieldType, (f: Field) => object> = {
-  text: () => ({ type: ["string", "null"] }),
-  "long-text": () => ({ type: ["string", "null"] }),
-  number: () => ({ type: ["number", "null"] }),
-  money: (f) => ({
-    type: ["object", "null"],
-    properties: { amount: { type: "integer", description: "Minor units." }, currency: { const: f.options.currency } },
-  }),
-  date: () => ({ type: ["string", "null"], format: "date" }),
-  "yes-no": () => ({ type: ["boolean", "null"] }),
-  choice: (f) => ({ enum: [...(f.options.choices ?? []), null] }),
-  choices: (f) => ({ type: "array", items: { enum: f.options.choices ?? [] } }),
-  relation: () => ({ anyOf: [link, { type: "null" }] }),
-  relations: () => ({ type: "array", items: link }),
-};
 
 const problem = {
   description: "A problem (RFC 9457).",
@@ -41,7 +18,7 @@ const body = (schema: z.ZodType): object => ({ required: true, content: { "appli
 
 export function getOpenApi(r: ApiRequest): Response {
   const { policy, definition } = r.published;
-  const open = policy.schema.tables.filter((t) => ((s) => s.everything || s.grants.length > 0)(scope(policy, r.viewer, t.id)));
+  const open = policy.schema.tables.filter((t) => r.desk.may(t, "see"));
   const params = z.toJSONSchema(listParams, { io: "input" }).properties as Record<string, object>;
   const listParameters = Object.entries(params).map(([name, schema]) => ({ name, in: "query", required: false, schema }));
   const paths: Record<string, object> = {
@@ -70,8 +47,7 @@ export function getOpenApi(r: ApiRequest): Response {
     },
   };
   for (const t of open) {
-    const known = new Set(knownFields(policy, r.viewer, t.id));
-    const fields = Object.fromEntries(t.fields.filter((f) => known.has(f.id)).map((f) => [f.slug, VALUE[f.type](f)]));
+    const fields = Object.fromEntries(r.desk.known(t).map((f) => [f.slug, kindOf(f).jsonSchema(f)]));
     const record = { $ref: `#/components/schemas/${t.slug}` };
     const id = { name: "id", in: "path", required: true, schema: { type: "string" } };
     schemas[t.slug] = {

@@ -2,9 +2,9 @@
 import { z } from "zod";
 import { knownFields } from "@/core/access/scope";
 import { parseFilter } from "@/core/filter/parse";
-import type { Table } from "@/core/schema/types";
+import { kindOf, type Table } from "@/core/schema/types";
 import type { Sort } from "@/data/records/query/order";
-import type { Query } from "@/data/records/query/read";
+import type { ListQuery } from "@/data/records/query/read";
 import { readCursor } from "@/identity/cursor";
 import { invalid, notFound } from "./problem";
 import type { ApiRequest } from "./route";
@@ -21,7 +21,7 @@ export const listParams = z.object({
 export const queryKey = (table: Table, p: z.infer<typeof listParams>): string =>
   JSON.stringify([table.id, p.q, p.filter ?? "", p.sort ?? ""]);
 
-export function listQuery(r: ApiRequest, table: Table): { query: Query; key: string } {
+export function listQuery(r: ApiRequest, table: Table): { query: ListQuery; key: string } {
   const parsed = listParams.safeParse(Object.fromEntries(r.query));
   if (!parsed.success) {
     throw invalid(
@@ -42,20 +42,20 @@ export function listQuery(r: ApiRequest, table: Table): { query: Query; key: str
   const after = p.cursor === undefined ? undefined : readCursor(r.slug, r.viewer, key, p.cursor);
   if (p.cursor !== undefined && !after)
     throw invalid("This cursor does not belong to this list.", [{ field: "cursor", message: "Begin again without a cursor." }]);
-  const sort = p.sort ? sortOf(p.sort, table, (f) => knows(table.id, f)) : undefined;
+  const sort = p.sort ? sortOf(p.sort, r, table) : undefined;
   return {
     key,
     query: { search: p.q, condition: condition?.value ?? null, limit: p.limit, ...(sort ? { sort } : {}), ...(after ? { after } : {}) },
   };
 }
 
-function sortOf(text: string, table: Table, knows: (fieldId: string) => boolean): Sort[] {
+function sortOf(text: string, r: ApiRequest, table: Table): Sort[] {
   const parts = text.split(",").filter(Boolean).slice(0, 4);
   return parts.map((part) => {
     const descending = part.startsWith("-");
-    const field = table.fields.find((f) => f.slug === (descending ? part.slice(1) : part));
-    if (!field || !knows(field.id)) throw notFound();
-    if (field.type === "relations" || field.type === "choices")
+    const field = r.desk.known(table).find((f) => f.slug === (descending ? part.slice(1) : part));
+    if (!field) throw notFound();
+    if (!kindOf(field).sortable)
       throw invalid(`${field.slug} cannot be sorted by.`, [{ field: "sort", message: `${field.slug} has several values.` }]);
     return { field: field.id, descending };
   });

@@ -1,7 +1,7 @@
 /** Every API route goes through here: the portal and viewer of this host, origin of writes, problems instead of crashes. */
 
-import { scope } from "@/core/access/scope";
 import type { Table } from "@/core/schema/types";
+import { Desk } from "@/data/records/desk";
 import { type PortalRequest, requestPortal, sameOrigin } from "@/identity/request";
 import { invalid, notFound, Problem } from "./problem";
 
@@ -20,7 +20,8 @@ export function apiRoute(handle: (r: ApiRequest) => Promise<Response> | Response
         if (!(await sameOrigin())) throw new Problem("not-allowed", "Writes are taken from this portal's own pages, or from programs.");
         if (portal.seeAs) throw new Problem("not-allowed", "You are looking as somebody else; nothing can be changed.");
       }
-      return await handle({ ...portal, request, params, query: new URL(request.url).searchParams });
+      const desk = new Desk(portal.file, portal.published.policy, portal.viewer, "api");
+      return await handle({ ...portal, desk, request, params, query: new URL(request.url).searchParams });
     } catch (e) {
       if (e instanceof Problem) return e.response();
       console.error(e);
@@ -52,10 +53,10 @@ export function signedIn(r: ApiRequest): NonNullable<PortalRequest["session"]> |
 /** A table that the viewer's grants open. Whether one exists that they do not, nobody learns. */
 export function openTable(r: ApiRequest): Table {
   const table = r.published.policy.schema.tableBySlug(r.params.table ?? "");
-  const s = table && scope(r.published.policy, r.viewer, table.id);
-  if (table && s && (s.everything || s.grants.length > 0)) return table;
+  if (table && r.desk.may(table, "see")) return table;
   signedIn(r);
-  if (table && s && s.reasons.length > 0 && s.reasons.every((x) => x.code === "feature")) {
+  const reasons = table ? r.desk.scope(table).reasons : [];
+  if (table && reasons.length > 0 && reasons.every((x) => x.code === "feature")) {
     throw new Problem("plan-needed", `${table.name} are not part of your company's plan.`);
   }
   throw notFound();

@@ -1,6 +1,7 @@
 "use server";
 import { redirect } from "next/navigation";
-import { audit } from "@/data/events/audit";
+import { actorOf } from "@/core/events/event";
+import { record } from "@/data/events/record";
 import { membershipsOf, personFacts } from "@/data/people/people";
 import { officePortalWrite } from "@/identity/office-gate";
 import { setSeeAsCookie } from "@/identity/request";
@@ -13,8 +14,8 @@ export async function seeAs(slug: string, data: FormData): Promise<void> {
   if (!person) redirect(`${p.at}/check`);
   const wanted = String(data.get("membership") ?? "");
   const membership = membershipsOf(p.file, person.id).find((m) => m.id === wanted);
-  const now = Date.now();
-  audit(p.file, { actor: p.staff.id, act: "saw the portal as", tableId: "t_people", recordId: person.id });
+  const now = p.now;
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "saw the portal as", table: "t_people", record: person.id });
   await setSeeAsCookie(
     slug,
     seeAsCookie(slug, { personId: person.id, membershipId: membership?.id ?? null, staffId: p.staff.id }, now),

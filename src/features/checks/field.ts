@@ -20,7 +20,7 @@ export interface Reader {
 export function fieldView(p: OfficePortal, table: Table, field: Field, of: string | undefined) {
   const { which, policy, definition } = lookedAt(p, of);
   const counter = new ManyCounter(p.file, policy.schema, p.owner);
-  const people = everyone(p.file, definition, p.owner, Date.now());
+  const people = everyone(p.file, definition, p.owner, p.now);
   const readers: Reader[] = [];
   let without = 0;
   for (const who of people) {

@@ -3,9 +3,9 @@ import { type Finding, findings, type Place } from "@/core/access/findings";
 import { draftPolicy } from "@/core/access/policy";
 import { operandValue } from "@/core/access/resolve";
 import { activeRoles } from "@/core/access/scope";
-import type { Definition } from "@/core/definition";
+import type { Definition } from "@/core/definition/definition";
 import { isEmpty } from "@/core/schema/types";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
 import { tallyWhole } from "@/data/records/query/tally";
 import { everyone } from "@/identity/crowd";
@@ -17,12 +17,12 @@ const reports = new Background<Finding[]>();
 /** Findings in the draft where there is one: that is where they are mended. */
 export function findingsOf(p: OfficePortal): Promise<Outcome<Finding[]>> {
   const { definition, revision } = draftOf(p.file, p.owner);
-  return reports.soon(p.file, "findings", stampOf(p.file, p.live, revision, Date.now()), (pace) => work(p, definition, revision, pace));
+  return reports.soon(p.file, "findings", stampOf(p.file, p.live, revision, p.now), (pace) => work(p, definition, revision, pace));
 }
 
 async function work(p: OfficePortal, definition: Definition, revision: number, pace: Pace): Promise<Finding[]> {
   const policy = draftPolicy(p.live.policy, definition);
-  const people = everyone(p.file, definition, p.owner, Date.now()).filter((s) => s.personId);
+  const people = everyone(p.file, definition, p.owner, p.now).filter((s) => s.personId);
   const holders = new Map<string, number>();
   const valueless = new Map<string, { people: number; without: number }>();
   for (const s of people) {

@@ -3,12 +3,12 @@
 import { crossingBy, gainedBy, type Shift, type ShiftCounts, shiftOf, touchedTables } from "@/core/access/impact";
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
-import type { Definition } from "@/core/definition";
+import type { Definition } from "@/core/definition/definition";
 import { Memo } from "@/core/memo";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
+import { Desk } from "@/data/records/desk";
 import { countWhere, ManyCounter } from "@/data/records/query/count-many";
-import { listRecords } from "@/data/records/query/read";
 import { everyone, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 
@@ -43,13 +43,13 @@ const reports = new Background<Impact>();
 
 export function impactOf(p: OfficePortal): Promise<Outcome<Impact>> {
   const { definition, revision } = draftOf(p.file, p.owner);
-  return reports.soon(p.file, "impact", stampOf(p.file, p.live, revision, Date.now()), (pace) => work(p, definition, pace));
+  return reports.soon(p.file, "impact", stampOf(p.file, p.live, revision, p.now), (pace) => work(p, definition, pace));
 }
 
 async function work(p: OfficePortal, definition: Definition, pace: Pace): Promise<Impact> {
   const before = p.live.policy;
   const after = draftPolicy(before, definition);
-  const now = Date.now();
+  const now = p.now;
   const were = everyone(p.file, p.live.definition, p.owner, now);
   const plansDiffer =
     JSON.stringify([definition.plans, definition.features]) !== JSON.stringify([p.live.definition.plans, p.live.definition.features]);
@@ -116,7 +116,11 @@ function nameGroup(p: OfficePortal, definition: Definition, was: Side, is: Side,
     const table = before.schema.table(t);
     if (!within) return [];
     // Records may share a name; three names say more than one name three times.
-    const some = listRecords(p.file, before, p.owner, t, { within, limit: 10 * EXAMPLES, only: new Set([table.labelFieldId]) }).records;
+    const some = new Desk(p.file, before, p.owner).list(table, {
+      within,
+      limit: 10 * EXAMPLES,
+      only: new Set([table.labelFieldId]),
+    }).records;
     return [...new Set(some.map((r) => String(r.fields[table.labelFieldId] ?? table.singular)))].slice(0, EXAMPLES);
   };
   const [a, b] = [was[1].viewer, is[1].viewer];

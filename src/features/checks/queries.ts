@@ -2,12 +2,11 @@ import type { Explanation } from "@/core/access/explain";
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Viewer } from "@/core/access/viewer";
 import { explanationSentences, grantSentence, type Names } from "@/core/access/wording";
-import type { Definition } from "@/core/definition";
+import type { Definition } from "@/core/definition/definition";
 import type { Table } from "@/core/schema/types";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import { companyFacts, membershipsOf, personFacts } from "@/data/people/people";
 import { explainTable } from "@/data/records/query/explain";
-import { readRecord } from "@/data/records/query/read";
 import type { OfficePortal } from "@/identity/office-gate";
 import { personViewer, visitorViewer } from "@/identity/viewer";
 
@@ -19,10 +18,9 @@ export interface Looked {
 }
 
 export function lookAs(p: OfficePortal, personId: string | undefined, membershipId: string | undefined): Looked | null {
-  if (personId === "visitor")
-    return { viewer: visitorViewer(p.file, Date.now()), name: "A visitor", membershipId: null, as: "not signed in" };
+  if (personId === "visitor") return { viewer: visitorViewer(p.file, p.now), name: "A visitor", membershipId: null, as: "not signed in" };
   const person = personId ? personFacts(p.file, personId) : undefined;
-  const viewer = person && personViewer(p.file, person.id, membershipId ?? null, Date.now(), "see-as");
+  const viewer = person && personViewer(p.file, person.id, membershipId ?? null, p.now, "see-as");
   if (!person || !viewer) return null;
   const m = membershipsOf(p.file, person.id).find((x) => x.id === viewer.membershipId);
   const roles = (m?.roles ?? []).map((r) => p.live.policy.role(r)?.name ?? r).join(", ");
@@ -36,10 +34,7 @@ export function lookAs(p: OfficePortal, personId: string | undefined, membership
 
 export const namesOf = (p: OfficePortal): Names => ({
   company: (id) => companyFacts(p.file, id)?.name,
-  record: (table, id) =>
-    String(
-      readRecord(p.file, p.live.policy, p.owner, table, id)?.fields[p.live.policy.schema.table(table).labelFieldId] ?? "another record",
-    ),
+  record: (table, id) => p.desk.labelOf(p.live.policy.schema.table(table), id) ?? "another record",
   feature: (id) => p.live.definition.features.find((f) => f.id === id)?.name,
 });
 
@@ -56,7 +51,7 @@ export interface Adding {
 
 /** Whether somebody may add to a table. There is no record yet, so it is told of the table as a whole. */
 export function addingTo(p: OfficePortal, policy: Policy, viewer: Viewer, table: Table): Adding {
-  const e = explainTable(p.file, policy, p.owner, viewer, table.id, "add");
+  const e = explainTable({ file: p.file, policy, viewer: p.owner }, viewer, table.id, "add");
   const names = namesOf(p);
   if (e.outcome === "refused")
     return { may: false, sets: [], because: explanationSentences(policy, e, names).flatMap((s) => (s.holds ? [] : [s.text])) };

@@ -31,18 +31,19 @@ export function recordView(p: OfficePortal, table: Table, id: string, asked: Rec
   const { which, policy, definition } = lookedAt(p, asked.of);
   const to: To = TO.find((a) => a === asked.to) ?? "see";
   const field = table.fields.find((f) => f.slug === asked.field) ?? null;
-  const people = everyone(p.file, definition, p.owner, Date.now());
+  const people = everyone(p.file, definition, p.owner, p.now);
   const may = (of: readonly Someone[], action: To, f: Field | null): Someone[] =>
-    whoMay(p.file, policy, p.owner, of, table.id, id, { action, field: f?.id ?? null });
+    whoMay({ file: p.file, policy, viewer: p.owner }, of, table.id, id, { action, field: f?.id ?? null });
   const who = may(people, to, field);
   const looked = people.find((s) => asOf(s) === asked.as) ?? who[0] ?? people[0]!;
-  const one = explainRecord(p.file, policy, p.owner, looked.viewer, table.id, id, to);
+  const one = explainRecord({ file: p.file, policy, viewer: p.owner }, looked.viewer, table.id, id, to);
   if (!one) return null;
   const e = one.explanation;
   const lineOf = new Map(e.steps.flatMap((s, i) => (s.step === "grant" ? [[s.grant, i + 1] as const] : [])));
   const matching = e.steps.flatMap((s, i) => (s.step === "grant" && s.holds ? [i + 1] : []));
   // A download takes only what is seen as well.
-  const seen = to === "export" ? explainRecord(p.file, policy, p.owner, looked.viewer, table.id, id)!.explanation.fields : null;
+  const seen =
+    to === "export" ? explainRecord({ file: p.file, policy, viewer: p.owner }, looked.viewer, table.id, id)!.explanation.fields : null;
   const fields = table.fields.map((f): FieldLine => {
     const by = (e.by[f.id] ?? []).map((g) => lineOf.get(g)!);
     const open = e.fields.includes(f.id);

@@ -1,16 +1,17 @@
 import { expect, it } from "vitest";
 import type { Owner } from "@/core/access/viewer";
-import { published, storePublished } from "@/data/definition/definitions";
+import { published, storePublished } from "@/data/definition/published";
 import { emptyDefinition } from "@/data/installation/portals";
 import { addCompany } from "@/data/people/people";
+import { Desk } from "@/data/records/desk";
 import type { OfficePortal } from "@/identity/office-gate";
-import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
+import { makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
 import { type Matrix, sightlines } from "./sightlines";
 
 function portal(path: string): OfficePortal {
   const file = { ...memoryPortal(), path };
   makeTestSchema(file);
-  storePublished(file, emptyDefinition("T"), "test");
+  storePublished(file, emptyDefinition("T"), PUBLISHER);
   const owner = testViewer({ kind: "owner", company: null }) as Owner;
   return {
     slug: "t",
@@ -18,6 +19,8 @@ function portal(path: string): OfficePortal {
     owner,
     file,
     live: published(file),
+    desk: new Desk(file, published(file).policy, owner),
+    now: owner.now,
     at: "/portals/t",
   };
 }

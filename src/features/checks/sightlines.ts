@@ -1,9 +1,9 @@
 /** The sightlines of a portal: everybody against every table, worked out in the background and remembered until something changes. */
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import { type Cell, cellOf, Sentences } from "@/core/access/sightlines";
-import type { Definition } from "@/core/definition";
+import type { Definition } from "@/core/definition/definition";
 import { countOf } from "@/data/billing/standing";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
 import { ManyCounter } from "@/data/records/query/count-many";
 import { everyone, type Someone } from "@/identity/crowd";

@@ -3,13 +3,13 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { readCell } from "@/core/exchange/cells";
 import { importPlanSchema, planProblems } from "@/core/exchange/import-plan";
 import type { SeenValue } from "@/core/records";
-import type { Field, Table, Value } from "@/core/schema/types";
+import { kindOf } from "@/core/schema/types";
 import { bringInImport, giveUpImport, importJob, startCheck } from "@/data/imports/jobs";
-import { listRecords, readRecord } from "@/data/records/query/read";
-import { addRecord, changeRecord, etagOf, removeRecord, restoreRecord } from "@/data/records/write/write";
+import { restore } from "@/data/records/desk";
+import { readForm, refusalWords } from "@/data/records/form";
+import { etagOf } from "@/data/records/write/write";
 import { officePortalWrite } from "@/identity/office-gate";
 import { type FormState, failed } from "@/ui/form";
 
@@ -21,7 +21,7 @@ const cellChange = z.object({
   table: z.string(),
   record: z.string(),
   field: z.string(),
-  text: z.string().max(2_000_000),
+  texts: z.array(z.string().max(2_000_000)).max(500),
   seen: z.string(),
 });
 
@@ -32,9 +32,9 @@ export async function changeCell(slug: string, input: z.infer<typeof cellChange>
   const field = table?.fields.find((f) => f.id === input.field);
   if (!parsed.success || !table || !field) return { ok: false, message: "There is no such field any more. Load the page again." };
   if (field.system) return { ok: false, message: `${field.name} is set by Elkhorn itself.` };
-  const read = readCell(field, parsed.data.text);
+  const read = kindOf(field).parse(parsed.data.texts, field);
   if (!read.ok) return { ok: false, message: read.error };
-  const done = changeRecord(p.file, p.live.policy, p.owner, table.id, parsed.data.record, { [field.id]: read.value }, parsed.data.seen);
+  const done = p.desk.change(table, parsed.data.record, { [field.id]: read.value }, parsed.data.seen);
   if (done.ok) {
     const now = done.value.read();
     return { ok: true, value: now.fields[field.id] ?? null, seen: etagOf(now) };
@@ -59,19 +59,15 @@ export async function relationChoices(slug: string, fieldId: string, words: stri
   const target = p.live.policy.schema.findField(fieldId)?.options.target;
   if (!target) return [];
   const table = p.live.policy.schema.table(target);
-  const { records } = listRecords(p.file, p.live.policy, p.owner, target, {
-    search: words.slice(0, 100),
-    limit: 200,
-    only: new Set([table.labelFieldId]),
-  });
-  return records.map((r) => ({ id: r.id, label: String(r.fields[table.labelFieldId] ?? table.singular) }));
+  const { records } = p.desk.list(table, { search: words.slice(0, 100), limit: 200, only: new Set([table.labelFieldId]) });
+  return records.map((r) => ({ id: r.id, label: p.desk.label(table, r) }));
 }
 
 export async function removeFromGrid(slug: string, tableId: string, id: string): Promise<{ ok: boolean; message: string }> {
   const p = await officePortalWrite(slug);
   const table = p.live.policy.schema.findTable(tableId);
   if (!table) return { ok: false, message: "There is no such table." };
-  const done = removeRecord(p.file, p.live.policy, p.owner, tableId, id);
+  const done = p.desk.remove(table, id);
   revalidatePath(`/portals/${slug}/data`, "layout");
   if (done.ok) return { ok: true, message: `One ${table.singular.toLowerCase()} removed.` };
   return { ok: false, message: done.error.code === "invalid" ? done.error.errors[0]!.message : "It is gone already." };
@@ -79,7 +75,7 @@ export async function removeFromGrid(slug: string, tableId: string, id: string):
 
 export async function undoRemove(slug: string, id: string): Promise<boolean> {
   const p = await officePortalWrite(slug);
-  const done = restoreRecord(p.file, p.live.policy, p.owner, id);
+  const done = restore(p.desk, id);
   revalidatePath(`/portals/${slug}/data`, "layout");
   return done.ok;
 }
@@ -88,30 +84,17 @@ export async function addInGrid(slug: string, before: FormState, data: FormData)
   const p = await officePortalWrite(slug);
   const table = p.live.policy.schema.tableBySlug(String(data.get("$table") ?? ""));
   if (table?.kind !== "ordinary") return failed(before, data, {}, "People and companies are added under People and companies.");
-  const values: Record<string, Value> = {};
-  const errors: Record<string, string> = {};
-  for (const f of table.fields.filter((x) => data.has(x.id))) {
-    const read = readCell(f, fieldText(f, data));
-    if (read.ok) values[f.id] = read.value;
-    else errors[f.id] = read.error;
-  }
+  const { values, errors } = readForm(p.desk, table, data);
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
-  const done = addRecord(p.file, p.live.policy, p.owner, table.id, values);
-  if (!done.ok)
-    return failed(
-      before,
-      data,
-      done.error.code === "invalid" ? Object.fromEntries(done.error.errors.map((e) => [e.field, e.message])) : {},
-      done.error.code === "invalid" ? undefined : "This could not be added.",
-    );
+  const done = p.desk.add(table, values);
+  if (!done.ok) {
+    const { fields, message } = refusalWords(done.error);
+    return failed(before, data, fields, message);
+  }
   revalidatePath(`/portals/${slug}/data`, "layout");
-  const label = labelOf(table, readRecord(p.file, p.live.policy, p.owner, table.id, done.value.id)?.fields[table.labelFieldId]);
+  const label = p.desk.labelOf(table, done.value.id) ?? "";
   redirect(`/portals/${slug}/data/${table.slug}?q=${encodeURIComponent(label)}`);
 }
-
-const fieldText = (f: Field, data: FormData): string =>
-  f.type === "relations" || f.type === "choices" ? data.getAll(f.id).map(String).join(";") : String(data.get(f.id));
-const labelOf = (_: Table, v: SeenValue | undefined): string => (typeof v === "string" ? v : "");
 
 export type PlanAnswer = { ok: true } | { ok: false; problems: { at: number; message: string }[] };
 

@@ -2,11 +2,10 @@
 import type { Condition } from "@/core/access/condition";
 import { wallSentence } from "@/core/access/wording";
 import type { SeenRecord } from "@/core/records";
-import type { Field, Table } from "@/core/schema/types";
+import { type Field, kindOf, type Table } from "@/core/schema/types";
 import { countOf } from "@/data/billing/standing";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import type { Sort } from "@/data/records/query/order";
-import { countRecords, listRecords } from "@/data/records/query/read";
 import type { OfficePortal } from "@/identity/office-gate";
 
 export interface TableRow {
@@ -56,7 +55,6 @@ type Search = Record<string, string | string[] | undefined>;
 const one = (v: string | string[] | undefined): string => (Array.isArray(v) ? (v[0] ?? "") : (v ?? ""));
 
 export function grid(p: OfficePortal, table: Table, search: Search): Grid {
-  const { policy } = p.live;
   const words = one(search.q).slice(0, 200);
   const text = one(search.sort);
   const field = table.fields.find((f) => f.slug === text.replace(/^-/, ""));
@@ -66,17 +64,14 @@ export function grid(p: OfficePortal, table: Table, search: Search): Grid {
   const wall = draftOf(p.file, p.owner).definition.walls[table.id];
   const ownerless = one(search.belongs) === "nobody" && wall?.kind === "owned" && wall.path.length > 0;
   const condition: Condition | null = ownerless ? { kind: "test", path: [...wall.path], operator: "is-empty", operands: [] } : null;
-  const total = words || condition ? countRecords(p.file, policy, p.owner, table.id, { search: words, condition }) : all;
-  const pages = Math.max(1, Math.ceil(total / GRID_PAGE));
-  const page = Math.min(pages, Math.max(1, Number.parseInt(one(search.page), 10) || 1));
-  const { records } = listRecords(p.file, policy, p.owner, table.id, {
+  const shown = p.desk.page(table, {
     search: words,
     condition,
     ...(sort ? { sort: [sort] } : {}),
-    limit: GRID_PAGE,
-    offset: (page - 1) * GRID_PAGE,
+    page: Number.parseInt(one(search.page), 10),
+    size: GRID_PAGE,
   });
-  return { records, total, all, page, pages, sort, search: words, ownerless };
+  return { ...shown, all, sort, search: words, ownerless };
 }
 
-export const sorts = (f: Field): boolean => f.type !== "relations" && f.type !== "choices";
+export const sorts = (f: Field): boolean => kindOf(f).sortable;

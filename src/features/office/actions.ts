@@ -49,10 +49,14 @@ const portalForm = z.object({
 });
 
 export async function makePortal(before: FormState, data: FormData): Promise<FormState> {
-  const { staff } = await requestOfficeWrite();
+  const { staff, owner } = await requestOfficeWrite();
   const parsed = portalForm.safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, Object.fromEntries(parsed.error.issues.map((i) => [String(i.path[0]), i.message])));
-  const made = createPortal(parsed.data.slug, parsed.data.name, staff.name);
+  const made = createPortal(parsed.data.slug, parsed.data.name, {
+    actor: { kind: "staff", id: staff.id },
+    name: staff.name,
+    at: owner.now,
+  });
   if ("problem" in made) return failed(before, data, { slug: made.problem });
   redirect(`/portals/${parsed.data.slug}/data`);
 }

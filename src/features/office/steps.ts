@@ -1,7 +1,7 @@
 /** The order of the work, each step with its state in numbers. */
 import type { ReactNode } from "react";
 import { countOf } from "@/data/billing/standing";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import { peopleWith } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/office-gate";
 

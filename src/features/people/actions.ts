@@ -1,7 +1,8 @@
 "use server";
-/** Companies, people, invitations and statuses. */
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
+/** Companies, people, invitations and statuses. */
+import { actorOf } from "@/core/events/event";
 import { addCompany, addMembership, addPerson, membershipsOf, personFacts, removeMembership, setStatus } from "@/data/people/people";
 import { makeLink } from "@/identity/links";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
@@ -79,7 +80,7 @@ export async function giveBackMembership(
 
 export async function changeStatus(slug: string, personId: string, status: "active" | "inactive"): Promise<void> {
   const p = await officePortalWrite(slug);
-  if (personFacts(p.file, personId)) setStatus(p.file, p.owner.person!.id, personId, status);
+  if (personFacts(p.file, personId)) setStatus(p.file, actorOf(p.owner), personId, status, p.now);
   again(p);
 }
 
@@ -97,14 +98,14 @@ export async function invitation(slug: string, personId: string, by: "link" | "p
   const name = p.live.definition.portal.name;
   const first = person.name.split(" ")[0];
   if (by === "link") {
-    const url = `${address}/link/${makeLink(p.file, personId, "invitation", Date.now())}`;
+    const url = `${address}/link/${makeLink(p.file, personId, "invitation", p.now)}`;
     again(p);
     return {
       text: `Hello ${first},\n\n${name} has opened its portal to you:\n${address}\n\nThis link is yours alone, works once, and for 14 days:\n${url}\n`,
     };
   }
   const password = temporaryPassword();
-  await storePassword(p.file, personId, password, true);
+  await storePassword(p.file, personId, password, true, p.now);
   again(p);
   return {
     text: `Hello ${first},\n\n${name} has opened its portal to you:\n${address}\n\nSign in as ${person.email} with this password; you will choose your own straight away:\n${password}\n`,

@@ -6,7 +6,7 @@ import type { CompanyChoice, RoleChoice } from "./ui/forms";
 
 export function membershipChoices(p: OfficePortal): { companies: CompanyChoice[]; roles: RoleChoice[]; agency: string } {
   const { definition } = p.live;
-  const { companies } = directory(p.file, p.owner, dateIn(Date.now(), definition.portal.timeZone));
+  const { companies } = directory(p.file, p.owner, dateIn(p.now, definition.portal.timeZone));
   const roles = definition.roles.flatMap((r) =>
     r.side === "visitor" ? [] : [{ id: r.id, name: r.name, side: r.side, companyId: r.companyId ?? null }],
   );

@@ -3,12 +3,10 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { knownFields, scope } from "@/core/access/scope";
-import { readCell } from "@/core/exchange/cells";
-import type { Table, Value } from "@/core/schema/types";
+import type { Table } from "@/core/schema/types";
 import { membershipsOf } from "@/data/people/people";
+import { readForm, refusalWords } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/given";
-import { addRecord, changeRecord } from "@/data/records/write/write";
 import type { PortalRequest } from "@/identity/request";
 import { clearSessionCookie, requestPortalWrite, setSessionCookie } from "@/identity/request";
 import { actIn, endSession } from "@/identity/sessions";
@@ -28,7 +26,7 @@ export async function signIn(before: FormState, data: FormData): Promise<FormSta
   const r = await requestPortalWrite();
   const parsed = signInForm.safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, fieldErrors(parsed.error));
-  const done = await signInWithPassword(r.file, parsed.data.email, parsed.data.password, Date.now());
+  const done = await signInWithPassword(r.file, parsed.data.email, parsed.data.password, r.viewer.now);
   if (!done.ok) {
     const message =
       done.error.code === "too-many"
@@ -42,7 +40,7 @@ export async function signIn(before: FormState, data: FormData): Promise<FormSta
 
 export async function openLink(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
-  const done = signInWithLink(r.file, String(data.get("token") ?? ""), Date.now());
+  const done = signInWithLink(r.file, String(data.get("token") ?? ""), r.viewer.now);
   if (!done.ok) return failed(before, data, {}, "This link has been used or replaced in the meantime.");
   await setSessionCookie(r.slug, r.base, done.value.token);
   redirect(`${r.base}/new-password?first=1`);
@@ -51,7 +49,7 @@ export async function openLink(before: FormState, data: FormData): Promise<FormS
 export async function newPassword(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
   if (!r.session) redirect(`${r.base}/sign-in`);
-  const problem = await choosePassword(r.file, r.session, String(data.get("password") ?? "").slice(0, 2_000));
+  const problem = await choosePassword(r.file, r.session, String(data.get("password") ?? "").slice(0, 2_000), r.viewer.now);
   if (problem) return failed(before, data, { password: problem });
   redirect(r.base + safePath(data.get("to") as string | null) || "/");
 }
@@ -71,48 +69,12 @@ export async function actFor(data: FormData): Promise<void> {
   redirect(r.base || "/");
 }
 
-/** Values by field id, from a form that names its inputs so; fields the viewer may not know of are not there to be named. */
-function parseFields(r: PortalRequest, table: Table, data: FormData): { values: Record<string, Value>; errors: Record<string, string> } {
-  const { policy } = r.published;
-  const known = new Set([
-    ...knownFields(policy, r.viewer, table.id),
-    ...(["add", "change"] as const).flatMap((a) => scope(policy, r.viewer, table.id, a).grants.flatMap((g) => g.grant.changes)),
-  ]);
-  const values: Record<string, Value> = {};
-  const errors: Record<string, string> = {};
-  for (const f of table.fields) {
-    if (!known.has(f.id) || !data.has(f.id)) continue;
-    const text =
-      f.type === "relations" || f.type === "choices" ? data.getAll(f.id).map(String).filter(Boolean).join(";") : String(data.get(f.id));
-    const read = readCell(f, text);
-    if (read.ok) values[f.id] = read.value;
-    else errors[f.id] = read.error;
-  }
-  return { values, errors };
+function refused(before: FormState, data: FormData, e: WriteError): FormState {
+  const { fields, message } = refusalWords(e);
+  const outside = e.code === "not-allowed" || e.code === "not-found";
+  return failed(before, data, fields, outside ? `${NOT_ALLOWED} If you meant a record outside your sites, choose another.` : message);
 }
-
-function refusal(before: FormState, data: FormData, e: WriteError): FormState {
-  switch (e.code) {
-    case "invalid":
-      return failed(before, data, Object.fromEntries(e.errors.map((x) => [x.field, x.message])));
-    case "stale":
-      return failed(
-        before,
-        data,
-        {},
-        "Somebody changed this record while you were writing. What you wrote is kept here; open the record in another window, compare, and save again from a fresh form.",
-      );
-    case "plan-needed":
-      return failed(before, data, {}, "This is not part of your company's plan.");
-    default:
-      return failed(
-        before,
-        data,
-        {},
-        "Your roles do not allow this as it stands. If you meant a record outside your sites, choose another.",
-      );
-  }
-}
+const NOT_ALLOWED = "Your roles do not allow this as it stands.";
 
 const tableOf = (r: PortalRequest, data: FormData): Table => {
   const table = r.published.policy.schema.tableBySlug(String(data.get("$table") ?? ""));
@@ -125,10 +87,10 @@ export async function addInPortal(before: FormState, data: FormData): Promise<Fo
   const table = tableOf(r, data);
   const other = actingProblem(r, String(data.get("$acting") ?? ""));
   if (other) return failed(before, data, {}, other);
-  const { values, errors } = parseFields(r, table, data);
+  const { values, errors } = readForm(r.desk, table, data);
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
-  const done = addRecord(r.file, r.published.policy, r.viewer, table.id, values);
-  if (!done.ok) return refusal(before, data, done.error);
+  const done = r.desk.add(table, values);
+  if (!done.ok) return refused(before, data, done.error);
   redirect(`${r.base}/${table.slug}/${done.value.id}?added=1`);
 }
 
@@ -138,9 +100,9 @@ export async function changeInPortal(before: FormState, data: FormData): Promise
   const id = String(data.get("$id") ?? "");
   const other = actingProblem(r, String(data.get("$acting") ?? ""));
   if (other) return failed(before, data, {}, other);
-  const { values, errors } = parseFields(r, table, data);
+  const { values, errors } = readForm(r.desk, table, data);
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
-  const done = changeRecord(r.file, r.published.policy, r.viewer, table.id, id, values, String(data.get("$seen") ?? ""));
-  if (!done.ok) return refusal(before, data, done.error);
+  const done = r.desk.change(table, id, values, String(data.get("$seen") ?? ""));
+  if (!done.ok) return refused(before, data, done.error);
   redirect(`${r.base}/${table.slug}/${id}?saved=1`);
 }

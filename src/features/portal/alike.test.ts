@@ -4,6 +4,7 @@
  * lists and their order, search, filters, counts, going on from a page, single records, downloads, related records, choices
  * in forms. Sums, charts, boards, feeds, files and messages do not exist yet; each joins `answers` when it is made.
  */
+
 import fc from "fast-check";
 import { expect, it } from "vitest";
 import type { Condition } from "@/core/access/condition";
@@ -13,11 +14,11 @@ import { linked, type Row, type World } from "@/core/access/row";
 import type { Viewer } from "@/core/access/viewer";
 import type { Table, Value } from "@/core/schema/types";
 import { emptyDefinition } from "@/data/installation/portals";
+import { formFields } from "@/data/records/form";
 import { countRecords, listRecords, readRecord } from "@/data/records/query/read";
 import { condition, idsOf, policy, records, valueFor, viewer } from "@/testing/arbitraries";
 import { runs, said, seed } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal, type TestRecord } from "@/testing/world";
-import { addableFields, formFields } from "./forms";
 import { listView, openTables, relatedLists } from "./queries";
 import { portalRequest } from "./testing";
 
@@ -43,21 +44,21 @@ function answers(p: Policy, who: Viewer, asked: readonly Asked[]): unknown {
     asked.map((a) => {
       const sort = [{ field: a.by, descending: a.descending }];
       const id = a.table.id;
-      const first = listRecords(file, p, who, id, { sort, limit: 2 });
+      const first = listRecords({ file, policy: p, viewer: who }, id, { sort, limit: 2 });
       const next = first.next();
       return [
-        [first.records, next, next && listRecords(file, p, who, id, { sort, limit: 2, after: next }).records],
-        countRecords(file, p, who, id),
-        listRecords(file, p, who, id, { condition: a.condition, sort, limit: 50 }).records.map((x) => x.id),
-        countRecords(file, p, who, id, { condition: a.condition }),
-        listRecords(file, p, who, id, { search: a.words, limit: 50 }).records.map((x) => x.id),
-        countRecords(file, p, who, id, { search: a.words }),
-        listRecords(file, p, who, id, { sort, limit: 50, forExport: true }).records,
-        countRecords(file, p, who, id, { forExport: true }),
-        idsOf(id).map((x) => readRecord(file, p, who, id, x)),
+        [first.records, next, next && listRecords({ file, policy: p, viewer: who }, id, { sort, limit: 2, after: next }).records],
+        countRecords({ file, policy: p, viewer: who }, id),
+        listRecords({ file, policy: p, viewer: who }, id, { condition: a.condition, sort, limit: 50 }).records.map((x) => x.id),
+        countRecords({ file, policy: p, viewer: who }, id, { condition: a.condition }),
+        listRecords({ file, policy: p, viewer: who }, id, { search: a.words, limit: 50 }).records.map((x) => x.id),
+        countRecords({ file, policy: p, viewer: who }, id, { search: a.words }),
+        listRecords({ file, policy: p, viewer: who }, id, { sort, limit: 50, forExport: true }).records,
+        countRecords({ file, policy: p, viewer: who }, id, { forExport: true }),
+        idsOf(id).map((x) => readRecord({ file, policy: p, viewer: who }, id, x)),
         tables.includes(a.table) && listView(r, a.table, { q: a.words, sort: a.table.fields.find((f) => f.id === a.by)!.slug }),
         idsOf(id).map((x) => relatedLists(r, a.table, x).map((l) => [l.table.id, l.total, l.records])),
-        formFields(r, addableFields(r, a.table), null),
+        formFields(r.desk, r.desk.settable(a.table, "add"), null),
       ];
     }),
   ];

@@ -1,6 +1,5 @@
 /** The way into every portal page: the request of this host, or sign-in and back to where the person was going. */
 import { notFound, redirect } from "next/navigation";
-import { scope } from "@/core/access/scope";
 import type { Table } from "@/core/schema/types";
 import { type PortalRequest, requestPortal } from "@/identity/request";
 import { missingFeatures } from "./queries";
@@ -20,8 +19,7 @@ export const toSignIn = (r: PortalRequest): never => redirect(`${r.base}/sign-in
 /** A table by its address. One that is not open reads as one that does not exist, except that a plan's door is shown as one. */
 export function tableAt(r: PortalRequest, slug: string): { table: Table; open: boolean } {
   const table = r.published.policy.schema.tableBySlug(slug);
-  const s = table && scope(r.published.policy, r.viewer, table.id);
-  if (table && s && (s.everything || s.grants.length > 0)) return { table, open: true };
+  if (table && r.desk.may(table, "see")) return { table, open: true };
   if (r.viewer.kind === "visitor") toSignIn(r);
   if (table && missingFeatures(r, table).length > 0) return { table, open: false };
   notFound();

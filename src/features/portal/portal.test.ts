@@ -1,15 +1,16 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Viewer } from "@/core/access/viewer";
-import type { Definition } from "@/core/definition";
-import { storePublished } from "@/data/definition/definitions";
+import type { Definition } from "@/core/definition/definition";
+import { storePublished } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { emptyDefinition } from "@/data/installation/portals";
+import { formFields } from "@/data/records/form";
 import { insertRow } from "@/data/records/write/store";
-import { schemaOf } from "@/data/schema/registry";
-import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
-import { actingAs, actingProblem, addableFields, formFields } from "./forms";
+import { schemaOf } from "@/data/schema/read";
+import { MADE, makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
+import { actingAs, actingProblem } from "./forms";
 import { safePath } from "./gate";
-import { columns, labelOf, listView, may, missingFeatures, openTables, PAGE, plannedTables, relatedLists } from "./queries";
+import { columns, listView, missingFeatures, openTables, PAGE, plannedTables, relatedLists } from "./queries";
 import { portalRequest } from "./testing";
 
 let file: PortalFile;
@@ -60,22 +61,22 @@ beforeEach(() => {
       grant("projects", { feature: "gold" }),
     ],
   };
-  for (const c of ["c1", "c2"]) insertRow(file, schemaOf(file).companies, c, { f_company_name: c }, "test");
+  for (const c of ["c1", "c2"]) insertRow(file, schemaOf(file).companies, c, { f_company_name: c }, MADE);
   for (const [s, c] of [
     ["s1", "c1"],
     ["s2", "c1"],
     ["s9", "c2"],
   ])
-    insertRow(file, table("sites"), s!, { [id("sites", "name")]: `Site ${s}`, [id("sites", "company")]: c! }, "test");
+    insertRow(file, table("sites"), s!, { [id("sites", "name")]: `Site ${s}`, [id("sites", "company")]: c! }, MADE);
   for (let i = 0; i < 60; i++) {
     const values = {
       [id("signs", "code")]: `S-${String(i).padStart(2, "0")}`,
       [id("signs", "site")]: i < 55 ? (i % 2 ? "s1" : "s2") : "s9",
       [id("signs", "type")]: i % 5 ? "Door" : "Totem",
     };
-    insertRow(file, table("signs"), `n${i}`, values, "test");
+    insertRow(file, table("signs"), `n${i}`, values, MADE);
   }
-  storePublished(file, definition, "test");
+  storePublished(file, definition, PUBLISHER);
 });
 
 describe("a list's view, from its address", () => {
@@ -116,7 +117,11 @@ describe("what is open", () => {
     expect(missingFeatures(r, table("projects"))).toEqual(["gold things"]);
     const rich = request(testViewer({ roles: ["lead"], features: new Set(["gold"]) }));
     expect(openTables(rich).map((x) => x.slug)).toEqual(["sites", "projects", "signs"]);
-    expect([may(r, table("signs"), "add"), may(r, table("signs"), "change"), may(r, table("sites"), "add")]).toEqual([true, false, false]);
+    expect([r.desk.may(table("signs"), "add"), r.desk.may(table("signs"), "change"), r.desk.may(table("sites"), "add")]).toEqual([
+      true,
+      false,
+      false,
+    ]);
   });
   it("the own company's column says nothing to its people", () => {
     expect(columns(request(), table("sites")).map((f) => f.slug)).toEqual(["name", "open"]);
@@ -125,14 +130,14 @@ describe("what is open", () => {
     const [signs] = relatedLists(request(), table("sites"), "s1");
     expect([signs!.table.slug, signs!.total, signs!.records.length]).toEqual(["signs", 27, 5]);
     expect(relatedLists(request(), table("sites"), "s9")[0]!.total).toBe(0);
-    expect(labelOf(table("signs"), { id: "x", fields: {} })).toBe("Sign");
+    expect(request().desk.label(table("signs"), { id: "x", fields: {} })).toBe("Sign");
   });
 });
 
 describe("forms", () => {
   it("offer the fields of the grant, with choices that the viewer sees", () => {
     const r = request();
-    const fields = formFields(r, addableFields(r, table("signs")), null);
+    const fields = formFields(r.desk, r.desk.settable(table("signs"), "add"), null);
     expect(fields.map((f) => f.name)).toEqual(["Code", "Site", "Also at", "Cost", "Lit", "Type"]);
     expect(fields.find((f) => f.name === "Site")!.choices!.map((c) => c.label)).toEqual(["Site s1", "Site s2"]);
     expect(fields.find((f) => f.name === "Cost")!.hint).toBe("In GBP.");
@@ -146,14 +151,14 @@ describe("forms", () => {
       [id("signs", "site")]: { id: "s1", label: "x" },
       [id("signs", "also")]: [{ id: "s2", label: "y" }, { withheld: true as const }],
     };
-    const fields = formFields(r, addableFields(r, table("signs")), { id: "n1", fields: values });
+    const fields = formFields(r.desk, r.desk.settable(table("signs"), "add"), { id: "n1", fields: values });
     expect(Object.fromEntries(fields.map((f) => [f.name, f.value]))).toEqual({
-      Code: "",
-      Site: "s1",
+      Code: [],
+      Site: ["s1"],
       "Also at": ["s2"],
-      Cost: "123.45",
-      Lit: "no",
-      Type: "",
+      Cost: ["123.45"],
+      Lit: ["no"],
+      Type: [],
     });
   });
 });

@@ -1,12 +1,12 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Condition } from "@/core/access/condition";
 import type { Viewer } from "@/core/access/viewer";
-import { storePublished } from "@/data/definition/definitions";
+import { storePublished } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { emptyDefinition } from "@/data/installation/portals";
 import { insertRow } from "@/data/records/write/store";
-import { schemaOf } from "@/data/schema/registry";
-import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
+import { schemaOf } from "@/data/schema/read";
+import { MADE, makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
 import { refusalsOn, rulesHere } from "./refusal";
 import { portalRequest } from "./testing";
 
@@ -55,9 +55,9 @@ beforeEach(() => {
       walls: { ...emptyDefinition("Test").walls, [t.signs]: { kind: "shared" } },
       grants: [line("see", ["see"], test([id("signs", "type")], "is-not", "Totem"), ["staff", "lead"]), line("change", ["change"], cheap)],
     },
-    "test",
+    PUBLISHER,
   );
-  insertRow(file, table("sites"), "s1", { [id("sites", "name")]: "Secret Yard" }, "test");
+  insertRow(file, table("sites"), "s1", { [id("sites", "name")]: "Secret Yard" }, MADE);
   const sign = (key: string, type: string, size: number) =>
     insertRow(
       file,
@@ -70,7 +70,7 @@ beforeEach(() => {
         [id("signs", "site")]: "s1",
         [id("signs", "size")]: size,
       },
-      "test",
+      MADE,
     );
   sign("door", "Door", 7);
   sign("totem", "Totem", 7);

@@ -10,7 +10,6 @@ import { explanationSentences, grantSentence, type Names, reasonSentence } from 
 import type { Table } from "@/core/schema/types";
 import { companyFacts } from "@/data/people/people";
 import { explainToViewer } from "@/data/records/query/explain";
-import { readRecord } from "@/data/records/query/read";
 import type { PortalRequest } from "@/identity/request";
 
 /** The agency's own people hold their roles in a membership; whoever has none is nobody's. */
@@ -22,8 +21,7 @@ function namesFor(r: PortalRequest): Names {
     company: (id) => companyFacts(r.file, id)?.name,
     // A record that a filter names is named only to those who see it.
     record: (t, id) => {
-      const label = readRecord(r.file, policy, r.viewer, t, id)?.fields[policy.schema.table(t).labelFieldId];
-      return label === undefined ? undefined : String(label);
+      return r.desk.labelOf(policy.schema.table(t), id);
     },
     feature: (id) => definition.features.find((f) => f.id === id)?.name,
   };
@@ -69,7 +67,7 @@ export function refusalsOn(r: PortalRequest, table: Table, id: string): Refusal[
   const { policy } = r.published;
   if (!isAgencys(r)) return [];
   return (["change", "remove"] as const).flatMap((action): Refusal[] => {
-    const told = explainToViewer(r.file, policy, r.viewer, table.id, id, action);
+    const told = explainToViewer(r.desk, table.id, id, action);
     if (!told || told.outcome === "allowed") return [];
     return [{ action, steps: explanationSentences(policy, told, namesFor(r)) }];
   });

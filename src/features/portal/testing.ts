@@ -1,7 +1,9 @@
 /** A request of a portal, made by hand for tests. */
+
 import type { Viewer } from "@/core/access/viewer";
-import { type Published, published } from "@/data/definition/definitions";
+import { type Published, published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
+import { Desk } from "@/data/records/desk";
 import type { PortalRequest } from "@/identity/request";
 
 export const portalRequest = (file: PortalFile, viewer: Viewer, path = "/", of: Published = published(file)): PortalRequest => ({
@@ -9,6 +11,7 @@ export const portalRequest = (file: PortalFile, viewer: Viewer, path = "/", of: 
   file,
   published: of,
   viewer,
+  desk: new Desk(file, of.policy, viewer),
   session: null,
   seeAs: null,
   mustChoosePassword: false,

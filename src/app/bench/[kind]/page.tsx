@@ -26,16 +26,18 @@ const NAMES: [string, Field["type"]][] = [
   ["Fitted on", "date"],
   ["Photo", "text"],
 ];
+const CHOICES = ["One", "Two", "Three", "Four", "Five"].map((name) => ({ id: name, name }));
 const fields = NAMES.map(
-  ([name, type]): Field => ({
-    id: name,
-    tableId: "t",
-    slug: name.toLowerCase(),
-    name,
-    type,
-    options: type === "choice" ? { choices: ["One", "Two", "Three", "Four", "Five"] } : type === "relation" ? { target: "t" } : {},
-    system: false,
-  }),
+  ([name, type]): Field =>
+    ({
+      id: name,
+      tableId: "t",
+      slug: name.toLowerCase(),
+      name,
+      type,
+      options: type === "choice" ? { choices: CHOICES } : type === "relation" ? { target: "t" } : {},
+      system: false,
+    }) as Field,
 );
 const table: Table = { id: "t", slug: "signs", name: "Signs", singular: "Sign", kind: "ordinary", labelFieldId: "Code", fields };
 const tables = ["Sites", "Projects", "Signs", "Proofs", "Requests", "Invoices", "Documents", "Standards", "Companies", "People"].map(
@@ -87,7 +89,7 @@ export default async function Page({ params }: { params: Promise<{ kind: string 
             .map((f) => (
               <AutoSelect key={f.id} aria-label={f.name} name={f.id} defaultValue="">
                 {f.options.choices!.map((c) => (
-                  <option key={c}>{c}</option>
+                  <option key={c.id}>{c.name}</option>
                 ))}
               </AutoSelect>
             ))}

@@ -99,7 +99,7 @@ it(`the same records are seen as @casl/ability lets through, on ${said(1000)} po
         );
         return ability.can("see", subject("Sign", { ...values, company: r.companyId }));
       });
-      const ours = listRecords(file, policy, testViewer({ roles: ["lead"] }), t.signs, { limit: 100 }).records;
+      const ours = listRecords({ file, policy, viewer: testViewer({ roles: ["lead"] }) }, t.signs, { limit: 100 }).records;
       expect(ours.map((r) => r.id).sort()).toEqual(theirs.map((r) => r.id).sort());
       seen += ours.length;
     }),

@@ -172,7 +172,7 @@ it(`the same records are seen as Cedar permits, on ${said(800)} policies of tree
           asked++;
           return answer.response.decision === "allow";
         });
-        const ours = listRecords(file, policy, viewer, signs.id, { limit: 100 }).records.map((r) => r.id);
+        const ours = listRecords({ file, policy, viewer }, signs.id, { limit: 100 }).records.map((r) => r.id);
         expect([...ours].sort()).toEqual(permitted.map((r) => r.id).sort());
         seen += ours.length;
       },

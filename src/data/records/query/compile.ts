@@ -6,7 +6,7 @@ import { type SQL, sql } from "drizzle-orm";
 import { foldsCase } from "@/core/access/compare";
 import type { Predicate } from "@/core/access/predicate";
 import { assertNever } from "@/core/assert-never";
-import type { Field, Scalar, Schema } from "@/core/schema/types";
+import type { Field, RelationField, Scalar, Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { linkColumns, linkTableName, type Physical, physical } from "./physical";
 
@@ -52,14 +52,14 @@ export function compile(p: Predicate, tableId: string, schema: Schema, params: P
     case "compare":
       return compileCompare(p, schema.field(p.field), t, params);
     case "via":
-      return compileVia(p, schema.field(p.field), t, schema, params);
+      return compileVia(p, schema.relation(p.field), t, schema, params);
     default:
       return assertNever(p);
   }
 }
 
-function compileVia(p: Predicate & { kind: "via" }, field: Field, t: Physical, schema: Schema, params: Parameters): SQL {
-  const target = field.options.target!;
+function compileVia(p: Predicate & { kind: "via" }, field: RelationField, t: Physical, schema: Schema, params: Parameters): SQL {
+  const target = field.options.target;
   const there = physical(schema, target);
   const inner = sql`SELECT ${there.id} FROM ${there.table} WHERE ${compile(p.of, target, schema, params)}`;
   if (field.type === "relations") return linkedIn(field, t, inner);

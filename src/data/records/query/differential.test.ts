@@ -43,15 +43,15 @@ it(`SQL, matcher and explanation agree on ${said(2500)} random policies, two or 
           .all(table.id)
           .filter((r) => decide(p, who, "see", table.id, r, world).outcome === "allowed")
           .map((r) => r.id);
-        const page = listRecords(file, p, who, table.id, { limit: 100 });
+        const page = listRecords({ file, policy: p, viewer: who }, table.id, { limit: 100 });
         const listed = page.records.map((r) => r.id).sort();
         expect(listed).toEqual([...matched].sort());
         expect(explained).toEqual(matched);
         expect(decided).toEqual(matched);
-        expect(countRecords(file, p, who, table.id)).toBe(matched.length);
+        expect(countRecords({ file, policy: p, viewer: who }, table.id)).toBe(matched.length);
         seen += matched.length;
         for (const r of world.all(table.id)) {
-          const one = readRecord(file, p, who, table.id, r.id);
+          const one = readRecord({ file, policy: p, viewer: who }, table.id, r.id);
           expect(one !== undefined).toBe(matched.includes(r.id));
           if (one) expect(Object.keys(one.fields).sort()).toEqual(fields(p, who, "see", r, world).sort());
           if (one) expect(page.records.find((x) => x.id === r.id)).toEqual(one);
@@ -108,17 +108,17 @@ it(`a viewer's own filters and sorts depend on nothing hidden (seed ${seed})`, (
         .filter((r) => match(resolve(asked, who), r, masked, schema))
         .map((r) => r.id)
         .sort();
-      const page = listRecords(file, p, who, table.id, { condition: asked, limit: 100 });
+      const page = listRecords({ file, policy: p, viewer: who }, table.id, { condition: asked, limit: 100 });
       expect(page.records.map((r) => r.id).sort()).toEqual(wanted);
-      expect(countRecords(file, p, who, table.id, { condition: asked })).toBe(wanted.length);
+      expect(countRecords({ file, policy: p, viewer: who }, table.id, { condition: asked })).toBe(wanted.length);
       found += wanted.length;
       if (by.type === "relations") return;
       // Order depends only on what is seen: two worlds that look alike to the viewer list alike, page by page.
       const sort = [{ field: by.id, descending }];
-      const whole = listRecords(file, p, who, table.id, { sort, limit: 100 }).records.map((r) => r.id);
+      const whole = listRecords({ file, policy: p, viewer: who }, table.id, { sort, limit: 100 }).records.map((r) => r.id);
       const paged: string[] = [];
       for (let after: readonly (string | number | null)[] | undefined; ; ) {
-        const part = listRecords(file, p, who, table.id, { sort, limit: 2, ...(after ? { after } : {}) });
+        const part = listRecords({ file, policy: p, viewer: who }, table.id, { sort, limit: 2, ...(after ? { after } : {}) });
         paged.push(...part.records.map((r) => r.id));
         const next = part.next();
         if (!next) break;
@@ -130,7 +130,7 @@ it(`a viewer's own filters and sorts depend on nothing hidden (seed ${seed})`, (
         schema,
         recs.map((r) => ({ ...r, values: { ...r.values, ...blanked(p, who, r, world) } })),
       );
-      expect(listRecords(file, p, who, table.id, { sort, limit: 100 }).records.map((r) => r.id)).toEqual(whole);
+      expect(listRecords({ file, policy: p, viewer: who }, table.id, { sort, limit: 100 }).records.map((r) => r.id)).toEqual(whole);
     }),
     { seed, numRuns: runs(600) },
   );

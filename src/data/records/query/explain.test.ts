@@ -24,8 +24,8 @@ it(`seen and not seen are the whole, each told as such (seed ${seed})`, () => {
       const world = fill(file, schema, recs);
       const p = new Policy(schema, rules);
       for (const t of schema.tables) {
-        const seen = explainRecords(file, p, owner, who, t.id, { ...page, show: "seen" });
-        const unseen = explainRecords(file, p, owner, who, t.id, { ...page, show: "unseen" });
+        const seen = explainRecords({ file, policy: p, viewer: owner }, who, t.id, { ...page, show: "seen" });
+        const unseen = explainRecords({ file, policy: p, viewer: owner }, who, t.id, { ...page, show: "unseen" });
         expect(seen.every((r) => r.explanation.outcome === "allowed")).toBe(true);
         expect(unseen.every((r) => r.explanation.outcome === "refused")).toBe(true);
         expect([...seen, ...unseen].map((r) => r.id).sort()).toEqual(
@@ -34,7 +34,8 @@ it(`seen and not seen are the whole, each told as such (seed ${seed})`, () => {
             .map((r) => r.id)
             .sort(),
         );
-        const count = (show: "all" | "seen" | "unseen"): number => countShown(file, p, owner, who, t.id, { show, search: "" });
+        const count = (show: "all" | "seen" | "unseen"): number =>
+          countShown({ file, policy: p, viewer: owner }, who, t.id, { show, search: "" });
         expect([count("all"), count("seen"), count("unseen")]).toEqual([seen.length + unseen.length, seen.length, unseen.length]);
         yes += seen.length;
         no += unseen.length;
@@ -52,37 +53,41 @@ it(`who sees a record is whoever lists it; two viewers are compared by what each
       const p = new Policy(schema, rules);
       const people = viewers.map((v) => ({ viewer: v }));
       for (const t of schema.tables) {
-        const lists = (v: Viewer): string[] => listRecords(file, p, v, t.id, { limit: 100 }).records.map((r) => r.id);
+        const lists = (v: Viewer): string[] => listRecords({ file, policy: p, viewer: v }, t.id, { limit: 100 }).records.map((r) => r.id);
         for (const r of world.all(t.id)) {
-          expect(whoMay(file, p, owner, people, t.id, r.id, whole)).toEqual(people.filter((x) => lists(x.viewer).includes(r.id)));
+          expect(whoMay({ file, policy: p, viewer: owner }, people, t.id, r.id, whole)).toEqual(
+            people.filter((x) => lists(x.viewer).includes(r.id)),
+          );
           // A field of the record: whoever reads it there, by what their own reading returns.
           for (const f of t.fields) {
-            const reads = people.filter((x) => f.id in (readRecord(file, p, x.viewer, t.id, r.id)?.fields ?? {}));
-            expect(whoMay(file, p, owner, people, t.id, r.id, { action: "see", field: f.id })).toEqual(reads);
+            const reads = people.filter((x) => f.id in (readRecord({ file, policy: p, viewer: x.viewer }, t.id, r.id)?.fields ?? {}));
+            expect(whoMay({ file, policy: p, viewer: owner }, people, t.id, r.id, { action: "see", field: f.id })).toEqual(reads);
           }
           const exports = people.filter((x) => decide(p, x.viewer, "export", t.id, r, world).outcome === "allowed");
-          expect(whoMay(file, p, owner, people, t.id, r.id, { action: "export", field: null })).toEqual(exports);
+          expect(whoMay({ file, policy: p, viewer: owner }, people, t.id, r.id, { action: "export", field: null })).toEqual(exports);
           // What is told of a download, field by field, is what a download holds.
           const [v] = viewers as [Viewer];
-          const taken = listRecords(file, p, v, t.id, { limit: 100, forExport: true }).records.find((x) => x.id === r.id);
-          const told = explainRecord(file, p, owner, v, t.id, r.id, "export")!.explanation;
+          const taken = listRecords({ file, policy: p, viewer: v }, t.id, { limit: 100, forExport: true }).records.find(
+            (x) => x.id === r.id,
+          );
+          const told = explainRecord({ file, policy: p, viewer: owner }, v, t.id, r.id, "export")!.explanation;
           expect([told.outcome, [...told.fields].sort()]).toEqual([taken ? "allowed" : "refused", Object.keys(taken?.fields ?? {}).sort()]);
           for (const f of t.fields)
-            expect(whoMay(file, p, owner, [people[0]!], t.id, r.id, { action: "export", field: f.id }).length > 0).toBe(
+            expect(whoMay({ file, policy: p, viewer: owner }, [people[0]!], t.id, r.id, { action: "export", field: f.id }).length > 0).toBe(
               told.fields.includes(f.id),
             );
-          const one = explainRecord(file, p, owner, viewers[0]!, t.id, r.id);
+          const one = explainRecord({ file, policy: p, viewer: owner }, viewers[0]!, t.id, r.id);
           expect(one?.explanation.outcome === "allowed").toBe(lists(viewers[0]!).includes(r.id));
         }
         const c = compareOn(file, p, owner, viewers[0]!, viewers[1]!, t.id);
         const other = lists(viewers[1]!);
         expect(c).toMatchObject({
-          one: countRecords(file, p, viewers[0]!, t.id),
+          one: countRecords({ file, policy: p, viewer: viewers[0]! }, t.id),
           other: other.length,
           both: lists(viewers[0]!).filter((x) => other.includes(x)).length,
         });
       }
-      expect(whoMay(file, p, owner, people, schema.tables[0]!.id, "never", whole)).toEqual([]);
+      expect(whoMay({ file, policy: p, viewer: owner }, people, schema.tables[0]!.id, "never", whole)).toEqual([]);
     }),
     { seed, numRuns: runs(150) },
   );

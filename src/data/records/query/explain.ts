@@ -1,13 +1,14 @@
 /** Why a person sees a record or not: for the owner's eyes. The person's own view is computed, never the owner's widened. */
+
 import { type Explanation, explain, forSubject } from "@/core/access/explain";
 import { match } from "@/core/access/match";
 import type { Policy } from "@/core/access/policy";
 import { not } from "@/core/access/predicate";
-import type { Action } from "@/core/access/rules";
+import type { Doing } from "@/core/access/rules";
 import { fieldWhere, scope } from "@/core/access/scope";
-import type { Owner, Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/viewer";
 import { countOf } from "../../billing/standing";
-import type { PortalFile } from "../../file/open";
+import type { Access, OwnerAccess } from "../access";
 import { readRow, worldOf } from "../rows";
 import { countRecords, listRecords, readRecord } from "./read";
 
@@ -27,27 +28,20 @@ const within = (policy: Policy, viewer: Viewer, tableId: string, show: Show) => 
   return show === "all" ? {} : { within: show === "seen" ? predicate : not(predicate) };
 };
 
-export const countShown = (
-  file: PortalFile,
-  policy: Policy,
-  owner: Owner,
-  viewer: Viewer,
-  tableId: string,
-  asked: { show: Show; search: string },
-): number => countRecords(file, policy, owner, tableId, { search: asked.search, ...within(policy, viewer, tableId, asked.show) });
+export const countShown = (d: OwnerAccess, viewer: Viewer, tableId: string, asked: { show: Show; search: string }): number =>
+  countRecords(d, tableId, { search: asked.search, ...within(d.policy, viewer, tableId, asked.show) });
 
 /** Records of a table in their usual order, each with the explanation for that viewer. */
 export function explainRecords(
-  file: PortalFile,
-  policy: Policy,
-  owner: Owner,
+  d: OwnerAccess,
   viewer: Viewer,
   tableId: string,
   page: { limit: number; offset: number; search: string; show: Show },
 ): Explained[] {
+  const { file, policy } = d;
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
-  return listRecords(file, policy, owner, tableId, {
+  return listRecords(d, tableId, {
     ...page,
     ...within(policy, viewer, tableId, page.show),
     only: new Set([table.labelFieldId]),
@@ -67,36 +61,19 @@ export function explainRecords(
 }
 
 /** Without a record: what of the table could be seen at all, or whether anything may be added to it, and why not. */
-export const explainTable = (
-  file: PortalFile,
-  policy: Policy,
-  _owner: Owner,
-  viewer: Viewer,
-  tableId: string,
-  action: "see" | "add" = "see",
-): Explanation => explain(policy, viewer, action, tableId, null, worldOf(file, policy.schema));
+export const explainTable = (d: OwnerAccess, viewer: Viewer, tableId: string, action: "see" | "add" = "see"): Explanation =>
+  explain(d.policy, viewer, action, tableId, null, worldOf(d.file, d.policy.schema));
 
-export const seenCounts = (
-  file: PortalFile,
-  policy: Policy,
-  _owner: Owner,
-  viewer: Viewer,
-): { table: string; seen: number; all: number }[] =>
-  policy.schema.tables.map((t) => ({ table: t.id, seen: countRecords(file, policy, viewer, t.id), all: countOf(file, t.id) }));
+/** What that viewer sees of each table, never what the owner does. */
+export const seenCounts = ({ file, policy }: OwnerAccess, viewer: Viewer): { table: string; seen: number; all: number }[] =>
+  policy.schema.tables.map((t) => ({ table: t.id, seen: countRecords({ file, policy, viewer }, t.id), all: countOf(file, t.id) }));
 
 /** One record of a table, with its explanation for a viewer and an action. */
-export function explainRecord(
-  file: PortalFile,
-  policy: Policy,
-  owner: Owner,
-  viewer: Viewer,
-  tableId: string,
-  id: string,
-  action: Action = "see",
-): Explained | undefined {
+export function explainRecord(d: OwnerAccess, viewer: Viewer, tableId: string, id: string, action: Doing = "see"): Explained | undefined {
+  const { file, policy } = d;
   const table = policy.schema.table(tableId);
   const row = readRow(file, policy.schema, table, id);
-  const record = row && readRecord(file, policy, owner, tableId, id);
+  const record = row && readRecord(d, tableId, id);
   return (
     record && {
       id,
@@ -108,21 +85,20 @@ export function explainRecord(
 }
 
 export interface Asked {
-  readonly action: Action;
+  readonly action: Doing;
   /** Only those to whom this field of the record is open; null for the record as a whole. */
   readonly field: string | null;
 }
 
 /** Those of many viewers who may do this with the record. The rows on the way are read once for all of them. */
 export function whoMay<T extends { readonly viewer: Viewer }>(
-  file: PortalFile,
-  policy: Policy,
-  _owner: Owner,
+  d: OwnerAccess,
   people: readonly T[],
   tableId: string,
   id: string,
   { action, field }: Asked,
 ): T[] {
+  const { file, policy } = d;
   const table = policy.schema.table(tableId);
   const row = readRow(file, policy.schema, table, id);
   if (!row) return [];
@@ -150,15 +126,9 @@ export function whoMay<T extends { readonly viewer: Viewer }>(
  * To the viewer themselves, why they may or may not do something with a record that they see; nothing of one they do not.
  * A value behind a relation may be hidden from them on that other record, so only the record's own are told.
  */
-export function explainToViewer(
-  file: PortalFile,
-  policy: Policy,
-  viewer: Viewer,
-  tableId: string,
-  id: string,
-  action: Action,
-): Explanation | undefined {
-  const seen = readRecord(file, policy, viewer, tableId, id);
+export function explainToViewer(d: Access, tableId: string, id: string, action: Doing): Explanation | undefined {
+  const { file, policy, viewer } = d;
+  const seen = readRecord(d, tableId, id);
   const row = seen && readRow(file, policy.schema, policy.schema.table(tableId), id);
   if (!row) return undefined;
   const whole = explain(policy, viewer, action, tableId, row, worldOf(file, policy.schema));

@@ -75,7 +75,7 @@ function world(): void {
   ]);
 }
 
-const one = (p: Policy, rid: string, who: Viewer = lead) => readRecord(file, p, who, t.signs, rid)?.fields ?? {};
+const one = (p: Policy, rid: string, who: Viewer = lead) => readRecord({ file, policy: p, viewer: who }, t.signs, rid)?.fields ?? {};
 
 describe("related records", () => {
   it("show their label only if they are visible; out of sight they carry no id, and how many is not told", () => {
@@ -103,7 +103,10 @@ describe("related records", () => {
   it("sort by their label where it may be read; the rest sorts as empty", () => {
     world();
     const order = (p: Policy, descending: boolean): string[] =>
-      listRecords(file, p, lead, t.signs, { sort: [{ field: id("signs", "site"), descending }], limit: 10 }).records.map((r) => r.id);
+      listRecords({ file, policy: p, viewer: lead }, t.signs, {
+        sort: [{ field: id("signs", "site"), descending }],
+        limit: 10,
+      }).records.map((r) => r.id);
     const p = policyOf({ signs: [{}], sites: [{}] });
     expect(order(p, false)).toEqual(["n2", "n3", "n1"]); // n2's site is out of sight: it stands with the empty ones
     expect(order(p, true)).toEqual(["n1", "n3", "n2"]);
@@ -112,7 +115,7 @@ describe("related records", () => {
 
   it("are found by a search of their name only where it may be read", () => {
     world();
-    const found = (p: Policy, search: string): number => countRecords(file, p, lead, t.signs, { search });
+    const found = (p: Policy, search: string): number => countRecords({ file, policy: p, viewer: lead }, t.signs, { search });
     const p = policyOf({ signs: [{}], sites: [{}] });
     expect([found(p, "north"), found(p, "south"), found(p, "DOOR")]).toEqual([1, 0, 1]);
     expect(found(policyOf({ signs: [{}] }), "north")).toBe(0);
@@ -134,7 +137,7 @@ describe("fields by grant and record", () => {
     const p = policyOf({ signs: [{ fields: [code] }, { filter: type("Door"), fields: [site] }], sites: [{}] });
     expect(Object.keys(one(p, "n1")).sort()).toEqual([code, site].sort());
     expect(Object.keys(one(p, "n2"))).toEqual([code]);
-    const list = listRecords(file, p, lead, t.signs, { limit: 10 }).records;
+    const list = listRecords({ file, policy: p, viewer: lead }, t.signs, { limit: 10 }).records;
     expect(list.map((r) => Object.keys(r.fields).length)).toEqual([2, 1, 1]);
   });
 
@@ -143,7 +146,7 @@ describe("fields by grant and record", () => {
     const [code, kind] = [id("signs", "code"), id("signs", "type")];
     const p = policyOf({ signs: [{ fields: [code] }, { filter: type("Door"), fields: [kind] }] });
     const count = (operator: "is" | "is-not" | "is-empty", value?: string): number =>
-      countRecords(file, p, lead, t.signs, {
+      countRecords({ file, policy: p, viewer: lead }, t.signs, {
         condition: { kind: "test", path: [kind], operator, operands: value ? [{ kind: "literal", value }] : [] },
       });
     // Visible on n1 alone: n2's Totem and n3's emptiness read the same.
@@ -154,18 +157,20 @@ describe("fields by grant and record", () => {
     world();
     const [code, kind, size] = [id("signs", "code"), id("signs", "type"), id("signs", "size")];
     const p = policyOf({ signs: [{ fields: [code, kind] }, { actions: ["export"], filter: type("Door"), fields: [code, size] }] });
-    const rows = listRecords(file, p, lead, t.signs, { limit: 10, forExport: true }).records;
+    const rows = listRecords({ file, policy: p, viewer: lead }, t.signs, { limit: 10, forExport: true }).records;
     expect(rows.map((r) => [r.id, Object.keys(r.fields)])).toEqual([["n1", [code]]]);
-    expect(listRecords(file, policyOf({ signs: [{}] }), lead, t.signs, { limit: 10, forExport: true }).records).toEqual([]);
+    expect(listRecords({ file, policy: policyOf({ signs: [{}] }), viewer: lead }, t.signs, { limit: 10, forExport: true }).records).toEqual(
+      [],
+    );
   });
 
   it("what may be changed on a record follows its own grants", () => {
     world();
     const code = id("signs", "code");
     const p = policyOf({ signs: [{}, { actions: ["change"], filter: type("Door"), changes: [code] }] });
-    expect(changeableFields(file, p, lead, t.signs, "n1")).toEqual([code]);
-    expect(changeableFields(file, p, lead, t.signs, "n2")).toEqual([]);
-    expect(changeableFields(file, p, lead, t.signs, "never")).toEqual([]);
+    expect(changeableFields({ file, policy: p, viewer: lead }, t.signs, "n1")).toEqual([code]);
+    expect(changeableFields({ file, policy: p, viewer: lead }, t.signs, "n2")).toEqual([]);
+    expect(changeableFields({ file, policy: p, viewer: lead }, t.signs, "never")).toEqual([]);
   });
 });
 
@@ -178,13 +183,13 @@ describe("validity and features", () => {
     [{ feature: "reports" }, 0],
   ] as [Partial<Grant>, number][])("%j on 2026-06-15: %i", (more, n) => {
     world();
-    expect(countRecords(file, policyOf({ signs: [more] }), lead, t.signs)).toBe(n);
+    expect(countRecords({ file, policy: policyOf({ signs: [more] }), viewer: lead }, t.signs)).toBe(n);
   });
   it("a feature opens at once when the company has it", () => {
     world();
     const p = policyOf({ signs: [{ feature: "reports" }] });
-    expect(countRecords(file, p, lead, t.signs)).toBe(0);
-    expect(countRecords(file, p, testViewer({ roles: ["lead"], features: new Set(["reports"]) }), t.signs)).toBe(3);
-    expect(countRecords(file, p, lead, t.signs)).toBe(0);
+    expect(countRecords({ file, policy: p, viewer: lead }, t.signs)).toBe(0);
+    expect(countRecords({ file, policy: p, viewer: testViewer({ roles: ["lead"], features: new Set(["reports"]) }) }, t.signs)).toBe(3);
+    expect(countRecords({ file, policy: p, viewer: lead }, t.signs)).toBe(0);
   });
 });

@@ -1,19 +1,20 @@
 /** Labels of related records: only of those that the viewer sees, and only where the label itself may be read. */
+
 import { sql } from "drizzle-orm";
 import { readable } from "@/core/access/guarded";
-import type { Policy } from "@/core/access/policy";
 import { all } from "@/core/access/predicate";
 import { scope } from "@/core/access/scope";
-import type { Viewer } from "@/core/access/viewer";
 import type { Link, SeenRecord, SeenValue } from "@/core/records";
-import type { Field, Scalar } from "@/core/schema/types";
+import type { Field, FieldOf, RelationField, Scalar } from "@/core/schema/types";
 import type { PortalFile } from "../../file/open";
+import type { Access } from "../access";
 import { compile, Parameters, shape } from "./compile";
 import { linkColumns, linkTableName, physical } from "./physical";
 import type { RawRecord } from "./select";
 
 /** Labels by id, for the ids that the viewer sees. A seen record whose naming field is hidden has an empty label. */
-export function seenLabels(file: PortalFile, policy: Policy, viewer: Viewer, table: string, ids: readonly string[]): Map<string, string> {
+export function seenLabels(d: Access, table: string, ids: readonly string[]): Map<string, string> {
+  const { file, policy, viewer } = d;
   const found = new Map<string, string>();
   if (ids.length === 0) return found;
   const label = policy.schema.table(table).labelFieldId;
@@ -51,15 +52,10 @@ export function manyTargets(file: PortalFile, field: Field, ids: readonly string
   return found;
 }
 
-export function withLinks(
-  file: PortalFile,
-  policy: Policy,
-  viewer: Viewer,
-  raws: readonly RawRecord[],
-  fields: readonly Field[],
-): SeenRecord[] {
-  const relations = fields.filter((f) => f.type === "relation");
-  const many = fields.filter((f) => f.type === "relations");
+export function withLinks(d: Access, raws: readonly RawRecord[], fields: readonly Field[]): SeenRecord[] {
+  const { file } = d;
+  const relations = fields.filter((f): f is FieldOf<"relation"> => f.type === "relation");
+  const many = fields.filter((f): f is FieldOf<"relations"> => f.type === "relations");
   if (relations.length === 0 && many.length === 0) return raws.map((r) => ({ id: r.id, fields: r.values as Record<string, SeenValue> }));
   const targets = new Map(
     many.map((f) => [
@@ -74,12 +70,12 @@ export function withLinks(
   const wanted = new Map<string, Set<string>>();
   const want = (table: string, id: string): unknown => (wanted.get(table) ?? wanted.set(table, new Set()).get(table)!).add(id);
   for (const r of raws) {
-    for (const f of relations) if (r.values[f.id]) want(f.options.target!, String(r.values[f.id]));
-    for (const f of many) for (const id of targets.get(f.id)!.get(r.id) ?? []) want(f.options.target!, id);
+    for (const f of relations) if (r.values[f.id]) want(f.options.target, String(r.values[f.id]));
+    for (const f of many) for (const id of targets.get(f.id)!.get(r.id) ?? []) want(f.options.target, id);
   }
-  const labels = new Map([...wanted].map(([table, ids]) => [table, seenLabels(file, policy, viewer, table, [...ids])]));
-  const link = (f: Field, id: string): Link => {
-    const label = labels.get(f.options.target!)?.get(id);
+  const labels = new Map([...wanted].map(([table, ids]) => [table, seenLabels(d, table, [...ids])]));
+  const link = (f: RelationField, id: string): Link => {
+    const label = labels.get(f.options.target)?.get(id);
     return label === undefined ? { withheld: true } : { id, label };
   };
   return raws.map((r) => {

@@ -4,7 +4,7 @@
  */
 import { integer, real, type SQLiteColumn, sqliteTable, text } from "drizzle-orm/sqlite-core";
 import { foldsCase } from "@/core/access/compare";
-import type { Field, Schema, Table } from "@/core/schema/types";
+import { type Field, type FieldType, kindOf, type Schema, type Table, type Value } from "@/core/schema/types";
 
 export interface Physical {
   readonly table: ReturnType<typeof sqliteTable>;
@@ -23,18 +23,42 @@ export const linkTableName = (field: Field): string => (field.id === "f_person_c
 export const linkColumns = (field: Field): { from: string; to: string } =>
   field.id === "f_person_companies" ? { from: "person_id", to: "company_id" } : { from: "record_id", to: "target_id" };
 
-export const hasColumn = (f: Field): boolean => f.type !== "relations";
+/** How a type is stored: the column of STRICT SQLite, and the way from a stored value to the core's. Lists of relations have a table. */
+interface Stored {
+  readonly column: "TEXT" | "INTEGER" | "REAL" | null;
+  readonly decode?: (stored: unknown) => Value;
+}
+
+const STORED: Record<FieldType, Stored> = {
+  text: { column: "TEXT" },
+  "long-text": { column: "TEXT" },
+  number: { column: "INTEGER" },
+  money: { column: "INTEGER" },
+  date: { column: "TEXT" },
+  "yes-no": { column: "INTEGER", decode: (v) => v === 1 },
+  choice: { column: "TEXT" },
+  choices: { column: "TEXT", decode: (v) => JSON.parse(v as string) as string[] },
+  relation: { column: "TEXT" },
+  relations: { column: null },
+};
+
+export const columnType = (f: Field): string => STORED[f.type].column ?? "";
+export const hasColumn = (f: Field): boolean => STORED[f.type].column !== null;
 export const isFolded = (f: Field): boolean => foldsCase(f.type);
 
+export function decodeValue(f: Field, stored: unknown): Value {
+  if (stored === null || stored === undefined) return kindOf(f).many ? [] : null;
+  return STORED[f.type].decode?.(stored) ?? (stored as Value);
+}
+
 function columnOf(f: Field) {
-  switch (f.type) {
-    case "number":
-      return real(f.id);
-    case "money":
-    case "yes-no":
+  switch (STORED[f.type].column) {
+    case "INTEGER":
       return integer(f.id);
+    case "REAL":
+      return real(f.id);
     default:
-      return text(f.id);
+      return text(f.id as string);
   }
 }
 
@@ -45,7 +69,7 @@ function build(t: Table): Physical {
   const columns: Record<string, ReturnType<typeof columnOf>> = { id: text("id" as string), company_id: text("company_id" as string) };
   for (const f of t.fields.filter(hasColumn)) {
     columns[f.id] = columnOf(f);
-    if (isFolded(f)) columns[keyName(f.id)] = text(keyName(f.id));
+    if (isFolded(f)) columns[keyName(f.id)] = text(keyName(f.id) as string);
   }
   const table = sqliteTable(t.id, columns) as unknown as ReturnType<typeof sqliteTable> & Record<string, SQLiteColumn>;
   const get = (name: string): SQLiteColumn => {

@@ -2,6 +2,7 @@
  * Reading records. Every function asks for a viewer, and there is no other way to client-visible records: lists, counts,
  * single records and exports all pass through one predicate made by `core/access`.
  */
+
 import { type SQL, sql } from "drizzle-orm";
 import type { Condition } from "@/core/access/condition";
 import { guarded } from "@/core/access/guarded";
@@ -10,9 +11,9 @@ import { all, type Predicate } from "@/core/access/predicate";
 import { exportScopes, knownFields, type Scope, scope } from "@/core/access/scope";
 import type { Viewer } from "@/core/access/viewer";
 import type { SeenRecord } from "@/core/records";
-import type { Scalar } from "@/core/schema/types";
-import { fold } from "@/core/text/fold";
-import type { PortalFile } from "../../file/open";
+import type { FieldKind } from "@/core/schema/fields/kind";
+import { kindOf, type Scalar } from "@/core/schema/types";
+import type { Access } from "../access";
 import { compile, Parameters, shape } from "./compile";
 import { countWhere } from "./count-many";
 import { withLinks } from "./links";
@@ -20,7 +21,7 @@ import { afterShape, afterSql, defaultSort, type Position, type Sort, type SortK
 import { physical } from "./physical";
 import { decodeRow, selection, selectionColumns, selectionShape } from "./select";
 
-export interface Query {
+export interface ListQuery {
   readonly condition?: Condition | null;
   readonly search?: string;
   readonly sort?: readonly Sort[];
@@ -41,10 +42,10 @@ export interface Page {
   next(): Position | null;
 }
 
-const scopesFor = (policy: Policy, viewer: Viewer, table: string, q: Pick<Query, "forExport">): readonly Scope[] =>
+const scopesFor = (policy: Policy, viewer: Viewer, table: string, q: Pick<ListQuery, "forExport">): readonly Scope[] =>
   q.forExport ? exportScopes(policy, viewer, table) : [scope(policy, viewer, table)];
 
-function wherePredicate(policy: Policy, viewer: Viewer, table: string, q: Omit<Query, "limit">): Predicate {
+function wherePredicate(policy: Policy, viewer: Viewer, table: string, q: Omit<ListQuery, "limit">): Predicate {
   const parts = scopesFor(policy, viewer, table, q).map((s) => s.predicate);
   if (q.within) parts.push(q.within);
   if (q.condition) parts.push(guarded(policy, viewer, q.condition));
@@ -59,29 +60,20 @@ export function searchCondition(policy: Policy, viewer: Viewer, table: string, w
     .table(table)
     .fields.filter((f) => known.has(f.id))
     .flatMap((f): Condition[] => {
-      const has = (path: string[]): Condition => ({
-        kind: "test",
-        path,
-        operator: "contains",
-        operands: [{ kind: "literal", value: words }],
-      });
-      if (f.type === "text" || f.type === "long-text") return [has([f.id])];
-      if (f.type === "choice") {
-        // Choices are few and known: those whose words fit, found without regard to case like any text.
-        const fitting = (f.options.choices ?? []).filter((c) => fold(c).includes(fold(words)));
-        const operands = [{ kind: "literal" as const, value: fitting }];
-        return fitting.length > 0 ? [{ kind: "test", path: [f.id], operator: "any-of", operands }] : [];
-      }
+      const has = (path: string[], found: ReturnType<NonNullable<FieldKind["search"]>>): Condition[] =>
+        found ? [{ kind: "test", path, operator: found.operator, operands: [{ kind: "literal", value: found.value }] }] : [];
+      const own = kindOf(f).search;
+      if (own) return has([f.id], own(words, f));
       if (f.type !== "relation") return [];
-      const label = policy.schema.table(f.options.target!).labelFieldId;
-      return knownFields(policy, viewer, f.options.target!).includes(label) && policy.schema.field(label).type === "text"
-        ? [has([f.id, label])]
-        : [];
+      const label = policy.schema.field(policy.schema.table(f.options.target).labelFieldId);
+      if (label.type !== "text" || !knownFields(policy, viewer, f.options.target).includes(label.id)) return [];
+      return has([f.id, label.id], { operator: "contains", value: words });
     });
   return { kind: "any", of };
 }
 
-export function listRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Query): Page {
+export function listRecords(d: Access, table: string, q: ListQuery): Page {
+  const { file, policy, viewer } = d;
   const where = wherePredicate(policy, viewer, table, q);
   if (where.kind === "never") return { records: [], next: () => null };
   const { schema } = policy;
@@ -125,17 +117,16 @@ export function listRecords(file: PortalFile, policy: Policy, viewer: Viewer, ta
   const more = rows.length > q.limit;
   if (more) rows.pop();
   const records = withLinks(
-    file,
-    policy,
-    viewer,
+    d,
     rows.map((r) => decodeRow(chosen, r)),
     chosen.fields,
   );
   const last = rows[rows.length - 1]?.[0] as string | undefined;
-  return { records, next: () => (more && last !== undefined ? positionOf(file, policy, viewer, table, sorts, last) : null) };
+  return { records, next: () => (more && last !== undefined ? positionOf(d, table, sorts, last) : null) };
 }
 
-function positionOf(file: PortalFile, policy: Policy, viewer: Viewer, table: string, sorts: readonly Sort[], id: string): Position {
+function positionOf(d: Access, table: string, sorts: readonly Sort[], id: string): Position {
+  const { file, policy, viewer } = d;
   if (sorts.length === 0) return [id];
   const values: Scalar[] = [];
   const keys = sorts.map((s) => sortKey(policy, viewer, table, s, values));
@@ -151,21 +142,43 @@ function positionOf(file: PortalFile, policy: Policy, viewer: Viewer, table: str
   return [...(found as Position), id];
 }
 
+export interface PageQuery extends Omit<ListQuery, "limit" | "offset" | "after"> {
+  /** As asked for, from 1; one that is not there becomes the nearest that is. */
+  readonly page: number;
+  readonly size: number;
+}
+export interface Paged {
+  readonly records: SeenRecord[];
+  readonly total: number;
+  readonly page: number;
+  readonly pages: number;
+}
+
+export function pageOf(d: Access, table: string, { page: asked, size, ...q }: PageQuery): Paged {
+  const total = countRecords(d, table, q);
+  const pages = Math.max(1, Math.ceil(total / size));
+  const page = Math.min(pages, Math.max(1, Number.isSafeInteger(asked) ? asked : 1));
+  const records = total === 0 ? [] : listRecords(d, table, { ...q, limit: size, offset: (page - 1) * size }).records;
+  return { records, total, page, pages };
+}
+
 /** Rows that the viewer sees and that the query asks for: never more. */
-export function countRecords(file: PortalFile, policy: Policy, viewer: Viewer, table: string, q: Omit<Query, "limit"> = {}): number {
+export function countRecords(d: Access, table: string, q: Omit<ListQuery, "limit"> = {}): number {
+  const { file, policy, viewer } = d;
   const asked = q.condition || q.search || q.forExport || q.within;
   const where = asked ? wherePredicate(policy, viewer, table, q) : scope(policy, viewer, table).predicate;
   return countWhere(file, policy.schema, table, where);
 }
 
 /** Undefined alike for a record that does not exist and for one that the viewer does not see. */
-export function readRecord(file: PortalFile, policy: Policy, viewer: Viewer, table: string, id: string): SeenRecord | undefined {
+export function readRecord(d: Access, table: string, id: string): SeenRecord | undefined {
+  const { file, policy, viewer } = d;
   const s = scope(policy, viewer, table);
   if (s.predicate.kind === "never") return undefined;
   // Scopes live as long as their policy: what is selected and how follows from one, and only the id is new.
   const one = file.statements.of(s, `one ${table} ${policy.schema.version}`, () => oneOf(policy, viewer, table, s));
   const row = file.statements.row(one.key, one.build, [...one.before, id, ...one.after]);
-  return row ? withLinks(file, policy, viewer, [decodeRow(one.chosen, row)], one.chosen.fields)[0] : undefined;
+  return row ? withLinks(d, [decodeRow(one.chosen, row)], one.chosen.fields)[0] : undefined;
 }
 
 function oneOf(policy: Policy, viewer: Viewer, table: string, s: Scope) {

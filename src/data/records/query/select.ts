@@ -6,7 +6,7 @@ import { knownFields, type Scope } from "@/core/access/scope";
 import type { Viewer } from "@/core/access/viewer";
 import type { Field, Scalar, Value } from "@/core/schema/types";
 import { compile, type Parameters, shape } from "./compile";
-import { hasColumn, physical } from "./physical";
+import { decodeValue, hasColumn, physical } from "./physical";
 
 export interface Selection {
   readonly table: string;
@@ -51,13 +51,6 @@ export interface RawRecord {
   readonly id: string;
   readonly values: Record<string, Value>;
   readonly visible: readonly Field[];
-}
-
-export function decodeValue(f: Field, stored: unknown): Value {
-  if (stored === null || stored === undefined) return f.type === "choices" ? [] : null;
-  if (f.type === "yes-no") return stored === 1;
-  if (f.type === "choices") return JSON.parse(stored as string) as string[];
-  return stored as Value;
 }
 
 export function decodeRow(s: Selection, row: readonly unknown[]): RawRecord {

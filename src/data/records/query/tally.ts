@@ -5,7 +5,7 @@ import type { Policy } from "@/core/access/policy";
 import { resolve } from "@/core/access/resolve";
 import type { Owner } from "@/core/access/viewer";
 import { countOf } from "../../billing/standing";
-import type { Published } from "../../definition/definitions";
+import type { Published } from "../../definition/published";
 import type { PortalFile } from "../../file/open";
 import { Background, type Outcome, type Pace, stampOf } from "../../jobs/background";
 import { countWhere } from "./count-many";

@@ -1,20 +1,22 @@
 /** Most changes do not touch what decides about them: check and change are then one UPDATE, through the same scopes as reading. */
+
 import { sql } from "drizzle-orm";
 import { changeWhere } from "@/core/access/change-where";
 import type { Policy } from "@/core/access/policy";
 import { type Scope, scope } from "@/core/access/scope";
-import type { Viewer } from "@/core/access/viewer";
 import { isEmpty, type Scalar, type Table } from "@/core/schema/types";
 import type { PortalFile } from "../../file/open";
+import type { Access } from "../access";
 import { compile, Parameters, shape } from "../query/compile";
 import { physical } from "../query/physical";
-import { actorOf, type Given } from "./given";
+import { type Given, made } from "./given";
 import { updateColumns, updateValues } from "./store";
 
 type Write = (values: readonly unknown[]) => number;
 
 /** True when the record was changed; false when it was not, for whatever reason, and nothing was written. */
-export function changeWhereAllowed(file: PortalFile, policy: Policy, viewer: Viewer, table: Table, id: string, given: Given): boolean {
+export function changeWhereAllowed(d: Access, table: Table, id: string, given: Given): boolean {
+  const { file, policy, viewer } = d;
   const see = scope(policy, viewer, table.id, "see");
   const change = scope(policy, viewer, table.id, "change");
   let name = table.id;
@@ -27,7 +29,7 @@ export function changeWhereAllowed(file: PortalFile, policy: Policy, viewer: Vie
   if (!byFields) bySeen.set(change, (byFields = new Map()));
   let write = byFields.get(name);
   if (write === undefined) byFields.set(name, (write = prepare(file, policy, see, change, table, Object.keys(given))));
-  return write !== null && write([id, ...updateValues(policy.schema, given, actorOf(viewer))]) === 1;
+  return write !== null && write([id, ...updateValues(policy.schema, given, made(d))]) === 1;
 }
 
 function prepare(file: PortalFile, policy: Policy, see: Scope, change: Scope, table: Table, changed: readonly string[]): Write | null {

@@ -11,7 +11,7 @@ const q = (name: string): string => `"${name}"`;
 function leadsTo(policy: Policy, tableId: string, path: readonly string[]): string {
   const [hop, ...rest] = path;
   if (!hop) return `${q(tableId)}.id`;
-  const target = policy.schema.field(hop).options.target!;
+  const target = policy.schema.relation(hop).options.target;
   if (rest.length === 0) return `${q(tableId)}.${q(hop)}`;
   return `(SELECT ${leadsTo(policy, target, rest)} FROM ${q(target)} WHERE ${q(target)}.id = ${q(tableId)}.${q(hop)})`;
 }
@@ -40,7 +40,7 @@ export function storeCompanyOf(file: PortalFile, policy: Policy, tableId: string
       if (policy.schema.field(path[i]!).options.target !== tableId) continue;
       const reaches = path.slice(0, i).reduceRight(
         (inner, hop) => {
-          const target = policy.schema.field(hop).options.target!;
+          const target = policy.schema.relation(hop).options.target;
           return `${q(hop)} IN (SELECT id FROM ${q(target)} WHERE ${inner})`;
         },
         `${q(path[i]!)} = ?`,

@@ -1,13 +1,15 @@
 /** What a request gives for a record, and what becomes of it: system fields dropped, defaults, the wall's company, mistakes as sentences. */
+
 import type { Decision, Reason } from "@/core/access/decision";
 import type { Policy } from "@/core/access/policy";
 import { operandValue } from "@/core/access/resolve";
 import { linked, type Row, type World } from "@/core/access/row";
 import { sideOf, type Viewer } from "@/core/access/viewer";
+import { actorOf, actorText, type Event } from "@/core/events/event";
 import type { SeenRecord } from "@/core/records";
 import { isEmpty, isRelation, type Table, type Value } from "@/core/schema/types";
-import { audit } from "../../events/audit";
-import type { PortalFile } from "../../file/open";
+import { record } from "../../events/record";
+import type { Access } from "../access";
 
 export type WriteError =
   | { code: "not-found" }
@@ -16,9 +18,20 @@ export type WriteError =
   | { code: "invalid"; errors: { field: string; message: string }[] }
   | { code: "stale"; now: SeenRecord };
 
-export type Given = Readonly<Record<string, Value>>;
+/** Who acts, by what, and when: what every event of a desk begins with. */
+export const by = (d: Access): Pick<Event, "actor" | "via" | "at"> => ({
+  actor: actorOf(d.viewer),
+  via: d.via ?? "page",
+  at: d.viewer.now,
+});
 
-export const actorOf = (viewer: Viewer): string => viewer.person?.id ?? viewer.kind;
+/** By whom and when, as a row says it. */
+export const made = (d: Access): { by: string; at: string } => ({
+  by: actorText(actorOf(d.viewer)),
+  at: new Date(d.viewer.now).toISOString(),
+});
+
+export type Given = Readonly<Record<string, Value>>;
 
 /** The field that the wall fills in by itself: for a client, the company of a new record is the one they act for. */
 export function automaticCompany(policy: Policy, viewer: Viewer, table: string): string | null {
@@ -27,11 +40,12 @@ export function automaticCompany(policy: Policy, viewer: Viewer, table: string):
 }
 
 /** Fields that nobody sets by hand are dropped, whatever the request carries, and the log says so. */
-export function withoutSystemFields(file: PortalFile, policy: Policy, viewer: Viewer, table: Table, given: Given): Given {
+export function withoutSystemFields(d: Access, table: Table, given: Given): Given {
+  const { file, policy, viewer } = d;
   const automatic = automaticCompany(policy, viewer, table.id);
   const dropped = Object.keys(given).filter((id) => id === automatic || (policy.schema.field(id).system && viewer.kind !== "owner"));
   if (dropped.length === 0) return given;
-  audit(file, { actor: actorOf(viewer), act: "fields dropped", tableId: table.id, detail: dropped.join(",") });
+  record(file, { ...by(d), act: "fields dropped", table: table.id, detail: dropped.join(",") });
   return Object.fromEntries(Object.entries(given).filter(([id]) => !dropped.includes(id)));
 }
 
@@ -53,7 +67,7 @@ export function ownerCompany(policy: Policy, table: string, id: string, values: 
   let at: string | null = null;
   for (const hop of wall.path) {
     at = linked(row?.values[hop])[0] ?? null;
-    row = at ? world.row(policy.schema.field(hop).options.target!, at) : undefined;
+    row = at ? world.row(policy.schema.relation(hop).options.target, at) : undefined;
   }
   return at;
 }
@@ -69,7 +83,7 @@ export function dangling(policy: Policy, given: Given, world: World): { field: s
   return Object.entries(given)
     .filter(([id, v]) => {
       const f = policy.schema.field(id);
-      return isRelation(f) && linked(v).some((x) => !world.row(f.options.target!, x));
+      return isRelation(f) && linked(v).some((x) => !world.row(f.options.target, x));
     })
     .map(([id]) => ({ field: id, message: `${policy.schema.field(id).name} must point to a record that you can see.` }));
 }

@@ -1,10 +1,15 @@
 /** Inserts and updates of whole rows, with folded keys and links. The deciding is done before; see `write.ts`. */
 import { type SQL, sql } from "drizzle-orm";
-import type { Schema, Table, Value } from "@/core/schema/types";
+import type { Field, Schema, Table, Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
-import { isoNow } from "../../file/now";
 import type { PortalFile } from "../../file/open";
 import { hasColumn, isFolded, keyName, linkTableName } from "../query/physical";
+
+/** By whom and when, as the row says it. */
+export interface Made {
+  readonly by: string;
+  readonly at: string;
+}
 
 export function storedValue(v: Value | undefined): string | number | null {
   if (v === null || v === undefined || v === "") return null;
@@ -57,11 +62,10 @@ export function insertRow(
   table: Table,
   id: string,
   values: Readonly<Record<string, Value | undefined>>,
-  by: string,
+  { by, at }: Made,
 ): void {
-  file.db.prepare(insertText(table)).run(...insertValues(table, id, values, by, new Date().toISOString()));
-  for (const f of table.fields)
-    if (f.type === "relations" && !f.system) setLinks(file, f.id, id, (values[f.id] as string[] | undefined) ?? []);
+  file.db.prepare(insertText(table)).run(...insertValues(table, id, values, by, at));
+  for (const f of table.fields) if (!hasColumn(f) && !f.system) setLinks(file, f, id, (values[f.id] as string[] | undefined) ?? []);
 }
 
 /** Columns of an update by field, ids first; the same order as `updateValues`. Fields without a column have none. */
@@ -70,8 +74,8 @@ export function updateColumns(schema: Schema, fields: readonly string[]): string
   return ["changed_at", "changed_by", ...own.flatMap((f) => (isFolded(f) ? [f.id, keyName(f.id)] : [f.id]))];
 }
 
-export function updateValues(schema: Schema, changes: Readonly<Record<string, Value>>, by: string): (string | number | null)[] {
-  const out: (string | number | null)[] = [isoNow(), by];
+export function updateValues(schema: Schema, changes: Readonly<Record<string, Value>>, { by, at }: Made): (string | number | null)[] {
+  const out: (string | number | null)[] = [at, by];
   for (const id in changes) {
     const f = schema.field(id);
     if (!hasColumn(f)) continue;
@@ -88,17 +92,17 @@ export function updateRow(
   table: Table,
   id: string,
   changes: Readonly<Record<string, Value>>,
-  by: string,
+  made: Made,
 ): void {
   for (const [fieldId, value] of Object.entries(changes))
-    if (!hasColumn(schema.field(fieldId))) setLinks(file, fieldId, id, (value as string[] | null) ?? []);
+    if (!hasColumn(schema.field(fieldId))) setLinks(file, schema.field(fieldId), id, (value as string[] | null) ?? []);
   const sets = updateColumns(schema, Object.keys(changes)).map((c) => `${q(c)} = ?`);
   const text = `UPDATE ${q(table.id)} SET version = version + 1, ${sets.join(", ")} WHERE id = ?`;
-  file.statements.run(text, () => placed(text), [...updateValues(schema, changes, by), id]);
+  file.statements.run(text, () => placed(text), [...updateValues(schema, changes, made), id]);
 }
 
-function setLinks(file: PortalFile, fieldId: string, id: string, targets: readonly string[]): void {
-  const table = q(linkTableName({ id: fieldId } as Parameters<typeof linkTableName>[0]));
+function setLinks(file: PortalFile, field: Field, id: string, targets: readonly string[]): void {
+  const table = q(linkTableName(field));
   file.db.prepare(`DELETE FROM ${table} WHERE record_id = ?`).run(id);
   const insert = file.db.prepare(`INSERT OR IGNORE INTO ${table} (record_id, target_id) VALUES (?, ?)`);
   for (const t of targets) insert.run(id, t);

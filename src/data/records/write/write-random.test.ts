@@ -57,14 +57,14 @@ it(`changes by ${said(1500)} random policies (seed ${seed})`, () => {
         const after: Row = { ...before, values, companyId: ownerCompany(p, table.id, id, values, world) };
         const want = decideChange(p, who, before, after, Object.keys(chosen), world);
         file.db.exec("SAVEPOINT before");
-        const did = changeRecord(file, p, who, table.id, id, given, null);
+        const did = changeRecord({ file, policy: p, viewer: who }, table.id, id, given, null);
         expect(did.ok).toBe(want.outcome === "allowed");
         const now = readRow(file, schema, table, id)!;
         expect(now.values).toEqual(did.ok ? values : before.values);
         file.db.exec("ROLLBACK TO before; RELEASE before");
         met[want.outcome]++;
         file.db.exec("SAVEPOINT before");
-        if (changeWhereAllowed(file, p, who, table, id, chosen)) {
+        if (changeWhereAllowed({ file, policy: p, viewer: who }, table, id, chosen)) {
           expect(want.outcome).toBe("allowed");
           met.atOnce++;
         }

@@ -3,12 +3,13 @@ import { Policy } from "@/core/access/policy";
 import type { Action, Grant } from "@/core/access/rules";
 import type { Owner, Viewer } from "@/core/access/viewer";
 import type { Schema } from "@/core/schema/types";
-import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
+import { MADE, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import type { PortalFile } from "../../file/open";
 import { countRecords, readRecord } from "../query/read";
 import { storeCompanies } from "./company";
+import { removeRecord, restoreRecord } from "./remove";
 import { insertRow } from "./store";
-import { addRecord, changeRecord, etagOf, removeRecord, restoreRecord } from "./write";
+import { addRecord, changeRecord, etagOf } from "./write";
 
 let file: PortalFile;
 let schema: Schema;
@@ -50,31 +51,25 @@ beforeEach(() => {
       }),
     ],
   });
-  for (const c of ["c1", "c2"]) insertRow(file, schema.companies, c, { f_company_name: c }, "test");
+  for (const c of ["c1", "c2"]) insertRow(file, schema.companies, c, { f_company_name: c }, MADE);
   for (const c of ["1", "2"]) {
-    insertRow(file, schema.table(t.sites), `s${c}`, { [f["sites.name"]!]: `Site ${c}`, [f["sites.company"]!]: `c${c}` }, "test");
-    insertRow(
-      file,
-      schema.table(t.projects),
-      `p${c}`,
-      { [f["projects.title"]!]: `Project ${c}`, [f["projects.company"]!]: `c${c}` },
-      "test",
-    );
+    insertRow(file, schema.table(t.sites), `s${c}`, { [f["sites.name"]!]: `Site ${c}`, [f["sites.company"]!]: `c${c}` }, MADE);
+    insertRow(file, schema.table(t.projects), `p${c}`, { [f["projects.title"]!]: `Project ${c}`, [f["projects.company"]!]: `c${c}` }, MADE);
     insertRow(
       file,
       schema.table(t.signs),
       `n${c}`,
       { [f["signs.code"]!]: `Sign ${c}`, [f["signs.project"]!]: `p${c}`, [f["signs.type"]!]: "Door" },
-      "test",
+      MADE,
     );
   }
   for (const table of schema.tables) storeCompanies(file, policy, table.id);
 });
 
 const add = (who: Viewer, table: string, values: Record<string, string | null>) =>
-  addRecord(file, policy, who, table, Object.fromEntries(Object.entries(values).map(([k, v]) => [f[k]!, v])));
+  addRecord({ file, policy, viewer: who }, table, Object.fromEntries(Object.entries(values).map(([k, v]) => [f[k]!, v])));
 const change = (who: Viewer, table: string, id: string, values: Record<string, string | null>, seen: string | null = null) =>
-  changeRecord(file, policy, who, table, id, Object.fromEntries(Object.entries(values).map(([k, v]) => [f[k]!, v])), seen);
+  changeRecord({ file, policy, viewer: who }, table, id, Object.fromEntries(Object.entries(values).map(([k, v]) => [f[k]!, v])), seen);
 const code = (r: { ok: true } | { ok: false; error: { code: string } }): string => (r.ok ? "ok" : r.error.code);
 const storedCompany = (table: string, id: string) => file.db.prepare(`SELECT company_id FROM "${table}" WHERE id = ?`).pluck().get(id);
 
@@ -82,7 +77,7 @@ describe("adding", () => {
   it("the company is the adder's, whatever the request carries, and the log says what was dropped", () => {
     const made = add(lead, t.sites, { "sites.name": "New", "sites.company": "c2" });
     expect(made.ok && storedCompany(t.sites, made.value.id)).toBe("c1");
-    expect(file.db.prepare("SELECT detail FROM sys_audit WHERE act = 'fields dropped'").pluck().all()).toEqual([f["sites.company"]]);
+    expect(file.db.prepare("SELECT detail FROM sys_events WHERE act = 'fields dropped'").pluck().all()).toEqual([f["sites.company"]]);
   });
   it("through a longer path, the relation must be the adder's own", () => {
     expect(code(add(lead, t.signs, { "signs.code": "X", "signs.project": "p1", "signs.type": "Door" }))).toBe("ok");
@@ -105,14 +100,14 @@ describe("adding", () => {
   it("nothing at all for another action's grant, or signed out", () => {
     const visitor = testViewer({ kind: "visitor", person: null, company: null, membershipId: null });
     expect(code(add(visitor, t.sites, { "sites.name": "x" }))).toBe("not-allowed");
-    expect(code(removeRecord(file, policy, lead, t.sites, "s1"))).toBe("not-allowed");
+    expect(code(removeRecord({ file, policy, viewer: lead }, t.sites, "s1"))).toBe("not-allowed");
   });
 });
 
 describe("changing", () => {
   it("another company's record does not exist", () => {
     expect(change(lead, t.sites, "s2", { "sites.name": "x" })).toEqual(change(lead, t.sites, "never", { "sites.name": "x" }));
-    expect(code(removeRecord(file, policy, lead, t.projects, "p2"))).toBe("not-found");
+    expect(code(removeRecord({ file, policy, viewer: lead }, t.projects, "p2"))).toBe("not-found");
   });
   it("the record before and after must both be within reach", () => {
     expect(code(change(lead, t.signs, "n1", { "signs.type": "Totem" }))).toBe("not-allowed");
@@ -120,15 +115,15 @@ describe("changing", () => {
     expect(code(change(lead, t.signs, "n1", { "signs.code": "Renamed" }))).toBe("ok");
   });
   it("a stale validator is refused with what is there now; nothing is overwritten", () => {
-    const seen = etagOf(readRecord(file, policy, lead, t.signs, "n1")!);
+    const seen = etagOf(readRecord({ file, policy, viewer: lead }, t.signs, "n1")!);
     expect(code(change(lead, t.signs, "n1", { "signs.code": "First" }, seen))).toBe("ok");
     const late = change(lead, t.signs, "n1", { "signs.code": "Second" }, seen);
     expect(!late.ok && late.error.code === "stale" && late.error.now.fields[f["signs.code"]!]).toBe("First");
   });
   it("the kept company follows when a project moves, for every sign of it", () => {
-    expect([countRecords(file, policy, lead, t.signs), countRecords(file, policy, other, t.signs)]).toEqual([1, 1]);
+    expect([countRecords({ file, policy, viewer: lead }, t.signs), countRecords({ file, policy, viewer: other }, t.signs)]).toEqual([1, 1]);
     expect(code(change(owner, t.projects, "p1", { "projects.company": "c2" }))).toBe("ok");
-    expect([countRecords(file, policy, lead, t.signs), countRecords(file, policy, other, t.signs)]).toEqual([0, 2]);
+    expect([countRecords({ file, policy, viewer: lead }, t.signs), countRecords({ file, policy, viewer: other }, t.signs)]).toEqual([0, 2]);
     expect(code(change(owner, t.projects, "p1", { "projects.company": null }))).toBe("ok");
     expect(storedCompany(t.signs, "n1")).toBeNull();
   });
@@ -136,13 +131,13 @@ describe("changing", () => {
 
 describe("removing and its undo", () => {
   it("brings the record back with all that pointed to it", () => {
-    expect(code(removeRecord(file, policy, owner, t.projects, "p1"))).toBe("ok");
+    expect(code(removeRecord({ file, policy, viewer: owner }, t.projects, "p1"))).toBe("ok");
     expect(storedCompany(t.signs, "n1")).toBeNull(); // a broken path passes for nobody
-    expect(countRecords(file, policy, lead, t.signs)).toBe(0);
-    expect(code(restoreRecord(file, policy, owner, "p1"))).toBe("ok");
+    expect(countRecords({ file, policy, viewer: lead }, t.signs)).toBe(0);
+    expect(code(restoreRecord({ file, policy, viewer: owner }, "p1"))).toBe("ok");
     expect(file.db.prepare(`SELECT created_by FROM "${t.projects}" WHERE id = 'p1'`).pluck().get()).toBe("test"); // undo does not make it anew
     expect(storedCompany(t.signs, "n1")).toBe("c1");
-    expect(countRecords(file, policy, lead, t.signs)).toBe(1);
-    expect(code(restoreRecord(file, policy, owner, "p1"))).toBe("not-found");
+    expect(countRecords({ file, policy, viewer: lead }, t.signs)).toBe(1);
+    expect(code(restoreRecord({ file, policy, viewer: owner }, "p1"))).toBe("not-found");
   });
 });

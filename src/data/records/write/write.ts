@@ -1,28 +1,25 @@
-/** Adding, changing and removing records for a viewer: decide, store, keep the company, write the audit row; one transaction. */
+/** Adding and changing records for a viewer: decide, store, store whose it is, record the event; one transaction. */
 import { createHash } from "node:crypto";
-import { eq } from "drizzle-orm";
 import { decide, decideAdd, decideChange } from "@/core/access/decide";
-import type { Policy } from "@/core/access/policy";
-import { linked, type Row } from "@/core/access/row";
-import type { Owner, Viewer } from "@/core/access/viewer";
+import type { Row } from "@/core/access/row";
 import type { SeenRecord } from "@/core/records";
 import { err, ok, type Result } from "@/core/result";
-import { isRelation, type Value } from "@/core/schema/types";
-import { audit } from "../../events/audit";
+import { isRelation } from "@/core/schema/types";
+import { record } from "../../events/record";
 import { newId } from "../../file/ids";
-import type { PortalFile } from "../../file/open";
-import * as t from "../../file/portal-tables";
 import { transact } from "../../file/transact";
+import type { Access } from "../access";
 import { readRecord } from "../query/read";
-import { readRow, worldOf } from "../rows";
+import { readRow, readSome, worldOf } from "../rows";
 import { changeWhereAllowed } from "./change-at-once";
 import { storeCompanyOf } from "./company";
 import {
-  actorOf,
   automaticCompany,
+  by,
   dangling,
   defaults,
   type Given,
+  made,
   missing,
   ownerCompany,
   refusal,
@@ -38,19 +35,14 @@ export const etagOf = (r: SeenRecord): string =>
     .digest("base64url")
     .slice(0, 22)}"`;
 
-export function addRecord(
-  file: PortalFile,
-  policy: Policy,
-  viewer: Viewer,
-  tableId: string,
-  given: Given,
-): Result<{ id: string }, WriteError> {
+export function addRecord(d: Access, tableId: string, given: Given): Result<{ id: string }, WriteError> {
+  const { file, policy, viewer } = d;
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
   return transact(file, (): Result<{ id: string }, WriteError> => {
     const allowedAtAll = decide(policy, viewer, "add", tableId, null, world);
     if (allowedAtAll.outcome === "refused") return err(refusal(policy, allowedAtAll));
-    const chosen = withoutSystemFields(file, policy, viewer, table, given);
+    const chosen = withoutSystemFields(d, table, given);
     const automatic = automaticCompany(policy, viewer, tableId);
     const values: Given = { ...defaults(table, viewer), ...chosen, ...(automatic ? { [automatic]: viewer.company!.id } : {}) };
     const id = newId();
@@ -59,9 +51,9 @@ export function addRecord(
     if (decided.outcome === "refused") return err(refusal(policy, decided));
     const errors = [...missing(table, values), ...dangling(policy, values, world)];
     if (errors.length > 0) return err({ code: "invalid", errors });
-    insertRow(file, table, id, values, actorOf(viewer));
+    insertRow(file, table, id, values, made(d));
     storeCompanyOf(file, policy, tableId, id);
-    audit(file, { actor: actorOf(viewer), act: "added", tableId, recordId: id });
+    record(file, { ...by(d), act: "added", table: tableId, record: id, company: row.companyId, after: values });
     return ok({ id });
   });
 }
@@ -72,30 +64,21 @@ export interface Changed {
 }
 
 /** `seen` is the validator of the record as the editor last saw it; null overwrites whatever is there. */
-export function changeRecord(
-  file: PortalFile,
-  policy: Policy,
-  viewer: Viewer,
-  tableId: string,
-  id: string,
-  given: Given,
-  seen: string | null,
-): Result<Changed, WriteError> {
+export function changeRecord(d: Access, tableId: string, id: string, given: Given, seen: string | null): Result<Changed, WriteError> {
+  const { file, policy, viewer } = d;
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
   return transact(file, (): Result<Changed, WriteError> => {
-    if (seen !== null) {
-      const now = readRecord(file, policy, viewer, tableId, id);
-      if (!now) return err({ code: "not-found" });
-      if (seen !== etagOf(now)) return err({ code: "stale", now });
-    }
-    const chosen = withoutSystemFields(file, policy, viewer, table, given);
+    const unlike = seen === null ? null : unlikeSeen(d, tableId, id, seen);
+    if (unlike) return err(unlike);
+    const chosen = withoutSystemFields(d, table, given);
     const changed = Object.keys(chosen);
-    const done = (): Result<Changed, WriteError> => {
-      audit(file, { actor: actorOf(viewer), act: "changed", tableId, recordId: id, detail: changed.join(",") });
-      return ok({ read: () => readRecord(file, policy, viewer, tableId, id) ?? { id, fields: {} } });
+    const was = readSome(file, policy.schema, table, id, changed);
+    const done = (company: string | null): Result<Changed, WriteError> => {
+      record(file, { ...by(d), act: "changed", table: tableId, record: id, company, before: was?.values ?? null, after: chosen });
+      return ok({ read: () => readRecord(d, tableId, id) ?? { id, fields: {} } });
     };
-    if (changeWhereAllowed(file, policy, viewer, table, id, chosen)) return done();
+    if (was && changeWhereAllowed(d, table, id, chosen)) return done(was.companyId);
     // Not allowed, not there, not valid, or a change that may itself turn the decision: before and after are looked at.
     const before = readRow(file, policy.schema, table, id);
     if (!before) return err({ code: "not-found" });
@@ -105,96 +88,22 @@ export function changeRecord(
     if (decided.outcome === "refused") return err(refusal(policy, decided));
     const errors = [...missing(table, values).filter((e) => e.field in chosen), ...dangling(policy, chosen, world)];
     if (errors.length > 0) return err({ code: "invalid", errors });
-    updateRow(file, policy.schema, table, id, chosen, actorOf(viewer));
+    updateRow(file, policy.schema, table, id, chosen, made(d));
     if (changed.some((f) => isRelation(policy.schema.field(f)))) storeCompanyOf(file, policy, tableId, id);
-    return done();
+    return done(before.companyId);
   });
 }
 
-interface Removed {
-  row: Row;
-  /** When and by whom it was made: undo must not make it younger. */
-  made: { at: string | null; by: string | null };
-  /** Relations of other records that pointed here and were emptied: undo fills them again where they are still empty. */
-  pointed: { field: string; ids: string[] }[];
+/** Why the record is not as its editor last saw it, if so. */
+export function unlikeSeen(d: Access, tableId: string, id: string, seen: string): WriteError | null {
+  const now = readRecord(d, tableId, id);
+  if (!now) return { code: "not-found" };
+  return seen === etagOf(now) ? null : { code: "stale", now };
 }
 
-export function removeRecord(file: PortalFile, policy: Policy, viewer: Viewer, tableId: string, id: string): Result<null, WriteError> {
-  const table = policy.schema.table(tableId);
-  const world = worldOf(file, policy.schema);
-  return transact(file, (): Result<null, WriteError> => {
-    const row = readRow(file, policy.schema, table, id);
-    if (!row || !readRecord(file, policy, viewer, tableId, id)) return err({ code: "not-found" });
-    const decided = decide(policy, viewer, "remove", tableId, row, world);
-    if (decided.outcome === "refused") return err(refusal(policy, decided));
-    if (table.kind !== "ordinary") {
-      return err({
-        code: "invalid",
-        errors: [{ field: table.labelFieldId, message: `${table.name} are ended under People and companies, not removed from the grid.` }],
-      });
-    }
-    const made = file.db.prepare(`SELECT created_at AS at, created_by AS "by" FROM "${tableId}" WHERE id = ?`).get(id) as Removed["made"];
-    const body: Removed = { row, made, pointed: detach(file, policy, tableId, id) };
-    for (const f of table.fields) if (f.type === "relations") file.db.prepare(`DELETE FROM "l_${f.id}" WHERE record_id = ?`).run(id);
-    file.db.prepare(`DELETE FROM "${tableId}" WHERE id = ?`).run(id);
-    file.orm
-      .insert(t.removed)
-      .values({ recordId: id, tableId, body: JSON.stringify(body), at: new Date().toISOString() })
-      .run();
-    audit(file, { actor: actorOf(viewer), act: "removed", tableId, recordId: id });
-    return ok(null);
-  });
-}
-
-function detach(file: PortalFile, policy: Policy, tableId: string, id: string): Removed["pointed"] {
-  const pointed: Removed["pointed"] = [];
-  for (const f of policy.schema.tables.flatMap((x) => x.fields).filter((x) => x.options.target === tableId)) {
-    const many = f.type === "relations";
-    const read = many ? `SELECT record_id FROM "l_${f.id}" WHERE target_id = ?` : `SELECT id FROM "${f.tableId}" WHERE "${f.id}" = ?`;
-    const ids = file.db.prepare(read).pluck().all(id) as string[];
-    if (ids.length === 0) continue;
-    pointed.push({ field: f.id, ids });
-    if (many) file.db.prepare(`DELETE FROM "l_${f.id}" WHERE target_id = ?`).run(id);
-    else file.db.prepare(`UPDATE "${f.tableId}" SET "${f.id}" = NULL WHERE "${f.id}" = ?`).run(id);
-    if (!many) for (const x of ids) storeCompanyOf(file, policy, f.tableId, x);
-  }
-  return pointed;
-}
-
-/** Undo of a removal: the record comes back under its own id, and what pointed to it points to it again. */
-export function restoreRecord(file: PortalFile, policy: Policy, owner: Owner, id: string): Result<null, WriteError> {
-  return transact(file, (): Result<null, WriteError> => {
-    const binned = file.orm.select().from(t.removed).where(eq(t.removed.recordId, id)).get();
-    if (!binned) return err({ code: "not-found" });
-    const { row, made, pointed } = JSON.parse(binned.body) as Removed;
-    const world = worldOf(file, policy.schema);
-    const alive = Object.fromEntries(
-      Object.entries(row.values).map(([f, v]): [string, Value] => {
-        const target = policy.schema.findField(f)?.options.target;
-        if (!target) return [f, v];
-        const there = linked(v).filter((x) => world.row(target, x));
-        return [f, Array.isArray(v) ? there : (there[0] ?? null)];
-      }),
-    );
-    insertRow(file, policy.schema.table(row.table), row.id, alive, actorOf(owner));
-    file.db.prepare(`UPDATE "${row.table}" SET created_at = ?, created_by = ? WHERE id = ?`).run(made.at, made.by, row.id);
-    for (const p of pointed) {
-      const f = policy.schema.field(p.field);
-      for (const x of p.ids) {
-        if (f.type === "relations") file.db.prepare(`INSERT OR IGNORE INTO "l_${f.id}" (record_id, target_id) VALUES (?, ?)`).run(x, id);
-        else file.db.prepare(`UPDATE "${f.tableId}" SET "${f.id}" = ? WHERE id = ? AND "${f.id}" IS NULL`).run(id, x);
-      }
-    }
-    storeCompanyOf(file, policy, row.table, id);
-    for (const p of pointed) for (const x of p.ids) storeCompanyOf(file, policy, policy.schema.field(p.field).tableId, x);
-    file.orm.delete(t.removed).where(eq(t.removed.recordId, id)).run();
-    audit(file, { actor: actorOf(owner), act: "restored", tableId: row.table, recordId: id });
-    return ok(null);
-  });
-}
-
-/** Field ids of this record that the viewer may change; none where the record itself may not be changed. For showing a control, never for protecting. */
-export function changeableFields(file: PortalFile, policy: Policy, viewer: Viewer, tableId: string, id: string): string[] {
+/** Field ids of this record that the viewer may change; none where the record itself may not be changed. */
+export function changeableFields(d: Access, tableId: string, id: string): string[] {
+  const { file, policy, viewer } = d;
   const table = policy.schema.table(tableId);
   const row = readRow(file, policy.schema, table, id);
   if (!row) return [];

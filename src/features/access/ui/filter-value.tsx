@@ -1,8 +1,9 @@
 "use client";
-/** What a field is compared with: a value, records by name, something of the viewer, or a day counted from today. */
 import { dateAnchor } from "@/core/access/condition";
 import type { OperandDraft } from "@/core/filter/edit";
 import { type Operator, takesList } from "@/core/schema/operators";
+/** What a field is compared with: a value, records by name, something of the viewer, or a day counted from today. */
+import { LOOKS } from "@/ui/fields";
 import type { PathChoice } from "../queries";
 import { RecordPicker } from "./record-picker";
 
@@ -97,6 +98,11 @@ function FromToday({ o, onChange }: { o: OperandDraft; onChange: (o: OperandDraf
   );
 }
 
+const YES_NO = [
+  { id: "yes", name: "yes" },
+  { id: "no", name: "no" },
+];
+
 function Literal({
   portal,
   path: p,
@@ -116,19 +122,19 @@ function Literal({
     return (
       <fieldset className="flex flex-wrap gap-x-4 gap-y-1 py-1" aria-label="Values">
         {p.choices.map((c) => (
-          <label key={c} className="flex items-center gap-1.5">
+          <label key={c.id} className="flex items-center gap-1.5">
             <input
               type="checkbox"
               className="checkbox checkbox-xs"
-              checked={o.values.includes(c)}
-              onChange={() => put(...(o.values.includes(c) ? o.values.filter((v) => v !== c) : [...o.values, c]))}
+              checked={o.values.includes(c.id)}
+              onChange={() => put(...(o.values.includes(c.id) ? o.values.filter((v) => v !== c.id) : [...o.values, c.id]))}
             />
-            {c}
+            {c.name}
           </label>
         ))}
       </fieldset>
     );
-  const choices = p.type === "yes-no" ? ["yes", "no"] : p.choices;
+  const choices = p.type === "yes-no" ? YES_NO : p.choices;
   if (choices.length > 0)
     return (
       <select
@@ -139,7 +145,9 @@ function Literal({
       >
         <option value="">Choose…</option>
         {choices.map((c) => (
-          <option key={c}>{c}</option>
+          <option key={c.id} value={c.id}>
+            {c.name}
+          </option>
         ))}
       </select>
     );
@@ -154,13 +162,13 @@ function Literal({
         onChange={(e) => put(...e.target.value.split("\n"))}
       />
     );
-  const numeric = p.type === "number" || p.type === "money";
+  const look = LOOKS[p.type];
   return (
     <input
       aria-label="Value"
-      className={`input input-sm ${numeric ? "num w-28" : "w-48"}`}
-      type={p.type === "date" ? "date" : "text"}
-      inputMode={numeric ? "decimal" : undefined}
+      className={`input input-sm ${look.keys ? "num w-28" : "w-48"}`}
+      type={look.input ?? "text"}
+      inputMode={look.keys}
       value={o.values[0] ?? ""}
       onChange={(e) => put(e.target.value)}
     />

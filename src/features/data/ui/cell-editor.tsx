@@ -1,11 +1,12 @@
 "use client";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
-import { minorDigits } from "@/core/exchange/cells";
-import { type Locale, toWords } from "@/core/exchange/present";
-import { isLink, isLinks, type SeenValue } from "@/core/records";
-import type { Field } from "@/core/schema/types";
+import { toWords } from "@/core/exchange/present";
+import type { SeenValue } from "@/core/records";
+import type { Locale } from "@/core/schema/fields/kind";
+import { type Field, kindOf } from "@/core/schema/types";
 /** One cell while it is changed. What is wrong stands under it, and what was typed stays. */
 import { answered } from "@/ui/answered";
+import { LOOKS } from "@/ui/fields";
 import { changeCell, relationChoices } from "../actions";
 
 interface Props {
@@ -20,34 +21,22 @@ interface Props {
   onLeave: () => void;
 }
 
-function startText(f: Field, v: SeenValue): string {
-  if (v === null) return "";
-  if (isLink(v)) return "id" in v ? v.id : "";
-  if (isLinks(v)) return v.flatMap((l) => ("id" in l ? [l.id] : [])).join(";");
-  if (Array.isArray(v)) return v.join(";");
-  if (f.type === "money")
-    return ((v as number) / 10 ** minorDigits(f.options.currency ?? "GBP")).toFixed(minorDigits(f.options.currency ?? "GBP"));
-  return f.type === "yes-no" ? (v ? "yes" : "no") : String(v);
-}
+const startTexts = (f: Field, v: SeenValue): string[] => (v === null ? [] : kindOf(f).texts(v, f));
 
 export function CellEditor({ portal, tableId, recordId, seen, field, value, locale, onKeep, onLeave }: Props) {
-  const [text, setText] = useState(startText(field, value));
+  const [texts, setTexts] = useState(startTexts(field, value));
   const [error, setError] = useState<string | null>(null);
   const [fresh, setFresh] = useState<{ value: SeenValue; seen: string } | null>(null);
   const [busy, setBusy] = useState(false);
   const [choices, setChoices] = useState<{ id: string; label: string }[] | null>(
-    field.type === "choice" || field.type === "choices"
-      ? (field.options.choices ?? []).map((c) => ({ id: c, label: c }))
-      : field.type === "yes-no"
-        ? [
-            { id: "yes", label: "Yes" },
-            { id: "no", label: "No" },
-          ]
-        : null,
+    kindOf(field)
+      .offers?.(field)
+      .map((o) => ({ id: o.value, label: o.label })) ?? null,
   );
   const box = useRef<HTMLInputElement & HTMLSelectElement & HTMLTextAreaElement>(null);
   const relation = field.options.target !== undefined;
-  const many = field.type === "relations" || field.type === "choices";
+  const many = kindOf(field).many !== null;
+  const look = LOOKS[field.type];
 
   useEffect(() => {
     if (relation) relationChoices(portal, field.id, "").then(setChoices);
@@ -57,9 +46,9 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
     if (!relation || choices) box.current?.select?.();
   }, [relation, choices]);
 
-  const save = async (words: string) => {
+  const save = async (words: string[]) => {
     setBusy(true);
-    const change = { table: tableId, record: recordId, field: field.id, text: words, seen: fresh?.seen ?? seen };
+    const change = { table: tableId, record: recordId, field: field.id, texts: words, seen: fresh?.seen ?? seen };
     const answer = await answered(changeCell(portal, change));
     setBusy(false);
     if (!answer) return;
@@ -72,14 +61,14 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
   };
   const keys = (e: KeyboardEvent) => {
     if (e.key === "Escape") onLeave();
-    if (e.key === "Enter" && !(field.type === "long-text" && e.shiftKey)) {
+    if (e.key === "Enter" && !(look.edit === "area" && e.shiftKey)) {
       e.preventDefault();
-      void save(text);
+      void save(texts);
     }
   };
   const common = {
     ref: box,
-    value: text,
+    value: texts[0] ?? "",
     onKeyDown: keys,
     disabled: busy,
     "aria-label": field.name,
@@ -94,11 +83,11 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
         <select
           {...common}
           multiple={many}
-          value={many ? (text.split(";").filter(Boolean) as never) : text}
+          value={many ? (texts as never) : (texts[0] ?? "")}
           className="select select-sm w-full"
           onChange={(e) => {
-            const picked = many ? [...e.target.selectedOptions].map((o) => o.value).join(";") : e.target.value;
-            setText(picked);
+            const picked = many ? [...e.target.selectedOptions].map((o) => o.value) : [e.target.value];
+            setTexts(picked);
             if (!many) void save(picked);
           }}
           onBlur={() => !many && onLeave()}
@@ -110,20 +99,20 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
             </option>
           ))}
         </select>
-      ) : field.type === "long-text" ? (
-        <textarea {...common} rows={4} className="textarea w-72" onChange={(e) => setText(e.target.value)} />
+      ) : look.edit === "area" ? (
+        <textarea {...common} rows={4} className="textarea w-72" onChange={(e) => setTexts([e.target.value])} />
       ) : (
         <input
           {...common}
-          type={field.type === "date" ? "date" : "text"}
+          type={look.input ?? "text"}
           className="input input-sm w-full"
-          onChange={(e) => setText(e.target.value)}
-          onBlur={() => text === startText(field, value) && onLeave()}
+          onChange={(e) => setTexts([e.target.value])}
+          onBlur={() => (texts[0] ?? "") === (startTexts(field, value)[0] ?? "") && onLeave()}
         />
       )}
-      {(many || field.type === "long-text") && (
+      {(many || look.edit === "area") && (
         <span className="mt-1 flex gap-2">
-          <button type="button" className="btn btn-primary btn-xs" onClick={() => void save(text)}>
+          <button type="button" className="btn btn-primary btn-xs" onClick={() => void save(texts)}>
             Keep
           </button>
           <button type="button" className="btn btn-ghost btn-xs" onClick={onLeave}>

@@ -4,12 +4,12 @@ import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { type KeyboardEvent, useState, useTransition } from "react";
 import { toast } from "sonner";
-import type { Locale } from "@/core/exchange/present";
 import type { SeenValue } from "@/core/records";
-import type { Field } from "@/core/schema/types";
+import type { Locale } from "@/core/schema/fields/kind";
+import { type Field, kindOf } from "@/core/schema/types";
 /** The grid: arrow keys move, Enter opens a cell, Enter keeps, Esc leaves. Removing can be undone. */
 import { answered } from "@/ui/answered";
-import { FieldValue, isNumeric } from "@/ui/field-value";
+import { FieldValue } from "@/ui/field-value";
 import { removeFromGrid, undoRemove } from "../actions";
 import { CellEditor } from "./cell-editor";
 
@@ -101,7 +101,7 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
               <th
                 key={f.id}
                 scope="col"
-                className={isNumeric(f) ? "num" : ""}
+                className={kindOf(f).numeric ? "num" : ""}
                 aria-sort={sort?.field === f.id ? (sort.descending ? "descending" : "ascending") : undefined}
               >
                 {sortHrefs[f.id] ? (
@@ -125,7 +125,7 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
               {fields.map((f, col) => {
                 const open = editing?.row === row && editing.col === col;
                 return (
-                  <td key={f.id} className={`${isNumeric(f) ? "num" : ""} ${open ? "overflow-visible!" : ""}`}>
+                  <td key={f.id} className={`${kindOf(f).numeric ? "num" : ""} ${open ? "overflow-visible!" : ""}`}>
                     {open ? (
                       <CellEditor
                         portal={portal}
@@ -143,7 +143,7 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
                         type="button"
                         data-cell={`${row} ${col}`}
                         disabled={f.system}
-                        className={`-mx-1 block min-h-6.5 w-[calc(100%+0.5rem)] cursor-text truncate rounded-sm px-1 disabled:cursor-default ${isNumeric(f) ? "text-right" : "text-left"}`}
+                        className={`-mx-1 block min-h-6.5 w-[calc(100%+0.5rem)] cursor-text truncate rounded-sm px-1 disabled:cursor-default ${kindOf(f).numeric ? "text-right" : "text-left"}`}
                         onKeyDown={(e) => keys(e, { row, col })}
                         onClick={() => setEditing({ row, col })}
                       >

@@ -1,12 +1,12 @@
 "use client";
 /** One column of a file: where it goes, and as what. */
-import type { ImportPlan } from "@/core/exchange/import-plan";
-import { FIELD_TYPES, type FieldType } from "@/core/schema/types";
+import { IMPORTABLE, type ImportPlan } from "@/core/exchange/import-plan";
+import { type FieldType, kindOf } from "@/core/schema/types";
 
 export interface MappingColumn {
   name: string;
   sample: string[];
-  guess: { type: FieldType; dateOrder: "iso" | "day-first" | "month-first"; choices: string[]; filled: number };
+  guess: { type: FieldType; dateOrder: "iso" | "day-first" | "month-first"; choices: string[]; decimals: number; filled: number };
 }
 export interface MappingTable {
   id: string;
@@ -15,19 +15,6 @@ export interface MappingTable {
 }
 
 export type Column = ImportPlan["columns"][number];
-const TYPE_WORDS: Record<FieldType, string> = {
-  text: "Text",
-  "long-text": "Long text",
-  number: "Number",
-  money: "Money",
-  date: "Date",
-  "yes-no": "Yes or no",
-  choice: "Choice",
-  choices: "Several choices",
-  relation: "Relation",
-  relations: "Several relations",
-};
-const NEW_TYPES = FIELD_TYPES.filter((t) => t !== "relations" && t !== "choices");
 
 export const fresh = (c: MappingColumn): Column => ({
   to: "new",
@@ -35,6 +22,7 @@ export const fresh = (c: MappingColumn): Column => ({
   type: c.guess.type as never,
   order: c.guess.dateOrder,
   choices: c.guess.choices,
+  decimals: c.guess.decimals,
 });
 
 export function Goes({
@@ -101,7 +89,7 @@ export function As({ column, value, names, table, targets, onChange }: AsProps) 
   return (
     <div className="flex gap-2">
       {value.to === "field" ? (
-        <span className="py-1">{TYPE_WORDS[type]}</span>
+        <span className="py-1">{kindOf({ type }).name}</span>
       ) : (
         <select
           aria-label={`Type of ${column.name}`}
@@ -109,9 +97,9 @@ export function As({ column, value, names, table, targets, onChange }: AsProps) 
           value={value.type}
           onChange={(e) => onChange({ ...value, type: e.target.value as never, choices: column.guess.choices })}
         >
-          {NEW_TYPES.map((t) => (
+          {IMPORTABLE.map((t) => (
             <option key={t} value={t}>
-              {TYPE_WORDS[t]}
+              {kindOf({ type: t }).name}
               {t === column.guess.type ? " (guessed)" : ""}
             </option>
           ))}

@@ -1,18 +1,17 @@
 /** The first page after signing in: what is open, in numbers, and the newest of each. */
 
 import Link from "next/link";
-import { formatDate } from "@/core/exchange/present";
 import { withArticle } from "@/core/text/article";
+import { formatDate } from "@/core/text/format";
 import { anchorDate, dateIn } from "@/core/time/relative";
 import { allowancesOf, standingOf } from "@/data/billing/standing";
-import { countRecords, listRecords } from "@/data/records/query/read";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
-import { columns, labelOf, localeOf, may, missingFeatures, openTables, plannedTables } from "../queries";
+import { columns, localeOf, missingFeatures, openTables, plannedTables } from "../queries";
 import { PlanNote } from "./plan-note";
 
 export function Home({ r }: { r: PortalRequest }) {
-  const { definition, policy } = r.published;
+  const { definition } = r.published;
   const { viewer } = r;
   const locale = localeOf(r);
   const number = new Intl.NumberFormat(locale.locale);
@@ -57,11 +56,11 @@ export function Home({ r }: { r: PortalRequest }) {
       )}
       <div className="grid gap-5 md:grid-cols-2">
         {tables.map((t) => {
-          const total = countRecords(r.file, policy, viewer, t.id);
+          const total = r.desk.count(t);
           const cols = columns(r, t);
           const date = cols.find((f) => f.type === "date");
           const note = cols.find((f) => f.type === "choice") ?? cols[1];
-          const newest = listRecords(r.file, policy, viewer, t.id, {
+          const newest = r.desk.list(t, {
             limit: 4,
             ...(date ? { sort: [{ field: date.id, descending: true }] } : {}),
           }).records;
@@ -84,7 +83,7 @@ export function Home({ r }: { r: PortalRequest }) {
                   {newest.map((x) => (
                     <li key={x.id} className="flex items-center justify-between gap-3 border-b border-base-300/60 px-4 py-2 last:border-0">
                       <Link className="link-plain max-w-[65%] shrink-0 truncate" href={`${r.base}/${t.slug}/${x.id}`}>
-                        {labelOf(t, x)}
+                        {r.desk.label(t, x)}
                       </Link>
                       <span className="min-w-0 truncate text-sm">
                         {note && <FieldValue field={note} value={x.fields[note.id]} locale={locale} />}
@@ -93,7 +92,7 @@ export function Home({ r }: { r: PortalRequest }) {
                   ))}
                 </ul>
               )}
-              {may(r, t, "add") && !r.seeAs && (
+              {r.desk.may(t, "add") && !r.seeAs && (
                 <div className="mt-auto border-t border-base-300/60 px-4 py-2.5">
                   <Link className="link-plain font-medium" href={`${r.base}/${t.slug}/new`}>
                     Add {withArticle(t.singular)}

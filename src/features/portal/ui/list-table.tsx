@@ -1,11 +1,12 @@
 /** The rows of a list. The first column names the record and leads to its sheet. */
+
 import { ArrowDown, ArrowUp } from "lucide-react";
 import Link from "next/link";
-import type { Locale } from "@/core/exchange/present";
 import type { SeenRecord } from "@/core/records";
-import type { Field, Table } from "@/core/schema/types";
+import type { Locale } from "@/core/schema/fields/kind";
+import { type Field, kindOf, type Table } from "@/core/schema/types";
 import type { Sort } from "@/data/records/query/order";
-import { FieldValue, isNumeric } from "@/ui/field-value";
+import { FieldValue } from "@/ui/field-value";
 
 interface Props {
   table: Table;
@@ -30,10 +31,10 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
               <th
                 key={f.id}
                 scope="col"
-                className={isNumeric(f) ? "num" : ""}
+                className={kindOf(f).numeric ? "num" : ""}
                 aria-sort={sort?.field === f.id ? (sort.descending ? "descending" : "ascending") : undefined}
               >
-                {sortHref && f.type !== "relations" && f.type !== "choices" ? (
+                {sortHref && kindOf(f).sortable ? (
                   <Link
                     href={sortHref(f, sort?.field === f.id && !sort.descending)}
                     className="inline-flex items-center gap-1 hover:underline"
@@ -55,7 +56,7 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
                 <td
                   key={f.id}
                   data-label={f.name}
-                  className={`${isNumeric(f) ? "num" : ""} ${isBlank(x.fields[f.id]) && f.id !== table.labelFieldId ? "blank" : ""}`}
+                  className={`${kindOf(f).numeric ? "num" : ""} ${isBlank(x.fields[f.id]) && f.id !== table.labelFieldId ? "blank" : ""}`}
                 >
                   {f.id === table.labelFieldId || (i === 0 && !(table.labelFieldId in x.fields)) ? (
                     <Link className="link-plain font-medium" href={`${base}/${table.slug}/${x.id}`}>

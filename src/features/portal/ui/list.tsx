@@ -9,14 +9,14 @@ import { AutoSelect } from "@/ui/auto-submit";
 import { Empty } from "@/ui/empty";
 import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
-import { listView, localeOf, may, missingFeatures, PAGE, type Search, seenOf } from "../queries";
+import { listView, localeOf, missingFeatures, PAGE, type Search, seenOf } from "../queries";
 import { ListTable } from "./list-table";
 import { PlanNote } from "./plan-note";
 
 export function recordHref(r: PortalRequest): (tableId: string, id: string) => string | undefined {
   return (tableId, id) => {
     const t = r.published.policy.schema.findTable(tableId);
-    return t && may(r, t, "see") ? `${r.base}/${t.slug}/${id}` : undefined;
+    return t && r.desk.may(t, "see") ? `${r.base}/${t.slug}/${id}` : undefined;
   };
 }
 
@@ -44,12 +44,12 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
           {r.seeAs && <SeenOf r={r} table={table} />}
         </div>
         <div className="flex flex-wrap items-center gap-2">
-          {may(r, table, "export") && v.all > 0 && (
+          {r.desk.may(table, "export") && v.all > 0 && (
             <a className="btn btn-ghost btn-sm" href={exportHref(r, table, v)} download>
               <Download size={15} aria-hidden /> Download CSV
             </a>
           )}
-          {may(r, table, "add") && !r.seeAs && (
+          {r.desk.may(table, "add") && !r.seeAs && (
             <Link className="btn btn-primary btn-sm" href={`${at}/new`}>
               <Plus size={15} aria-hidden /> Add {withArticle(table.singular)}
             </Link>
@@ -121,7 +121,7 @@ function ChoiceFilter({ field, chosen }: { field: Field; chosen: string }) {
       <AutoSelect name={`is.${field.slug}`} defaultValue={chosen} className="select min-w-32">
         <option value="">Any</option>
         {(field.options.choices ?? []).map((c) => (
-          <option key={c}>{c}</option>
+          <option key={c.id}>{c.name}</option>
         ))}
       </AutoSelect>
     </label>
@@ -134,7 +134,7 @@ function NothingHere({ r, table }: { r: PortalRequest; table: Table }) {
   const roles = r.viewer.roles.map((x) => r.published.policy.role(x)?.name ?? x).join(", ");
   return (
     <Empty title={`No ${table.name.toLowerCase()} yet`}>
-      {may(r, table, "add")
+      {r.desk.may(table, "add")
         ? `When you or a colleague add one, it stands here.`
         : `${r.viewer.company ? `${r.viewer.company.name} has` : "There are"} none that ${roles ? `your role (${roles})` : "you"} can see. Some lists show only what was given to you, such as your sites. `}
       {brand.contact && ` If you expected some, write to ${brand.contact}.`}

@@ -5,7 +5,7 @@ import type { SeenRecord } from "@/core/records";
 import type { Table } from "@/core/schema/types";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
-import { columns, labelOf, localeOf, relatedLists } from "../queries";
+import { columns, localeOf, relatedLists } from "../queries";
 import { refusalsOn } from "../refusal";
 import { recordHref } from "./list";
 import { ListTable } from "./list-table";
@@ -41,7 +41,7 @@ export function Sheet({
         </div>
       )}
       <div className="flex flex-wrap items-center justify-between gap-3">
-        <h1>{labelOf(table, record)}</h1>
+        <h1>{r.desk.label(table, record)}</h1>
         {changeable && !r.seeAs && (
           <Link className="btn btn-sm" href={`${r.base}/${table.slug}/${record.id}/change`}>
             <Pencil size={14} aria-hidden /> Change

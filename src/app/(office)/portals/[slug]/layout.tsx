@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import Link from "next/link";
 import { type ReactNode, Suspense } from "react";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import { BrokenCount } from "@/features/access/ui/broken-count";
 import { seeAs } from "@/features/checks/actions";
 import { signOutOfOffice } from "@/features/office/actions";

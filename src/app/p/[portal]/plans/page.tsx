@@ -1,4 +1,4 @@
-import { formatDate, formatMoney } from "@/core/exchange/present";
+import { formatDate, formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { standingOf } from "@/data/billing/standing";
 import { portal } from "@/features/portal/gate";

@@ -17,7 +17,7 @@ export const metadata = { title: "Check" };
 export default async function Page({ params, searchParams }: Props) {
   const p = await officePortal((await params).slug);
   const [person, membership] = ((await searchParams).as ?? "").split(" ");
-  const { people } = directory(p.file, p.owner, dateIn(Date.now(), p.live.definition.portal.timeZone));
+  const { people } = directory(p.file, p.owner, dateIn(p.now, p.live.definition.portal.timeZone));
   const first = people.find((x) => x.status === "active" && x.memberships.some((m) => m.companyId));
   const looked = lookAs(p, person || first?.id, membership);
   const key = looked ? `${looked.viewer.person!.id} ${looked.membershipId ?? ""}` : "";
@@ -54,10 +54,9 @@ export default async function Page({ params, searchParams }: Props) {
         <FramedTable
           columns={[{ name: "Table" }, { name: "Sees", num: true }, { name: "Share", unseen: true, className: "w-28" }, { name: "Why" }]}
         >
-          {seenCounts(p.file, p.live.policy, p.owner, looked.viewer).map((c) => {
+          {seenCounts(p.desk, looked.viewer).map((c) => {
             const table = p.live.policy.schema.table(c.table);
-            const why =
-              c.seen > 0 ? [] : sentences(p, explainTable(p.file, p.live.policy, p.owner, looked.viewer, c.table)).filter((s) => !s.holds);
+            const why = c.seen > 0 ? [] : sentences(p, explainTable(p.desk, looked.viewer, c.table)).filter((s) => !s.holds);
             return (
               <tr key={c.table}>
                 <td className="font-medium">{table.name}</td>

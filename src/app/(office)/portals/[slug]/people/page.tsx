@@ -1,6 +1,6 @@
 import { Plus } from "lucide-react";
 import Link from "next/link";
-import { formatDate } from "@/core/exchange/present";
+import { formatDate } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { directory, personText, wordsMatch } from "@/data/people/directory";
 import { officePortal } from "@/identity/office-gate";
@@ -28,7 +28,7 @@ export default async function Page({ params, searchParams }: Props) {
   const p = await officePortal((await params).slug);
   const { q = "", company = "", page: pageText, companies: companyPage } = await searchParams;
   const { portal } = p.live.definition;
-  const { people, companies } = directory(p.file, p.owner, dateIn(Date.now(), portal.timeZone));
+  const { people, companies } = directory(p.file, p.owner, dateIn(p.now, portal.timeZone));
   const words = q.trim();
   const fitting = people.filter(
     (x) => (!company || x.memberships.some((m) => m.companyId === company)) && (!words || wordsMatch(words, personText(x))),

@@ -1,4 +1,4 @@
-import { formatMoney } from "@/core/exchange/present";
+import { formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { directory } from "@/data/people/directory";
 import { officePortal } from "@/identity/office-gate";
@@ -10,7 +10,7 @@ export const metadata = { title: "Plans" };
 export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
   const p = await officePortal((await params).slug);
   const d = p.live.definition;
-  const { companies } = directory(p.file, p.owner, dateIn(Date.now(), d.portal.timeZone));
+  const { companies } = directory(p.file, p.owner, dateIn(p.now, d.portal.timeZone));
   const feature = (id: string): string => d.features.find((f) => f.id === id)?.name ?? id;
   return (
     <div className="grid gap-5 [&>*]:min-w-0">

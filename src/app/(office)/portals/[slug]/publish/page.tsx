@@ -1,5 +1,6 @@
 import Link from "next/link";
-import { draftOf, strandedHolders } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
+import { strandedHolders } from "@/data/definition/publish";
 import { draftMoves, versions } from "@/data/definition/versions";
 import { publishDraft, throwDraftAway } from "@/features/access/actions";
 import { accessView, draftChanges } from "@/features/access/queries";

@@ -1,6 +1,6 @@
 import { pathWords } from "@/core/access/wording";
 import { waysToCompanies } from "@/core/schema/ways";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import { draftMoves } from "@/data/definition/versions";
 import { accessView } from "@/features/access/queries";
 import { holds, safeguardsOf } from "@/features/access/safeguards";

@@ -1,4 +1,4 @@
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import { CheckTabs } from "@/features/checks/ui/check-tabs";
 import { Sightlines } from "@/features/checks/ui/sightlines";
 import { officePortal } from "@/identity/office-gate";

@@ -1,10 +1,10 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { withArticle } from "@/core/text/article";
+import { formFields } from "@/data/records/form";
 import { addInPortal } from "@/features/portal/actions";
-import { actingAs, addableFields, formFields } from "@/features/portal/forms";
+import { actingAs } from "@/features/portal/forms";
 import { portal, tableAt } from "@/features/portal/gate";
-import { may } from "@/features/portal/queries";
 import { RecordForm } from "@/ui/record-form";
 
 type Props = { params: Promise<{ portal: string; table: string }> };
@@ -18,7 +18,7 @@ export default async function Page({ params }: Props) {
   const { portal: slug, table: tableSlug } = await params;
   const r = await portal(slug);
   const { table } = tableAt(r, tableSlug);
-  if (!may(r, table, "add") || r.seeAs) notFound();
+  if (!r.desk.may(table, "add") || r.seeAs) notFound();
   const at = `${r.base}/${table.slug}`;
   return (
     <div className="mx-auto grid max-w-2xl gap-6">
@@ -26,7 +26,7 @@ export default async function Page({ params }: Props) {
       <div className="sheet p-6">
         <RecordForm
           action={addInPortal}
-          fields={formFields(r, addableFields(r, table), null)}
+          fields={formFields(r.desk, r.desk.settable(table, "add"), null)}
           hidden={{ $acting: actingAs(r), $table: table.slug }}
           submit={`Add the ${table.singular.toLowerCase()}`}
           cancelHref={at}

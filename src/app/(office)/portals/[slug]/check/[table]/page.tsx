@@ -2,8 +2,8 @@ import { ChevronRight } from "lucide-react";
 import Link from "next/link";
 import { notFound } from "next/navigation";
 import { countOf } from "@/data/billing/standing";
+import { Desk } from "@/data/records/desk";
 import { countShown, explainRecords, SHOWS, type Show } from "@/data/records/query/explain";
-import { countRecords } from "@/data/records/query/read";
 import { addingTo, lookAs, lookedAt, namesOf, sentences } from "@/features/checks/queries";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
@@ -32,16 +32,16 @@ export default async function Page({ params, searchParams }: Props) {
   const looked = lookAs(p, person, membership);
   if (!table || !looked) notFound();
   const all = countOf(p.file, table.id);
-  const total = countShown(p.file, policy, p.owner, looked.viewer, table.id, { show, search: q });
+  const total = countShown({ file: p.file, policy, viewer: p.owner }, looked.viewer, table.id, { show, search: q });
   const pages = Math.max(1, Math.ceil(total / SIZE));
   const page = Math.min(pages, Math.max(1, Number.parseInt(pageText ?? "1", 10) || 1));
-  const rows = explainRecords(p.file, policy, p.owner, looked.viewer, table.id, {
+  const rows = explainRecords({ file: p.file, policy, viewer: p.owner }, looked.viewer, table.id, {
     limit: SIZE,
     offset: (page - 1) * SIZE,
     search: q,
     show,
   });
-  const seen = countRecords(p.file, policy, looked.viewer, table.id);
+  const seen = new Desk(p.file, policy, looked.viewer).count(table);
   const names = namesOf(p);
   const adding = addingTo(p, policy, looked.viewer, table);
   const at = `${p.at}/check/${table.slug}`;

@@ -1,6 +1,6 @@
 import Link from "next/link";
 import { notFound } from "next/navigation";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import { asOf, type RecordAsked, recordView } from "@/features/checks/record";
 import { RecordWhy, WHO } from "@/features/checks/ui/record-why";
 import { WhichVersion } from "@/features/checks/ui/which-version";

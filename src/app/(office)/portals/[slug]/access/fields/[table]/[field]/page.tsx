@@ -1,6 +1,6 @@
 import Link from "next/link";
 import { notFound } from "next/navigation";
-import { draftOf } from "@/data/definition/definitions";
+import { draftOf } from "@/data/definition/draft";
 import { fieldView } from "@/features/checks/field";
 import { asOf } from "@/features/checks/record";
 import { WhichVersion } from "@/features/checks/ui/which-version";

@@ -1,7 +1,9 @@
 import { beforeEach, describe, expect, it } from "vitest";
+import { EVERYONE } from "@/core/access/rules";
 import type { Owner } from "@/core/access/viewer";
-import type { Definition } from "@/core/definition";
-import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
+import type { Definition } from "@/core/definition/definition";
+import { system } from "@/core/events/event";
+import { MADE, makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
 import { allowancesOf, setSubscription, standingOf } from "../billing/standing";
 import type { PortalFile } from "../file/open";
 import { emptyDefinition } from "../installation/portals";
@@ -16,10 +18,14 @@ import {
   setStatus,
 } from "../people/people";
 import { insertRow } from "../records/write/store";
-import { schemaOf } from "../schema/registry";
-import { changeDraft, discardDraft, draftOf, publish, published, storePublished, uphold } from "./definitions";
+import { schemaOf } from "../schema/read";
+import { changeDraft, discardDraft, draftOf } from "./draft";
+import { publish, uphold } from "./publish";
+import { definitionOf, published, storePublished } from "./published";
+import { draftMoves, moveDraft } from "./versions";
 
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
+const BY = { actor: system("test"), via: "job", at: 0 } as const;
 let file: PortalFile;
 let t: ReturnType<typeof makeTestSchema>["t"];
 const id = (table: string, slug: string): string =>
@@ -30,7 +36,7 @@ const id = (table: string, slug: string): string =>
 beforeEach(() => {
   file = memoryPortal();
   ({ t } = makeTestSchema(file));
-  storePublished(file, emptyDefinition("Test"), "test");
+  storePublished(file, emptyDefinition("Test"), PUBLISHER);
 });
 
 const checked = () => uphold(draftOf(file, owner), new Set())!;
@@ -55,8 +61,39 @@ describe("draft and published", () => {
     const { revision } = draftOf(file, owner);
     const before = checked();
     expect(changeDraft(file, owner, revision, wallSites).ok).toBe(true);
-    expect(changeDraft(file, owner, revision, (d) => ({ ...d, walls: {} }))).toEqual({ ok: false, error: { code: "stale" } });
+    const shared = (d: Definition): Definition => ({ ...d, walls: { ...d.walls, [t.sites]: { kind: "shared" } } });
+    expect(changeDraft(file, owner, revision, shared)).toEqual({ ok: false, error: { code: "stale" } });
+    expect(draftOf(file, owner).definition.walls[t.sites]!.kind).toBe("owned");
     expect(publish(file, owner, before)).toEqual({ ok: false, error: { code: "stale" } });
+  });
+
+  it("two who change different things from one page both have their way, and neither undoes the other", () => {
+    const role = { id: "guest", name: "Guest", side: "client" as const, includes: [] };
+    const { revision } = draftOf(file, owner);
+    expect(changeDraft(file, owner, revision, wallSites, "the wall").ok).toBe(true);
+    expect(changeDraft(file, owner, revision, (d) => ({ ...d, roles: [...d.roles, role] }), "a role").ok).toBe(true);
+    expect(changeDraft(file, owner, revision, (d) => ({ ...d, brand: { ...d.brand, motto: "Signs" } }), "the motto").ok).toBe(true);
+    const both = draftOf(file, owner);
+    expect(both.definition.walls[t.sites]!.kind).toBe("owned");
+    expect(both.definition.roles.map((r) => r.id)).toContain("guest");
+    expect(both.definition.brand.motto).toBe("Signs");
+    // The access room's undo leaves the brand alone, though that was changed last.
+    expect(draftMoves(file, owner, ["access"])).toEqual({ undo: "a role", redo: null });
+    expect(moveDraft(file, owner, both.revision, -1, ["access"]).ok).toBe(true);
+    expect(draftOf(file, owner).definition.roles.map((r) => r.id)).not.toContain("guest");
+    expect(draftOf(file, owner).definition.brand.motto).toBe("Signs");
+    expect(draftMoves(file, owner, ["access"])).toEqual({ undo: "the wall", redo: "a role" });
+    // A change from a page that was opened before the undo is put beside it, too.
+    expect(changeDraft(file, owner, both.revision, (d) => ({ ...d, brand: { ...d.brand, motto: "More" } })).ok).toBe(true);
+    expect(draftOf(file, owner).definition.roles.map((r) => r.id)).not.toContain("guest");
+  });
+
+  it("the later change of the same thing is told, and what the first one did stays", () => {
+    const { revision } = draftOf(file, owner);
+    const motto = (m: string) => (d: Definition) => ({ ...d, brand: { ...d.brand, motto: m } });
+    expect(changeDraft(file, owner, revision, motto("first")).ok).toBe(true);
+    expect(changeDraft(file, owner, revision, motto("second"))).toEqual({ ok: false, error: { code: "stale" } });
+    expect(draftOf(file, owner).definition.brand.motto).toBe("first");
   });
 
   it("what would be wrong is refused with sentences, and the draft stays as it was", () => {
@@ -67,7 +104,7 @@ describe("draft and published", () => {
 
   it("a role given to somebody while the draft retires it waits for them to have another", () => {
     const roles: Definition["roles"] = [{ id: "lead", name: "Lead", side: "client", includes: [], companyId: null, about: "" }];
-    storePublished(file, { ...emptyDefinition("Test"), roles }, "test");
+    storePublished(file, { ...emptyDefinition("Test"), roles }, PUBLISHER);
     expect(changeDraft(file, owner, 0, (d) => ({ ...d, roles: [] })).ok).toBe(true);
     const company = addCompany(file, owner, "One");
     const person = addPerson(file, owner, { name: "Dana", email: "dana@one.example", memberships: [] });
@@ -84,13 +121,7 @@ describe("draft and published", () => {
   it("publishing a wall works out the company of records that were there before", () => {
     const company = addCompany(file, owner, "One");
     if (!company.ok) throw new Error();
-    insertRow(
-      file,
-      schemaOf(file).table(t.sites),
-      "s1",
-      { [id("sites", "name")]: "S", [id("sites", "company")]: company.value.id },
-      "test",
-    );
+    insertRow(file, schemaOf(file).table(t.sites), "s1", { [id("sites", "name")]: "S", [id("sites", "company")]: company.value.id }, MADE);
     const kept = () => file.db.prepare(`SELECT company_id FROM "${t.sites}"`).pluck().get();
     expect(kept()).toBeNull();
     changeDraft(file, owner, 0, wallSites);
@@ -115,8 +146,13 @@ describe("draft and published", () => {
   });
 
   it("a version from before there were safeguards is read as having none", () => {
-    const { safeguards: _, ...old } = emptyDefinition("Old");
-    storePublished(file, old as Definition, "test");
+    const { safeguards: _, acts: __, ...old } = emptyDefinition("Old");
+    const roles = old.roles.filter((r) => r.id !== EVERYONE);
+    // As it was stored then: undivided, and without the number of a format.
+    file.db.prepare("UPDATE sys_definitions SET body = ?").run(JSON.stringify({ ...old, roles, portal: { ...old.portal, name: "Old" } }));
+    file.meta.set("definition_version", "1");
+    expect(definitionOf(file, 1)).toMatchObject({ ok: true, value: { portal: { name: "Old" }, safeguards: [], acts: [] } });
+    expect(definitionOf(file, 1)).toMatchObject({ value: { roles: expect.arrayContaining([expect.objectContaining({ id: EVERYONE })]) } });
     expect(published(file).definition.safeguards).toEqual([]);
     expect(draftOf(file, owner).changed).toBe(false);
   });
@@ -190,7 +226,7 @@ describe("people and companies", () => {
     expect(removeMembership(file, owner, p.value.id, all[0]!.id)).toBeNull(); // gone already
     expect(removeMembership(file, owner, "somebody else", all[1]!.id)).toBeNull(); // not theirs
     expect(membershipsOf(file, p.value.id).map((m) => m.companyName)).toEqual(["Two"]);
-    setStatus(file, "o", p.value.id, "expired");
+    setStatus(file, system("test"), p.value.id, "expired", 0);
     expect(personFacts(file, p.value.id)?.status).toBe("expired");
   });
 });
@@ -206,13 +242,13 @@ describe("standing: what a company has paid for", () => {
     ["lapsed", null, "lapsed", false],
   ] as const)("%s until %s is %s on 2026-06-15", (state, until, wanted, open) => {
     const definition = { ...emptyDefinition("T"), plans, features: [{ id: "portal", name: "the portal" }] };
-    setSubscription(file, "c1", "basic", state, until);
+    setSubscription(file, "c1", { plan: "basic", state, until, timeZone: "UTC" }, BY);
     const s = standingOf(file, definition, "c1", "2026-06-15");
     expect([s.state, s.features.has("portal")]).toEqual([wanted, open]);
   });
   it("no subscription, or a plan that is gone, gives nothing", () => {
     expect(standingOf(file, emptyDefinition("T"), "c1", "2026-06-15")).toMatchObject({ state: "none", plan: null });
-    setSubscription(file, "c1", "gone", "active", null);
+    setSubscription(file, "c1", { plan: "gone", state: "active", until: null, timeZone: "UTC" }, BY);
     expect(standingOf(file, emptyDefinition("T"), "c1", "2026-06-15").features.size).toBe(0);
   });
   it("allowances count the company's own records of the month", () => {
@@ -222,7 +258,7 @@ describe("standing: what a company has paid for", () => {
       ["b", "c1", "2026-05-30"],
       ["c", "c2", "2026-06-03"],
     ]) {
-      insertRow(file, table, rid!, {}, "test");
+      insertRow(file, table, rid!, {}, MADE);
       file.db.prepare(`UPDATE "${t.sites}" SET company_id = ?, created_at = ? WHERE id = ?`).run(c, at, rid);
     }
     const plan = { ...plans[0]!, allowances: [{ table: t.sites, perMonth: 2 }] };

@@ -1,12 +1,16 @@
 import { describe, expect, it } from "vitest";
 import { emptyDefinition } from "@/data/installation/portals";
 import { makeTestSchema, memoryPortal } from "@/testing/world";
-import { type Definition, definitionProblems, definitionSchema } from "./definition";
-import { type ImportPlan, planProblems } from "./exchange/import-plan";
+import { type ImportPlan, planProblems } from "../exchange/import-plan";
+import { checkDefinition, type Definition, definitionProblems } from "./definition";
 
 const { schema, t } = makeTestSchema(memoryPortal());
 const id = (table: string, slug: string): string => schema.tableBySlug(table)!.fields.find((f) => f.slug === slug)!.id;
-const definition = (more: Partial<Definition>): Definition => definitionSchema.parse({ ...emptyDefinition("Test"), ...more });
+const definition = (more: Partial<Definition>): Definition => {
+  const checked = checkDefinition({ ...emptyDefinition("Test"), ...more });
+  if (!checked.ok) throw new Error(checked.error.join(" "));
+  return checked.value;
+};
 const grant = (more: Partial<Definition["grants"][number]>): Definition["grants"][number] => ({
   id: "g",
   roles: ["lead"],
@@ -98,7 +102,7 @@ describe("problems of a definition, each a sentence", () => {
       { ...emptyDefinition("X"), grants: [grant({ roles: [] })] },
       { ...emptyDefinition("X"), grants: [grant({ actions: [] })] },
     ];
-    for (const d of bad) expect(definitionSchema.safeParse(d).success).toBe(false);
+    for (const d of bad) expect(checkDefinition(d as Definition).ok).toBe(false);
   });
 });
 

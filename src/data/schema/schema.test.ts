@@ -2,10 +2,12 @@ import { describe, expect, it } from "vitest";
 import { Policy } from "@/core/access/policy";
 import type { Owner } from "@/core/access/viewer";
 import { FIELD_TYPES } from "@/core/schema/types";
-import { makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
+import { MADE, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import { explainRecords, explainTable, seenCounts } from "../records/query/explain";
 import { insertRow } from "../records/write/store";
-import { addField, addTable, readMeta, schemaOf } from "./registry";
+import { addField, addTable } from "./change";
+import { readMeta } from "./meta";
+import { schemaOf } from "./read";
 
 describe("tables and fields", () => {
   it("are real STRICT tables; names that people choose never become column names", () => {
@@ -27,7 +29,7 @@ describe("tables and fields", () => {
   it("every type of field can be added to a table that has records; the schema is read anew", () => {
     const file = memoryPortal();
     const { t } = makeTestSchema(file);
-    insertRow(file, schemaOf(file).table(t.sites), "s1", {}, "test");
+    insertRow(file, schemaOf(file).table(t.sites), "s1", {}, MADE);
     const before = schemaOf(file);
     for (const type of FIELD_TYPES)
       addField(file, t.sites, { slug: `x-${type}`, name: type, type, options: type.startsWith("relation") ? { target: t.projects } : {} });
@@ -54,7 +56,7 @@ describe("tables and fields", () => {
     const company = schemaOf(file)
       .table(t.sites)
       .fields.find((f) => f.slug === "company")!.id;
-    expect(() => insertRow(file, schemaOf(file).table(t.sites), "s1", { [company]: "never" }, "test")).toThrow("FOREIGN KEY");
+    expect(() => insertRow(file, schemaOf(file).table(t.sites), "s1", { [company]: "never" }, MADE)).toThrow("FOREIGN KEY");
   });
 
   it("ids that are not there are a programmer's mistake, and say so", () => {
@@ -75,7 +77,7 @@ describe("explained to the owner", () => {
       ["s1", true],
       ["s2", false],
     ] as const)
-      insertRow(file, schema.table(t.sites), rid, { [name]: rid, [open]: lit }, "test");
+      insertRow(file, schema.table(t.sites), rid, { [name]: rid, [open]: lit }, MADE);
     const policy = new Policy(schema, {
       roles: [{ id: "lead", name: "Lead", side: "client", includes: [] }],
       walls: { [t.sites]: { kind: "shared" } },
@@ -93,13 +95,13 @@ describe("explained to the owner", () => {
     });
     const owner = testViewer({ kind: "owner", company: null }) as Owner;
     const lead = testViewer({ roles: ["lead"] });
-    expect(seenCounts(file, policy, owner, lead).find((c) => c.table === t.sites)).toEqual({ table: t.sites, seen: 1, all: 2 });
-    const explained = explainRecords(file, policy, owner, lead, t.sites, { limit: 10, offset: 0, search: "", show: "all" });
+    expect(seenCounts({ file, policy, viewer: owner }, lead).find((c) => c.table === t.sites)).toEqual({ table: t.sites, seen: 1, all: 2 });
+    const explained = explainRecords({ file, policy, viewer: owner }, lead, t.sites, { limit: 10, offset: 0, search: "", show: "all" });
     expect(explained.map((e) => [e.label, e.explanation.outcome, e.explanation.fields])).toEqual([
       ["s1", "allowed", [name]],
       ["s2", "refused", []],
     ]);
-    expect(explainTable(file, policy, owner, lead, t.signs).steps.some((s) => s.step === "no-grant")).toBe(false); // the wall refuses first
-    expect(explainTable(file, policy, owner, lead, t.signs).outcome).toBe("refused");
+    expect(explainTable({ file, policy, viewer: owner }, lead, t.signs).steps.some((s) => s.step === "no-grant")).toBe(false); // the wall refuses first
+    expect(explainTable({ file, policy, viewer: owner }, lead, t.signs).outcome).toBe("refused");
   });
 });

@@ -1,0 +1,38 @@
+/** What happened in a portal, as one thing that log, history, caches, messages and webhooks are told of. */
+import type { Viewer } from "../access/viewer";
+import type { Values } from "../schema/value";
+
+export type ActorKind = "staff" | "person" | "visitor" | "system";
+export interface Actor {
+  readonly kind: ActorKind;
+  /** Of the member of staff or the person; of the system, which part of it; null of a visitor. */
+  readonly id: string | null;
+}
+/** By what it was done. */
+export type Via = "page" | "api" | "import" | "source" | "act" | "job";
+
+export interface Event {
+  readonly actor: Actor;
+  readonly via: Via;
+  readonly act: string;
+  /** Milliseconds since the epoch. */
+  readonly at: number;
+  readonly table?: string | null;
+  readonly record?: string | null;
+  /** Whose the record was at that time. */
+  readonly company?: string | null;
+  /** Values by field id, of the fields that changed. They stand apart from the event itself, where they can be erased. */
+  readonly before?: Values | null;
+  readonly after?: Values | null;
+  readonly detail?: string | null;
+  /** The event that led to this one. */
+  readonly cause?: number | null;
+}
+
+export const actorOf = (viewer: Viewer): Actor => {
+  if (viewer.kind === "owner") return { kind: "staff", id: viewer.person?.id ?? null };
+  return viewer.person ? { kind: "person", id: viewer.person.id } : { kind: "visitor", id: null };
+};
+export const system = (part: string): Actor => ({ kind: "system", id: part });
+/** For columns that hold one text: who made a record. */
+export const actorText = (a: Actor): string => a.id ?? a.kind;

@@ -1,0 +1,48 @@
+/** Decimals without floats: what people write becomes a plain decimal, and that an integer scaled by a number of digits. */
+import { err, ok, type Result } from "../../result";
+import { shortened } from "./kind";
+
+/** 1,234.5 and 1 234,5 and 1234.5 as "1234.5"; a lone comma followed by three digits groups thousands. */
+export function readDecimal(text: string): Result<string, string> {
+  const bad = err(`“${shortened(text)}” is not a number.`);
+  let t = text.trim().replace(/[\s\u00a0\u202f']/g, "");
+  if (/^[-+]?\d{1,3}(,\d{3})+(\.\d+)?$/.test(t)) t = t.replaceAll(",", "");
+  else if (/^[-+]?\d{1,3}(\.\d{3})+,\d+$/.test(t)) t = t.replaceAll(".", "").replace(",", ".");
+  else if (/^[-+]?\d+,\d+$/.test(t)) t = t.replace(",", ".");
+  const parts = /^([-+]?)(\d*)(?:\.(\d*))?(?:e([-+]?\d{1,3}))?$/i.exec(t);
+  if (!parts || !(parts[2] || parts[3])) return bad;
+  const [, sign, whole = "", part = "", power = "0"] = parts;
+  return ok((sign === "-" ? "-" : "") + shifted(whole, part, Number(power)));
+}
+
+/** Digits before and after the point, with the point moved to the right by `by`. */
+function shifted(whole: string, part: string, by: number): string {
+  const digits = whole + part;
+  const point = whole.length + by;
+  const padded = point < 0 ? "0".repeat(-point) + digits : digits.padEnd(point, "0");
+  const at = Math.max(0, point);
+  const before = padded.slice(0, at).replace(/^0+(?=\d)/, "") || "0";
+  const after = padded.slice(at).replace(/0+$/, "");
+  return after ? `${before}.${after}` : before;
+}
+
+/** Digits after the point of a plain decimal. */
+export const decimalsOf = (decimal: string): number => decimal.split(".")[1]?.length ?? 0;
+
+/** A plain decimal as an integer of so many digits after the point. Finer ones are refused, or rounded half away from zero. */
+export function scale(decimal: string, digits: number, finer: "refuse" | "round" = "refuse"): Result<number, "finer" | "large"> {
+  const negative = decimal.startsWith("-");
+  const [whole = "0", part = ""] = decimal.replace("-", "").split(".");
+  if (part.length > digits && finer === "refuse") return err("finer");
+  let n = Number(whole + part.slice(0, digits).padEnd(digits, "0"));
+  if ((part[digits] ?? "0") >= "5") n += 1;
+  if (!Number.isSafeInteger(n)) return err("large");
+  return ok(n === 0 ? 0 : negative ? -n : n);
+}
+
+/** The plain decimal of a scaled integer, with all its digits: 1250 of two is "12.50". */
+export function unscale(n: number, digits: number): string {
+  const text = String(Math.abs(n)).padStart(digits + 1, "0");
+  const at = text.length - digits;
+  return `${n < 0 ? "-" : ""}${text.slice(0, at)}${digits > 0 ? `.${text.slice(at)}` : ""}`;
+}

@@ -1,0 +1,31 @@
+/** The types of field, by the name that the registry stores. */
+import { choice, choices } from "./choice";
+import { date } from "./date";
+import type { FieldKind } from "./kind";
+import { money } from "./money";
+import { number } from "./number";
+import { relation, relations } from "./relation";
+import { longText, text } from "./text";
+import { yesNo } from "./yes-no";
+
+export const KINDS = {
+  text,
+  "long-text": longText,
+  number,
+  money,
+  date,
+  "yes-no": yesNo,
+  choice,
+  choices,
+  relation,
+  relations,
+};
+
+export type FieldType = keyof typeof KINDS;
+export const FIELD_TYPES = Object.keys(KINDS) as [FieldType, ...FieldType[]];
+
+export type OptionsOf<T extends FieldType> = (typeof KINDS)[T] extends FieldKind<infer O> ? O : never;
+
+/** The type's own object. It is given fields of its type alone, as whoever holds a field has checked. */
+// biome-ignore lint/suspicious/noExplicitAny: a field's options fit its own kind, which the compiler cannot follow through the union
+export const kindOf = (f: { readonly type: FieldType }): FieldKind<any> => KINDS[f.type];

@@ -1,0 +1,87 @@
+/**
+ * A type of field as one object: how its values are read, written, compared and described. Grid, forms, filters, import, export and
+ * API ask it and know no types themselves. How it is stored in SQL and which control edits it are records by type, in
+ * `data/records/query/physical.ts` and `ui/fields.tsx`.
+ */
+import type { Offered } from "../../forms/form-field";
+import type { SeenValue } from "../../records";
+import type { Result } from "../../result";
+import type { Operator } from "../operators";
+import type { Scalar, Value } from "../value";
+
+/** How the day and month stand in dates like 3/4/2026; of an import it is settled by the whole column. */
+export type DateOrder = "iso" | "day-first" | "month-first";
+
+export interface Locale {
+  readonly locale: string;
+  readonly timeZone: string;
+}
+
+/** Options that only some types have. Absent in the others, so that whoever has any field may ask for them. */
+interface OfSome {
+  target: string;
+  choices: Choice[];
+  currency: string;
+  decimals: number;
+}
+export interface Choice {
+  /** What rows, filters, rules and history hold; the words may change. */
+  readonly id: string;
+  readonly name: string;
+}
+/** The options of a type that has these of its own. */
+export type Having<K extends keyof OfSome = never> = Pick<OfSome, K> & { [A in Exclude<keyof OfSome, K>]?: undefined };
+
+/** What a type is told of the field at hand. */
+export interface Of<O> {
+  readonly name: string;
+  readonly options: O;
+}
+
+export interface FieldKind<O = object> {
+  /** As people choose it: "Long text". */
+  readonly name: string;
+  readonly operators: readonly Operator[];
+  /** Operators that read otherwise for this type: dates are "before", not "less than". */
+  readonly operatorWords?: Readonly<Partial<Record<Operator, string>>>;
+  /** A list of ids rather than one value; then the type of a single one of them. */
+  readonly many: "choice" | "relation" | null;
+  readonly sortable: boolean;
+  /** Figures and dates: compared down a column, so they stand to the right. */
+  readonly numeric: boolean;
+  /** Words that are compared without regard to case, by their folded form. */
+  readonly folds: boolean;
+  /** What a literal in a filter is. */
+  readonly literal: "string" | "number" | "boolean";
+  /** The stored form is the value or its folded text, so that counts may be grouped by it. */
+  readonly groupable: boolean;
+  /** May a new field of an import be of it. */
+  readonly importable: boolean;
+  /** Options that a field has where none are given. */
+  options(given: Partial<OfSome>): O;
+
+  /** From the words of a cell, a form or a pasted line: one text, or one for each item. Empty words are an empty value. */
+  parse(texts: readonly string[], f: Of<O>, order?: DateOrder): Result<Value, string>;
+  /** The way back: what an editor shows, and `parse` reads. */
+  texts(v: SeenValue, f: Of<O>): string[];
+  /** From and to a JSON body (see the HTTP API). */
+  fromJson(v: unknown, f: Of<O>): Result<Value, string>;
+  toJson(v: SeenValue, f: Of<O>): unknown;
+  jsonSchema(f: Of<O>): object;
+  words(v: SeenValue, f: Of<O>, l: Locale): string;
+  /** In files: numbers stay numbers, dates are ISO 8601. */
+  cell(v: SeenValue, f: Of<O>): Scalar | null;
+  /** A literal of a filter, in a sentence. */
+  literalWords(v: Scalar, f: Of<O>): string;
+  /** What a value is chosen from, where that is the same for everybody. */
+  offers?(f: Of<O>): readonly Offered[];
+  /** A word under the box of a form. */
+  hint?(f: Of<O>): string;
+  /** The test that finds these words by this field, where searching looks there. */
+  search?(words: string, f: Of<O>): { operator: Operator; value: string | string[] } | null;
+}
+
+export const shortened = (s: string): string => (s.length > 40 ? `${s.slice(0, 40)}…` : s);
+
+/** The one text of a field that holds one value. */
+export const sole = (texts: readonly string[]): string => texts[0] ?? "";

@@ -1,0 +1,52 @@
+/** Publishing: the draft becomes the version that holds for everybody, whole or not at all. */
+import type { Owner } from "@/core/access/viewer";
+import { type Definition, definitionProblems } from "@/core/definition/definition";
+import { actorOf } from "@/core/events/event";
+import { err, ok, type Result } from "@/core/result";
+import type { PortalFile } from "../file/open";
+import { transact } from "../file/transact";
+import { roleHolders } from "../people/accounts";
+import { schemaOf } from "../schema/read";
+import { type Draft, type DraftError, draftOf } from "./draft";
+import { published, storePublished } from "./published";
+
+declare const everySafeguardHolds: unique symbol;
+/** Says that every safeguard of one draft was checked and holds. `uphold` alone makes it, and publishing asks for it. */
+export interface Upheld {
+  readonly revision: number;
+  readonly [everySafeguardHolds]: true;
+}
+
+/** `holding` are the ids of safeguards that were checked on this draft and hold; null where one is missing. */
+export const uphold = (draft: Draft, holding: ReadonlySet<string>): Upheld | null =>
+  draft.definition.safeguards.every((s) => holding.has(s.id)) ? ({ revision: draft.revision } as Upheld) : null;
+
+export function publish(file: PortalFile, owner: Owner, upheld: Upheld, note = ""): Result<{ version: number }, DraftError> {
+  file.db.pragma("synchronous = FULL"); // a change of access must outlive a power cut
+  try {
+    return transact(file, () => {
+      const draft = draftOf(file, owner);
+      if (draft.revision !== upheld.revision) return err({ code: "stale" as const });
+      const problems = [...definitionProblems(draft.definition, schemaOf(file)), ...strandedHolders(file, owner, draft.definition)];
+      if (problems.length > 0) return err({ code: "invalid" as const, messages: problems });
+      const by = { actor: actorOf(owner), name: owner.person?.name ?? "", at: owner.now };
+      return ok({ version: storePublished(file, draft.definition, by, note) });
+    });
+  } finally {
+    file.db.pragma("synchronous = NORMAL");
+  }
+}
+
+/** Roles that somebody holds now and that these rules do not have: publishing would take everything from them without a word. */
+export function strandedHolders(file: PortalFile, owner: Owner, next: Definition): string[] {
+  const staying = new Set(next.roles.map((r) => r.id));
+  const leaving = published(file).definition.roles.filter((r) => !staying.has(r.id));
+  if (leaving.length === 0) return [];
+  const holders = roleHolders(file, owner);
+  return leaving
+    .filter((r) => holders.has(r.id))
+    .map((r) => {
+      const n = holders.get(r.id)!;
+      return `${n === 1 ? "One person holds" : `${n} people hold`} the role ${r.name}, which the draft does not have. Give them another role first.`;
+    });
+}

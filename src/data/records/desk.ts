@@ -1,0 +1,105 @@
+/**
+ * One viewer's desk: the file, the rules and the viewer together, and all that they may do with records. Rooms work at a desk and at
+ * nothing else; that a record of another company does not lie on it is decided below, in one place.
+ */
+
+import type { Act } from "@/core/access/acts";
+import type { Policy } from "@/core/access/policy";
+import { type Doing, doingOf } from "@/core/access/rules";
+import { knownFields, type Scope, scope } from "@/core/access/scope";
+import type { Owner, Viewer } from "@/core/access/viewer";
+import type { Via } from "@/core/events/event";
+import type { SeenRecord } from "@/core/records";
+import type { Result } from "@/core/result";
+import { type Field, kindOf, type Schema, type Table } from "@/core/schema/types";
+import type { PortalFile } from "../file/open";
+import type { Access } from "./access";
+import { countRecords, type ListQuery, listRecords, type Page, type Paged, type PageQuery, pageOf, readRecord } from "./query/read";
+import { doAct } from "./write/act";
+import { automaticCompany, type Given, type WriteError } from "./write/given";
+import { removeRecord, restoreRecord } from "./write/remove";
+import { addRecord, type Changed, changeableFields, changeRecord } from "./write/write";
+
+export class Desk<V extends Viewer = Viewer> implements Access {
+  constructor(
+    readonly file: PortalFile,
+    readonly policy: Policy,
+    readonly viewer: V,
+    readonly via: Via = "page",
+  ) {}
+
+  get schema(): Schema {
+    return this.policy.schema;
+  }
+  /** Milliseconds since the epoch. Nothing below a route asks the clock: a rehearsal has a time of its own. */
+  get now(): number {
+    return this.viewer.now;
+  }
+
+  scope = (table: Table, action: Doing = "see"): Scope => scope(this.policy, this.viewer, table.id, action);
+
+  /** Whether there is anything of the table that the viewer may do this with. */
+  may(table: Table, action: Doing): boolean {
+    const s = this.scope(table, action);
+    return s.everything || s.grants.length > 0;
+  }
+
+  /** Fields that the viewer may know to exist, in the table's order. */
+  known(table: Table, action: Doing = "see"): Field[] {
+    const ids = new Set(knownFields(this.policy, this.viewer, table.id, action));
+    return table.fields.filter((f) => ids.has(f.id));
+  }
+  knows = (table: Table, field: Field): boolean => knownFields(this.policy, this.viewer, table.id).includes(field.id);
+
+  /** Fields that the viewer may give a value on adding, or on changing some record. The server decides again for the record itself. */
+  settable(table: Table, action: "add" | "change"): Field[] {
+    const s = this.scope(table, action);
+    const automatic = automaticCompany(this.policy, this.viewer, table.id);
+    const listed = new Set(s.grants.flatMap((g) => g.grant.changes));
+    return table.fields.filter((f) => !f.system && f.id !== automatic && (s.everything || listed.has(f.id)));
+  }
+  /** Fields that a request may name at all: others are told to it as not there. */
+  nameable(table: Table): Field[] {
+    const ids = new Set([...this.known(table), ...this.settable(table, "add"), ...this.settable(table, "change")].map((f) => f.id));
+    return table.fields.filter((f) => ids.has(f.id));
+  }
+  sortable = (table: Table): Field[] => this.known(table).filter((f) => kindOf(f).sortable);
+
+  /** What a record is called, or its kind where its name is hidden or empty. */
+  label = (table: Table, record: SeenRecord): string => labelIn(table, record) ?? table.singular;
+  /** The name of one record that the viewer sees. */
+  labelOf(table: Table, id: string): string | undefined {
+    const found = this.read(table, id);
+    return found && labelIn(table, found);
+  }
+
+  list = (table: Table, q: ListQuery): Page => listRecords(this, table.id, q);
+  /** A page by number with the whole count, both of one WHERE. */
+  page = (table: Table, q: PageQuery): Paged => pageOf(this, table.id, q);
+  count = (table: Table, q: Omit<ListQuery, "limit"> = {}): number => countRecords(this, table.id, q);
+  read = (table: Table, id: string): SeenRecord | undefined => readRecord(this, table.id, id);
+
+  add = (table: Table, given: Given): Result<{ id: string }, WriteError> => addRecord(this, table.id, given);
+  change = (table: Table, id: string, given: Given, seen: string | null): Result<Changed, WriteError> =>
+    changeRecord(this, table.id, id, given, seen);
+  remove = (table: Table, id: string, seen: string | null = null): Result<null, WriteError> => removeRecord(this, table.id, id, seen);
+  /** Acts on the table that some grant opens. */
+  acts = (table: Table): Act[] => (this.policy.rules.acts ?? []).filter((a) => a.table === table.id && this.may(table, doingOf(a)));
+  act = (act: Act, id: string | null, given: Given = {}): Result<{ id: string }, WriteError> => doAct(this, act, id, given);
+  /** Fields of this very record that the viewer may change: for showing a control, never for protecting. */
+  changeable(table: Table, id: string): Field[] {
+    const ids = new Set(changeableFields(this, table.id, id));
+    return table.fields.filter((f) => ids.has(f.id));
+  }
+}
+
+function labelIn(table: Table, record: SeenRecord): string | undefined {
+  const v = record.fields[table.labelFieldId];
+  return v === null || v === undefined || v === "" ? undefined : String(v);
+}
+
+/** The agency's owner at their desk. */
+export type OwnerDesk = Desk<Owner>;
+
+/** Undo of a removal. */
+export const restore = (d: OwnerDesk, id: string): Result<null, WriteError> => restoreRecord(d, id);

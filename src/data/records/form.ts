@@ -1,0 +1,73 @@
+/** Forms over records: what a viewer's form shows, and what comes back from it. The same in the portal and in the back office. */
+import type { FormField, Offered } from "@/core/forms/form-field";
+import type { SeenRecord } from "@/core/records";
+import { type Field, isRelation, kindOf, type Table, type Value } from "@/core/schema/types";
+import type { Desk } from "./desk";
+import type { WriteError } from "./write/given";
+
+/** More records than these are not offered in one list. */
+const MOST_OFFERED = 500;
+
+export const formFields = (d: Desk, fields: readonly Field[], record: SeenRecord | null): FormField[] =>
+  fields.map((f): FormField => {
+    const kind = kindOf(f);
+    const v = record?.fields[f.id];
+    const choices = offered(d, f);
+    const hint = kind.hint?.(f);
+    return {
+      id: f.id,
+      name: f.name,
+      type: f.type,
+      required: f.options.required ?? false,
+      many: kind.many !== null,
+      value: v === null || v === undefined ? [] : kind.texts(v, f),
+      ...(choices ? { choices } : {}),
+      ...(hint ? { hint } : {}),
+    };
+  });
+
+/** What a field's value is chosen from: its own choices, or records that the viewer sees. */
+function offered(d: Desk, f: Field): readonly Offered[] | undefined {
+  if (!isRelation(f)) return kindOf(f).offers?.(f);
+  const target = d.schema.table(f.options.target);
+  const { records } = d.list(target, { limit: MOST_OFFERED, only: new Set([target.labelFieldId]) });
+  return records.map((r) => ({ value: r.id, label: d.label(target, r) }));
+}
+
+export interface Read {
+  readonly values: Record<string, Value>;
+  readonly errors: Record<string, string>;
+}
+
+/** Values by field id of a form that names its inputs so; fields that the viewer may not name are not there to be named. */
+export function readForm(d: Desk, table: Table, data: FormData): Read {
+  const values: Record<string, Value> = {};
+  const errors: Record<string, string> = {};
+  for (const f of d.nameable(table)) {
+    if (!data.has(f.id)) continue;
+    const read = kindOf(f).parse(data.getAll(f.id).map(String), f);
+    if (read.ok) values[f.id] = read.value;
+    else errors[f.id] = read.error;
+  }
+  return { values, errors };
+}
+
+/** A refused write in words: beside the fields that it speaks of, or for the form as a whole. */
+export function refusalWords(e: WriteError): { fields: Record<string, string>; message?: string } {
+  switch (e.code) {
+    case "invalid":
+      return { fields: Object.fromEntries(e.errors.map((x) => [x.field, x.message])) };
+    case "stale":
+      return {
+        fields: {},
+        message:
+          "Somebody changed this record while you were writing. What you wrote is kept here; open the record in another window, compare, and save again from a fresh form.",
+      };
+    case "plan-needed":
+      return { fields: {}, message: "This is not part of your company's plan." };
+    case "not-found":
+      return { fields: {}, message: "This record is gone. Load the page again." };
+    case "not-allowed":
+      return { fields: {}, message: "Your roles do not allow this as it stands." };
+  }
+}

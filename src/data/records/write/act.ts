@@ -1,0 +1,69 @@
+/** An act done for a viewer: what it sets is settled beforehand, and needs no right to change those fields otherwise. */
+import { type Act, actValues } from "@/core/access/acts";
+import { decide, decideFields } from "@/core/access/decide";
+import { match } from "@/core/access/match";
+import type { Row } from "@/core/access/row";
+import { doingOf } from "@/core/access/rules";
+import { scope } from "@/core/access/scope";
+import { err, ok, type Result } from "@/core/result";
+import { record } from "../../events/record";
+import { newId } from "../../file/ids";
+import { transact } from "../../file/transact";
+import type { Access } from "../access";
+import { readRow, worldOf } from "../rows";
+import { storeCompanyOf } from "./company";
+import { automaticCompany, by, dangling, defaults, type Given, made, missing, ownerCompany, refusal, type WriteError } from "./given";
+import { insertRow, updateRow } from "./store";
+
+/**
+ * `id` names the record of an act that changes; null of one that adds. `given` is what the viewer fills in beside it: the grant that
+ * opens the act lists those fields in `changes`, as for any other write. What the act sets wins over it.
+ */
+export function doAct(d: Access, act: Act, id: string | null, given: Given): Result<{ id: string }, WriteError> {
+  const { file, policy, viewer } = d;
+  const table = policy.schema.table(act.table);
+  const world = worldOf(file, policy.schema);
+  const set = actValues(act, viewer);
+  if (!set.ok) {
+    const message = `${act.name} needs a value of yours that is empty, so it cannot be done.`;
+    return err({ code: "invalid", errors: [{ field: set.error.field, message }] });
+  }
+  return transact(file, (): Result<{ id: string }, WriteError> => {
+    const atAll = decide(policy, viewer, doingOf(act), act.table, null, world);
+    if (atAll.outcome === "refused") return err(refusal(policy, atAll));
+    const before = act.on === "change" && id !== null ? readRow(file, policy.schema, table, id) : undefined;
+    if (act.on === "change" && !before) return err({ code: "not-found" });
+    const automatic = act.on === "add" ? automaticCompany(policy, viewer, act.table) : null;
+    const values: Given = {
+      ...(before?.values ?? defaults(table, viewer)),
+      ...given,
+      ...set.value,
+      ...(automatic ? { [automatic]: viewer.company!.id } : {}),
+    };
+    const recordId = before?.id ?? newId();
+    const after: Row = { id: recordId, table: act.table, companyId: ownerCompany(policy, act.table, recordId, values, world), values };
+    const decided = decide(policy, viewer, doingOf(act), act.table, before ?? after, world);
+    if (decided.outcome === "refused") return err(refusal(policy, decided));
+    const beside = decideFields(policy, viewer, doingOf(act), decided.grants, Object.keys(given), values, world);
+    if (beside.outcome === "refused") return err(refusal(policy, beside));
+    // The wall holds after the act as before it: an act hands no record to another company.
+    if (!match(scope(policy, viewer, act.table, doingOf(act)).wall, after, world, policy.schema))
+      return err({ code: "not-allowed", reasons: [{ code: "after", table: act.table }] });
+    const changes = { ...given, ...set.value };
+    const errors = [...missing(table, values).filter((e) => !before || e.field in changes), ...dangling(policy, changes, world)];
+    if (errors.length > 0) return err({ code: "invalid", errors });
+    if (before) updateRow(file, policy.schema, table, recordId, changes, made(d));
+    else insertRow(file, table, recordId, values, made(d));
+    storeCompanyOf(file, policy, act.table, recordId);
+    const was = before ? Object.fromEntries(Object.keys(changes).map((f) => [f, before.values[f] ?? null])) : null;
+    const event = {
+      table: act.table,
+      record: recordId,
+      company: (before ?? after).companyId,
+      before: was,
+      after: before ? changes : values,
+    };
+    record(file, { ...by(d), via: "act", act: act.id, ...event });
+    return ok({ id: recordId });
+  });
+}

@@ -1,0 +1,16 @@
+/** Small facts of a portal's file by name: versions, counters. */
+import type { PortalFile } from "../file/open";
+import * as t from "../file/portal-tables";
+
+export const readMeta = (file: PortalFile, key: string): string | undefined => file.meta.get(key);
+
+export function writeMeta(file: PortalFile, key: string, value: string): void {
+  file.orm.insert(t.meta).values({ key, value }).onConflictDoUpdate({ target: t.meta.key, set: { value } }).run();
+  file.meta.set(key, value);
+}
+
+export function nextNumber(file: PortalFile, counter: string): number {
+  const n = Number(readMeta(file, counter) ?? 0) + 1;
+  writeMeta(file, counter, String(n));
+  return n;
+}
