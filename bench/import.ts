@@ -3,8 +3,8 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import Database from "better-sqlite3";
 import type { ImportPlan } from "@/core/exchange/import-plan";
+import Database from "@/data/file/sqlite";
 import { beginImport, bringInImport, importJob, startCheck } from "@/data/imports/jobs";
 import { createPortal } from "@/data/installation/portals";
 import { Random } from "@/demo/random";

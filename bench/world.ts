@@ -4,6 +4,7 @@ import { drizzle } from "drizzle-orm/better-sqlite3";
 import { viewerFrom } from "@/core/access/make-viewer";
 import { Policy } from "@/core/access/policy";
 import type { Viewer } from "@/core/access/viewer";
+import type { PortalId } from "@/core/ids";
 import type { Schema } from "@/core/schema/types";
 import { Meta } from "@/data/file/meta";
 import { migrate, PORTAL } from "@/data/file/migrations";
@@ -35,6 +36,7 @@ export function makeWorld(path: string, rows: number): BenchWorld {
   const db = openDatabase(path);
   migrate(db, PORTAL);
   const file: PortalFile = {
+    id: "bench" as PortalId,
     slug: "bench",
     path,
     db,

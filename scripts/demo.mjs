@@ -46,11 +46,18 @@ step(2, "Production build");
 await build();
 
 step(3, "Demo data");
-const env = { ...process.env, ELKHORN_DATA: data, NEXT_TELEMETRY_DISABLED: "1", NODE_ENV: "production" };
+const env = {
+  ...process.env,
+  ELKHORN_DATA: data,
+  ELKHORN_PORT: String(port),
+  ELKHORN_ADDRESS: `http://localhost:${port}`,
+  NEXT_TELEMETRY_DISABLED: "1",
+  NODE_ENV: "production",
+};
 const facts = join(data, "demo-accounts.json");
 // A folder with other things in it is never taken over, and only what a demo makes is ever removed.
 const mark = join(data, ".elkhorn-demo");
-const OURS = ["elkhorn.db", "elkhorn.db-shm", "elkhorn.db-wal", "portals", "imports", "demo-accounts.json"];
+const OURS = ["elkhorn.db", "elkhorn.db-shm", "elkhorn.db-wal", "portals", "imports", "mail", "demo-accounts.json"];
 if (existsSync(data) && readdirSync(data).length > 0 && !existsSync(mark)) {
   console.error(`${data} has other things in it and was not made by this demo. Choose another folder with --data.`);
   process.exit(1);
@@ -74,7 +81,7 @@ for (const p of accounts.portals) p.url = `http://${p.slug}.localhost:${port}`;
 writeFileSync(facts, `${JSON.stringify(accounts, null, 2)}\n`, { mode: 0o600 });
 
 step(4, "Starting");
-const server = spawn(process.execPath, [join(ROOT, "node_modules/next/dist/bin/next"), "start", "-p", String(port), "-H", "localhost"], {
+const server = spawn(process.execPath, [join(ROOT, "scripts/serve.mjs")], {
   cwd: ROOT,
   env,
   stdio: ["ignore", "ignore", "inherit"],
@@ -82,7 +89,7 @@ const server = spawn(process.execPath, [join(ROOT, "node_modules/next/dist/bin/n
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => server.kill(signal));
 server.on("exit", (code) => process.exit(code ?? 0));
 for (let i = 0; i < 200; i++) {
-  const up = await fetch(`http://localhost:${port}/sign-in`).then(
+  const up = await fetch(`http://localhost:${port}/-/ready`).then(
     (r) => r.ok,
     () => false,
   );
@@ -98,7 +105,7 @@ Back office   ${accounts.office.url}
   ${accounts.office.email}   ${accounts.office.password}
 `);
 for (const p of accounts.portals) {
-  console.log(`Portal        ${p.url}   (also ${accounts.office.url}/p/${p.slug})`);
+  console.log(`Portal        ${p.url}`);
   for (const x of p.people.filter((x) => x.roles.length > 0).slice(0, 12))
     console.log(line(x.name, x.company ?? "the agency", x.roles.join(","), x.email, x.password));
   console.log(`  … and ${Math.max(0, p.people.length - 12)} more in ${facts}`);

@@ -2,9 +2,13 @@
  * Maps the host to a portal. On a portal's own host every path belongs to that portal, so another portal's `/p/...` cannot be
  * reached there; on the main host a portal stands under `/p/<slug>`. Headers that say so are ours alone: a client's are dropped.
  */
-import { type NextRequest, NextResponse } from "next/server";
 
-const MAIN_HOST = (process.env.ELKHORN_HOST ?? "localhost").toLowerCase();
+import { type NextRequest, NextResponse } from "next/server";
+import { config as settings } from "./config";
+
+const MAIN_HOST = settings().address.hostname.toLowerCase();
+/** Asked by whatever watches the process, under any name that leads to it. */
+const ANY_HOST = new Set(["/-/health", "/-/ready"]);
 
 /**
  * After an action's redirect Next fetches the next page from itself, under the main host's name: without this, a portal's
@@ -13,6 +17,7 @@ const MAIN_HOST = (process.env.ELKHORN_HOST ?? "localhost").toLowerCase();
 const KEY = crypto.randomUUID();
 
 export function proxy(request: NextRequest): NextResponse {
+  if (ANY_HOST.has(request.nextUrl.pathname)) return NextResponse.next();
   const headers = new Headers(request.headers);
   const ours = headers.get("x-elkhorn-key") === KEY ? headers.get("x-elkhorn-host") : null;
   for (const name of [...headers.keys()]) if (name.startsWith("x-elkhorn-")) headers.delete(name);

@@ -4,8 +4,8 @@
  */
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import Database from "better-sqlite3";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import Database from "@/data/file/sqlite";
 import { type Client, signedIn } from "./support/client";
 import { ownServer } from "./support/server";
 

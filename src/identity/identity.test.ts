@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { Owner } from "@/core/access/viewer";
 import { system } from "@/core/events/event";
 import { type PortalFile, portalFile } from "@/data/file/open";
-import { createPortal } from "@/data/installation/portals";
+import { createPortal, movePortal } from "@/data/installation/portals";
 import { addCompany, addPerson, membershipsOf, setStatus } from "@/data/people/people";
 import { PUBLISHER } from "@/testing/world";
 import { readCursor, writeCursor } from "./cursor";
@@ -94,6 +94,22 @@ describe("links", () => {
     setStatus(file, system("test"), p.id, "inactive", NOW);
     expect(signInWithLink(file, token, NOW)).toEqual({ ok: false, error: { state: "unknown" } });
   });
+});
+
+it("a portal may move to another address: its sessions, links and secrets are called by its id, which stays", () => {
+  const made = createPortal("before", "Moving", PUBLISHER);
+  if ("problem" in made) throw new Error(made.problem);
+  const added = addPerson(made.file, owner, { name: "Mo", email: "mo@x.example", memberships: [] });
+  if (!added.ok) throw new Error(added.error.message);
+  const session = startSession(made.file, added.value.id, null, NOW);
+  const link = makeLink(made.file, added.value.id, "invitation", NOW);
+  expect(movePortal(owner, "before", "one")).toBe("There is a portal at one already.");
+  expect(movePortal(owner, "before", "www")).toContain("small letters");
+  expect(movePortal(owner, "before", "after")).toBeNull();
+  expect(portalFile("before")).toBeUndefined();
+  const moved = portalFile("after")!;
+  expect([moved.id, findSession(moved, session, NOW)?.personId]).toEqual([made.file.id, added.value.id]);
+  expect(lookAtLink(moved, link, NOW).state).toBe("good");
 });
 
 describe("passwords", () => {

@@ -27,7 +27,7 @@ export function makeLink(file: PortalFile, personId: string, purpose: LinkPurpos
   };
   file.orm.insert(links).values(row).onConflictDoUpdate({ target: links.id, set: row }).run();
   const text = `${row.id}.${row.version}`;
-  return `${text}.${mac(file.slug, "link", text)}`;
+  return `${text}.${mac(file.id, "link", text)}`;
 }
 
 export type LinkState = { state: "good"; personId: string; purpose: LinkPurpose } | { state: "used" | "replaced" | "over" | "unknown" };
@@ -40,7 +40,7 @@ interface Parsed {
 function parse(file: PortalFile, token: string): Parsed | undefined {
   const [id, version, signature] = token.split(".");
   if (!id || !version || !signature || !/^\d{1,9}$/.test(version)) return undefined;
-  return macMatches(file.slug, "link", `${id}.${version}`, signature) ? { id, version: Number(version) } : undefined;
+  return macMatches(file.id, "link", `${id}.${version}`, signature) ? { id, version: Number(version) } : undefined;
 }
 
 export function lookAtLink(file: PortalFile, token: string, now: number): LinkState {

@@ -1,10 +1,13 @@
 /** The way into every back-office page: the owner's session and the portal's file, or sign-in and back. */
 
 import { notFound, redirect } from "next/navigation";
+import { cache } from "react";
 import type { Owner } from "@/core/access/viewer";
 import { type Published, published } from "@/data/definition/published";
 import { type PortalFile, portalFile } from "@/data/file/open";
+import { whenFree } from "@/data/file/when-free";
 import { Desk, type OwnerDesk } from "@/data/records/desk";
+import { needsOwner } from "@/identity/setup";
 import type { Staff } from "./office";
 import { requestOffice, requestOfficeWrite } from "./request";
 
@@ -24,15 +27,17 @@ export interface OfficePortal {
 
 export async function office(): Promise<{ staff: Staff; owner: Owner; path: string }> {
   const r = await requestOffice();
-  if (!r) redirect("/sign-in");
+  if (!r) redirect(needsOwner() ? "/-/setup" : "/sign-in");
   return r;
 }
 
-export async function officePortal(slug: string): Promise<OfficePortal> {
+/** Once a request, however many of its parts ask: its versions are looked up once, and all of it sees the same. */
+export const officePortal = cache(async (slug: string): Promise<OfficePortal> => {
   const r = await requestOffice();
   if (!r) redirect(`/sign-in?to=${encodeURIComponent(`/portals/${slug}`)}`);
   const file = portalFile(slug);
   if (!file) notFound();
+  file.meta.look();
   const live = published(file);
   return {
     slug,
@@ -44,10 +49,12 @@ export async function officePortal(slug: string): Promise<OfficePortal> {
     now: r.owner.now,
     at: `/portals/${slug}`,
   };
-}
+});
 
 /** For actions: the same, and the request comes from the back office's own pages. */
 export async function officePortalWrite(slug: string): Promise<OfficePortal> {
   await requestOfficeWrite();
-  return officePortal(slug);
+  const p = await officePortal(slug);
+  await whenFree(p.file);
+  return p;
 }

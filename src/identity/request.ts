@@ -2,15 +2,18 @@
 
 import { cookies, headers } from "next/headers";
 import { cache } from "react";
+import { config } from "@/config";
 import type { Owner, Viewer } from "@/core/access/viewer";
+import type { PortalId } from "@/core/ids";
 import { type Published, published } from "@/data/definition/published";
 import { type PortalFile, portalFile } from "@/data/file/open";
+import { whenFree } from "@/data/file/when-free";
+import { actingOf, type Held } from "@/data/people/acting";
 import { Desk } from "@/data/records/desk";
 import { officeSession, type Staff } from "./office";
 import { readSeeAs, type SeeAs } from "./see-as";
 import { ABSOLUTE, findSession, type Session } from "./sessions";
-import { passwordState } from "./sign-in";
-import { ownerViewer, personViewer, visitorViewer } from "./viewer";
+import { ownerViewer, viewerOf, visitorViewer } from "./viewer";
 
 export interface PortalRequest {
   readonly slug: string;
@@ -18,6 +21,8 @@ export interface PortalRequest {
   readonly published: Published;
   readonly viewer: Viewer;
   readonly desk: Desk;
+  /** Of the person who looks, or is looked as; what is acted in is among them. */
+  readonly memberships: readonly Held[];
   /** Null for visitors and while seeing as. */
   readonly session: Session | null;
   readonly seeAs: SeeAs | null;
@@ -29,26 +34,28 @@ export interface PortalRequest {
   readonly path: string;
 }
 
-const SECURE = process.env.ELKHORN_HTTPS === "1";
-export const sessionCookie = (slug: string): string => `elkhorn_${slug}`;
-export const seeAsCookieName = (slug: string): string => `elkhorn_seeas_${slug}`;
+export const sessionCookie = (id: PortalId): string => `elkhorn_${id}`;
+export const seeAsCookieName = (id: PortalId): string => `elkhorn_seeas_${id}`;
 const OFFICE_COOKIE = "elkhorn_office";
 
 export const requestPortal = cache(async (slug: string): Promise<PortalRequest | undefined> => {
   const file = portalFile(slug);
   if (!file) return undefined;
+  file.meta.look();
   const [jar, head] = await Promise.all([cookies(), headers()]);
   const now = Date.now();
   const base = head.get("x-elkhorn-base") ?? `/p/${slug}`;
   const path = head.get("x-elkhorn-path") ?? "/";
   const shared = { slug, published: published(file), base, path };
 
-  const seeAs = readSeeAs(slug, jar.get(seeAsCookieName(slug))?.value, now);
+  const seeAs = readSeeAs(file.id, jar.get(seeAsCookieName(file.id))?.value, now);
   const staff = seeAs && officeSession(jar.get(OFFICE_COOKIE)?.value, now);
   if (seeAs && staff?.id === seeAs.staffId) {
     const readOnly = portalFile(slug, true)!;
-    const viewer = personViewer(readOnly, seeAs.personId, seeAs.membershipId, now, "see-as");
-    if (viewer)
+    readOnly.meta.look();
+    const acting = actingOf(readOnly, seeAs.personId);
+    if (acting) {
+      const viewer = viewerOf(readOnly, acting, seeAs.membershipId, now, "see-as");
       return {
         ...shared,
         file: readOnly,
@@ -58,13 +65,16 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
         session: null,
         seeAs,
         mustChoosePassword: false,
+        memberships: acting.memberships,
       };
+    }
   }
 
-  const token = jar.get(sessionCookie(slug))?.value;
+  const token = jar.get(sessionCookie(file.id))?.value;
   const session = token ? findSession(file, token, now) : undefined;
-  const viewer = session && personViewer(file, session.personId, session.membershipId, now);
-  const mustChoose = !!session && passwordState(file, session.personId) === "temporary";
+  const who = session && actingOf(file, session.personId);
+  const viewer = session && who && viewerOf(file, who, session.membershipId, now);
+  const mustChoose = who?.person.password === "temporary";
   const usable = viewer && viewer.person?.status === "active" && !mustChoose;
   const acting = usable ? viewer : visitorViewer(file, now);
   return {
@@ -72,33 +82,34 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
     file,
     viewer: acting,
     desk: new Desk(file, shared.published.policy, acting),
+    memberships: usable ? who!.memberships : [],
     session: viewer && session ? session : null,
     seeAs: null,
     mustChoosePassword: mustChoose,
   };
 });
 
-export async function setSessionCookie(slug: string, base: string, token: string): Promise<void> {
-  (await cookies()).set(sessionCookie(slug), token, {
+export async function setSessionCookie(id: PortalId, base: string, token: string): Promise<void> {
+  (await cookies()).set(sessionCookie(id), token, {
     httpOnly: true,
     sameSite: "lax",
-    secure: SECURE,
+    secure: config().secure,
     path: base || "/",
     maxAge: ABSOLUTE / 1000,
   });
 }
-export async function clearSessionCookie(slug: string, base: string): Promise<string | undefined> {
+export async function clearSessionCookie(id: PortalId, base: string): Promise<string | undefined> {
   const jar = await cookies();
-  const token = jar.get(sessionCookie(slug))?.value;
-  jar.set(sessionCookie(slug), "", { httpOnly: true, sameSite: "lax", secure: SECURE, path: base || "/", maxAge: 0 });
+  const token = jar.get(sessionCookie(id))?.value;
+  jar.set(sessionCookie(id), "", { httpOnly: true, sameSite: "lax", secure: config().secure, path: base || "/", maxAge: 0 });
   return token;
 }
 
-export async function setSeeAsCookie(slug: string, value: string, seconds: number): Promise<void> {
-  (await cookies()).set(seeAsCookieName(slug), value, {
+export async function setSeeAsCookie(id: PortalId, slug: string, value: string, seconds: number): Promise<void> {
+  (await cookies()).set(seeAsCookieName(id), value, {
     httpOnly: true,
     sameSite: "lax",
-    secure: SECURE,
+    secure: config().secure,
     path: `/p/${slug}`,
     maxAge: seconds,
   });
@@ -117,7 +128,7 @@ export const requestOffice = cache(async (): Promise<OfficeRequest | undefined> 
 });
 
 export async function setOfficeCookie(token: string): Promise<void> {
-  (await cookies()).set(OFFICE_COOKIE, token, { httpOnly: true, sameSite: "lax", secure: SECURE, path: "/", maxAge: 14 * 86_400 });
+  (await cookies()).set(OFFICE_COOKIE, token, { httpOnly: true, sameSite: "lax", secure: config().secure, path: "/", maxAge: 14 * 86_400 });
 }
 export async function clearOfficeCookie(): Promise<string | undefined> {
   const jar = await cookies();
@@ -141,7 +152,7 @@ export async function sameOrigin(): Promise<boolean> {
 
 /** The address of this host as the browser wrote it, for links that leave the page (invitations). */
 export async function hostAddress(): Promise<{ protocol: "http" | "https"; host: string }> {
-  return { protocol: SECURE ? "https" : "http", host: (await headers()).get("host") ?? "localhost" };
+  return { protocol: config().secure ? "https" : "http", host: (await headers()).get("host") ?? "localhost" };
 }
 
 /** For server actions: the portal of the address that was posted to, whatever the form says. */
@@ -156,6 +167,7 @@ export async function requestPortalWrite(): Promise<PortalRequest> {
   if (!r) throw new Error("No portal answers at this address.");
   if (!(await sameOrigin())) throw new Error("Writes are taken from this portal's own pages only.");
   if (r.seeAs) throw new Error("You are looking as somebody else; nothing can be changed.");
+  await whenFree(r.file);
   return r;
 }
 

@@ -1,7 +1,9 @@
 /** Sessions of a portal's people. The token is in the cookie alone; nothing is cached, so an ended session is out at once. */
+
 import { and, eq, gt, ne } from "drizzle-orm";
 import type { PortalFile } from "@/data/file/open";
 import { sessions } from "@/data/file/portal-tables";
+import { isBusy } from "@/data/file/when-free";
 import { newToken, tokenHash } from "./secrets";
 
 export const ABSOLUTE = 30 * 86_400_000;
@@ -31,7 +33,13 @@ export function findSession(file: PortalFile, token: string, now: number): Sessi
     .where(and(eq(sessions.hash, hash), gt(sessions.expiresAt, now)))
     .get();
   if (!row || row.seenAt + IDLE < now) return undefined;
-  if (!file.readOnly && row.seenAt + MINUTE < now) file.orm.update(sessions).set({ seenAt: now }).where(eq(sessions.hash, hash)).run();
+  if (!file.readOnly && row.seenAt + MINUTE < now) {
+    try {
+      file.orm.update(sessions).set({ seenAt: now }).where(eq(sessions.hash, hash)).run();
+    } catch (e) {
+      if (!isBusy(e)) throw e; // the next request moves it
+    }
+  }
   return { hash, personId: row.personId, membershipId: row.membershipId };
 }
 

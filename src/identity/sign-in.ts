@@ -1,9 +1,11 @@
 /** The ways to sign in to a portal: by password and by link; and what must come before anything else (a new password). */
+
 import { eq } from "drizzle-orm";
 import { err, ok, type Result } from "@/core/result";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "@/data/file/open";
 import { credentials } from "@/data/file/portal-tables";
+import { actingOf, type PasswordState } from "@/data/people/acting";
 import { membershipsOf, personFacts, personIdByEmail, setStatus } from "@/data/people/people";
 import { countTry, forgetTries, waitFor } from "./limits";
 import { type LinkState, redeemLink } from "./links";
@@ -45,12 +47,7 @@ function enter(file: PortalFile, personId: string, now: number): string {
   return startSession(file, personId, membershipsOf(file, personId)[0]?.id ?? null, now);
 }
 
-export type PasswordState = "none" | "temporary" | "own";
-
-export function passwordState(file: PortalFile, personId: string): PasswordState {
-  const row = file.orm.select({ temporary: credentials.temporary }).from(credentials).where(eq(credentials.personId, personId)).get();
-  return !row ? "none" : row.temporary ? "temporary" : "own";
-}
+export const passwordState = (file: PortalFile, personId: string): PasswordState => actingOf(file, personId)?.person.password ?? "none";
 
 export async function storePassword(file: PortalFile, personId: string, password: string, temporary: boolean, now: number): Promise<void> {
   const row = { personId, hash: await hashPassword(password), temporary, changedAt: new Date(now).toISOString() };

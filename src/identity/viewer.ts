@@ -4,10 +4,10 @@ import { viewerFrom } from "@/core/access/make-viewer";
 import type { Owner, Viewer } from "@/core/access/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { dateIn } from "@/core/time/relative";
-import { standingOf } from "@/data/billing/standing";
+import { standingFrom } from "@/data/billing/standing";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
-import { companyFacts, membershipsOf, personFacts } from "@/data/people/people";
+import { type Acting as ActingFacts, actingOf } from "@/data/people/acting";
 
 interface Acting {
   readonly person: NonNullable<Viewer["person"]>;
@@ -42,17 +42,25 @@ export function personViewer(
   now: number,
   mode: Viewer["mode"] = "live",
 ): Viewer | undefined {
-  const person = personFacts(file, personId);
-  if (!person) return undefined;
+  const acting = actingOf(file, personId);
+  return acting && viewerOf(file, acting, membershipId, now, mode);
+}
+
+/** The same of somebody who has been looked up already. */
+export function viewerOf(
+  file: PortalFile,
+  { person, memberships }: ActingFacts,
+  membershipId: string | null,
+  now: number,
+  mode: Viewer["mode"] = "live",
+): Viewer {
   const { definition } = published(file);
-  const all = membershipsOf(file, personId);
-  const membership = all.find((m) => m.id === membershipId) ?? all[0];
-  const company = membership?.companyId ? companyFacts(file, membership.companyId) : undefined;
+  const membership = memberships.find((m) => m.id === membershipId) ?? memberships[0];
   const today = dateIn(now, definition.portal.timeZone);
   return actingViewer(
     definition,
-    { person, membership, company: company ?? null, now, mode },
-    (id) => standingOf(file, definition, id, today).features,
+    { person, membership, company: membership?.company ?? null, now, mode },
+    () => standingFrom(definition, membership?.paid, today).features,
   );
 }
 

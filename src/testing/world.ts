@@ -1,17 +1,18 @@
 /** A small portal in memory for tests of the policy: every type of field, three hops, awkward values. */
 
-import Database from "better-sqlite3";
 import { drizzle } from "drizzle-orm/better-sqlite3";
 import { viewerFrom } from "@/core/access/make-viewer";
 import type { Row, World } from "@/core/access/row";
 import type { Grant } from "@/core/access/rules";
 import type { Viewer, ViewerFacts } from "@/core/access/viewer";
 import { system } from "@/core/events/event";
+import type { PortalId } from "@/core/ids";
 import type { Schema, Value } from "@/core/schema/types";
 import type { Publisher } from "@/data/definition/published";
 import { Meta } from "@/data/file/meta";
 import { migrate, PORTAL } from "@/data/file/migrations";
 import type { PortalFile } from "@/data/file/open";
+import Database from "@/data/file/sqlite";
 import { Statements } from "@/data/file/statements";
 import { transact } from "@/data/file/transact";
 import { insertRow, type Made } from "@/data/records/write/store";
@@ -30,15 +31,27 @@ export function memoryPortal(): PortalFile {
   const db = new Database(":memory:");
   db.pragma("foreign_keys = ON");
   migrate(db, PORTAL);
-  return { slug: "test", path: ":memory:", db, orm: drizzle(db), statements: new Statements(db), meta: new Meta(db), readOnly: false };
+  return {
+    id: "test" as PortalId,
+    slug: "test",
+    path: ":memory:",
+    db,
+    orm: drizzle(db),
+    statements: new Statements(db),
+    meta: new Meta(db),
+    readOnly: false,
+  };
 }
 
 /** Companies, People, Sites (company), Projects (company, lead), Signs (project, site, tags: sites; text, number, ...). */
-export function makeTestSchema(file: PortalFile): {
+export function makeTestSchema(
+  file: PortalFile,
+  builtIn = true,
+): {
   schema: Schema;
   t: Record<"sites" | "projects" | "signs" | "people" | "companies", string>;
 } {
-  addBuiltInTables(file);
+  if (builtIn) addBuiltInTables(file);
   const sites = addTable(file, {
     slug: "sites",
     name: "Sites",

@@ -1,4 +1,4 @@
+import { system } from "@/core/events/event";
 import { createPortal } from "@/data/installation/portals";
-import { PUBLISHER } from "@/testing/world";
 
-createPortal("killed", "Killed", PUBLISHER);
+createPortal("killed", "Killed", { actor: system("test"), name: "test", at: Date.now() });

@@ -37,14 +37,15 @@ function makeDemoAt(data: string): void {
 }
 
 export async function startServer(data: string, port: number): Promise<ChildProcess> {
-  const child = spawn(process.execPath, [join(ROOT, "node_modules/next/dist/bin/next"), "start", "-p", String(port), "-H", "localhost"], {
+  const settings = { ELKHORN_DATA: data, ELKHORN_PORT: String(port), ELKHORN_ADDRESS: `http://localhost:${port}` };
+  const child = spawn(process.execPath, [join(ROOT, "scripts/serve.mjs")], {
     cwd: ROOT,
-    env: { ...process.env, ELKHORN_DATA: data, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" },
+    env: { ...process.env, ...settings, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" },
     stdio: ["ignore", "ignore", "inherit"],
   });
   for (const end = Date.now() + 60_000; Date.now() < end; await new Promise((r) => setTimeout(r, 50)))
     if (
-      await fetch(`http://localhost:${port}/sign-in`).then(
+      await fetch(`http://localhost:${port}/-/ready`).then(
         (r) => r.ok,
         () => false,
       )

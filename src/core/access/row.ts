@@ -4,7 +4,7 @@ import type { Value, Values } from "../schema/types";
 export interface Row {
   readonly id: string;
   readonly table: string;
-  /** Memo by the system for owned tables; null where the path is broken or the table is not owned. */
+  /** Stored by the system for owned tables; null where the path is broken or the table is not owned. */
   readonly companyId: string | null;
   readonly values: Values;
 }

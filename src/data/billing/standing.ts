@@ -35,7 +35,15 @@ export function standings(file: PortalFile, definition: Definition, today: strin
   return new Map(rows.map((row) => [row.companyId, standingFrom(definition, row, today)]));
 }
 
-function standingFrom(definition: Definition, row: typeof t.subscriptions.$inferSelect | undefined, today: string): Standing {
+/** A subscription as it is stored. */
+export interface PaidRow {
+  readonly plan: string;
+  readonly state: string;
+  readonly until: string | null;
+  readonly timeZone: string;
+}
+
+export function standingFrom(definition: Definition, row: PaidRow | undefined, today: string): Standing {
   const plan = definition.plans.find((p) => p.id === row?.plan) ?? null;
   if (!row || !plan) return { plan: null, state: "none", until: null, features: new Set() };
   const over = row.until !== null && row.until < today;

@@ -159,6 +159,7 @@ describe("draft and published", () => {
 
   it("a draft may be thrown away", () => {
     changeDraft(file, owner, 0, wallSites);
+    expect(draftOf(file, owner).changed).toBe(true);
     discardDraft(file, owner);
     expect(draftOf(file, owner)).toMatchObject({ changed: false, revision: 0 });
   });

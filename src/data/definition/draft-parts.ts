@@ -93,4 +93,5 @@ export function forgetDraft(file: PortalFile): void {
   file.orm.delete(t.draftParts).run();
   file.orm.delete(t.draftRevisions).run();
   file.orm.delete(t.draftSteps).run();
+  nextNumber(file, "drafts_ended"); // whoever remembers the draft as it was reads it anew
 }

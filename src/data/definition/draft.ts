@@ -5,7 +5,6 @@ import {
   type Definition,
   definitionProblems,
   PART_NAMES,
-  type PartName,
   type PartValue,
   partOf,
   readPart,
@@ -34,7 +33,7 @@ const drafts = new WeakMap<PortalFile, { key: string; draft: Draft }>();
 /** Read once for each of its states. */
 export function draftOf(file: PortalFile, _owner: Owner): Draft {
   const live = published(file);
-  const key = `${live.version} ${live.policy.schema.version} ${readMeta(file, "draft_revision")} ${readMeta(file, "draft_ended")}`;
+  const key = `${live.version} ${live.policy.schema.version} ${readMeta(file, "draft_revision")} ${readMeta(file, "drafts_ended")}`;
   const known = drafts.get(file);
   if (known?.key === key) return known.draft;
   const draft = assembled(file, live.definition);
@@ -104,6 +103,18 @@ function seenAt(file: PortalFile, now: Definition, revision: number): Definition
   return seen;
 }
 
+/** A form that was sent twice: what it adds was added meanwhile, under another id. */
+function addedTwice(base: PartValue, mine: PartValue, theirs: PartValue): boolean {
+  const added = (of: PartValue): string[] =>
+    Object.entries(of).flatMap(([key, v]) =>
+      Array.isArray(v) && Array.isArray(base[key])
+        ? v.filter((x) => !(base[key] as { id: unknown }[]).some((b) => b.id === x.id)).map((x) => JSON.stringify([key, { ...x, id: "" }]))
+        : [],
+    );
+  const there = new Set(added(theirs));
+  return added(mine).some((x) => there.has(x));
+}
+
 /** Null where the same thing was changed on both sides. */
 function together(now: Definition, seen: Definition, edited: Definition): Definition | null {
   let whole = now;
@@ -111,7 +122,7 @@ function together(now: Definition, seen: Definition, edited: Definition): Defini
     const [base, theirs, mine] = [partOf(seen, name), partOf(now, name), partOf(edited, name)];
     const changed = differing(base, mine);
     const meanwhile = differing(base, theirs);
-    if ([...changed].some((thing) => meanwhile.has(thing))) return null;
+    if ([...changed].some((thing) => meanwhile.has(thing)) || addedTwice(base, mine, theirs)) return null;
     whole = { ...whole, ...(meanwhile.size === 0 ? mine : changed.size === 0 ? theirs : merged(base, mine, theirs)) };
   }
   return whole;

@@ -18,6 +18,7 @@ export const staffSessions = sqliteTable("staff_sessions", {
 
 export const portals = sqliteTable("portals", {
   slug: text("slug").primaryKey(),
+  id: text("id").notNull().unique(),
   name: text("name").notNull(),
   createdAt: text("created_at").notNull(),
 });

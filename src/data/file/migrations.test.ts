@@ -1,10 +1,10 @@
-import Database from "better-sqlite3";
 import { getTableColumns, getTableName } from "drizzle-orm";
 import type { SQLiteColumn } from "drizzle-orm/sqlite-core";
 import { describe, expect, it } from "vitest";
 import * as control from "./control-tables";
 import { CONTROL, migrate, PORTAL } from "./migrations";
 import * as portal from "./portal-tables";
+import Database from "./sqlite";
 
 describe.each([
   ["control", CONTROL, control.ALL],

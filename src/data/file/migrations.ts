@@ -2,6 +2,7 @@
 import type Database from "better-sqlite3";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
 import { draftInParts } from "./steps/draft-in-parts";
+import { reservedAddresses } from "./steps/reserved-addresses";
 
 export type Step = string | ((db: Database.Database) => void);
 
@@ -11,6 +12,11 @@ export const CONTROL: readonly Step[] = [
    CREATE TABLE portals (slug TEXT PRIMARY KEY, name TEXT NOT NULL, created_at TEXT NOT NULL) STRICT;
    CREATE TABLE settings (key TEXT PRIMARY KEY, value TEXT NOT NULL) STRICT;
    CREATE TABLE attempts (key TEXT PRIMARY KEY, failures INTEGER NOT NULL, last_at INTEGER NOT NULL) STRICT;`,
+  // A portal's id is for good, its slug an address: those that stand are called as their files are.
+  `CREATE TABLE portals_2 (slug TEXT PRIMARY KEY, id TEXT NOT NULL UNIQUE, name TEXT NOT NULL, created_at TEXT NOT NULL) STRICT;
+   INSERT INTO portals_2 SELECT slug, slug, name, created_at FROM portals;
+   DROP TABLE portals;
+   ALTER TABLE portals_2 RENAME TO portals;`,
 ];
 
 export const PORTAL: readonly Step[] = [
@@ -44,6 +50,9 @@ export const PORTAL: readonly Step[] = [
    ALTER TABLE sys_subscriptions ADD COLUMN time_zone TEXT NOT NULL DEFAULT 'UTC';
    UPDATE sys_subscriptions SET time_zone = coalesce((SELECT json_extract(body, '$.portal.timeZone') FROM sys_definitions ORDER BY version DESC LIMIT 1), 'UTC');`,
   draftInParts,
+  reservedAddresses,
+  `CREATE TABLE sys_jobs (id TEXT PRIMARY KEY, kind TEXT NOT NULL, body TEXT NOT NULL, state TEXT NOT NULL, tries INTEGER NOT NULL, run_at INTEGER NOT NULL, lease_until INTEGER, lease TEXT, error TEXT, made_at INTEGER NOT NULL, ended_at INTEGER) STRICT;
+   CREATE INDEX sys_jobs_due ON sys_jobs (state, run_at);`,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

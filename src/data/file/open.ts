@@ -1,17 +1,24 @@
 /** Opens the files and holds them open: one for the installation, one for each portal. The only place where a database handle is made. */
-import { existsSync, mkdirSync } from "node:fs";
-import { join, resolve } from "node:path";
-import Database from "better-sqlite3";
+import { chmodSync, existsSync, mkdirSync } from "node:fs";
+import { join } from "node:path";
+import type Sqlite from "better-sqlite3";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
+import { config } from "@/config";
+import type { PortalId } from "@/core/ids";
 import { Meta } from "./meta";
 import { CONTROL, migrate, PORTAL } from "./migrations";
+import { once } from "./once";
+import { statements } from "./points";
+import Database from "./sqlite";
 import { Statements } from "./statements";
 
 /** A portal's open file. `readOnly` handles refuse every write in SQLite itself: "see as" looks through one. */
 export interface PortalFile {
+  /** Stays for good: the file, secrets and cookies are called by it. The slug is an address, and may change. */
+  readonly id: PortalId;
   readonly slug: string;
   readonly path: string;
-  readonly db: Database.Database;
+  readonly db: Sqlite.Database;
   readonly orm: BetterSQLite3Database;
   readonly statements: Statements;
   readonly meta: Meta;
@@ -19,20 +26,28 @@ export interface PortalFile {
 }
 
 export interface ControlFile {
-  readonly db: Database.Database;
+  readonly db: Sqlite.Database;
   readonly orm: BetterSQLite3Database;
 }
 
-/** SLUG also keeps a slug from being a path. */
+const ID = /^[a-z0-9](?:[a-z0-9-]{0,60}[a-z0-9])?$/;
 const SLUG = /^[a-z0-9](?:[a-z0-9-]{0,40}[a-z0-9])?$/;
+export const isSlug = (s: string): boolean => SLUG.test(s);
 
-export const dataFolder = (): string => resolve(/* turbopackIgnore: true */ process.env.ELKHORN_DATA ?? ".demo-data");
+export const dataFolder = (): string => config().data;
 
-/** Memo on globalThis: Next bundles a module once for each kind of entry, and each file should be opened once a process. */
-const openFiles = ((globalThis as { __elkhornFiles?: Map<string, PortalFile | ControlFile> }).__elkhornFiles ??= new Map());
+interface Open {
+  readonly files: Map<string, PortalFile>;
+  readonly controls: Map<string, ControlFile>;
+  /** By folder and slug. An address may change or go: it is looked up again when it is not found, or when it was changed here. */
+  readonly ids: Map<string, string>;
+}
+const open = once("open files", (): Open => ({ files: new Map(), controls: new Map(), ids: new Map() }));
 
-export function openDatabase(path: string, readOnly = false): Database.Database {
-  const db = new Database(path, { readonly: readOnly, timeout: 5000 });
+/** Nobody waits for a lock on the thread that answers requests: a busy file is an error at once, and tried again by `whenFree`. */
+export function openDatabase(path: string, readOnly = false): Sqlite.Database {
+  const verbose = statements.to ? (sql: unknown) => statements.to?.(String(sql)) : undefined;
+  const db = new Database(path, { readonly: readOnly, timeout: 0, ...(verbose ? { verbose } : {}) });
   if (!readOnly) {
     db.pragma("journal_mode = WAL");
     db.pragma("synchronous = NORMAL");
@@ -44,46 +59,70 @@ export function openDatabase(path: string, readOnly = false): Database.Database 
 
 export function control(folder = dataFolder()): ControlFile {
   const path = join(folder, "elkhorn.db");
-  const known = openFiles.get(path);
-  if (known) return known as ControlFile;
-  mkdirSync(join(folder, "portals"), { recursive: true });
+  const known = open.controls.get(path);
+  if (known) return known;
+  mkdirSync(join(folder, "portals"), { recursive: true, mode: 0o700 });
   const db = openDatabase(path);
   migrate(db, CONTROL);
+  chmodSync(path, 0o600);
   const file: ControlFile = { db, orm: drizzle(db) };
-  openFiles.set(path, file);
+  open.controls.set(path, file);
   return file;
 }
 
-export const portalPath = (slug: string, folder = dataFolder()): string => {
-  if (!SLUG.test(slug)) throw new Error(`${JSON.stringify(slug)} is not a portal's slug; check it with isSlug first.`);
-  return join(folder, "portals", `${slug}.db`);
+const portalPath = (id: PortalId, folder: string): string => {
+  if (!ID.test(id)) throw new Error(`${JSON.stringify(id)} is not a portal's id; ids are made by createPortal.`);
+  return join(folder, "portals", `${id}.db`);
 };
 
-export const isSlug = (s: string): boolean => SLUG.test(s);
+/** The portal that stands at this address. */
+export function portalIdAt(slug: string, folder = dataFolder()): PortalId | undefined {
+  if (!isSlug(slug)) return undefined;
+  const key = `${folder} ${slug}`;
+  const known = open.ids.get(key);
+  if (known) return known as PortalId;
+  const found = control(folder).db.prepare("SELECT id FROM portals WHERE slug = ?").pluck().get(slug) as PortalId | undefined;
+  if (found) open.ids.set(key, found);
+  return found;
+}
+/** After an address was given, changed or taken away. */
+export const forgetAddresses = (): void => open.ids.clear();
 
 /** Undefined where there is no such portal. */
 export function portalFile(slug: string, readOnly = false, folder = dataFolder()): PortalFile | undefined {
-  if (!isSlug(slug)) return undefined;
-  const path = portalPath(slug, folder);
-  const key = `${readOnly ? "ro" : "rw"} ${path}`;
-  const known = openFiles.get(key);
-  if (known) return known as PortalFile;
+  const id = portalIdAt(slug, folder);
+  if (!id) return undefined;
+  const path = portalPath(id, folder);
+  const key = `${readOnly ? "ro" : "rw"} ${slug} ${path}`;
+  const known = open.files.get(key);
+  if (known) return known;
   if (!existsSync(path)) return undefined;
   if (readOnly) portalFile(slug, false, folder); // migrated by the writing handle first
-  return keep(key, slug, path, readOnly);
+  return hold(key, id, slug, path, readOnly);
 }
 
-export function createPortalFile(slug: string, folder = dataFolder()): PortalFile {
-  const path = portalPath(slug, folder);
-  if (existsSync(path)) throw new Error(`The portal ${slug} has a file already; open it with portalFile.`);
-  mkdirSync(join(folder, "portals"), { recursive: true });
-  return keep(`rw ${path}`, slug, path, false);
+/** The file of a new portal; its address leads to it once it is listed. */
+export function createPortalFile(id: PortalId, slug: string, folder = dataFolder()): PortalFile {
+  const path = portalPath(id, folder);
+  if (existsSync(path)) throw new Error(`The portal ${id} has a file already; open it with portalFile.`);
+  mkdirSync(join(folder, "portals"), { recursive: true, mode: 0o700 });
+  return hold(`rw ${slug} ${path}`, id, slug, path, false);
 }
 
-function keep(key: string, slug: string, path: string, readOnly: boolean): PortalFile {
+function hold(key: string, id: PortalId, slug: string, path: string, readOnly: boolean): PortalFile {
   const db = openDatabase(path, readOnly);
-  if (!readOnly) migrate(db, PORTAL);
-  const file: PortalFile = { slug, path, db, orm: drizzle(db), statements: new Statements(db), meta: new Meta(db), readOnly };
-  openFiles.set(key, file);
+  if (!readOnly) {
+    migrate(db, PORTAL);
+    chmodSync(path, 0o600);
+  }
+  const file: PortalFile = { id, slug, path, db, orm: drizzle(db), statements: new Statements(db), meta: new Meta(db), readOnly };
+  open.files.set(key, file);
   return file;
+}
+
+/** At the end of the process: what stands in write-ahead logs is brought into the files. */
+export function closeFiles(): void {
+  for (const f of [...open.files.values(), ...open.controls.values()]) f.db.close();
+  open.files.clear();
+  open.controls.clear();
 }

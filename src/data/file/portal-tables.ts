@@ -151,6 +151,27 @@ export const imports = sqliteTable("sys_imports", {
   createdAt: text("created_at").notNull(),
 });
 
+/** Where tables stood before; their old addresses lead to them. */
+export const oldAddresses = sqliteTable("sys_old_addresses", {
+  slug: text("slug").primaryKey(),
+  tableId: text("table_id").notNull(),
+});
+
+/** Work to be done, and done. A running job holds a lease: when that is over, it is anybody's again. Times are milliseconds since the epoch. */
+export const jobs = sqliteTable("sys_jobs", {
+  id: text("id").primaryKey(),
+  kind: text("kind").notNull(),
+  body: text("body").notNull(),
+  state: text("state").notNull(),
+  tries: integer("tries").notNull(),
+  runAt: integer("run_at").notNull(),
+  leaseUntil: integer("lease_until"),
+  lease: text("lease"),
+  error: text("error"),
+  madeAt: integer("made_at").notNull(),
+  endedAt: integer("ended_at"),
+});
+
 /** Named for the drift test. */
 export const ALL = {
   meta,
@@ -170,4 +191,6 @@ export const ALL = {
   eventValues,
   removed,
   imports,
+  oldAddresses,
+  jobs,
 };

@@ -5,13 +5,14 @@
 
 import { existsSync, rmSync } from "node:fs";
 import { setImmediate as breathe } from "node:timers/promises";
-import Database from "better-sqlite3";
 import { isBlank } from "@/core/exchange/csv";
 import type { ImportPlan, RowProblem } from "@/core/exchange/import-plan";
 import { type Field, kindOf, type Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
+import { reached } from "../file/points";
+import Database from "../file/sqlite";
 import { storedValue } from "../records/write/store";
 import { schemaOf } from "../schema/read";
 import { type Analysis, importPath, readRecords } from "./receive";
@@ -32,7 +33,7 @@ export interface CheckResult {
 }
 
 type Cell = string | number | null;
-/** Memo with the import for the page; all of them, with their cells, are in the staging file for the download. */
+/** Stored with the import for the page; all of them, with their cells, are in the staging file for the download. */
 const SHOWN_PROBLEMS = 200;
 
 /** Fields that the plan's columns will have; those that are still to be made get a provisional id. */
@@ -128,6 +129,7 @@ export async function checkImport(
         }
       }
       stage.exec("COMMIT");
+      reached("import: a piece is set aside");
       progress(good + bad);
       await breathe();
     }

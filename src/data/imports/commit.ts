@@ -11,16 +11,15 @@ import { changeDraft, draftOf } from "../definition/draft";
 import { published } from "../definition/published";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
+import { reached } from "../file/points";
 import { transact } from "../file/transact";
 import { addCompany } from "../people/people";
 import { storeCompanies } from "../records/write/company";
-import { addField, addTable } from "../schema/change";
+import { addField, addTable, freeTableSlug } from "../schema/change";
 import { schemaOf } from "../schema/read";
 import { plannedColumns } from "./check";
 import { importPath } from "./receive";
 
-/** Addresses that a portal uses itself: no table may be called so. */
-const RESERVED = new Set(["api", "sign-in", "link", "new-password", "plans", "see-as", "openapi-json", "new", "p"]);
 const SYSTEM = '"id", "created_at", "created_by", "changed_at", "changed_by"';
 
 const singularOf = (name: string): string =>
@@ -36,6 +35,7 @@ export function commitImport(
   file.db.prepare("ATTACH DATABASE ? AS stage").run(importPath(id, "stage"));
   try {
     const done = transact(file, () => bringIn(file, owner, id, plan, newCompanies));
+    reached("import: it is in");
     rmSync(importPath(id, "csv"), { force: true });
     file.db.exec("DROP TABLE stage.rows"); // the refused rows stay for the download
     return ok(done);
@@ -63,6 +63,7 @@ function bringIn(
     if (!added.ok) throw new Error(added.error.message);
     companyIds.set(fold(name.normalize("NFC")), added.value.id);
   }
+  reached("import: companies are added");
   // Companies that were only names when the rows were checked have their ids now.
   file.db.exec("DROP TABLE IF EXISTS stage.added; CREATE TABLE stage.added (name TEXT PRIMARY KEY, id TEXT)");
   const remember = file.db.prepare("INSERT INTO stage.added VALUES (?, ?)");
@@ -88,6 +89,7 @@ function bringIn(
       `INSERT INTO "${tableId}" (${SYSTEM}, ${into.join(", ")}) SELECT rows.id, @at, @by, @at, @by, ${from.join(", ")} FROM stage.rows`,
     )
     .run({ at: new Date(owner.now).toISOString(), by }).changes;
+  reached("import: rows are copied");
   if ("name" in plan.table && plan.companyColumn !== null) wallInDraft(file, owner, tableId, columnIds.get(plan.companyColumn)!);
   else storeCompanies(file, published(file).policy, tableId);
   file.db.prepare("UPDATE sys_imports SET state = 'done', table_id = ?, good = ? WHERE id = ?").run(tableId, rows, id);
@@ -130,7 +132,7 @@ function makePlaces(file: PortalFile, plan: ImportPlan): { tableId: string; colu
     return { tableId, columnIds };
   }
   const { name } = plan.table;
-  const slug = slugOf(name, "table", (s) => RESERVED.has(s) || schema.tableBySlug(s) !== undefined);
+  const slug = freeTableSlug(schema, name);
   // The first text names a record; without one, the first column does.
   const first = planned.find((c) => c.field.type === "text") ?? planned[0]!;
   const ordered = [first, ...planned.filter((c) => c !== first)];

@@ -6,13 +6,18 @@ import type { Owner } from "@/core/access/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
 import { newId } from "../file/ids";
+import { once } from "../file/once";
 import type { PortalFile } from "../file/open";
 import { imports } from "../file/portal-tables";
+import { transact } from "../file/transact";
+import { whenFree } from "../file/when-free";
+import { enqueue } from "../jobs/queue";
+import { Never } from "../jobs/runner";
 import { type CheckResult, checkImport } from "./check";
 import { commitImport } from "./commit";
 import { type Analysis, analyse, importPath, receiveFile } from "./receive";
 
-export type ImportState = "received" | "checking" | "checked" | "done" | "failed" | "interrupted" | "given up";
+export type ImportState = "received" | "checking" | "checked" | "done" | "failed" | "given up";
 
 /** What is stored of an import between its steps. */
 interface Stored {
@@ -31,7 +36,7 @@ export interface ImportJob extends Stored {
   readonly tableId: string | null;
 }
 
-const running: Map<string, number> = ((globalThis as { __elkhornImports?: Map<string, number> }).__elkhornImports ??= new Map());
+const running = once("imports being checked", () => new Map<string, number>());
 
 export async function beginImport(
   file: PortalFile,
@@ -62,29 +67,19 @@ export async function beginImport(
   return ok({ id });
 }
 
-const INTERRUPTED = "Elkhorn was stopped while this import was being checked. Nothing of it was brought in: check it again.";
-
 export function importJob(file: PortalFile, _owner: Owner, id: string): ImportJob | undefined {
   const row = file.orm.select().from(imports).where(eq(imports.id, id)).get();
   if (!row?.plan) return undefined;
-  const state = settled(file, id, row.state as ImportState);
   return {
     id,
     fileName: row.fileName,
-    state,
+    state: row.state as ImportState,
     done: running.get(id) ?? 0,
     total: row.total,
     tableId: row.tableId,
-    message: state === "interrupted" ? INTERRUPTED : row.message,
+    message: row.message,
     ...(JSON.parse(row.plan) as Stored),
   };
-}
-
-/** A running state without a runner is what a killed process leaves behind. */
-function settled(file: PortalFile, id: string, state: ImportState): ImportState {
-  if (state !== "checking" || running.has(id)) return state;
-  file.orm.update(imports).set({ state: "interrupted" }).where(eq(imports.id, id)).run();
-  return "interrupted";
 }
 
 export function recentImports(file: PortalFile, owner: Owner, most = 5): ImportJob[] {
@@ -92,40 +87,55 @@ export function recentImports(file: PortalFile, owner: Owner, most = 5): ImportJ
   return rows.flatMap((r) => importJob(file, owner, r.id) ?? []);
 }
 
-/** Runs beside other requests; its progress is read by `importJob`. */
+/** Asks for the check: a job, which a process that is killed does not take along. Its progress is read by `importJob`. */
 export function startCheck(file: PortalFile, owner: Owner, id: string, plan: ImportPlan): Result<null, string> {
   const job = importJob(file, owner, id);
   if (!job || job.state === "done" || job.state === "given up") return err("This import is over. Drop the file again.");
   if (job.state === "checking") return err("This import is being checked already.");
-  const { analysis } = job;
-  const store = (state: ImportState, stored: Stored, more: { message?: string | null; good?: number; bad?: number } = {}): void => {
-    file.orm
-      .update(imports)
-      .set({ state, plan: JSON.stringify(stored), ...more })
-      .where(eq(imports.id, id))
-      .run();
-  };
-  running.set(id, 0);
-  store("checking", { analysis, plan }, { message: null });
-  checkImport(file, id, analysis, plan, (done) => running.set(id, done))
-    .then((result) => store("checked", { analysis, plan, result }, { good: result.good, bad: result.bad }))
-    .catch((e: unknown) => {
-      const { code } = e as { code?: string };
-      const full = code === "SQLITE_FULL" || code === "ENOSPC";
-      if (!full) console.error(e);
-      store(
-        "failed",
-        { analysis, plan },
-        {
-          message: full
-            ? "The disk is full. Nothing was imported; make room and check again."
-            : "The check failed on our side. Nothing was imported.",
-        },
-      );
-    })
-    .catch(console.error) // a disk so full that not even the state can be written
-    .finally(() => running.delete(id));
+  transact(file, () => {
+    store(file, id, "checking", { analysis: job.analysis, plan }, { message: null });
+    enqueue(file, CHECK, { id }, owner.now);
+  });
   return ok(null);
+}
+
+export const CHECK = "check import";
+
+function store(
+  file: PortalFile,
+  id: string,
+  state: ImportState,
+  stored: Stored,
+  more: { message?: string | null; good?: number; bad?: number } = {},
+): void {
+  file.orm
+    .update(imports)
+    .set({ state, plan: JSON.stringify(stored), ...more })
+    .where(eq(imports.id, id))
+    .run();
+}
+
+/** The check itself, from the beginning: what an earlier process had set aside of it is made anew. */
+export async function checkReceived(file: PortalFile, id: string): Promise<void> {
+  const row = file.orm.select().from(imports).where(eq(imports.id, id)).get();
+  const { analysis, plan } = JSON.parse(row?.plan ?? "{}") as Partial<Stored>;
+  if (row?.state !== "checking" || !analysis || !plan) return; // given up meanwhile
+  running.set(id, 0);
+  try {
+    const result = await checkImport(file, id, analysis, plan, (done) => running.set(id, done));
+    await whenFree(file);
+    store(file, id, "checked", { analysis, plan, result }, { good: result.good, bad: result.bad });
+  } catch (e) {
+    const { code } = e as { code?: string };
+    const full = code === "SQLITE_FULL" || code === "ENOSPC";
+    const message = full
+      ? "The disk is full. Nothing was imported; make room and check again."
+      : "The check failed on our side. Nothing was imported.";
+    store(file, id, "failed", { analysis, plan }, { message });
+    if (!full) throw new Never(e instanceof Error ? e.message : String(e));
+  } finally {
+    running.delete(id);
+  }
 }
 
 export function bringInImport(file: PortalFile, owner: Owner, id: string): Result<{ table: string; rows: number }, string> {

@@ -1,12 +1,15 @@
 /** The list of portals, and the making of a new one. */
 
-import { asc } from "drizzle-orm";
+import { asc, eq } from "drizzle-orm";
 import { everyoneRole } from "@/core/access/rules";
 import type { Owner } from "@/core/access/viewer";
+import { isReserved } from "@/core/address/reserved";
 import type { Definition } from "@/core/definition/definition";
+import type { PortalId } from "@/core/ids";
 import { type Publisher, storePublished } from "../definition/published";
 import { portals } from "../file/control-tables";
-import { control, createPortalFile, isSlug, type PortalFile, portalFile } from "../file/open";
+import { newId } from "../file/ids";
+import { control, createPortalFile, forgetAddresses, isSlug, type PortalFile, portalIdAt } from "../file/open";
 import { transact } from "../file/transact";
 import { addBuiltInTables } from "../schema/built-in";
 
@@ -37,15 +40,27 @@ export function emptyDefinition(name: string): Definition {
 /** The file is whole before the portal is listed; a slug that is taken or not an address is refused with a sentence. */
 export function createPortal(slug: string, name: string, by: Publisher): { file: PortalFile } | { problem: string } {
   if (!isSlug(slug)) return { problem: "Use small letters, digits and hyphens for the address." };
-  if (portalFile(slug)) return { problem: `There is a portal at ${slug} already.` };
-  const file = createPortalFile(slug);
+  if (portalIdAt(slug)) return { problem: `There is a portal at ${slug} already.` };
+  if (isReserved("portal", slug)) return { problem: `${slug} is an address that Elkhorn needs for itself. Choose another.` };
+  const id = newId() as PortalId;
+  const file = createPortalFile(id, slug);
   transact(file, () => {
     addBuiltInTables(file);
     storePublished(file, emptyDefinition(name), by);
   });
   control()
     .orm.insert(portals)
-    .values({ slug, name, createdAt: new Date(by.at).toISOString() })
+    .values({ id, slug, name, createdAt: new Date(by.at).toISOString() })
     .run();
+  forgetAddresses();
   return { file };
+}
+
+/** Another address for a portal; nothing else of it changes: its sessions, links and files are called by its id. */
+export function movePortal(_owner: Owner, from: string, to: string): string | null {
+  if (!isSlug(to) || isReserved("portal", to)) return "Use small letters, digits and hyphens for the address.";
+  if (portalIdAt(to)) return `There is a portal at ${to} already.`;
+  control().orm.update(portals).set({ slug: to }).where(eq(portals.slug, from)).run();
+  forgetAddresses();
+  return null;
 }

@@ -1,6 +1,6 @@
 /** People, companies and memberships: what the owner does with them, and what identity asks about them. */
 
-import { and, asc, eq, isNull, sql } from "drizzle-orm";
+import { and, eq, isNull } from "drizzle-orm";
 import type { Owner, PersonStatus } from "@/core/access/viewer";
 import { slugOf } from "@/core/address/slug";
 import { type Actor, actorOf, actorText } from "@/core/events/event";
@@ -17,6 +17,7 @@ import { readRow } from "../records/rows";
 import { storeCompanyOf } from "../records/write/company";
 import { insertRow, type Made, updateRow } from "../records/write/store";
 import { schemaOf } from "../schema/read";
+import { actingOf, type Held, type PersonFacts } from "./acting";
 
 export interface Membership {
   readonly id: string;
@@ -26,32 +27,12 @@ export interface Membership {
   readonly roles: readonly string[];
 }
 
-export interface PersonFacts {
-  readonly id: string;
-  readonly name: string;
-  readonly email: string;
-  readonly status: PersonStatus;
-  readonly values: Values;
-}
-
 export interface PersonError {
   readonly field: "name" | "email" | "company" | "roles" | "person";
   readonly message: string;
 }
 
-export function personFacts(file: PortalFile, id: string): PersonFacts | undefined {
-  const schema = schemaOf(file);
-  const row = readRow(file, schema, schema.people, id);
-  if (!row) return undefined;
-  const text = (f: string): string => String(row.values[f] ?? "");
-  return {
-    id,
-    name: text("f_person_name"),
-    email: text("f_person_email"),
-    status: text("f_person_status") as PersonStatus,
-    values: row.values,
-  };
-}
+export const personFacts = (file: PortalFile, id: string): PersonFacts | undefined => actingOf(file, id)?.person;
 
 export function companyFacts(file: PortalFile, id: string): { id: string; name: string; slug: string; values: Values } | undefined {
   const schema = schemaOf(file);
@@ -63,18 +44,17 @@ export function personIdByEmail(file: PortalFile, email: string): string | undef
   return file.db.prepare(`SELECT id FROM t_people WHERE f_person_email_k = ?`).pluck().get(fold(email.trim())) as string | undefined;
 }
 
-export function membershipsOf(file: PortalFile, personId: string): Membership[] {
-  return file.orm
-    .select()
-    .from(t.memberships)
-    .where(eq(t.memberships.personId, personId))
-    .orderBy(asc(t.memberships.createdAt), sql`rowid`) // the first made is the one acted in at first
-    .all()
-    .map((m) => {
-      const company = m.companyId ? companyFacts(file, m.companyId) : undefined;
-      return { id: m.id, companyId: m.companyId, companyName: company?.name ?? null, companySlug: company?.slug ?? null, roles: m.roles };
-    });
-}
+export const membershipOf = (m: Held): Membership => ({
+  id: m.id,
+  companyId: m.companyId,
+  companyName: m.company?.name ?? null,
+  companySlug: m.company?.slug ?? null,
+  roles: m.roles,
+});
+
+/** The first made is the one acted in at first. */
+export const membershipsOf = (file: PortalFile, personId: string): Membership[] =>
+  (actingOf(file, personId)?.memberships ?? []).map(membershipOf);
 
 export function addCompany(
   file: PortalFile,

@@ -25,7 +25,7 @@ export function readRow(file: PortalFile, schema: Schema, table: Table, id: stri
   return { id, table: table.id, companyId: raw[0] as string | null, values };
 }
 
-function linksOf(file: PortalFile, f: Field, id: string): string[] {
+export function linksOf(file: PortalFile, f: Field, id: string): string[] {
   const { from, to } = linkColumns(f);
   const rows = file.statements.rows(
     `linked ${f.id}`,

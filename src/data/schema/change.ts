@@ -1,7 +1,19 @@
 /** Tables and fields made, in transactions. Tables change at once, and only by adding. */
+
 import { eq } from "drizzle-orm";
 import type { Operand } from "@/core/access/condition";
-import { type Choice, type Field, type FieldType, isRelation, kindOf, type SharedOptions, type TableKind } from "@/core/schema/types";
+import { isReserved } from "@/core/address/reserved";
+import { slugOf } from "@/core/address/slug";
+import {
+  type Choice,
+  type Field,
+  type FieldType,
+  isRelation,
+  kindOf,
+  type Schema,
+  type SharedOptions,
+  type TableKind,
+} from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
@@ -37,7 +49,12 @@ export interface NewTable {
 const q = (name: string): string => `"${name}"`;
 const touchSchema = (file: PortalFile): void => void nextNumber(file, "schema_version");
 
+/** An address for a table of that name, which no other has and Elkhorn does not need. */
+export const freeTableSlug = (schema: Schema, name: string): string =>
+  slugOf(name, "table", (s) => isReserved("table", s) || schema.tableBySlug(s) !== undefined);
+
 export function addTable(file: PortalFile, spec: NewTable): string {
+  if (isReserved("table", spec.slug)) throw new Error(`${spec.slug} is reserved; make a free address with freeTableSlug.`);
   return transact(file, () => {
     const id = spec.id ?? `t_${nextNumber(file, "tables")}`;
     file.db.exec(

@@ -1,5 +1,5 @@
 /** Tables and fields of a portal, read from its registry as a `Schema`. */
-import { asc } from "drizzle-orm";
+import { asc, eq } from "drizzle-orm";
 import { type Field, kindOf, Schema, type Table, type TableKind } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
@@ -37,4 +37,10 @@ function fieldOf({ options, system, position: _, type, ...f }: typeof t.fields.$
   const stored = JSON.parse(options) as Field["options"];
   const own = kindOf({ type: type as Field["type"] }).options(stored as never);
   return { ...f, type, options: { ...stored, ...own }, system: system === 1 } as Field;
+}
+
+/** The table that stood at this address before it was moved. */
+export function movedTable(file: PortalFile, slug: string): Table | undefined {
+  const old = file.orm.select().from(t.oldAddresses).where(eq(t.oldAddresses.slug, slug)).get();
+  return old && schemaOf(file).findTable(old.tableId);
 }

@@ -18,6 +18,7 @@ import { Memo } from "@/core/memo";
 import { dateIn } from "@/core/time/relative";
 import { type Draft, draftOf } from "@/data/definition/draft";
 import { type Upheld, uphold } from "@/data/definition/publish";
+import { once } from "@/data/file/once";
 import { Background, type Outcome, type Pace, stampOf, stampOfRules } from "@/data/jobs/background";
 import { companyFacts, personFacts } from "@/data/people/people";
 import { anyWhere, countWhere, ManyCounter } from "@/data/records/query/count-many";
@@ -55,7 +56,7 @@ export const holds = (v: Verdict): boolean => v.problems.length === 0 && v.broke
 const MOST_NAMED = 5;
 const EXAMPLES = 3;
 
-const reports = new Background<Verdict[]>();
+const reports = once("safeguards reports", () => new Background<Verdict[]>());
 
 export function safeguardsOf(p: OfficePortal): Promise<Outcome<Verdict[]>> {
   const v = accessView(p);

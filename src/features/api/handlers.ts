@@ -34,7 +34,7 @@ export async function postSession(r: ApiRequest): Promise<Response> {
       });
     throw new Problem("not-signed-in", "That e-mail address and password do not go together.");
   }
-  await setSessionCookie(r.slug, r.base, done.value.token);
+  await setSessionCookie(r.file.id, r.base, done.value.token);
   const person = personFacts(r.file, done.value.personId)!;
   const first = membershipsOf(r.file, person.id)[0];
   return json({
@@ -45,7 +45,7 @@ export async function postSession(r: ApiRequest): Promise<Response> {
 }
 
 export async function deleteSession(r: ApiRequest): Promise<Response> {
-  const token = await clearSessionCookie(r.slug, r.base);
+  const token = await clearSessionCookie(r.file.id, r.base);
   if (token) endSession(r.file, token);
   return new Response(null, { status: 204 });
 }
@@ -96,7 +96,7 @@ export function getRecords(r: ApiRequest): Response {
   return json({
     records: page.records.map((x) => recordJson(table, x)),
     total,
-    nextCursor: next ? writeCursor(r.slug, r.viewer, key, next) : null,
+    nextCursor: next ? writeCursor(r.file.id, r.viewer, key, next) : null,
   });
 }
 

@@ -1,5 +1,5 @@
 /** Errors of the HTTP API: application/problem+json (RFC 9457). `type` is for programs, `detail` for people. */
-export type ProblemType = "not-signed-in" | "not-allowed" | "plan-needed" | "not-found" | "invalid" | "too-many" | "stale";
+export type ProblemType = "not-signed-in" | "not-allowed" | "plan-needed" | "not-found" | "invalid" | "too-many" | "stale" | "busy";
 
 const STATUS: Record<ProblemType, [number, string]> = {
   "not-signed-in": [401, "Not signed in"],
@@ -8,6 +8,7 @@ const STATUS: Record<ProblemType, [number, string]> = {
   "not-found": [404, "Not found"],
   invalid: [422, "Invalid"],
   "too-many": [429, "Too many tries"],
+  busy: [503, "Busy"],
   stale: [412, "Changed by somebody else"],
 };
 

@@ -39,7 +39,7 @@ export function listQuery(r: ApiRequest, table: Table): { query: ListQuery; key:
       : invalid(condition.error.message, [{ field: "filter", message: condition.error.message }]);
   }
   const key = queryKey(table, p);
-  const after = p.cursor === undefined ? undefined : readCursor(r.slug, r.viewer, key, p.cursor);
+  const after = p.cursor === undefined ? undefined : readCursor(r.file.id, r.viewer, key, p.cursor);
   if (p.cursor !== undefined && !after)
     throw invalid("This cursor does not belong to this list.", [{ field: "cursor", message: "Begin again without a cursor." }]);
   const sort = p.sort ? sortOf(p.sort, r, table) : undefined;

@@ -1,6 +1,7 @@
 /** Every API route goes through here: the portal and viewer of this host, origin of writes, problems instead of crashes. */
 
 import type { Table } from "@/core/schema/types";
+import { Busy, isBusy, whenFree } from "@/data/file/when-free";
 import { Desk } from "@/data/records/desk";
 import { type PortalRequest, requestPortal, sameOrigin } from "@/identity/request";
 import { invalid, notFound, Problem } from "./problem";
@@ -19,11 +20,13 @@ export function apiRoute(handle: (r: ApiRequest) => Promise<Response> | Response
       if (WRITES.has(request.method)) {
         if (!(await sameOrigin())) throw new Problem("not-allowed", "Writes are taken from this portal's own pages, or from programs.");
         if (portal.seeAs) throw new Problem("not-allowed", "You are looking as somebody else; nothing can be changed.");
+        await whenFree(portal.file);
       }
       const desk = new Desk(portal.file, portal.published.policy, portal.viewer, "api");
       return await handle({ ...portal, desk, request, params, query: new URL(request.url).searchParams });
     } catch (e) {
       if (e instanceof Problem) return e.response();
+      if (e instanceof Busy || isBusy(e)) return new Problem("busy", new Busy().message, undefined, { "retry-after": "1" }).response();
       console.error(e);
       return new Response(
         JSON.stringify({

@@ -17,8 +17,9 @@ export async function seeAs(slug: string, data: FormData): Promise<void> {
   const now = p.now;
   record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "saw the portal as", table: "t_people", record: person.id });
   await setSeeAsCookie(
+    p.file.id,
     slug,
-    seeAsCookie(slug, { personId: person.id, membershipId: membership?.id ?? null, staffId: p.staff.id }, now),
+    seeAsCookie(p.file.id, { personId: person.id, membershipId: membership?.id ?? null, staffId: p.staff.id }, now),
     SEE_AS_LASTS / 1000,
   );
   redirect(`/p/${slug}`);

@@ -6,13 +6,14 @@ import { activeRoles } from "@/core/access/scope";
 import type { Definition } from "@/core/definition/definition";
 import { isEmpty } from "@/core/schema/types";
 import { draftOf } from "@/data/definition/draft";
+import { once } from "@/data/file/once";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
 import { tallyWhole } from "@/data/records/query/tally";
 import { everyone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 import { namesOf } from "./queries";
 
-const reports = new Background<Finding[]>();
+const reports = once("findings reports", () => new Background<Finding[]>());
 
 /** Findings in the draft where there is one: that is where they are mended. */
 export function findingsOf(p: OfficePortal): Promise<Outcome<Finding[]>> {

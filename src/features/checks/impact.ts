@@ -6,6 +6,7 @@ import type { Predicate } from "@/core/access/predicate";
 import type { Definition } from "@/core/definition/definition";
 import { Memo } from "@/core/memo";
 import { draftOf } from "@/data/definition/draft";
+import { once } from "@/data/file/once";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
 import { Desk } from "@/data/records/desk";
 import { countWhere, ManyCounter } from "@/data/records/query/count-many";
@@ -39,7 +40,7 @@ const EXAMPLES = 3;
 /** More groups than these are told as a number. */
 const MOST_GROUPS = 100;
 
-const reports = new Background<Impact>();
+const reports = once("impact reports", () => new Background<Impact>());
 
 export function impactOf(p: OfficePortal): Promise<Outcome<Impact>> {
   const { definition, revision } = draftOf(p.file, p.owner);

@@ -1,9 +1,11 @@
 /** The sightlines of a portal: everybody against every table, worked out in the background and remembered until something changes. */
+
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import { type Cell, cellOf, Sentences } from "@/core/access/sightlines";
 import type { Definition } from "@/core/definition/definition";
 import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
+import { once } from "@/data/file/once";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
 import { ManyCounter } from "@/data/records/query/count-many";
 import { everyone, type Someone } from "@/identity/crowd";
@@ -32,7 +34,7 @@ export interface Matrix {
   readonly took: number;
 }
 
-const reports = new Background<Matrix>();
+const reports = once("sightlines reports", () => new Background<Matrix>());
 
 export function sightlines(p: OfficePortal, which: Which): Outcome<Matrix> {
   const draft = which === "draft" ? draftOf(p.file, p.owner) : null;

@@ -34,7 +34,7 @@ export async function signIn(before: FormState, data: FormData): Promise<FormSta
         : "That e-mail address and password do not go together.";
     return failed(before, data, {}, message);
   }
-  await setSessionCookie(r.slug, r.base, done.value.token);
+  await setSessionCookie(r.file.id, r.base, done.value.token);
   redirect(r.base + safePath(data.get("to") as string | null) || "/");
 }
 
@@ -42,7 +42,7 @@ export async function openLink(before: FormState, data: FormData): Promise<FormS
   const r = await requestPortalWrite();
   const done = signInWithLink(r.file, String(data.get("token") ?? ""), r.viewer.now);
   if (!done.ok) return failed(before, data, {}, "This link has been used or replaced in the meantime.");
-  await setSessionCookie(r.slug, r.base, done.value.token);
+  await setSessionCookie(r.file.id, r.base, done.value.token);
   redirect(`${r.base}/new-password?first=1`);
 }
 
@@ -56,7 +56,7 @@ export async function newPassword(before: FormState, data: FormData): Promise<Fo
 
 export async function signOut(): Promise<void> {
   const r = await requestPortalWrite();
-  const token = await clearSessionCookie(r.slug, r.base);
+  const token = await clearSessionCookie(r.file.id, r.base);
   if (token) endSession(r.file, token);
   redirect(`${r.base}/sign-in?out=1`);
 }

@@ -1,6 +1,8 @@
 /** The way into every portal page: the request of this host, or sign-in and back to where the person was going. */
+
 import { notFound, redirect } from "next/navigation";
 import type { Table } from "@/core/schema/types";
+import { movedTable } from "@/data/schema/read";
 import { type PortalRequest, requestPortal } from "@/identity/request";
 import { missingFeatures } from "./queries";
 
@@ -20,6 +22,8 @@ export const toSignIn = (r: PortalRequest): never => redirect(`${r.base}/sign-in
 export function tableAt(r: PortalRequest, slug: string): { table: Table; open: boolean } {
   const table = r.published.policy.schema.tableBySlug(slug);
   if (table && r.desk.may(table, "see")) return { table, open: true };
+  const moved = table ? undefined : movedTable(r.file, slug);
+  if (moved) redirect(r.base + r.path.replace(`/${slug}`, `/${moved.slug}`));
   if (r.viewer.kind === "visitor") toSignIn(r);
   if (table && missingFeatures(r, table).length > 0) return { table, open: false };
   notFound();

@@ -11,6 +11,7 @@ export const portalRequest = (file: PortalFile, viewer: Viewer, path = "/", of: 
   file,
   published: of,
   viewer,
+  memberships: [],
   desk: new Desk(file, of.policy, viewer),
   session: null,
   seeAs: null,

@@ -2,12 +2,14 @@ import { redirect } from "next/navigation";
 import { signInToOffice } from "@/features/office/actions";
 import { Mark } from "@/features/office/ui/mark";
 import { requestOffice } from "@/identity/request";
+import { needsOwner } from "@/identity/setup";
 import { SignInForm } from "@/ui/sign-in-form";
 
 export const metadata = { title: "Sign in" };
 
 export default async function Page({ searchParams }: { searchParams: Promise<{ to?: string }> }) {
   if (await requestOffice()) redirect("/");
+  if (needsOwner()) redirect("/-/setup");
   const { to } = await searchParams;
   return (
     <main className="mx-auto grid min-h-dvh max-w-sm content-center gap-6 px-6 py-12">

@@ -2,7 +2,7 @@ import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import type { CSSProperties, ReactNode } from "react";
 import { brandTheme } from "@/core/brand/theme";
-import { membershipsOf } from "@/data/people/people";
+import { membershipOf } from "@/data/people/people";
 import { openTables } from "@/features/portal/queries";
 import { Header } from "@/features/portal/ui/header";
 import { SeeAsBanner } from "@/features/portal/ui/see-as-banner";
@@ -20,7 +20,7 @@ export default async function PortalLayout({ children, params }: Props) {
   if (!r) notFound();
   const { definition, policy } = r.published;
   const { viewer } = r;
-  const memberships = viewer.person ? membershipsOf(r.file, viewer.person.id) : [];
+  const memberships = r.memberships.map(membershipOf);
   const tables = openTables(r);
   return (
     <div

@@ -1,8 +1,9 @@
 /** A file as it stood before choices had ids, numbers were scaled, and drafts had parts: opened by this Elkhorn, it means the same. */
-import Database from "better-sqlite3";
+
 import { beforeAll, describe, expect, it } from "vitest";
 import { readDefinition } from "@/core/definition/definition";
 import { migrate, PORTAL } from "../migrations";
+import Database from "../sqlite";
 
 const db = new Database(":memory:");
 const json = JSON.stringify;

@@ -6,6 +6,7 @@ import { resolve } from "@/core/access/resolve";
 import type { Owner } from "@/core/access/viewer";
 import { countOf } from "../../billing/standing";
 import type { Published } from "../../definition/published";
+import { once } from "../../file/once";
 import type { PortalFile } from "../../file/open";
 import { Background, type Outcome, type Pace, stampOf } from "../../jobs/background";
 import { countWhere } from "./count-many";
@@ -16,7 +17,7 @@ export interface Tally {
   readonly matches: ReadonlyMap<string, number>;
 }
 
-const reports = new Background<Tally>();
+const reports = once("tally reports", () => new Background<Tally>());
 
 /** The counts of one draft, remembered until something changes and shared by whoever asks. */
 const work = (file: PortalFile, live: Published, policy: Policy, owner: Owner, revision: number) =>

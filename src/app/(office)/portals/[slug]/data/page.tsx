@@ -12,7 +12,6 @@ const WORDS = {
   checking: "is being checked",
   checked: "is checked and waits to be brought in",
   failed: "failed",
-  interrupted: "was interrupted; nothing of it came in",
 } as const;
 
 export default async function Page({ params }: { params: Promise<{ slug: string }> }) {

@@ -3,7 +3,8 @@ import { requestPortal, sameOrigin, setSeeAsCookie } from "@/identity/request";
 
 export async function POST(_: Request, { params }: { params: Promise<{ portal: string }> }): Promise<Response> {
   const { portal: slug } = await params;
-  if (!(await requestPortal(slug)) || !(await sameOrigin())) return new Response("Not found", { status: 404 });
-  await setSeeAsCookie(slug, "", 0);
+  const r = await requestPortal(slug);
+  if (!r || !(await sameOrigin())) return new Response("Not found", { status: 404 });
+  await setSeeAsCookie(r.file.id, slug, "", 0);
   return new Response(null, { status: 303, headers: { location: `/portals/${slug}/check` } });
 }

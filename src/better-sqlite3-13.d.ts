@@ -1,0 +1,3 @@
+declare module "better-sqlite3-13" {
+  export { default } from "better-sqlite3";
+}

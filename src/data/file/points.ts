@@ -1,0 +1,12 @@
+/** A test that counts statements listens here, from before a file is opened. */
+export const statements = once("statements heard", () => ({ to: null as ((sql: string) => void) | null }));
+
+/** Named points in work that must survive a killed process, so that a test can kill it just there. Nobody else listens. */
+import { once } from "./once";
+
+const listeners = once("points", () => new Set<(point: string) => void>());
+
+export const reached = (point: string): void => {
+  for (const listen of listeners) listen(point);
+};
+export const atPoints = (listen: (point: string) => void): void => void listeners.add(listen);

@@ -1,0 +1,68 @@
+/** What begins with the process: settings are checked, jobs run, and the end is prepared. */
+import { Cron } from "croner";
+import { ConfigError, config } from "@/config";
+import { once } from "@/data/file/once";
+import { closeFiles, control, type PortalFile, portalFile } from "@/data/file/open";
+import { checkReceived } from "@/data/imports/jobs";
+import { onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
+import { Never, Runner } from "@/data/jobs/runner";
+import { needsOwner, setupCode } from "@/identity/setup";
+import { mailOf } from "@/services/mail";
+import type { Mail } from "@/services/mail/contract";
+import { log } from "./log";
+
+const MONTH_MS = 30 * 86_400_000;
+
+export async function begin(): Promise<void> {
+  try {
+    config();
+  } catch (e) {
+    if (!(e instanceof ConfigError)) throw e;
+    console.error(`Elkhorn does not start: a setting is wrong.\n${e.message}`);
+    process.exit(1);
+  }
+  const files = allPortals();
+  const runner = once("runner", () => makeRunner());
+  onNewJob(runner.wake);
+  for (const f of files) {
+    releaseLeases(f, Date.now());
+    runner.wake(f);
+  }
+  const nightly = once("nightly", () => new Cron("15 3 * * *", { unref: true }, tidy));
+  once("at the end", () => async () => {
+    nightly.stop();
+    await runner.stop();
+    closeFiles();
+  });
+  if (needsOwner())
+    console.error(
+      `\nNobody can sign in yet. Open ${config().address.origin} and make the owner's account with this code: ${setupCode()}\n`,
+    );
+}
+
+const allPortals = (): PortalFile[] =>
+  (control().db.prepare("SELECT slug FROM portals").pluck().all() as string[]).flatMap((slug) => portalFile(slug) ?? []);
+
+function makeRunner(): Runner {
+  const mail = mailOf(config());
+  return new Runner(
+    {
+      "check import": (file, job) => checkReceived(file, (job.body as { id: string }).id),
+      mail: async (_, job) => {
+        const sent = await mail.send(job.body as Mail, job.id);
+        if (sent.ok) return;
+        throw sent.error.when === "never" ? new Never(sent.error.message) : new Error(sent.error.message);
+      },
+    },
+    Date.now,
+    (err, job) => log().error({ err, job: job.id, kind: job.kind, tries: job.tries }, "a job failed"),
+  );
+}
+
+/** Each night: the planner's knowledge of each file is renewed, and jobs that ended long ago are swept. */
+function tidy(): void {
+  for (const f of allPortals()) {
+    f.db.pragma("optimize");
+    sweepJobs(f, Date.now() - MONTH_MS);
+  }
+}
