@@ -4,7 +4,7 @@ import type { Condition, Operand } from "@/core/access/condition";
 import type { Grant, Role, Wall } from "@/core/access/rules";
 import type { Viewer } from "@/core/access/viewer";
 import { takesList, takesNoValue } from "@/core/schema/operators";
-import { type Field, type FieldOf, isRelation, operatorsFor, type Schema, type Table, type Value } from "@/core/schema/types";
+import { type Field, type FieldOf, isRelation, kindOf, operatorsFor, type Schema, type Table, type Value } from "@/core/schema/types";
 import { type TestRecord, testViewer } from "./world";
 
 const TEXTS = [
@@ -37,21 +37,18 @@ export const idsOf = (table: string): string[] => IDS[table] ?? [1, 2, 3, 4, 5].
 
 const sub = (xs: readonly string[]) => fc.subarray([...xs], { maxLength: 3 });
 
+const BY_LITERAL = {
+  string: fc.constantFrom(...TEXTS),
+  number: fc.constantFrom(-100, -1, 0, 5, 9, 10, 1000, 1e15),
+  boolean: fc.boolean(),
+};
+
 export function valueFor(f: Field): fc.Arbitrary<Value> {
   const empty = { arbitrary: fc.constant(null), weight: 1 };
   const or = (arbitrary: fc.Arbitrary<Value>) => fc.oneof(empty, { arbitrary, weight: 4 });
   switch (f.type) {
-    case "text":
-    case "long-text":
-      return or(fc.constantFrom(...TEXTS));
-    case "number":
-      return or(fc.constantFrom(-1, 0, 5, 9, 10, 1e15));
-    case "money":
-      return or(fc.constantFrom(-100, 0, 999, 1000));
     case "date":
       return or(fc.constantFrom("2026-06-01", "2026-06-14", "2026-06-15", "2026-06-16", "1999-12-31"));
-    case "yes-no":
-      return or(fc.boolean());
     case "choice":
       return or(fc.constantFrom(...f.options.choices.map((c) => c.id)));
     case "choices":
@@ -60,6 +57,8 @@ export function valueFor(f: Field): fc.Arbitrary<Value> {
       return or(fc.constantFrom(...idsOf(f.options.target)));
     case "relations":
       return sub(idsOf(f.options.target));
+    default:
+      return or(BY_LITERAL[kindOf(f).literal]);
   }
 }
 
