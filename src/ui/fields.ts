@@ -15,6 +15,7 @@ export const LOOKS: Readonly<Record<FieldType, FieldLook>> = {
   "long-text": { edit: "area", show: "lines" },
   number: { edit: "line", keys: "decimal" },
   money: { edit: "line", keys: "decimal" },
+  percent: { edit: "line", keys: "decimal" },
   date: { edit: "line", input: "date" },
   "yes-no": { edit: "choose" },
   choice: { edit: "choose", show: "tag" },

@@ -4,6 +4,7 @@ import { date } from "./date";
 import type { FieldKind } from "./kind";
 import { money } from "./money";
 import { number } from "./number";
+import { percent } from "./percent";
 import { relation, relations } from "./relation";
 import { longText, text } from "./text";
 import { yesNo } from "./yes-no";
@@ -13,6 +14,7 @@ export const KINDS = {
   "long-text": longText,
   number,
   money,
+  percent,
   date,
   "yes-no": yesNo,
   choice,

@@ -34,6 +34,7 @@ const STORED: Record<FieldType, Stored> = {
   "long-text": { column: "TEXT" },
   number: { column: "INTEGER" },
   money: { column: "INTEGER" },
+  percent: { column: "INTEGER" },
   date: { column: "TEXT" },
   "yes-no": { column: "INTEGER", decode: (v) => v === 1 },
   choice: { column: "TEXT" },

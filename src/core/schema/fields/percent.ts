@@ -1,0 +1,22 @@
+/** A share of a hundred, stored like a number: 12.5 % with one decimal is 125. */
+import { ok } from "../../result";
+import { unscale } from "./decimal";
+import type { FieldKind, Having } from "./kind";
+import { sole } from "./kind";
+import { number } from "./number";
+
+const withoutSign = (text: string): string => text.trim().replace(/\s*%$/, "");
+
+export const percent: FieldKind<Having<"decimals">> = {
+  ...number,
+  name: "Percent",
+  options: (given) => number.options({ decimals: given.decimals ?? 1 }),
+  parse: (texts, f) => (withoutSign(sole(texts)) === "" ? ok(null) : number.parse([withoutSign(sole(texts))], f)),
+  words: (v, f, l) => {
+    const { decimals } = f.options;
+    const format = new Intl.NumberFormat(l.locale, { style: "percent", maximumFractionDigits: decimals });
+    return format.format(Number(unscale(v as number, decimals + 2)));
+  },
+  hint: () => "In percent: 12.5 is 12.5 %.",
+  literalWords: (v, f) => `${number.literalWords(v, f)}%`,
+};
