@@ -1,6 +1,11 @@
 import type { NextConfig } from "next";
 
+/** The build of `npm run bench` has a page of its own, and stands apart: the product is built without it. */
+const bench = process.env.ELKHORN_BENCH === "1";
+
 const config: NextConfig = {
+  pageExtensions: bench ? ["bench.tsx", "tsx", "ts"] : ["tsx", "ts"],
+  distDir: bench ? ".next-bench" : ".next",
   // Imports may be 50 MB; the proxy would cut bodies at 10 MB with a mere warning. The upload route itself answers 413 above 50 MB.
   experimental: { proxyClientMaxBodySize: "56mb", serverActions: { bodySizeLimit: "2mb" } },
   poweredByHeader: false,

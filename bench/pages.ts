@@ -60,8 +60,8 @@ export async function benchPages(): Promise<void> {
   try {
     const made = spawnSync("node_modules/.bin/tsx", ["src/demo/main.ts", String(port), "1"], { env, encoding: "utf8" });
     if (made.status !== 0) throw new Error(made.stderr);
-    server = spawn(process.execPath, ["node_modules/next/dist/bin/next", "start", "-p", String(port), "-H", "localhost"], {
-      env,
+    server = spawn(process.execPath, ["scripts/serve.mjs"], {
+      env: { ...env, ELKHORN_PORT: String(port), ELKHORN_LOG: "warn" },
       stdio: "ignore",
     });
     for (let i = 0; i < 100; i++) {

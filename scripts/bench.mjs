@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { build as bundle } from "esbuild";
 import { build, installPackages, ROOT, run } from "./prepare.mjs";
 
+process.env.ELKHORN_BENCH = "1";
 await installPackages();
 await build();
 const outfile = join(ROOT, ".tmp", "bench.mjs");

@@ -90,7 +90,7 @@ export async function build() {
   for (const f of [...files(join(ROOT, "src"))].sort()) hash.update(f.slice(ROOT.length)).update(readFileSync(f));
   for (const f of ["package-lock.json", "next.config.ts", "tsconfig.json", "postcss.config.mjs"]) hash.update(readFileSync(join(ROOT, f)));
   const wanted = hash.digest("hex");
-  const stamp = join(ROOT, ".next", "elkhorn-build");
+  const stamp = join(ROOT, process.env.ELKHORN_BENCH === "1" ? ".next-bench" : ".next", "elkhorn-build");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
   console.log("Building…");
   const { status, output } = await told(process.execPath, [NEXT, "build"], { ...process.env, NEXT_TELEMETRY_DISABLED: "1" });

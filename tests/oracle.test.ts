@@ -10,7 +10,10 @@ import { type Client, signedIn } from "./support/client";
 import { ownServer } from "./support/server";
 
 const { port, data } = await ownServer();
-const db = new Database(join(data, "portals", "fernhill.db"), { readonly: true });
+const control = new Database(join(data, "elkhorn.db"), { readonly: true });
+const id = control.prepare("SELECT id FROM portals WHERE slug = 'fernhill'").pluck().get() as string;
+control.close();
+const db = new Database(join(data, "portals", `${id}.db`), { readonly: true });
 afterAll(() => db.close());
 
 interface Person {

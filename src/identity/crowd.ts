@@ -69,7 +69,7 @@ export class Crowd {
         };
       });
     });
-    const order = new Intl.Collator("en-GB");
+    const order = new Intl.Collator(this.definition.portal.locale);
     found.sort((a, b) => order.compare(a.company ?? "", b.company ?? "") || order.compare(a.name, b.name));
     found.push({
       viewer: this.#visitor,

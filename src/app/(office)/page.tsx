@@ -1,81 +1,8 @@
-import Link from "next/link";
-import { countOf } from "@/data/billing/standing";
-import { published } from "@/data/definition/published";
-import { portalFile } from "@/data/file/open";
-import { listPortals } from "@/data/installation/portals";
-import { signOutOfOffice } from "@/features/office/actions";
-import { Mark } from "@/features/office/ui/mark";
-import { NewPortalForm } from "@/features/office/ui/new-portal-form";
+import { PortalsPage } from "@/features/office/ui/portals-page";
 import { office } from "@/identity/office-gate";
 import { hostAddress } from "@/identity/request";
-import { Empty } from "@/ui/empty";
-import { FramedTable } from "@/ui/framed-table";
 
 export default async function Page() {
   const { owner, staff } = await office();
-  const { protocol, host } = await hostAddress();
-  const portals = listPortals(owner).flatMap((p) => {
-    const file = portalFile(p.slug);
-    return file ? [{ ...p, file, live: published(file) }] : [];
-  });
-  return (
-    <main className="mx-auto grid min-h-dvh max-w-4xl content-start gap-8 px-5 py-8">
-      <div className="flex flex-wrap items-center gap-3">
-        <Mark size={34} />
-        <span className="title grow text-xl font-semibold">Elkhorn</span>
-        <span className="quiet text-sm">{staff.name}</span>
-        <form action={signOutOfOffice}>
-          <button type="submit" className="btn btn-ghost btn-sm">
-            Sign out
-          </button>
-        </form>
-      </div>
-      <h1>Your portals</h1>
-      {portals.length === 0 ? (
-        <div className="sheet">
-          <Empty title="No portal yet">Make the first one below; nothing in it is open to anybody until you say so.</Empty>
-        </div>
-      ) : (
-        <FramedTable
-          columns={[
-            { name: "Portal" },
-            { name: "Address" },
-            { name: "Companies", num: true },
-            { name: "People", num: true },
-            { name: "Version", num: true },
-          ]}
-        >
-          {portals.map((p) => (
-            <tr key={p.slug}>
-              <td>
-                <Link className="link-plain font-medium" href={`/portals/${p.slug}/data`}>
-                  {p.live.definition.portal.name}
-                </Link>
-              </td>
-              <td data-label="Address">
-                <a className="link-plain" href={`${protocol}://${p.slug}.${host}`}>
-                  {p.slug}.{host}
-                </a>
-              </td>
-              <td className="num" data-label="Companies">
-                {countOf(p.file, "t_companies")}
-              </td>
-              <td className="num" data-label="People">
-                {countOf(p.file, "t_people")}
-              </td>
-              <td className="num" data-label="Version">
-                {p.live.version}
-              </td>
-            </tr>
-          ))}
-        </FramedTable>
-      )}
-      <section aria-labelledby="new-portal">
-        <h2 id="new-portal" className="mb-3">
-          A new portal
-        </h2>
-        <NewPortalForm />
-      </section>
-    </main>
-  );
+  return <PortalsPage owner={owner} staff={staff} address={await hostAddress()} />;
 }

@@ -35,11 +35,11 @@ export interface Finding {
   readonly place: Place;
 }
 
-const few = (n: number, one: string, many: string): string => `${n.toLocaleString("en-GB")} ${n === 1 ? one : many}`;
+const few = (d: Definition, n: number, one: string, many: string): string => `${n.toLocaleString(d.portal.locale)} ${n === 1 ? one : many}`;
 
 export function findings(policy: Policy, definition: Definition, counted: Counted, names: Names): Finding[] {
   return [
-    ...policy.schema.tables.flatMap((t) => ofTable(policy, t.id, counted)),
+    ...policy.schema.tables.flatMap((t) => ofTable(policy, definition, t.id, counted)),
     ...definition.grants.flatMap((g) => ofGrant(policy, definition, g, counted, names)),
     ...ofRoles(policy, definition, counted),
     ...counted.adrift.map(
@@ -53,7 +53,7 @@ export function findings(policy: Policy, definition: Definition, counted: Counte
   ];
 }
 
-function ofTable(policy: Policy, tableId: string, counted: Counted): Finding[] {
+function ofTable(policy: Policy, d: Definition, tableId: string, counted: Counted): Finding[] {
   const table = policy.schema.table(tableId);
   const found: Finding[] = [];
   const wall = policy.wall(tableId);
@@ -68,7 +68,7 @@ function ofTable(policy: Policy, tableId: string, counted: Counted): Finding[] {
   if (wall.kind === "owned" && wall.path.length > 0 && table.kind === "ordinary" && n && n.ownerless > 0)
     found.push({
       kind: "closed",
-      text: `${few(n.ownerless, `record of ${table.name} belongs`, `records of ${table.name} belong`)} to no company: ${pathWords(policy.schema, wall.path)} leads nowhere. No client sees ${n.ownerless === 1 ? "it" : "them"}.`,
+      text: `${few(d, n.ownerless, `record of ${table.name} belongs`, `records of ${table.name} belong`)} to no company: ${pathWords(policy.schema, wall.path)} leads nowhere. No client sees ${n.ownerless === 1 ? "it" : "them"}.`,
       fix: "Show them",
       place: { at: "records", table: tableId },
     });
@@ -153,7 +153,7 @@ function ofGrant(policy: Policy, d: Definition, g: Definition["grants"][number],
   if (v && v.without > 0)
     found.push({
       kind: "closed",
-      text: `For ${v.without} of the ${few(v.people, "person", "people")} who hold it, this grant compares with a value that is empty, so it opens nothing to them: ${sentence}`,
+      text: `For ${v.without} of the ${few(d, v.people, "person", "people")} who hold it, this grant compares with a value that is empty, so it opens nothing to them: ${sentence}`,
       fix: "Read the grant",
       place,
     });

@@ -8,14 +8,14 @@ import { actorOf } from "@/core/events/event";
 import { type DraftProblem, fromDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
 import { discardDraft, draftOf } from "@/data/definition/draft";
 import { publish } from "@/data/definition/publish";
-import { bringBack, moveDraft } from "@/data/definition/versions";
+import { bringBack } from "@/data/definition/versions";
 import { record } from "@/data/events/record";
 import { newId } from "@/data/file/ids";
 /** Changing the draft: grants and walls. Nothing holds for anybody until it is published. */
 import { addField } from "@/data/schema/change";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { changeInDraft, type DraftAnswer, } from "@/office/draft";
 import type { Undoable } from "@/ui/undoable-button";
-import { type AccessAnswer, changeInDraft, told } from "./draft";
 import { upheld } from "./safeguards";
 
 const grantInput = z.object({
@@ -86,7 +86,7 @@ export async function removeGrant(slug: string, id: string, revision: number): P
 }
 
 /** Undo of a removal; the grant is parsed and checked like any other. */
-export async function restoreGrant(slug: string, text: string): Promise<AccessAnswer> {
+export async function restoreGrant(slug: string, text: string): Promise<DraftAnswer> {
   const p = await officePortalWrite(slug);
   const parsed = grantSchema.safeParse(JSON.parse(text));
   if (!parsed.success) return { ok: false, messages: ["This grant could not be brought back."] };
@@ -99,7 +99,7 @@ export async function restoreGrant(slug: string, text: string): Promise<AccessAn
   );
 }
 
-export async function setWall(slug: string, tableId: string, wall: Wall, revision: number): Promise<AccessAnswer> {
+export async function setWall(slug: string, tableId: string, wall: Wall, revision: number): Promise<DraftAnswer> {
   const p = await officePortalWrite(slug);
   const parsed = wallSchema.safeParse(wall);
   if (!parsed.success || !p.live.policy.schema.findTable(tableId)) return { ok: false, messages: ["Choose a wall from the list."] };
@@ -109,12 +109,6 @@ export async function setWall(slug: string, tableId: string, wall: Wall, revisio
     (d) => ({ ...d, walls: { ...d.walls, [tableId]: parsed.data } }),
     `the wall of ${tableName(p, tableId)}`,
   );
-}
-
-/** Undo and redo on the draft. */
-export async function stepDraft(slug: string, revision: number, by: -1 | 1): Promise<AccessAnswer> {
-  const p = await officePortalWrite(slug);
-  return told(p, moveDraft(p.file, p.owner, revision, by === 1 ? 1 : -1));
 }
 
 export async function bringVersionBack(slug: string, data: FormData): Promise<void> {
@@ -147,7 +141,7 @@ export async function throwDraftAway(slug: string): Promise<void> {
 }
 
 /** Where no relation leads from a table to companies, one is added: tables change at once, and only by adding. */
-export async function addCompanyRelation(slug: string, tableId: string): Promise<AccessAnswer> {
+export async function addCompanyRelation(slug: string, tableId: string): Promise<DraftAnswer> {
   const p = await officePortalWrite(slug);
   const { schema } = p.live.policy;
   const table = schema.findTable(tableId);

@@ -2,7 +2,7 @@
 /** The fields of all grants on a table, changed in one step. */
 import { z } from "zod";
 import { officePortalWrite } from "@/identity/office-gate";
-import { type AccessAnswer, changeInDraft } from "./draft";
+import { changeInDraft, type DraftAnswer } from "@/office/draft";
 
 const fieldsInput = z.object({
   revision: z.number().int(),
@@ -11,7 +11,7 @@ const fieldsInput = z.object({
 });
 export type FieldsInput = z.infer<typeof fieldsInput>;
 
-export async function saveFields(slug: string, input: FieldsInput): Promise<AccessAnswer> {
+export async function saveFields(slug: string, input: FieldsInput): Promise<DraftAnswer> {
   const p = await officePortalWrite(slug);
   const parsed = fieldsInput.safeParse(input);
   const table = parsed.success ? p.live.policy.schema.findTable(parsed.data.table) : undefined;

@@ -21,10 +21,11 @@ import {
 import { waysToCompanies } from "@/core/schema/ways";
 import { draftOf } from "@/data/definition/draft";
 import type { Outcome } from "@/data/jobs/background";
-import { companyFacts, personFacts } from "@/data/people/people";
+import { personFacts } from "@/data/people/people";
 import { type Tally, tallySoon } from "@/data/records/query/tally";
 import { everyone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
+import { namesOf } from "@/office/names";
 
 export interface AccessView {
   readonly definition: Definition;
@@ -38,18 +39,13 @@ export interface AccessView {
 export function accessView(p: OfficePortal): AccessView {
   const draft = draftOf(p.file, p.owner);
   const { schema } = p.live.policy;
-  const names: Names = {
-    company: (id) => companyFacts(p.file, id)?.name,
-    record: (table, id) => p.desk.labelOf(schema.table(table), id) ?? "another record",
-    feature: (id) => draft.definition.features.find((f) => f.id === id)?.name,
-  };
   return {
     definition: draft.definition,
     revision: draft.revision,
     // The company stored in a row is the published wall's; where the draft moves a wall, its path is followed instead.
     policy: draftPolicy(p.live.policy, draft.definition),
     schema,
-    names,
+    names: namesOf(p, draft.definition),
     person: (id) => personFacts(p.file, id)?.name,
   };
 }

@@ -6,7 +6,7 @@ import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { roleHolders } from "@/data/people/accounts";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
-import { changeInDraft } from "./draft";
+import { changeInDraft } from "@/office/draft";
 
 const roleInput = z.object({
   id: z.string().nullable(),

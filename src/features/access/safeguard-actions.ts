@@ -5,8 +5,8 @@ import type { Definition } from "@/core/definition/definition";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { officePortalWrite } from "@/identity/office-gate";
+import { changeInDraft, type DraftAnswer } from "@/office/draft";
 import type { Undoable } from "@/ui/undoable-button";
-import { type AccessAnswer, changeInDraft } from "./draft";
 import { accessView } from "./queries";
 import { whoIs } from "./safeguards";
 
@@ -57,7 +57,7 @@ export async function withdrawSafeguard(slug: string, id: string, revision: numb
 }
 
 /** Undo of a withdrawal. */
-export async function restoreSafeguard(slug: string, text: string): Promise<AccessAnswer> {
+export async function restoreSafeguard(slug: string, text: string): Promise<DraftAnswer> {
   const p = await officePortalWrite(slug);
   const parsed = safeguardSchema.safeParse(JSON.parse(text));
   if (!parsed.success) return { ok: false, messages: ["This safeguard could not be brought back."] };

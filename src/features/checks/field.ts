@@ -1,4 +1,5 @@
 /** Who reads one field of a table, on all the records they see or on some, and by which grants. */
+
 import { countPlan, hiddenFields } from "@/core/access/counting";
 import { scope } from "@/core/access/scope";
 import { grantSentence } from "@/core/access/wording";
@@ -6,7 +7,8 @@ import type { Field, Table } from "@/core/schema/types";
 import { ManyCounter } from "@/data/records/query/count-many";
 import { everyone, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
-import { lookedAt, namesOf } from "./queries";
+import { namesOf } from "@/office/names";
+import { lookedAt } from "./queries";
 
 export interface Reader {
   readonly who: Someone;

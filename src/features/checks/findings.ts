@@ -11,7 +11,7 @@ import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/backgr
 import { tallyWhole } from "@/data/records/query/tally";
 import { everyone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
-import { namesOf } from "./queries";
+import { namesOf } from "@/office/names";
 
 const reports = once("findings reports", () => new Background<Finding[]>());
 

@@ -1,14 +1,15 @@
 import type { Explanation } from "@/core/access/explain";
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Viewer } from "@/core/access/viewer";
-import { explanationSentences, grantSentence, type Names } from "@/core/access/wording";
+import { explanationSentences, grantSentence, } from "@/core/access/wording";
 import type { Definition } from "@/core/definition/definition";
 import type { Table } from "@/core/schema/types";
 import { draftOf } from "@/data/definition/draft";
-import { companyFacts, membershipsOf, personFacts } from "@/data/people/people";
+import { membershipsOf, personFacts } from "@/data/people/people";
 import { explainTable } from "@/data/records/query/explain";
 import type { OfficePortal } from "@/identity/office-gate";
 import { personViewer, visitorViewer } from "@/identity/viewer";
+import { namesOf } from "@/office/names";
 
 export interface Looked {
   readonly viewer: Viewer;
@@ -31,12 +32,6 @@ export function lookAs(p: OfficePortal, personId: string | undefined, membership
     as: m ? `${m.companyName ?? p.live.definition.portal.name}, ${roles}` : "no company",
   };
 }
-
-export const namesOf = (p: OfficePortal): Names => ({
-  company: (id) => companyFacts(p.file, id)?.name,
-  record: (table, id) => p.desk.labelOf(p.live.policy.schema.table(table), id) ?? "another record",
-  feature: (id) => p.live.definition.features.find((f) => f.id === id)?.name,
-});
 
 export const sentences = (p: OfficePortal, e: Explanation, policy: Policy = p.live.policy): { text: string; holds: boolean }[] =>
   explanationSentences(policy, e, namesOf(p));

@@ -1,11 +1,13 @@
 /** One record under one question: may this person do that with it, or with one field of it, why, and who else may. */
+
 import type { Action } from "@/core/access/rules";
 import type { Field, Table } from "@/core/schema/types";
 import { list } from "@/core/text/list";
 import { explainRecord, whoMay } from "@/data/records/query/explain";
 import { everyone, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
-import { lookedAt, namesOf, sentences } from "./queries";
+import { namesOf } from "@/office/names";
+import { lookedAt, sentences } from "./queries";
 
 /** What can be done with a record that is there. */
 export const TO = ["see", "change", "remove", "export"] as const satisfies readonly Action[];

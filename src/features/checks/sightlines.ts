@@ -10,7 +10,7 @@ import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/backgr
 import { ManyCounter } from "@/data/records/query/count-many";
 import { everyone, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
-import { namesOf } from "./queries";
+import { namesOf } from "@/office/names";
 
 export type Which = "live" | "draft";
 

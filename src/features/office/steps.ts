@@ -1,9 +1,11 @@
 /** The order of the work, each step with its state in numbers. */
+
 import type { ReactNode } from "react";
 import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { peopleWith } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/office-gate";
+import { plural } from "@/office/words";
 
 export interface Step {
   readonly path: string;
@@ -15,8 +17,6 @@ export interface Step {
   readonly waits?: ReactNode;
 }
 
-const plural = (n: number, one: string, many: string): string => `${n.toLocaleString("en-GB")} ${n === 1 ? one : many}`;
-
 /** `checked`: what the safeguards came to; it may come after the rest of the page. */
 export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
   const { schema } = p.live.policy;
@@ -27,26 +27,30 @@ export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
   const waiting = peopleWith(p.file, p.owner, "awaiting approval");
   const active = peopleWith(p.file, p.owner, "active");
   return [
-    { path: "data", name: "Data", state: `${plural(ordinary.length, "table", "tables")}, ${plural(records, "record", "records")}` },
+    { path: "data", name: "Data", state: `${plural(p, ordinary.length, "table", "tables")}, ${plural(p, records, "record", "records")}` },
     {
       path: "people",
       name: "People and companies",
-      state: `${plural(countOf(p.file, "t_people"), "person", "people")}, ${plural(countOf(p.file, "t_companies"), "company", "companies")}`,
+      state: `${plural(p, countOf(p.file, "t_people"), "person", "people")}, ${plural(p, countOf(p.file, "t_companies"), "company", "companies")}`,
       ...(waiting > 0 ? { waits: `${waiting} to approve` } : {}),
     },
-    { path: "access", name: "Access", state: `${plural(d.roles.length, "role", "roles")}, ${plural(d.grants.length, "grant", "grants")}` },
+    {
+      path: "access",
+      name: "Access",
+      state: `${plural(p, d.roles.length, "role", "roles")}, ${plural(p, d.grants.length, "grant", "grants")}`,
+    },
     {
       path: "pages",
       name: "Pages",
-      state: plural(new Set(d.grants.filter((g) => g.actions.includes("see")).map((g) => g.table)).size, "list", "lists"),
+      state: plural(p, new Set(d.grants.filter((g) => g.actions.includes("see")).map((g) => g.table)).size, "list", "lists"),
     },
     { path: "brand", name: "Brand", state: d.brand.colour },
-    { path: "plans", name: "Plans", state: plural(d.plans.length, "plan", "plans") },
+    { path: "plans", name: "Plans", state: plural(p, d.plans.length, "plan", "plans") },
     {
       path: "sightlines",
       also: ["check", "findings", "safeguards"],
       name: "Check",
-      state: `${plural(active, "person", "people")} to see as`,
+      state: `${plural(p, active, "person", "people")} to see as`,
       waits: checked,
     },
     { path: "publish", name: "Publish", state: `version ${p.live.version} is live`, ...(draft.changed ? { waits: "a draft waits" } : {}) },

@@ -1,11 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import type { CSSProperties, ReactNode } from "react";
-import { brandTheme } from "@/core/brand/theme";
-import { membershipOf } from "@/data/people/people";
-import { openTables } from "@/features/portal/queries";
-import { Header } from "@/features/portal/ui/header";
-import { SeeAsBanner } from "@/features/portal/ui/see-as-banner";
+import type { ReactNode } from "react";
+import { Frame } from "@/features/portal/ui/frame";
 import { requestPortal } from "@/identity/request";
 
 type Props = { children: ReactNode; params: Promise<{ portal: string }> };
@@ -18,52 +14,5 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 export default async function PortalLayout({ children, params }: Props) {
   const r = await requestPortal((await params).portal);
   if (!r) notFound();
-  const { definition, policy } = r.published;
-  const { viewer } = r;
-  const memberships = r.memberships.map(membershipOf);
-  const tables = openTables(r);
-  return (
-    <div
-      data-theme="elkhorn"
-      className="flex min-h-dvh flex-col bg-base-200 text-base-content"
-      style={brandTheme(definition.brand) as CSSProperties}
-    >
-      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-base-100 focus:p-3">
-        Skip to the content
-      </a>
-      {r.seeAs && viewer.person && (
-        <SeeAsBanner
-          person={viewer.person.name}
-          company={viewer.company?.name ?? null}
-          roles={viewer.roles.map((x) => policy.role(x)?.name ?? x)}
-          back={`${r.base}/see-as/end`}
-        />
-      )}
-      <Header
-        base={r.base}
-        name={definition.portal.name}
-        monogram={definition.brand.monogram}
-        tables={tables}
-        person={viewer.person?.name ?? null}
-        memberships={memberships}
-        activeId={viewer.membershipId}
-        readOnly={r.seeAs !== null}
-        plans={definition.plans.length > 0}
-      />
-      <main id="main" className="mx-auto w-full max-w-6xl grow px-4 py-8 md:px-8">
-        {children}
-      </main>
-      <footer className="quiet mx-auto w-full max-w-6xl px-4 pb-8 text-sm md:px-8">
-        {definition.portal.name}
-        {definition.brand.contact && (
-          <>
-            {" · "}
-            <a className="link-plain" href={`mailto:${definition.brand.contact}`}>
-              {definition.brand.contact}
-            </a>
-          </>
-        )}
-      </footer>
-    </div>
-  );
+  return <Frame r={r}>{children}</Frame>;
 }

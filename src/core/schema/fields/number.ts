@@ -16,7 +16,7 @@ export function scaledNumber(decimal: string, decimals: number, said: string): R
   return err(
     decimals === 0
       ? `“${shortened(said)}” is not a whole number.`
-      : `“${shortened(said)}” has more than ${decimals} digits after the point.`,
+      : `“${shortened(said)}” has more than ${decimals} ${decimals === 1 ? "digit" : "digits"} after the point.`,
   );
 }
 

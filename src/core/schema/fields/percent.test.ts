@@ -15,7 +15,7 @@ it.each([
   ["150%", 1500],
 ])("%j is %j tenths of a percent", (text, n) => expect(read(text)).toBe(n));
 it("finer ones than the field holds, and what is no number, are refused with a sentence", () => {
-  expect(read("12.55 %")).toBe("“12.55” has more than 1 digits after the point.");
+  expect(read("12.55 %")).toBe("“12.55” has more than 1 digit after the point.");
   expect(read("half")).toBe("“half” is not a number.");
 });
 it("reads as people of the locale write it", () => {

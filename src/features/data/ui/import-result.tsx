@@ -8,7 +8,7 @@ import type { RowProblem } from "@/core/exchange/import-plan";
 import { answered } from "@/ui/answered";
 import { bringIn } from "../actions";
 
-export function Checking({ done, total }: { done: number; total: number }) {
+export function Checking({ done, total, locale }: { done: number; total: number; locale: string }) {
   const router = useRouter();
   useEffect(() => {
     const timer = setInterval(() => router.refresh(), 700);
@@ -17,7 +17,7 @@ export function Checking({ done, total }: { done: number; total: number }) {
   return (
     <div className="sheet p-6" role="status">
       <p className="mb-3">
-        Checking row {done.toLocaleString("en-GB")} of {total.toLocaleString("en-GB")}…
+        Checking row {done.toLocaleString(locale)} of {total.toLocaleString(locale)}…
       </p>
       <progress
         className="progress progress-primary w-full max-w-md"
@@ -37,13 +37,14 @@ interface Props {
   bad: number;
   problems: RowProblem[];
   newCompanies: string[];
+  locale: string;
 }
 
-export function ImportResult({ portal, at, importId, good, bad, problems, newCompanies }: Props) {
+export function ImportResult({ portal, at, importId, good, bad, problems, newCompanies, locale }: Props) {
   const router = useRouter();
   const [message, setMessage] = useState<string | null>(null);
   const [busy, start] = useTransition();
-  const n = (x: number): string => x.toLocaleString("en-GB");
+  const n = (x: number): string => x.toLocaleString(locale);
   const bring = () =>
     start(async () => {
       const answer = await answered(bringIn(portal, importId));

@@ -19,6 +19,7 @@ interface Props {
   targets: { id: string; name: string }[];
   suggestion: { table: string; company: number | null };
   before: ImportPlan | null;
+  locale: string;
 }
 
 const matching = (c: MappingColumn, t: MappingTable): Column => {
@@ -26,7 +27,7 @@ const matching = (c: MappingColumn, t: MappingTable): Column => {
   return f ? { to: "field", field: f.id, order: c.guess.dateOrder } : { to: "skip" };
 };
 
-export function Mapping({ portal, importId, fileName, rows, ragged, columns, tables, targets, suggestion, before }: Props) {
+export function Mapping({ portal, importId, fileName, rows, ragged, columns, tables, targets, suggestion, before, locale }: Props) {
   const router = useRouter();
   const [table, setTable] = useState<string>(before ? ("id" in before.table ? before.table.id : "new") : "new");
   const [name, setName] = useState(before && "name" in before.table ? before.table.name : suggestion.table);
@@ -66,9 +67,9 @@ export function Mapping({ portal, importId, fileName, rows, ragged, columns, tab
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
       <p className="quiet">
-        {fileName}: {rows.toLocaleString("en-GB")} rows, {columns.length} columns.
+        {fileName}: {rows.toLocaleString(locale)} rows, {columns.length} columns.
         {ragged > 0 &&
-          ` ${ragged === 1 ? "One row has" : `${ragged.toLocaleString("en-GB")} rows have`} too many or too few cells and will be refused.`}
+          ` ${ragged === 1 ? "One row has" : `${ragged.toLocaleString(locale)} rows have`} too many or too few cells and will be refused.`}
       </p>
       {say(-1) && (
         <p role="alert" className="alert alert-error">

@@ -1,17 +1,9 @@
 import type { Metadata } from "next";
-import Link from "next/link";
 import { type ReactNode, Suspense } from "react";
-import { draftOf } from "@/data/definition/draft";
 import { BrokenCount } from "@/features/access/ui/broken-count";
 import { seeAs } from "@/features/checks/actions";
-import { signOutOfOffice } from "@/features/office/actions";
-import { workSteps } from "@/features/office/steps";
-import { Mark } from "@/features/office/ui/mark";
-import { Rail } from "@/features/office/ui/rail";
-import { SeeAsChooser } from "@/features/office/ui/see-as-chooser";
-import { Shortcuts } from "@/features/office/ui/shortcuts";
+import { Frame } from "@/features/office/ui/frame";
 import { officePortal } from "@/identity/office-gate";
-import { Notices } from "@/ui/notices";
 
 type Props = { children: ReactNode; params: Promise<{ slug: string }> };
 
@@ -22,53 +14,14 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 
 export default async function OfficeLayout({ children, params }: Props) {
   const p = await officePortal((await params).slug);
-  const all = workSteps(
-    p,
+  const checked = (
     <Suspense>
       <BrokenCount p={p} />
-    </Suspense>,
+    </Suspense>
   );
-  const draft = draftOf(p.file, p.owner);
   return (
-    <div className="min-h-dvh md:grid md:grid-cols-[15.5rem_minmax(0,1fr)]">
-      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-base-100 focus:p-3">
-        Skip to the content
-      </a>
-      <aside className="border-b border-base-300 px-4 pt-4 md:sticky md:top-0 md:h-dvh md:overflow-y-auto md:border-r md:border-b-0 md:px-3 md:pb-6">
-        <Link href="/" className="mb-4 flex items-center gap-2.5 md:mb-6 md:pl-4">
-          <Mark />
-          <span className="title text-lg font-semibold">Elkhorn</span>
-        </Link>
-        <Rail at={p.at} steps={all} />
-      </aside>
-      <div className="min-w-0">
-        <div className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-base-300 bg-base-100 px-4 py-2.5 md:px-8">
-          <span className="title font-semibold">{p.live.definition.portal.name}</span>
-          {draft.changed ? (
-            <Link href={`${p.at}/publish`} className="tag border-accent! font-medium text-accent">
-              Draft, not yet published
-            </Link>
-          ) : (
-            <span className="tag">Live, version {p.live.version}</span>
-          )}
-          <span className="grow" />
-          <a className="link-plain text-sm" href={`/p/${p.slug}`}>
-            Open the portal
-          </a>
-          <SeeAsChooser source={`${p.at}/people/named`} action={seeAs.bind(null, p.slug)} />
-          <Shortcuts steps={all.map((s, i) => ({ key: String(i + 1), name: s.name, href: `${p.at}/${s.path}` }))} />
-          <form action={signOutOfOffice} className="flex items-center gap-2 text-sm">
-            <span className="quiet hidden lg:inline">{p.staff.name}</span>
-            <button type="submit" className="btn btn-ghost btn-sm">
-              Sign out
-            </button>
-          </form>
-        </div>
-        <main id="main" className="max-w-6xl px-4 py-7 md:px-8">
-          {children}
-        </main>
-      </div>
-      <Notices />
-    </div>
+    <Frame p={p} checked={checked} seeAs={seeAs}>
+      {children}
+    </Frame>
   );
 }

@@ -1,87 +1,11 @@
-import Link from "next/link";
-import { dateIn } from "@/core/time/relative";
-import { directory } from "@/data/people/directory";
-import { explainTable, seenCounts } from "@/data/records/query/explain";
-import { seeAs } from "@/features/checks/actions";
-import { lookAs, sentences } from "@/features/checks/queries";
-import { CheckTabs } from "@/features/checks/ui/check-tabs";
-import { PersonChoice } from "@/features/checks/ui/person-choice";
+import { CheckPage } from "@/features/checks/ui/check-page";
 import { officePortal } from "@/identity/office-gate";
-import { FramedTable } from "@/ui/framed-table";
-import { SafeForm } from "@/ui/safe-form";
-
-type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ as?: string }> };
 
 export const metadata = { title: "Check" };
 
+type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ as?: string }> };
+
 export default async function Page({ params, searchParams }: Props) {
-  const p = await officePortal((await params).slug);
-  const [person, membership] = ((await searchParams).as ?? "").split(" ");
-  const { people } = directory(p.file, p.owner, dateIn(p.now, p.live.definition.portal.timeZone));
-  const first = people.find((x) => x.status === "active" && x.memberships.some((m) => m.companyId));
-  const looked = lookAs(p, person || first?.id, membership);
-  const key = looked ? `${looked.viewer.person!.id} ${looked.membershipId ?? ""}` : "";
-  const choices = people.flatMap((x) =>
-    (x.memberships.length > 0 ? x.memberships : [{ id: "", company: "no company", roles: [] as string[] }]).map((m) => ({
-      as: `${x.id} ${m.id}`,
-      text: `${x.name}, ${m.company}${m.roles.length > 0 ? ` (${m.roles.join(", ")})` : ""}${x.status === "active" ? "" : `, ${x.status}`}`,
-    })),
-  );
-  return (
-    <div className="grid gap-6 [&>*]:min-w-0">
-      <CheckTabs at={p.at} />
-      <div>
-        <h1>{looked ? `What ${looked.name} sees` : "One person"}</h1>
-        <p className="quiet mt-1 max-w-prose">
-          What one person sees of each table in the live version, counted by the same rules that answer them.
-        </p>
-      </div>
-      <div className="flex flex-wrap items-end gap-3">
-        <form action={`${p.at}/check`}>
-          <PersonChoice label="Person" value={key} choices={choices} at={p.at} />
-        </form>
-        {looked && (
-          <SafeForm action={seeAs.bind(null, p.slug)}>
-            <input type="hidden" name="person" value={looked.viewer.person!.id} />
-            <input type="hidden" name="membership" value={looked.membershipId ?? ""} />
-            <button type="submit" className="btn btn-primary">
-              See the portal as {looked.name.split(" ")[0]}
-            </button>
-          </SafeForm>
-        )}
-      </div>
-      {looked && (
-        <FramedTable
-          columns={[{ name: "Table" }, { name: "Sees", num: true }, { name: "Share", unseen: true, className: "w-28" }, { name: "Why" }]}
-        >
-          {seenCounts(p.desk, looked.viewer).map((c) => {
-            const table = p.live.policy.schema.table(c.table);
-            const why = c.seen > 0 ? [] : sentences(p, explainTable(p.desk, looked.viewer, c.table)).filter((s) => !s.holds);
-            return (
-              <tr key={c.table}>
-                <td className="font-medium">{table.name}</td>
-                <td className="num" data-label="">
-                  <Link className="link-plain" href={`${p.at}/check/${table.slug}?as=${encodeURIComponent(key)}`}>
-                    sees {c.seen.toLocaleString("en-GB")} of {c.all.toLocaleString("en-GB")}
-                  </Link>
-                </td>
-                <td>
-                  <span aria-hidden className="mt-2 block h-1.5 w-24 rounded bg-base-300">
-                    <span
-                      className="block h-full rounded bg-primary"
-                      style={{ width: `${c.all ? Math.max(c.seen ? 3 : 0, (100 * c.seen) / c.all) : 0}%` }}
-                    />
-                  </span>
-                </td>
-                <td className="max-w-none! whitespace-normal!">
-                  {why.map((s) => s.text).join(" ")}
-                  {c.seen === 0 && why.length === 0 && "No record fits the grants that count."}
-                </td>
-              </tr>
-            );
-          })}
-        </FramedTable>
-      )}
-    </div>
-  );
+  const asked = await params;
+  return <CheckPage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
 }

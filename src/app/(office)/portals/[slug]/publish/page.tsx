@@ -1,121 +1,19 @@
-import Link from "next/link";
-import { draftOf } from "@/data/definition/draft";
-import { strandedHolders } from "@/data/definition/publish";
-import { draftMoves, versions } from "@/data/definition/versions";
-import { publishDraft, throwDraftAway } from "@/features/access/actions";
-import { accessView, draftChanges } from "@/features/access/queries";
-import { holds, safeguardsOf } from "@/features/access/safeguards";
-import { BrokenSafeguards } from "@/features/access/ui/broken-safeguards";
-import { ChangeLists } from "@/features/access/ui/change-lists";
-import { DraftSteps } from "@/features/access/ui/draft-steps";
-import { Versions } from "@/features/access/ui/versions";
-import { impactOf } from "@/features/checks/impact";
-import { Impact } from "@/features/checks/ui/impact";
+import { PublishPage } from "@/features/access/ui/publish-page";
+import { ImpactOf } from "@/features/checks/ui/impact-of";
 import { officePortal } from "@/identity/office-gate";
-import { NotCounted, Progress } from "@/ui/progress";
-import { SafeForm } from "@/ui/safe-form";
-
-type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ done?: string; stale?: string; waits?: string }> };
 
 export const metadata = { title: "Publish" };
 
+type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ done?: string; stale?: string; waits?: string }> };
+
 export default async function Page({ params, searchParams }: Props) {
-  const p = await officePortal((await params).slug);
-  const { done, stale, waits } = await searchParams;
-  const draft = draftOf(p.file, p.owner);
-  const v = accessView(p);
-  const impact = draft.changed ? await impactOf(p) : null;
-  const safeguards = draft.changed ? await safeguardsOf(p) : null;
-  const breaks = safeguards?.state === "ready" ? safeguards.value.filter((x) => !holds(x)) : [];
-  const stranded = strandedHolders(p.file, p.owner, draft.definition);
-  const { portal } = p.live.definition;
-  const c = draftChanges(v, p.live.definition);
+  const asked = await params;
   return (
-    <div className="grid gap-6 [&>*]:min-w-0">
-      <div className="flex flex-wrap items-center justify-between gap-3">
-        <h1>Publish</h1>
-        <DraftSteps portal={p.slug} revision={draft.revision} {...draftMoves(p.file, p.owner)} />
-      </div>
-      {done && (
-        <p role="status" className="alert alert-success alert-soft">
-          Version {p.live.version} is live. It holds for everybody from their next click.
-        </p>
-      )}
-      {stale && (
-        <p role="alert" className="alert alert-error">
-          The draft changed after you opened this page, or no longer fits the tables. Read it once more, then publish.
-        </p>
-      )}
-      {waits === "unchecked" && (
-        <p role="alert" className="alert alert-error">
-          The safeguards could not be checked, so nothing was published. Try once more.
-        </p>
-      )}
-      {waits === "broken" && breaks.length === 0 && (
-        <p role="alert" className="alert alert-error">
-          A safeguard did not hold, so nothing was published. It does now: read the draft once more, then publish.
-        </p>
-      )}
-      {draft.changed ? (
-        <>
-          <p className="max-w-prose">
-            The draft differs from version {p.live.version}, which clients use now. Nothing below holds for anybody until you publish it.
-          </p>
-          {impact?.state === "ready" && <Impact impact={impact.value} locale={portal.locale} />}
-          {impact?.state === "working" && <Progress at={`${p.at}/progress/impact`} words="Counting what everybody would gain and lose…" />}
-          {impact?.state === "failed" && <NotCounted />}
-          <ChangeLists changes={c} />
-          {safeguards?.state === "working" && <Progress at={`${p.at}/progress/safeguards`} words="Asking whether the safeguards hold…" />}
-          {safeguards?.state === "failed" && <NotCounted />}
-          {breaks.length > 0 && <BrokenSafeguards at={p.at} sentences={breaks.map((x) => x.sentence)} />}
-          {stranded.length > 0 && (
-            <div role="alert" className="alert alert-error">
-              <ul className="grid gap-1">
-                {stranded.map((m) => (
-                  <li key={m}>
-                    {m}{" "}
-                    <Link className="underline" href={`${p.at}/people`}>
-                      People and companies
-                    </Link>
-                  </li>
-                ))}
-              </ul>
-            </div>
-          )}
-          <div className="flex flex-wrap items-end gap-4">
-            <SafeForm action={publishDraft.bind(null, p.slug)} className="flex grow flex-wrap items-end gap-4">
-              <input type="hidden" name="revision" value={draft.revision} />
-              <label className="grid w-full max-w-md gap-1">
-                <span className="field-label mb-0!">
-                  What this changes, and why <span className="quiet font-normal">(optional)</span>
-                </span>
-                <input name="note" className="input w-full" maxLength={500} />
-              </label>
-              <button type="submit" className="btn btn-primary" disabled={stranded.length + breaks.length > 0}>
-                Publish version {p.live.version + 1}
-              </button>
-            </SafeForm>
-            <SafeForm action={throwDraftAway.bind(null, p.slug)}>
-              <button type="submit" className="btn btn-ghost">
-                Throw the draft away
-              </button>
-            </SafeForm>
-          </div>
-        </>
-      ) : (
-        <p className="sheet p-6">
-          Version {p.live.version} is live, and there is no draft beside it. Change walls or grants under Access and they wait here.
-        </p>
-      )}
-      <Versions
-        portal={p.slug}
-        at={p.at}
-        revision={draft.revision}
-        live={p.live.version}
-        list={versions(p.file, p.owner)}
-        locale={portal.locale}
-        timeZone={portal.timeZone}
-      />
-    </div>
+    <PublishPage
+      p={await officePortal(asked.slug)}
+      params={asked}
+      search={await searchParams}
+      impact={<ImpactOf p={await officePortal(asked.slug)} />}
+    />
   );
 }

@@ -1,101 +1,12 @@
-import { pathWords } from "@/core/access/wording";
-import { waysToCompanies } from "@/core/schema/ways";
-import { draftOf } from "@/data/definition/draft";
-import { draftMoves } from "@/data/definition/versions";
-import { accessView } from "@/features/access/queries";
-import { holds, safeguardsOf } from "@/features/access/safeguards";
-import { DraftSteps } from "@/features/access/ui/draft-steps";
-import { type Asked, SafeguardForm } from "@/features/access/ui/safeguard-form";
-import { SafeguardList } from "@/features/access/ui/safeguard-list";
-import { CheckTabs } from "@/features/checks/ui/check-tabs";
+import type { Asked } from "@/features/access/ui/safeguard-form";
+import { SafeguardsPage } from "@/features/access/ui/safeguards-page";
 import { officePortal } from "@/identity/office-gate";
-import { Empty } from "@/ui/empty";
-import { NotCounted, Progress } from "@/ui/progress";
 
 export const metadata = { title: "Safeguards" };
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<Partial<Record<keyof Asked, string>>> };
 
 export default async function Page({ params, searchParams }: Props) {
-  const p = await officePortal((await params).slug);
-  const q = await searchParams;
-  const v = accessView(p);
-  const { schema } = v;
-  const outcome = await safeguardsOf(p);
-  const verdicts = outcome.state === "ready" ? outcome.value : [];
-  const broken = verdicts.filter((x) => !holds(x)).length;
-  const said = (key: keyof Asked, otherwise = ""): string => String(q[key] ?? otherwise).slice(0, 100);
-  const table = schema.tableBySlug(said("table"));
-  return (
-    <div className="grid gap-6 [&>*]:min-w-0">
-      <CheckTabs at={p.at} />
-      <div className="flex flex-wrap items-start justify-between gap-3">
-        <div>
-          <h1>Safeguards</h1>
-          <p className="quiet mt-1 max-w-prose">
-            Sentences about access that must hold. Every draft is checked against them, and publishing waits until each holds or is
-            withdrawn.
-          </p>
-        </div>
-        <DraftSteps portal={p.slug} revision={v.revision} {...draftMoves(p.file, p.owner)} />
-      </div>
-      {outcome.state === "working" && <Progress at={`${p.at}/progress/safeguards`} words="Asking everybody the safeguards speak of…" />}
-      {outcome.state === "failed" && <NotCounted />}
-      {outcome.state === "ready" && verdicts.length === 0 && (
-        <div className="sheet">
-          <Empty title="No safeguard yet">Say below what must never happen, such as a client reading what something costs you.</Empty>
-        </div>
-      )}
-      {verdicts.length > 0 && (
-        <section aria-labelledby="kept" className="grid gap-3">
-          <h2 id="kept">
-            {broken === 0 ? "All hold" : `${broken} of ${verdicts.length} broken`}
-            <span className="quiet font-normal"> {draftOf(p.file, p.owner).changed ? "in the draft" : `in version ${p.live.version}`}</span>
-          </h2>
-          <SafeguardList
-            portal={p.slug}
-            at={p.at}
-            revision={v.revision}
-            verdicts={verdicts}
-            locale={v.definition.portal.locale}
-            names={{
-              table: (id) => schema.findTable(id)?.name ?? "a removed table",
-              field: (id) => schema.findField(id)?.name ?? "a removed field",
-              slug: (id) => schema.findTable(id)?.slug ?? "",
-            }}
-          />
-        </section>
-      )}
-      <SafeguardForm
-        key={JSON.stringify(q)}
-        portal={p.slug}
-        revision={v.revision}
-        back={`${p.at}/safeguards`}
-        roles={v.definition.roles.filter((r) => r.side !== "visitor").map(({ id, name, side }) => ({ id, name, side }))}
-        tables={schema.tables.map((t) => {
-          const wall = v.policy.wall(t.id);
-          const own = wall.kind === "owned" ? wall.path.join() : null;
-          const ways = waysToCompanies(schema, t).sort((a, b) => Number(b.join() === own) - Number(a.join() === own));
-          return {
-            id: t.id,
-            name: t.name,
-            fields: t.fields.map((f) => ({ id: f.id, name: f.name })),
-            ways: ways.map((way) => ({ way, words: pathWords(schema, way) || "the company itself" })),
-          };
-        })}
-        companies={schema.companies.id}
-        people={schema.people.id}
-        asked={{
-          who: said("who", "client"),
-          role: said("role"),
-          company: said("company"),
-          person: said("person"),
-          table: table?.id ?? "",
-          must: said("must", "nothing see"),
-          field: table?.fields.find((f) => f.slug === said("field"))?.id ?? "",
-          n: said("n"),
-        }}
-      />
-    </div>
-  );
+  const asked = await params;
+  return <SafeguardsPage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
 }

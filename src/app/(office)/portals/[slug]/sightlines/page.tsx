@@ -1,7 +1,7 @@
 import { draftOf } from "@/data/definition/draft";
-import { CheckTabs } from "@/features/checks/ui/check-tabs";
 import { Sightlines } from "@/features/checks/ui/sightlines";
 import { officePortal } from "@/identity/office-gate";
+import { CheckTabs } from "@/office/ui/check-tabs";
 
 type Props = {
   params: Promise<{ slug: string }>;

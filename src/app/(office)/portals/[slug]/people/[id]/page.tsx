@@ -1,102 +1,17 @@
 import type { Metadata } from "next";
-import Link from "next/link";
-import { notFound } from "next/navigation";
-import { membershipsOf, personFacts } from "@/data/people/people";
+import { personFacts } from "@/data/people/people";
 import { seeAs } from "@/features/checks/actions";
-import { addMembershipForm, changeStatus, endMembership, giveBackMembership } from "@/features/people/actions";
-import { membershipChoices } from "@/features/people/choices";
-import { AddMembership } from "@/features/people/ui/forms";
-import { Invite } from "@/features/people/ui/invite";
+import { PersonPage } from "@/features/people/ui/person-page";
 import { officePortal } from "@/identity/office-gate";
-import { passwordState } from "@/identity/sign-in";
-import { SafeForm } from "@/ui/safe-form";
-import { UndoableButton } from "@/ui/undoable-button";
 
 type Props = { params: Promise<{ slug: string; id: string }> };
 
-async function load(params: Props["params"]) {
-  const { slug, id } = await params;
-  const p = await officePortal(slug);
-  const person = personFacts(p.file, id);
-  if (!person) notFound();
-  return { p, person };
-}
-
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  return { title: (await load(params)).person.name };
+  const { slug, id } = await params;
+  return { title: personFacts((await officePortal(slug)).file, id)?.name ?? "Not found" };
 }
 
 export default async function Page({ params }: Props) {
-  const { p, person } = await load(params);
-  const memberships = membershipsOf(p.file, person.id);
-  const roleName = (id: string): string => p.live.policy.role(id)?.name ?? id;
-  const password = { none: "has no password yet", temporary: "has a temporary password", own: "has a password of their own" }[
-    passwordState(p.file, person.id)
-  ];
-  const out = person.status === "inactive" || person.status === "awaiting approval";
-  return (
-    <div className="grid max-w-3xl gap-6 [&>*]:min-w-0">
-      <Link className="link-plain -mb-3 text-sm" href={`${p.at}/people`}>
-        People and companies
-      </Link>
-      <div className="flex flex-wrap items-start justify-between gap-3">
-        <div>
-          <h1>{person.name}</h1>
-          <p className="quiet mt-1">
-            {person.email} · {person.status} · {password}
-          </p>
-        </div>
-        <div className="flex gap-2">
-          <SafeForm action={seeAs.bind(null, p.slug)}>
-            <input type="hidden" name="person" value={person.id} />
-            <button type="submit" className="btn btn-sm">
-              See as {person.name.split(" ")[0]}
-            </button>
-          </SafeForm>
-          <SafeForm action={changeStatus.bind(null, p.slug, person.id, out ? "active" : "inactive")}>
-            <button type="submit" className="btn btn-sm">
-              {person.status === "awaiting approval" ? "Approve" : out ? "Make active again" : "Make inactive"}
-            </button>
-          </SafeForm>
-        </div>
-      </div>
-      {!out && (
-        <p className="quiet -mt-3 text-sm">
-          Making a person inactive ends every session at once and stops their links. Nothing they added is lost.
-        </p>
-      )}
-      <section className="sheet p-5" aria-labelledby="memberships">
-        <h2 id="memberships">Memberships</h2>
-        <ul className="mt-3 divide-y divide-base-300">
-          {memberships.map((m) => (
-            <li key={m.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
-              <span>
-                <strong className="font-medium">{m.companyName ?? p.live.definition.portal.name}</strong>, as{" "}
-                {m.roles.map(roleName).join(", ")}
-              </span>
-              <UndoableButton
-                act={endMembership.bind(null, p.slug, person.id, m.id)}
-                undo={giveBackMembership.bind(null, p.slug, person.id)}
-                done={`The membership in ${m.companyName ?? p.live.definition.portal.name} has ended.`}
-                label={`End it: the membership in ${m.companyName ?? p.live.definition.portal.name}`}
-              >
-                End it
-              </UndoableButton>
-            </li>
-          ))}
-          {memberships.length === 0 && <li className="py-2 text-accent">No membership: signed in, they would see nothing.</li>}
-        </ul>
-        <details className="mt-3">
-          <summary className="link-plain cursor-pointer">Add a membership, or change its roles</summary>
-          <div className="mt-4">
-            <AddMembership action={addMembershipForm.bind(null, p.slug, person.id)} {...membershipChoices(p)} />
-          </div>
-        </details>
-      </section>
-      <section className="sheet grid gap-4 p-5" aria-labelledby="invite">
-        <h2 id="invite">Invitation</h2>
-        <Invite portal={p.slug} personId={person.id} name={person.name} />
-      </section>
-    </div>
-  );
+  const asked = await params;
+  return <PersonPage p={await officePortal(asked.slug)} params={asked} seeAs={seeAs} />;
 }

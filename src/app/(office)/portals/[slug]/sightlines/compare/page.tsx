@@ -1,78 +1,11 @@
-import Link from "next/link";
-import { notFound } from "next/navigation";
-import { compareOn } from "@/data/records/query/compare";
-import { lookAs } from "@/features/checks/queries";
-import { CheckTabs } from "@/features/checks/ui/check-tabs";
+import { ComparePage } from "@/features/checks/ui/compare-page";
 import { officePortal } from "@/identity/office-gate";
-import { FramedTable } from "@/ui/framed-table";
-
-type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ one?: string; other?: string }> };
 
 export const metadata = { title: "Two people" };
 
+type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ one?: string; other?: string }> };
+
 export default async function Page({ params, searchParams }: Props) {
-  const p = await officePortal((await params).slug);
-  const { one = "", other = "" } = await searchParams;
-  const [a, b] = [one, other].map((as) => lookAs(p, ...(as.split(" ") as [string, string?])));
-  if (!a || !b) notFound();
-  const number = new Intl.NumberFormat(p.live.definition.portal.locale);
-  const only = (names: readonly string[]): string => names.join(", ") || "none";
-  return (
-    <div className="grid gap-5 [&>*]:min-w-0">
-      <CheckTabs at={p.at} />
-      <div>
-        <h1>
-          {a.name} beside {b.name}
-        </h1>
-        <p className="quiet mt-1">
-          {a.name}: {a.as}. {b.name}: {b.as}.
-        </p>
-      </div>
-      <FramedTable
-        columns={[
-          { name: "Table" },
-          { name: a.name, num: true },
-          { name: b.name, num: true },
-          { name: "Both see", num: true },
-          { name: "Fields one of them alone sees" },
-        ]}
-      >
-        {p.live.policy.schema.tables.map((t) => {
-          const c = compareOn(p.file, p.live.policy, p.owner, a.viewer, b.viewer, t.id);
-          const cell = (as: string, n: number) => (
-            <Link className="link-plain" href={`${p.at}/check/${t.slug}?${new URLSearchParams({ as, show: n > 0 ? "seen" : "all" })}`}>
-              {number.format(n)}
-            </Link>
-          );
-          const differ = c.fieldsOfOne.length + c.fieldsOfOther.length > 0;
-          return (
-            <tr key={t.id}>
-              <td className="font-medium">{t.name}</td>
-              <td className="num" data-label={a.name}>
-                {cell(one, c.one)}
-              </td>
-              <td className="num" data-label={b.name}>
-                {cell(other, c.other)}
-              </td>
-              <td className="num" data-label="Both see">
-                {number.format(c.both)}
-              </td>
-              <td className="max-w-none! whitespace-normal!" data-label="Fields">
-                {differ ? (
-                  `${a.name}: ${only(c.fieldsOfOne)}. ${b.name}: ${only(c.fieldsOfOther)}.`
-                ) : (
-                  <span className="quiet">the same</span>
-                )}
-              </td>
-            </tr>
-          );
-        })}
-      </FramedTable>
-      <p>
-        <Link className="link-plain" href={`${p.at}/sightlines`}>
-          Back to everybody
-        </Link>
-      </p>
-    </div>
-  );
+  const asked = await params;
+  return <ComparePage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
 }

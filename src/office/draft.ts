@@ -3,16 +3,16 @@ import { revalidatePath } from "next/cache";
 import { changeDraft, type DraftError } from "@/data/definition/draft";
 import type { OfficePortal } from "@/identity/office-gate";
 
-export type AccessAnswer = { ok: true } | { ok: false; messages: string[] };
+export type DraftAnswer = { ok: true } | { ok: false; messages: string[] };
 
 const STALE = "Somebody changed the draft meanwhile. Load the page again; what you chose here is not lost until you do.";
 
-export function told(p: OfficePortal, done: { ok: true } | { ok: false; error: DraftError }): AccessAnswer {
+export function told(p: OfficePortal, done: { ok: true } | { ok: false; error: DraftError }): DraftAnswer {
   revalidatePath(p.at, "layout");
   if (done.ok) return { ok: true };
   return { ok: false, messages: done.error.code === "stale" ? [STALE] : done.error.messages };
 }
 
 /** `what` names the change for undo and redo. */
-export const changeInDraft = (p: OfficePortal, revision: number, edit: Parameters<typeof changeDraft>[3], what: string): AccessAnswer =>
+export const changeInDraft = (p: OfficePortal, revision: number, edit: Parameters<typeof changeDraft>[3], what: string): DraftAnswer =>
   told(p, changeDraft(p.file, p.owner, revision, edit, what));

@@ -2,6 +2,7 @@
 import { Redo2, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useTransition } from "react";
 import { toast } from "sonner";
+import type { PartName } from "@/core/definition/definition";
 /** Undo and redo on the draft, by button or by the keys that every editor has. */
 import { answered } from "@/ui/answered";
 import { stepDraft } from "../actions";
@@ -11,21 +12,24 @@ export function DraftSteps({
   revision,
   undo,
   redo,
+  parts = null,
 }: {
   portal: string;
   revision: number;
   undo: string | null;
   redo: string | null;
+  /** Those of the room; the whole draft where none are named. */
+  parts?: readonly PartName[] | null;
 }) {
   const [busy, start] = useTransition();
   const go = useCallback(
     (by: -1 | 1) =>
       start(async () => {
-        const answer = await answered(stepDraft(portal, revision, by));
+        const answer = await answered(stepDraft(portal, revision, by, parts));
         if (!answer) return;
         if (!answer.ok) toast.error(answer.messages.join(" "));
       }),
-    [portal, revision],
+    [portal, revision, parts],
   );
   useEffect(() => {
     const listen = (e: KeyboardEvent) => {

@@ -1,0 +1,94 @@
+import Link from "next/link";
+import { notFound } from "next/navigation";
+import { actingOf } from "@/data/people/acting";
+import { membershipOf } from "@/data/people/people";
+import type { OfficePortal } from "@/identity/office-gate";
+import { SafeForm } from "@/ui/safe-form";
+import { UndoableButton } from "@/ui/undoable-button";
+import { addMembershipForm, changeStatus, endMembership, giveBackMembership } from "../actions";
+import { membershipChoices } from "../choices";
+import { AddMembership } from "./forms";
+import { Invite } from "./invite";
+
+interface Props {
+  p: OfficePortal;
+  params: { slug: string; id: string };
+  seeAs: (slug: string, data: FormData) => Promise<void>;
+}
+
+export async function PersonPage({ p, params, seeAs }: Props) {
+  const acting = actingOf(p.file, params.id);
+  if (!acting) notFound();
+  const { person } = acting;
+  const memberships = acting.memberships.map(membershipOf);
+  const roleName = (id: string): string => p.live.policy.role(id)?.name ?? id;
+  const password = { none: "has no password yet", temporary: "has a temporary password", own: "has a password of their own" }[
+    person.password
+  ];
+  const out = person.status === "inactive" || person.status === "awaiting approval";
+  return (
+    <div className="grid max-w-3xl gap-6 [&>*]:min-w-0">
+      <Link className="link-plain -mb-3 text-sm" href={`${p.at}/people`}>
+        People and companies
+      </Link>
+      <div className="flex flex-wrap items-start justify-between gap-3">
+        <div>
+          <h1>{person.name}</h1>
+          <p className="quiet mt-1">
+            {person.email} · {person.status} · {password}
+          </p>
+        </div>
+        <div className="flex gap-2">
+          <SafeForm action={seeAs.bind(null, p.slug)}>
+            <input type="hidden" name="person" value={person.id} />
+            <button type="submit" className="btn btn-sm">
+              See as {person.name.split(" ")[0]}
+            </button>
+          </SafeForm>
+          <SafeForm action={changeStatus.bind(null, p.slug, person.id, out ? "active" : "inactive")}>
+            <button type="submit" className="btn btn-sm">
+              {person.status === "awaiting approval" ? "Approve" : out ? "Make active again" : "Make inactive"}
+            </button>
+          </SafeForm>
+        </div>
+      </div>
+      {!out && (
+        <p className="quiet -mt-3 text-sm">
+          Making a person inactive ends every session at once and stops their links. Nothing they added is lost.
+        </p>
+      )}
+      <section className="sheet p-5" aria-labelledby="memberships">
+        <h2 id="memberships">Memberships</h2>
+        <ul className="mt-3 divide-y divide-base-300">
+          {memberships.map((m) => (
+            <li key={m.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
+              <span>
+                <strong className="font-medium">{m.companyName ?? p.live.definition.portal.name}</strong>, as{" "}
+                {m.roles.map(roleName).join(", ")}
+              </span>
+              <UndoableButton
+                act={endMembership.bind(null, p.slug, person.id, m.id)}
+                undo={giveBackMembership.bind(null, p.slug, person.id)}
+                done={`The membership in ${m.companyName ?? p.live.definition.portal.name} has ended.`}
+                label={`End it: the membership in ${m.companyName ?? p.live.definition.portal.name}`}
+              >
+                End it
+              </UndoableButton>
+            </li>
+          ))}
+          {memberships.length === 0 && <li className="py-2 text-accent">No membership: signed in, they would see nothing.</li>}
+        </ul>
+        <details className="mt-3">
+          <summary className="link-plain cursor-pointer">Add a membership, or change its roles</summary>
+          <div className="mt-4">
+            <AddMembership action={addMembershipForm.bind(null, p.slug, person.id)} {...membershipChoices(p)} />
+          </div>
+        </details>
+      </section>
+      <section className="sheet grid gap-4 p-5" aria-labelledby="invite">
+        <h2 id="invite">Invitation</h2>
+        <Invite portal={p.slug} personId={person.id} name={person.name} />
+      </section>
+    </div>
+  );
+}
