@@ -8,6 +8,7 @@ const config: NextConfig = {
   distDir: bench ? ".next-bench" : ".next",
   // Imports may be 50 MB; the proxy would cut bodies at 10 MB with a mere warning. The upload route itself answers 413 above 50 MB.
   experimental: { proxyClientMaxBodySize: "56mb", serverActions: { bodySizeLimit: "2mb" } },
+  turbopack: { root: import.meta.dirname },
   poweredByHeader: false,
   serverExternalPackages: ["better-sqlite3-13", "pino"],
   reactStrictMode: true,

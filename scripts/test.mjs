@@ -2,6 +2,8 @@
 import { spawn } from "node:child_process";
 import { beginInstalling, bin, build, installBrowser, ROOT } from "./prepare.mjs";
 
+// --only unit: the unit tests alone, without a build.
+const [only] = process.argv[2] === "--only" ? process.argv.splice(2, 2).slice(1) : [];
 const given = process.argv.slice(2);
 const vitest = (project) =>
   new Promise((done) => {
@@ -9,6 +11,7 @@ const vitest = (project) =>
   });
 
 const { sqlite } = await beginInstalling();
-const [units] = await Promise.all([sqlite.then(() => vitest("unit")), build(), installBrowser()]);
+const [units] = await Promise.all([sqlite.then(() => vitest("unit")), ...(only === "unit" ? [] : [build(), installBrowser()])]);
+if (only === "unit") process.exit(units);
 const stories = await vitest("stories");
 process.exit(units || stories);

@@ -1,9 +1,9 @@
 /** Where the server gives no answer, what was typed stays, one says so, and the same form can be sent again. */
 import { Key } from "selenium-webdriver";
-import { afterAll, beforeAll, expect, it } from "vitest";
+import { afterAll, beforeAll, beforeEach, expect, it } from "vitest";
 import { type Browser, openBrowser } from "./support/browser";
 import { signedIn } from "./support/client";
-import { signInAt, signInBeside, signInToOffice } from "./support/people";
+import { leave, signInAt, signInBeside, signInToOffice } from "./support/people";
 import { ownServer } from "./support/server";
 
 const { port } = await ownServer();
@@ -12,6 +12,9 @@ let owner: Browser;
 
 beforeAll(async () => {
   owner = await openBrowser();
+});
+beforeEach(async () => {
+  await leave(owner);
   await signInToOffice(owner, port);
 });
 afterAll(() => owner.close());
@@ -32,6 +35,10 @@ it("an editor: a role is named, the session ends, and the name is kept", async (
 
 it("publishing: the note that was typed stays beside the button", async () => {
   const note = 'input[name="note"]';
+  await owner.go(office("/access/roles/new"));
+  await owner.type("#name", "To be thrown away");
+  await owner.press("Keep in the draft");
+  await owner.seesText("Nobody holds it. 0 grants name it");
   await owner.go(office("/publish"));
   await owner.type(note, "Why this was changed");
   await sessionEnds();

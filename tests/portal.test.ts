@@ -1,8 +1,8 @@
 /** A client's day in the portal, in a real browser. */
-import { afterAll, beforeAll, expect, it } from "vitest";
+import { afterAll, beforeAll, beforeEach, expect, it } from "vitest";
 import { type Browser, openBrowser } from "./support/browser";
 import { signedIn } from "./support/client";
-import { signInAt } from "./support/people";
+import { enter, leave, signInAt } from "./support/people";
 import { ownServer } from "./support/server";
 
 const { port } = await ownServer();
@@ -11,9 +11,11 @@ let b: Browser;
 beforeAll(async () => {
   b = await openBrowser();
 });
+beforeEach(() => enter(b, port, "dana@saltmarsh.example"));
 afterAll(() => b.close());
 
 it("an address opened signed out leads to sign-in and back to it; the form never returns", async () => {
+  await leave(b);
   await b.go(at("/signs?is.type=Totem"));
   await b.seesText("Sign in to go on to the page you asked for.");
   await b.type("#email", "dana@saltmarsh.example");
@@ -83,6 +85,7 @@ it("a request is added through the form; bad input stands beside its field and n
 });
 
 it("signing out ends it", async () => {
+  await b.go(at("/"));
   await b.press("Sign out");
   await b.seesText("You are signed out");
   await b.go(at("/signs"));
@@ -90,6 +93,7 @@ it("signing out ends it", async () => {
 });
 
 it("what a plan does not include shows as one sentence with the way to the plans", async () => {
+  await leave(b);
   await signInAt(b, at("/sign-in"), "ivo@northgale.example");
   await b.seesText("Your company's plan has ended");
   await b.go(at("/signs"));
@@ -102,6 +106,7 @@ it("what a plan does not include shows as one sentence with the way to the plans
 });
 
 it("under /p/fernhill on the main host the portal is the same, and its links stay there", async () => {
+  await leave(b);
   const base = `http://localhost:${port}/p/fernhill`;
   await signInAt(b, `${base}/sign-in?to=%2Fsigns`, "dana@saltmarsh.example");
   expect(await b.driver.getCurrentUrl()).toBe(`${base}/signs`);

@@ -1,8 +1,8 @@
 /** What must hold is kept, checked on the draft, and publishing waits for it, by whatever way it is asked. */
-import { afterAll, beforeAll, expect, it } from "vitest";
+import { afterAll, beforeAll, beforeEach, expect, it } from "vitest";
 import { answersOwnerAlone, catchActions, caughtActions } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
-import { signInToOffice } from "./support/people";
+import { signInToOffice, withoutDraft } from "./support/people";
 import { ownServer } from "./support/server";
 
 const { port } = await ownServer();
@@ -13,12 +13,26 @@ beforeAll(async () => {
   owner = await openBrowser();
   await signInToOffice(owner, port);
 });
+beforeEach(() => withoutDraft(owner, port));
 afterAll(() => owner.close());
 
 const part = (label: string): string => `//*[@id=//form[@aria-labelledby='add']//label[normalize-space()='${label}']/@for]`;
 const say = (label: string, value: string): Promise<void> => owner.choose(part(label), value);
 const says = (words: string | RegExp): Promise<void> => owner.seesText(words);
 const sentence = "No client sees a record of Documents that is another company's.";
+
+async function guardDocuments(): Promise<void> {
+  await owner.go(office("/safeguards"));
+  await say("Must", "never see other companies' records of");
+  await say("Table", "Documents");
+  await owner.press("Keep in the draft");
+  await says(sentence);
+}
+async function openTheWall(): Promise<void> {
+  await owner.go(office("/access"));
+  await owner.choose('select[aria-label="Wall of Documents"]', { begins: "Shared" });
+  await says("Draft, not yet published");
+}
 
 it("a safeguard is said in parts, with mistakes beside them, and holds", async () => {
   await owner.go(office("/safeguards"));
@@ -63,8 +77,8 @@ it("a record that breaks one says so beside the step until it is back", async ()
 });
 
 it("opening the wall breaks it: who, with which records, and nothing is published, not even when the button is forced", async () => {
-  await owner.go(office("/access"));
-  await owner.choose('select[aria-label="Wall of Documents"]', { begins: "Shared" });
+  await guardDocuments();
+  await openTheWall();
   await owner.until(async () => {
     await owner.go(office("/publish"));
     return (await owner.text()).includes("Publishing waits: the draft breaks a safeguard.");
@@ -86,7 +100,10 @@ it("opening the wall breaks it: who, with which records, and nothing is publishe
 });
 
 it("withdrawing is undone, and the way back leads to where the draft began", async () => {
+  await guardDocuments();
+  await openTheWall();
   await owner.go(office("/safeguards"));
+  await says(/1 of \d+ broken/);
   await owner.press(`Withdraw: ${sentence}`);
   await says("The safeguard is withdrawn from the draft.");
   await says("All hold in the draft");

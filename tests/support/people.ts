@@ -1,5 +1,6 @@
 /** Signing in through the real forms. */
 import type { Browser } from "./browser";
+import { signedIn } from "./client";
 
 export async function signInAt(
   b: Browser,
@@ -24,4 +25,21 @@ export async function signInBeside(b: Browser, port: number): Promise<void> {
   await signInToOffice(b, port);
   await b.driver.close();
   await b.driver.switchTo().window(here);
+}
+
+/** Signs in as a program would and hands the session to the browser: for stories that are not about the door. */
+export async function enter(b: Browser, port: number, email: string): Promise<void> {
+  await leave(b);
+  const [name, value] = (await signedIn(port, email)).cookie.split("=") as [string, string];
+  await b.driver.sendDevToolsCommand("Network.setCookie", { name, value, url: `http://fernhill.localhost:${port}/`, httpOnly: true });
+}
+
+export const leave = (b: Browser): Promise<unknown> => b.driver.sendDevToolsCommand("Network.clearBrowserCookies", {}) as Promise<unknown>;
+
+/** A story begins with the rules as they are published: what another drafted is thrown away. */
+export async function withoutDraft(b: Browser, port: number): Promise<void> {
+  await b.go(`http://localhost:${port}/portals/fernhill/publish`);
+  if (!(await b.text()).includes("Throw the draft away")) return;
+  await b.press("Throw the draft away");
+  await b.seesText("there is no draft beside it");
 }

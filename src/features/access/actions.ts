@@ -14,7 +14,7 @@ import { newId } from "@/data/file/ids";
 /** Changing the draft: grants and walls. Nothing holds for anybody until it is published. */
 import { addField } from "@/data/schema/change";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
-import { changeInDraft, type DraftAnswer, } from "@/office/draft";
+import { changeInDraft, type DraftAnswer } from "@/office/draft";
 import type { Undoable } from "@/ui/undoable-button";
 import { upheld } from "./safeguards";
 

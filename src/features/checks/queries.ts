@@ -1,7 +1,7 @@
 import type { Explanation } from "@/core/access/explain";
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Viewer } from "@/core/access/viewer";
-import { explanationSentences, grantSentence, } from "@/core/access/wording";
+import { explanationSentences, grantSentence } from "@/core/access/wording";
 import type { Definition } from "@/core/definition/definition";
 import type { Table } from "@/core/schema/types";
 import { draftOf } from "@/data/definition/draft";

@@ -16,7 +16,7 @@ interface Props {
 const MOST_NAMED = 60;
 
 export async function CheckRecordPage({ p, params, search }: Props) {
-  const { slug, table: tableSlug, id } = params;
+  const { table: tableSlug, id } = params;
   const table = p.live.policy.schema.tableBySlug(tableSlug);
   const v = table && recordView(p, table, id, search);
   if (!v) notFound();

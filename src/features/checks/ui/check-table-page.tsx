@@ -23,7 +23,7 @@ const SHOW_WORDS: Record<Show, string> = { all: "All", seen: "Seen", unseen: "No
 const EMPTY_WORDS: Record<Show, string> = { all: "No record yet", seen: "None of them is seen", unseen: "All of them are seen" };
 
 export async function CheckTablePage({ p, params, search }: Props) {
-  const { slug, table: tableSlug } = params;
+  const { table: tableSlug } = params;
   const { as = "", q = "", page: pageText, show: shown = "all", of = "live" } = search;
   const show: Show = SHOWS.find((s) => s === shown) ?? "all";
   const { which, policy } = lookedAt(p, of);

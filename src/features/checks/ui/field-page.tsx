@@ -18,7 +18,7 @@ interface Props {
 const MOST_NAMED = 200;
 
 export async function FieldPage({ p, params, search }: Props) {
-  const { slug, table: tableSlug, field: fieldSlug } = params;
+  const { table: tableSlug, field: fieldSlug } = params;
   const table = p.live.policy.schema.tableBySlug(tableSlug);
   const field = table?.fields.find((f) => f.slug === fieldSlug);
   if (!table || !field) notFound();
