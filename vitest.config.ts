@@ -5,7 +5,8 @@ const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
 
 export default defineConfig({
   test: {
-    maxWorkers: 2,
+    // Stories wait for pages more than they compute: three files at a time keep two processors busy.
+    maxWorkers: process.argv.includes("stories") ? 3 : 2,
     projects: [
       { resolve: { alias }, test: { name: "unit", include: ["src/**/*.test.ts"], testTimeout: 60_000 } },
       {
