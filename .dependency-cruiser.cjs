@@ -43,8 +43,18 @@ module.exports = {
       { path: "^src/core/access/make-viewer[.]ts" },
       "A viewer proves who asks: identity alone makes one.",
     ),
-    only("data-below", { path: "^src/data" }, { path: "^src/(identity|features|office|services|server|app|ui|demo)" }, "Data does not know who asks."),
-    only("identity-below", { path: "^src/identity" }, { path: "^src/(features|office|services|server|app|ui|demo)" }, "Identity does not know the rooms."),
+    only(
+      "data-below",
+      { path: "^src/data" },
+      { path: "^src/(identity|features|office|services|server|app|ui|demo)" },
+      "Data does not know who asks.",
+    ),
+    only(
+      "identity-below",
+      { path: "^src/identity" },
+      { path: "^src/(features|office|services|server|app|ui|demo)" },
+      "Identity does not know the rooms.",
+    ),
     only(
       "ui-without-data",
       { path: "^src/ui" },
@@ -71,12 +81,7 @@ module.exports = {
       { path: "^src/demo" },
       "The product does not lean on its demo.",
     ),
-    only(
-      "testing-apart",
-      { path: "^src", pathNot: "[.]test[.]ts$|^src/testing" },
-      { path: "^src/testing" },
-      "Test worlds are for tests.",
-    ),
+    only("testing-apart", { path: "^src", pathNot: "[.]test[.]ts$|^src/testing" }, { path: "^src/testing" }, "Test worlds are for tests."),
   ],
   options: {
     doNotFollow: { path: "node_modules" },

@@ -5,7 +5,7 @@ import { beginInstalling, bin, ROOT, run, told } from "./prepare.mjs";
 
 const { sqlite } = await beginInstalling();
 const steps = [
-  ["lint", "biome", ["lint", "--error-on-warnings", "."]],
+  ["lint and format", "biome", ["ci", "--error-on-warnings", "."]],
   ["types", "tsc", ["--noEmit", "-p", "."]],
   ["layers", "depcruise", ["--config", ".dependency-cruiser.cjs", "src"]],
   ["unused code", "knip", []],
@@ -18,7 +18,7 @@ const failed = steps.filter((_, i) => ended[i].status !== 0);
 await sqlite;
 console.log(
   failed.length === 0
-    ? "\nChecks: all passed (lint, types, layers, unused code)"
+    ? "\nChecks: all passed (lint and format, types, layers, unused code)"
     : `\nChecks failed: ${failed.map(([name]) => name).join(", ")}`,
 );
 process.exit(failed.length === 0 ? 0 : 1);

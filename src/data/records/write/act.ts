@@ -10,6 +10,7 @@ import { record } from "../../events/record";
 import { newId } from "../../file/ids";
 import { transact } from "../../file/transact";
 import type { Access } from "../access";
+import { readRecord } from "../query/read";
 import { readRow, worldOf } from "../rows";
 import { storeCompanyOf } from "./company";
 import { automaticCompany, by, dangling, defaults, type Given, made, missing, ownerCompany, refusal, type WriteError } from "./given";
@@ -32,7 +33,8 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given): Res
     const atAll = decide(policy, viewer, doingOf(act), act.table, null, world);
     if (atAll.outcome === "refused") return err(refusal(policy, atAll));
     const before = act.on === "change" && id !== null ? readRow(file, policy.schema, table, id) : undefined;
-    if (act.on === "change" && !before) return err({ code: "not-found" });
+    // A record the viewer cannot see is not there for them, and a refusal would say that it is.
+    if (act.on === "change" && (!before || !readRecord(d, act.table, before.id))) return err({ code: "not-found" });
     const automatic = act.on === "add" ? automaticCompany(policy, viewer, act.table) : null;
     const values: Given = {
       ...(before?.values ?? defaults(table, viewer)),
