@@ -3,7 +3,7 @@ const only = (name, from, to, comment) => ({ name, severity: "error", comment, f
 
 module.exports = {
   forbidden: [
-    only("no-cycles", {}, { circular: true, viaOnly: { dependencyTypesNot: ["type-only"] } }, "A ring of imports has no bottom."),
+    only("no-cycles", {}, { circular: true }, "A ring of imports has no bottom, nor has one of types."),
     only(
       "core-is-pure",
       { path: "^src/core", pathNot: "[.]test[.]ts$" },

@@ -16,13 +16,14 @@ beforeAll(async () => {
   ines = await signedIn(port, "ines@fernhill.example");
 });
 
+const wellFormed = (a: Answer, status: number, type: string): void => {
+  expect(a.headers["content-type"]).toBe("application/problem+json");
+  expect(a.json).toMatchObject({ type, status, title: expect.any(String), detail: expect.stringMatching(/^[A-Z].*\.$/) });
+  expect(a.status).toBe(status);
+};
+
 describe("problems (RFC 9457)", () => {
   // Section 3.1: type, title, status, detail; section 3: application/problem+json. `errors` is an extension member (3.2).
-  const wellFormed = (a: Answer, status: number, type: string): void => {
-    expect(a.headers["content-type"]).toBe("application/problem+json");
-    expect(a.json).toMatchObject({ type, status, title: expect.any(String), detail: expect.stringMatching(/^[A-Z].*\.$/) });
-    expect(a.status).toBe(status);
-  };
   it("not-signed-in", async () => wellFormed(await new Client(port, "fernhill.localhost").api("/me"), 401, "not-signed-in"));
   it("not-found", async () => wellFormed(await dana.api("/tables/never/records"), 404, "not-found"));
   it("not-found for a portal that is not there", async () =>
@@ -185,7 +186,9 @@ describe("agency roles are not above the policy", () => {
     const theirs = (await rafe.api("/tables/projects/records?limit=1")).json.records[0];
     expect((await ines.call("PATCH", at, { body: { fields: { project: theirs.id } } })).status).toBe(200);
     expect([(await dana.get(at)).status, (await rafe.get(at)).status]).toEqual([404, 200]);
-    expect((await ines.call("DELETE", at)).status).toBe(204);
+    wellFormed(await ines.call("DELETE", at, { headers: { "if-match": String(made.headers.etag) } }), 412, "stale");
+    const { etag } = (await ines.get(at)).headers;
+    expect((await ines.call("DELETE", at, { headers: { "if-match": String(etag) } })).status).toBe(204);
     expect((await rafe.get(at)).status).toBe(404);
   });
 });

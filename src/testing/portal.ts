@@ -5,7 +5,7 @@
  *   const dana = p.person("Dana", "One", "lead");
  *   const sign = p.add("signs", { code: "N1", project: p.project("One") });
  */
-import type { Act } from "@/core/access/acts";
+import type { Act } from "@/core/access/act";
 import type { Grant } from "@/core/access/rules";
 import type { Owner, Viewer } from "@/core/access/viewer";
 import type { Definition } from "@/core/definition/definition";

@@ -1,26 +1,10 @@
-/**
- * Acts: named things to do with a record, or by adding one, that set fields to what was settled beforehand. A grant opens them like
- * the five actions; what an act sets needs no `changes`, and is set by no other way unless `changes` lists it.
- */
-import { z } from "zod";
+/** What acts set, and what would make one wrong. */
 import { err, ok, type Result } from "../result";
 import { type Field, isEmpty, kindOf, type Schema, type Value } from "../schema/types";
-import { type Operand, operandSchema } from "./condition";
+import type { Act } from "./act";
+import type { Operand } from "./condition";
 import { operandValue } from "./resolve";
 import type { Viewer } from "./viewer";
-
-export const MOST_ACTS = 200;
-
-/** `add` makes a record; `change` is done to one that is seen. */
-export const actSchema = z.strictObject({
-  id: z.string().regex(/^[a-z][a-z0-9_-]{0,60}$/),
-  name: z.string().trim().min(1, "Give the act a name.").max(80, "Keep the name under 80 characters."),
-  table: z.string(),
-  on: z.enum(["add", "change"]),
-  /** Field ids with what they are set to: a literal, something of the viewer, or a date. */
-  sets: z.array(z.strictObject({ field: z.string(), to: operandSchema })).max(20),
-});
-export type Act = z.infer<typeof actSchema>;
 
 /** What would make an act wrong for this schema, each as a sentence. */
 export function actProblems(a: Act, schema: Schema): string[] {

@@ -1,7 +1,7 @@
 /** Roles, walls and grants: the published (or draft) rules of one portal, indexed for use. */
 
 import type { Schema } from "../schema/types";
-import type { Act } from "./acts";
+import type { Act } from "./act";
 import { EVERYONE, type Grant, type Role, type Rules, type Wall } from "./rules";
 import { grantBreaks, wallProblems } from "./sound";
 

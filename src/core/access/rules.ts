@@ -1,5 +1,5 @@
 /** The parts that an owner writes: roles, walls, grants, as plain data. */
-import type { Act } from "./acts";
+import type { Act } from "./act";
 import type { Condition } from "./condition";
 
 export const ACTIONS = ["see", "add", "change", "remove", "export"] as const;
@@ -36,7 +36,7 @@ export interface Grant {
   roles: readonly string[];
   table: string;
   actions: readonly Action[];
-  /** Ids of acts that it opens: see `acts.ts`. */
+  /** Ids of acts that it opens: see `act.ts`. */
   acts?: readonly string[];
   filter: Condition | null;
   /** Field ids that may be seen, and that may be changed or given on adding. */

@@ -8,7 +8,7 @@ import type { Policy } from "./policy";
 import { all, always, among, any, never, not, owned, type Predicate, via } from "./predicate";
 import { operandValue, resolve } from "./resolve";
 import { type Doing, type Grant, opens } from "./rules";
-import { sideOf, type Viewer } from "./viewer";
+import { sideOf, type Viewer, type Worked } from "./viewer";
 
 export interface CountingGrant {
   readonly grant: Grant;
@@ -45,7 +45,7 @@ interface Known {
 }
 
 /** What was worked out for one viewer under the policy last asked about; lives and dies with the request. */
-export interface Worked {
+interface WorkedOut extends Worked {
   policy: Policy | null;
   bases: Bases | null;
   /** The last worked out first; while they are few, a list is quicker than a map. */
@@ -57,7 +57,7 @@ export interface Worked {
 export function scope(policy: Policy, viewer: Viewer, table: string, action: Doing = "see"): Scope {
   if (viewer.kind === "owner") return OPEN;
   if (viewer.person && viewer.person.status !== "active") return closed([{ code: "account", status: viewer.person.status }]);
-  const { worked } = viewer;
+  const worked = viewer.worked as WorkedOut;
   if (worked.policy !== policy) {
     worked.policy = policy;
     worked.bases = basesFor(policy, viewer);
@@ -84,7 +84,7 @@ export function scope(policy: Policy, viewer: Viewer, table: string, action: Doi
 
 const FEW = 6;
 
-function intoMap(worked: Worked): void {
+function intoMap(worked: WorkedOut): void {
   worked.many = new Map();
   for (let known = worked.scopes; known; known = known.next) worked.many.set(known.basis, known.scope);
   worked.scopes = null;

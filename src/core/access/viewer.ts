@@ -1,6 +1,5 @@
 /** Who looks. Made by `identity` alone; everything that reads or writes client data asks for one. */
 import type { Value, Values } from "../schema/types";
-import type { Worked } from "./scope";
 
 declare const fromIdentity: unique symbol;
 
@@ -20,6 +19,14 @@ export interface ViewerFacts {
   readonly timeZone: string;
   /** `see-as` looks through a handle that cannot write. */
   readonly mode: "live" | "see-as";
+}
+
+/** Filled in by `scope`, which alone knows what stands in it. */
+export interface Worked {
+  policy: object | null;
+  bases: object | null;
+  scopes: object | null;
+  many: object | null;
 }
 
 /** `worked` keeps what was worked out for this viewer; it lives and dies with the request. */

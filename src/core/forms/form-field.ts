@@ -1,5 +1,6 @@
 /** A field as a form shows it, with what it may be chosen from. Made on the server, where the viewer is known. */
 import type { FieldType } from "../schema/fields";
+import type { Offered } from "./offered";
 
 export interface FormField {
   readonly id: string;
@@ -11,8 +12,4 @@ export interface FormField {
   readonly value: readonly string[];
   readonly choices?: readonly Offered[];
   readonly hint?: string;
-}
-export interface Offered {
-  readonly value: string;
-  readonly label: string;
 }

@@ -3,7 +3,7 @@
  * nothing else; that a record of another company does not lie on it is decided below, in one place.
  */
 
-import type { Act } from "@/core/access/acts";
+import type { Act } from "@/core/access/act";
 import type { Policy } from "@/core/access/policy";
 import { type Doing, doingOf } from "@/core/access/rules";
 import { knownFields, type Scope, scope } from "@/core/access/scope";

@@ -1,5 +1,6 @@
 /** Forms over records: what a viewer's form shows, and what comes back from it. The same in the portal and in the back office. */
-import type { FormField, Offered } from "@/core/forms/form-field";
+import type { FormField } from "@/core/forms/form-field";
+import type { Offered } from "@/core/forms/offered";
 import type { SeenRecord } from "@/core/records";
 import { type Field, isRelation, kindOf, type Table, type Value } from "@/core/schema/types";
 import type { Desk } from "./desk";

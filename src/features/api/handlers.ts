@@ -161,11 +161,16 @@ export async function postRecord(r: ApiRequest): Promise<Response> {
   return record ? recordResponse(table, record, 201) : json({ id: done.value.id, fields: {} }, { status: 201 });
 }
 
+/** RFC 9110 section 13.1.1: "*" asks only that there be one, which changing and removing ask anyway. */
+function ifMatch(r: ApiRequest): string | null {
+  const seen = r.request.headers.get("if-match");
+  return seen === "*" ? null : seen;
+}
+
 export async function patchRecord(r: ApiRequest): Promise<Response> {
   const table = openTable(r);
   signedIn(r);
-  const seen = r.request.headers.get("if-match");
-  const done = r.desk.change(table, r.params.id ?? "", await givenFields(r, table), seen === "*" ? null : seen);
+  const done = r.desk.change(table, r.params.id ?? "", await givenFields(r, table), ifMatch(r));
   if (!done.ok) throw refuse(r, table, done.error);
   return recordResponse(table, done.value.read(), 200);
 }
@@ -173,7 +178,7 @@ export async function patchRecord(r: ApiRequest): Promise<Response> {
 export function deleteRecord(r: ApiRequest): Response {
   const table = openTable(r);
   signedIn(r);
-  const done = r.desk.remove(table, r.params.id ?? "");
+  const done = r.desk.remove(table, r.params.id ?? "", ifMatch(r));
   if (!done.ok) throw refuse(r, table, done.error);
   return new Response(null, { status: 204 });
 }

@@ -49,6 +49,7 @@ export function getOpenApi(r: ApiRequest): Response {
   for (const t of open) {
     const fields = Object.fromEntries(r.desk.known(t).map((f) => [f.slug, kindOf(f).jsonSchema(f)]));
     const record = { $ref: `#/components/schemas/${t.slug}` };
+    const ifMatch = { name: "If-Match", in: "header", schema: { type: "string" } };
     const id = { name: "id", in: "path", required: true, schema: { type: "string" } };
     schemas[t.slug] = {
       type: "object",
@@ -78,11 +79,15 @@ export function getOpenApi(r: ApiRequest): Response {
       get: { summary: `One ${t.singular}`, responses: ok(record) },
       patch: {
         summary: `Change a ${t.singular}`,
-        parameters: [{ name: "If-Match", in: "header", schema: { type: "string" } }],
+        parameters: [ifMatch],
         requestBody: body(fieldsBody),
         responses: ok(record),
       },
-      delete: { summary: `Remove a ${t.singular}`, responses: { "204": { description: "Removed." }, default: problem } },
+      delete: {
+        summary: `Remove a ${t.singular}`,
+        parameters: [ifMatch],
+        responses: { "204": { description: "Removed." }, default: problem },
+      },
     };
     paths[`/tables/${t.slug}/export`] = {
       get: {

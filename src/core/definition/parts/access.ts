@@ -1,6 +1,7 @@
 /** Who may see and do what: roles, walls, grants, acts, and the safeguards that must hold. */
 import { z } from "zod";
-import { actProblems, actSchema, MOST_ACTS } from "../../access/acts";
+import { actSchema, MOST_ACTS } from "../../access/act";
+import { actProblems } from "../../access/acts";
 import { conditionSchema } from "../../access/condition";
 import { ACTIONS, EVERYONE, everyoneRole, roleCycles, type Wall } from "../../access/rules";
 import { MOST_SAFEGUARDS, safeguardSchema } from "../../access/safeguards";

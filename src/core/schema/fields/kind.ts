@@ -3,7 +3,7 @@
  * API ask it and know no types themselves. How it is stored in SQL and which control edits it are records by type, in
  * `data/records/query/physical.ts` and `ui/fields.tsx`.
  */
-import type { Offered } from "../../forms/form-field";
+import type { Offered } from "../../forms/offered";
 import type { SeenValue } from "../../records";
 import type { Result } from "../../result";
 import type { Operator } from "../operators";

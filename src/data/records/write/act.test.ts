@@ -1,6 +1,6 @@
 /** Acts: opened by grants like the five actions, set what was settled beforehand, and are a way around nothing. */
 import { beforeEach, describe, expect, it } from "vitest";
-import type { Act } from "@/core/access/acts";
+import type { Act } from "@/core/access/act";
 import { actProblems } from "@/core/access/acts";
 import { explain } from "@/core/access/explain";
 import { doingOf } from "@/core/access/rules";

@@ -1,5 +1,6 @@
 /** An act done for a viewer: what it sets is settled beforehand, and needs no right to change those fields otherwise. */
-import { type Act, actValues } from "@/core/access/acts";
+import type { Act } from "@/core/access/act";
+import { actValues } from "@/core/access/acts";
 import { decide, decideFields } from "@/core/access/decide";
 import { match } from "@/core/access/match";
 import type { Row } from "@/core/access/row";
