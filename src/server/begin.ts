@@ -3,6 +3,7 @@ import { Cron } from "croner";
 import { ConfigError, config } from "@/config";
 import { once } from "@/data/file/once";
 import { closeFiles, control, type PortalFile, portalFile } from "@/data/file/open";
+import { whenFree } from "@/data/file/when-free";
 import { checkReceived } from "@/data/imports/jobs";
 import { onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
 import { Never, Runner } from "@/data/jobs/runner";
@@ -28,7 +29,10 @@ export async function begin(): Promise<void> {
     releaseLeases(f, Date.now());
     runner.wake(f);
   }
-  const nightly = once("nightly", () => new Cron("15 3 * * *", { unref: true }, tidy));
+  const nightly = once(
+    "nightly",
+    () => new Cron("15 3 * * *", { unref: true, catch: (err) => log().error({ err }, "the nightly work failed") }, tidy),
+  );
   once("at the end", () => async () => {
     nightly.stop();
     await runner.stop();
@@ -55,13 +59,14 @@ function makeRunner(): Runner {
       },
     },
     Date.now,
-    (err, job) => log().error({ err, job: job.id, kind: job.kind, tries: job.tries }, "a job failed"),
+    (err, job) => log().error({ err, job: job?.id, kind: job?.kind, tries: job?.tries }, "a job failed"),
   );
 }
 
 /** Each night: the planner's knowledge of each file is renewed, and jobs that ended long ago are swept. */
-function tidy(): void {
+async function tidy(): Promise<void> {
   for (const f of allPortals()) {
+    await whenFree(f);
     f.db.pragma("optimize");
     sweepJobs(f, Date.now() - MONTH_MS);
   }

@@ -1,6 +1,10 @@
+import { mkdirSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { beforeEach, describe, expect, it } from "vitest";
+import type { PortalId } from "@/core/ids";
 import { memoryPortal } from "@/testing/world";
-import type { PortalFile } from "../file/open";
+import { createPortalFile, openDatabase, type PortalFile } from "../file/open";
 import { transact } from "../file/transact";
 import { claim, enqueue, extend, fail, finish, MOST_TRIES, nextDue, sweepJobs, waitAfter } from "./queue";
 import { Never, Runner } from "./runner";
@@ -32,7 +36,7 @@ describe("the queue", () => {
         throw new Error("undone");
       }),
     ).toThrow("undone");
-    expect(nextDue(file)).toBeNull();
+    expect(nextDue(file, ["a"])).toBeNull();
   });
   it("one id is one job, however often it is asked for", () => {
     enqueue(file, "a", { n: 1 }, 0, { id: "same" });
@@ -60,7 +64,7 @@ describe("the queue", () => {
       const job = claim(file, ["a"], now)!;
       expect(job.tries).toBe(n);
       fail(file, job, "no answer", now);
-      if (n < MOST_TRIES) expect(nextDue(file)).toBe(now + waitAfter(n));
+      if (n < MOST_TRIES) expect(nextDue(file, ["a"])).toBe(now + waitAfter(n));
       now += waitAfter(n);
     }
     expect(states()).toEqual(["failed"]);
@@ -126,5 +130,25 @@ describe("the runner", () => {
     release();
     await stopping;
     expect(states()).toEqual(["done", "waiting"]);
+  });
+  it("waits beside the others while somebody else writes to the file, and does the job then", async () => {
+    const folder = mkdtempSync(join(tmpdir(), "elkhorn-jobs-"));
+    mkdirSync(join(folder, "portals"));
+    const busy = createPortalFile("island" as PortalId, "island", folder);
+    const other = openDatabase(busy.path);
+    const told: unknown[] = [];
+    let done = 0;
+    const runner = new Runner({ a: async () => void other.exec("BEGIN IMMEDIATE") }, Date.now, (e) => told.push(e));
+    enqueue(busy, "a", {}, 0);
+    runner.wake(busy);
+    await ended(() => other.inTransaction); // the job's own work has begun, and its end cannot be written down
+    await new Promise((next) => setImmediate(next));
+    other.exec("COMMIT");
+    await ended(() => (done = busy.db.prepare("SELECT count(*) FROM sys_jobs WHERE state = 'done'").pluck().get() as number) === 1);
+    expect([done, told]).toEqual([1, []]);
+    await runner.stop();
+    other.close();
+    busy.db.close();
+    rmSync(folder, { recursive: true });
   });
 });

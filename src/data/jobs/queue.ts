@@ -80,12 +80,15 @@ export function fail(file: PortalFile, job: Job & { readonly lease: string }, er
     .run();
 }
 
-/** When the next is due, or the next lease runs out. */
-export const nextDue = (file: PortalFile): number | undefined =>
+/** When the next of these kinds is due, or the next lease runs out; null where none waits. */
+export const nextDue = (file: PortalFile, kinds: readonly string[]): number | null =>
   file.db
-    .prepare("SELECT min(CASE state WHEN 'waiting' THEN run_at ELSE lease_until END) FROM sys_jobs WHERE state IN ('waiting', 'running')")
+    .prepare(
+      `SELECT min(CASE state WHEN 'waiting' THEN run_at ELSE lease_until END) FROM sys_jobs
+       WHERE state IN ('waiting', 'running') AND kind IN (SELECT value FROM json_each(?))`,
+    )
     .pluck()
-    .get() as number | undefined;
+    .get(JSON.stringify(kinds)) as number | null;
 
 /** At the start of the one process that works on a file: whoever held a lease before is gone. */
 export const releaseLeases = (file: PortalFile, now: number): void => {
