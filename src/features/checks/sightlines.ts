@@ -38,14 +38,14 @@ const reports = once("sightlines reports", () => new Background<Matrix>());
 
 export function sightlines(p: OfficePortal, which: Which): Outcome<Matrix> {
   const draft = which === "draft" ? draftOf(p.file, p.owner) : null;
-  return reports.ask(p.file, which, stampOf(p.file, p.live, draft?.revision ?? 0, Date.now()), (pace) =>
+  return reports.ask(p.file, which, stampOf(p.file, p.live, draft?.revision ?? 0, p.now), (pace) =>
     draft ? work(p, draftPolicy(p.live.policy, draft.definition), draft.definition, pace) : work(p, p.live.policy, p.live.definition, pace),
   );
 }
 
 async function work(p: OfficePortal, policy: Policy, definition: Definition, pace: Pace): Promise<Matrix> {
-  const from = Date.now();
-  const people = everyone(p.file, definition, p.owner, from);
+  const from = performance.now();
+  const people = everyone(p.file, definition, p.owner, p.now);
   const { tables } = policy.schema;
   const counter = new ManyCounter(p.file, policy.schema, p.owner);
   const sentences = new Sentences();
@@ -66,7 +66,7 @@ async function work(p: OfficePortal, policy: Policy, definition: Definition, pac
     sentences: sentences.list,
     lines: people.map((s, i) => lineOf(s, policy, cells[i]!)),
     queries: counter.queries,
-    took: Date.now() - from,
+    took: Math.round(performance.now() - from),
   };
 }
 

@@ -21,7 +21,7 @@ const reports = once("tally reports", () => new Background<Tally>());
 
 /** The counts of one draft, remembered until something changes and shared by whoever asks. */
 const work = (file: PortalFile, live: Published, policy: Policy, owner: Owner, revision: number) =>
-  [file, "tally", stampOf(file, live, revision, Date.now()), (pace: Pace) => tally(file, policy, owner, pace)] as const;
+  [file, "tally", stampOf(file, live, revision, owner.now), (pace: Pace) => tally(file, policy, owner, pace)] as const;
 
 export const tallySoon = (...of: Parameters<typeof work>): Promise<Outcome<Tally>> => reports.soon(...work(...of));
 export const tallyWhole = (waiting: Pace, ...of: Parameters<typeof work>): Promise<Tally> => reports.whole(...work(...of), waiting);
