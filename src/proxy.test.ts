@@ -29,8 +29,22 @@ describe("hosts and paths", () => {
     ["http://localhost:3000/p/fernhill", null, "fernhill", "/p/fernhill", "/"],
     ["http://localhost:3000/p/fernhill/signs?q=a", null, "fernhill", "/p/fernhill", "/signs?q=a"],
     ["http://localhost:3000/portals/fernhill", null, null, null, "/portals/fernhill"],
-    ["http://notlocalhost:3000/signs", null, null, null, "/signs"],
   ])("%s", (url, to, portal, base, path) => expect(through(url)).toMatchObject({ to, portal, base, path }));
+
+  it.each([
+    ["http://notlocalhost:3000/signs", 421],
+    ["http://localhost.evil.example/", 421],
+    ["http://127.0.0.1:3000/", 421],
+    ["http://fernhill.localhost:3000/", 200],
+    ["http://evil.example/-/health", 200],
+    ["http://evil.example/-/ready", 200],
+    ["http://evil.example/-/setup", 421],
+  ])("%s answers %i", (url, status) => expect(proxy(new NextRequest(url, { headers: { host: new URL(url).host } })).status).toBe(status));
+
+  it("a forged name of ours does not help another host", () => {
+    const headers = { host: "evil.example", "x-elkhorn-host": "localhost:3000", "x-elkhorn-key": "guess" };
+    expect(proxy(new NextRequest("http://evil.example/", { headers })).status).toBe(421);
+  });
 
   it("headers that a client forges are dropped, the key's included", () => {
     const forged = {

@@ -6,7 +6,8 @@
 import { type NextRequest, NextResponse } from "next/server";
 import { config as settings } from "./config";
 
-const MAIN_HOST = settings().address.hostname.toLowerCase();
+const { origin, hostname: main } = settings().address;
+const MAIN_HOST = main.toLowerCase();
 /** Asked by whatever watches the process, under any name that leads to it. */
 const ANY_HOST = new Set(["/-/health", "/-/ready"]);
 
@@ -15,6 +16,13 @@ const ANY_HOST = new Set(["/-/health", "/-/ready"]);
  * visitor would be handed the back office's page of that path. Such a fetch carries our own headers and this process's key.
  */
 const KEY = crypto.randomUUID();
+
+/** RFC 9110 section 15.5.20. A name that only happens to lead here is no name of the back office: links in mails would carry it on. */
+const misdirected = (): NextResponse =>
+  new NextResponse(`Elkhorn answers at ${origin}. Where it is to be reached by another name, set ELKHORN_ADDRESS.\n`, {
+    status: 421,
+    headers: { "content-type": "text/plain; charset=utf-8", "cache-control": "no-store" },
+  });
 
 export function proxy(request: NextRequest): NextResponse {
   if (ANY_HOST.has(request.nextUrl.pathname)) return NextResponse.next();
@@ -27,6 +35,7 @@ export function proxy(request: NextRequest): NextResponse {
   const hostname = host.replace(/:\d+$/, "").toLowerCase();
   const { pathname, search } = request.nextUrl;
 
+  if (hostname !== MAIN_HOST && !hostname.endsWith(`.${MAIN_HOST}`)) return misdirected();
   const portal = hostname.endsWith(`.${MAIN_HOST}`) ? hostname.slice(0, -MAIN_HOST.length - 1) : null;
   if (portal !== null) {
     headers.set("x-elkhorn-portal", portal);
