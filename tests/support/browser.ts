@@ -70,6 +70,8 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
     "--no-sandbox",
     "--disable-gpu",
     "--disable-quic",
+    "--disable-extensions",
+    "--force-prefers-reduced-motion", // transitions are frames that nobody watches
     "--no-first-run",
     "--disable-background-networking",
     "--disable-component-update",
