@@ -93,7 +93,11 @@ export async function build() {
   const stamp = join(ROOT, process.env.ELKHORN_BENCH === "1" ? ".next-bench" : ".next", "elkhorn-build");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
   console.log("Building…");
-  const { status, output } = await told(process.execPath, [NEXT, "build"], { ...process.env, NEXT_TELEMETRY_DISABLED: "1", ELKHORN_TYPES: "checked" });
+  const { status, output } = await told(process.execPath, [NEXT, "build"], {
+    ...process.env,
+    NEXT_TELEMETRY_DISABLED: "1",
+    ELKHORN_TYPES: "checked",
+  });
   if (status !== 0) {
     console.error(`${output}\nThe build failed (exit code ${status}). The lines above say why.`);
     process.exit(status);

@@ -18,14 +18,17 @@ export async function signInAt(
 export const signInToOffice = (b: Browser, port: number): Promise<void> =>
   signInAt(b, `http://localhost:${port}/sign-in`, "rosalind@fernhill.example", "rosalind-keeps-the-keys");
 
-/** Signs in to the back office again in another window, as somebody does whose session ended under an open form. */
-export async function signInBeside(b: Browser, port: number): Promise<void> {
+/** The page that is open stays as it is meanwhile. */
+export async function inAnotherTab(b: Browser, what: () => Promise<void>): Promise<void> {
   const here = await b.driver.getWindowHandle();
   await b.driver.switchTo().newWindow("tab");
-  await signInToOffice(b, port);
+  await what();
   await b.driver.close();
   await b.driver.switchTo().window(here);
 }
+
+/** Signs in to the back office again in another window, as somebody does whose session ended under an open form. */
+export const signInBeside = (b: Browser, port: number): Promise<void> => inAnotherTab(b, () => signInToOffice(b, port));
 
 /** Signs in as a program would and hands the session to the browser: for stories that are not about the door. */
 export async function enter(b: Browser, port: number, email: string): Promise<void> {
