@@ -2,4 +2,4 @@
 import { bin, installPackages, run } from "./prepare.mjs";
 
 await installPackages();
-process.exit(run(bin("vitest"), ["run", "--project", "unit", ...process.argv.slice(2)], { env: { ...process.env, ELKHORN_LONG: "1" } }));
+process.exit(run(bin("vitest"), ["run", "--project", "unit*", ...process.argv.slice(2)], { env: { ...process.env, ELKHORN_LONG: "1" } }));

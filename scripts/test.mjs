@@ -11,7 +11,7 @@ const vitest = (project) =>
   });
 
 const { sqlite } = await beginInstalling();
-const [units] = await Promise.all([sqlite.then(() => vitest("unit")), ...(only === "unit" ? [] : [build(), installBrowser()])]);
+const [units] = await Promise.all([sqlite.then(() => vitest("unit*")), ...(only === "unit" ? [] : [build(), installBrowser()])]);
 if (only === "unit") process.exit(units);
 const stories = await vitest("stories");
 process.exit(units || stories);
