@@ -5,8 +5,10 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import Database from "@/data/file/sqlite";
-import { beginImport, bringInImport, importJob, startCheck } from "@/data/imports/jobs";
+import { beginImport, bringInImport, CHECK, checkReceived, importJob, startCheck } from "@/data/imports/jobs";
 import { createPortal } from "@/data/installation/portals";
+import { onNewJob } from "@/data/jobs/queue";
+import { Runner } from "@/data/jobs/runner";
 import { Random } from "@/demo/random";
 import { ownerViewer } from "@/identity/viewer";
 import { PUBLISHER } from "@/testing/world";
@@ -18,6 +20,8 @@ const seconds = (from: bigint): number => Number(process.hrtime.bigint() - from)
 export async function benchImport(): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), "elkhorn-bench-import-"));
   process.env.ELKHORN_DATA = folder;
+  const runner = new Runner({ [CHECK]: (file, job) => checkReceived(file, (job.body as { id: string }).id) });
+  onNewJob(runner.wake);
   const ratios: number[] = [];
   const times: number[] = [];
   try {
@@ -70,6 +74,7 @@ export async function benchImport(): Promise<void> {
       goal: "<= 3",
     });
   } finally {
+    await runner.stop();
     rmSync(folder, { recursive: true, force: true });
   }
 }
