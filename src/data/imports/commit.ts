@@ -75,12 +75,14 @@ function bringIn(
   );
   const named = (at: number): string =>
     companyIds.size > 0 && at === plan.companyColumn ? `coalesce((SELECT id FROM stage.added WHERE name = c${at}), c${at})` : `c${at}`;
+  file.db.exec("DROP TABLE IF EXISTS stage.chosen; CREATE TABLE stage.chosen (at INTEGER, word TEXT, id TEXT, PRIMARY KEY (at, word))");
+  const remembered = file.db.prepare("INSERT INTO stage.chosen VALUES (?, ?, ?)");
   // Choices that were only words when the rows were checked have their ids now.
   const chosen = (c: (typeof planned)[number]): string => {
     const field = schemaOf(file).field(columnIds.get(c.at)!);
     if (!c.field.id.startsWith("new_") || field.type !== "choice") return named(c.at);
-    const ids = Object.fromEntries(field.options.choices.map((x) => [x.name, x.id]));
-    return `json_extract('${JSON.stringify(ids).replaceAll("'", "''")}', '$.' || json_quote(c${c.at}))`;
+    for (const x of field.options.choices) remembered.run(c.at, x.name, x.id);
+    return `(SELECT id FROM stage.chosen WHERE at = ${c.at} AND word = c${c.at})`;
   };
   const from = planned.flatMap((c) => (c.folded ? [named(c.at), `c${c.at}_k`] : [c.field.type === "choice" ? chosen(c) : named(c.at)]));
   const by = actorText(actorOf(owner));

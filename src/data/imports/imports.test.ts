@@ -98,6 +98,21 @@ describe("bringing in", () => {
     expect(bringInImport(file, owner, job.id).ok).toBe(false); // once only
   });
 
+  it("choices of a new field keep their words, whatever signs are in them", async () => {
+    const file = portal();
+    const words = ["Oak, oiled", '2" pipe', "it's $.new", "C:\\paint"];
+    const csv = `Name,Finish\n${Array.from({ length: 40 }, (_, i) => `Thing ${i},"${words[i % 4]!.replaceAll('"', '""')}"`).join("\n")}\n`;
+    const job = await checked(file, await begin(file, csv), {});
+    expect(bringInImport(file, owner, job.id)).toMatchObject({ ok: true, value: { rows: 40 } });
+    const finish = schemaOf(file)
+      .tableBySlug("things")!
+      .fields.find((f) => f.slug === "finish")!;
+    if (finish.type !== "choice") throw new Error(`It was taken for ${finish.type}.`);
+    const stored = file.db.prepare(`SELECT DISTINCT "${finish.id}" FROM "${finish.tableId}"`).pluck().all();
+    const ids = new Map(finish.options.choices.map((c) => [c.id, c.name]));
+    expect(stored.map((id) => ids.get(id as string)).sort()).toEqual([...words].sort());
+  });
+
   it("into an existing table: fields by name, unknown relations refused by line", async () => {
     const file = portal();
     bringInImport(file, owner, (await checked(file, await begin(file, rows(3)), { companyColumn: 1 })).id);
