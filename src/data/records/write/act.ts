@@ -25,14 +25,15 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given): Res
   const { file, policy, viewer } = d;
   const table = policy.schema.table(act.table);
   const world = worldOf(file, policy.schema);
-  const set = actValues(act, viewer);
-  if (!set.ok) {
-    const message = `${act.name} needs a value of yours that is empty, so it cannot be done.`;
-    return err({ code: "invalid", errors: [{ field: set.error.field, message }] });
-  }
   return transact(file, (): Result<{ id: string }, WriteError> => {
     const atAll = decide(policy, viewer, doingOf(act), act.table, null, world);
     if (atAll.outcome === "refused") return err(refusal(policy, atAll));
+    // Only whoever may do the act hears what it would need of them.
+    const set = actValues(act, viewer);
+    if (!set.ok) {
+      const message = `${act.name} needs a value of yours that is empty, so it cannot be done.`;
+      return err({ code: "invalid", errors: [{ field: set.error.field, message }] });
+    }
     const before = act.on === "change" && id !== null ? readRow(file, policy.schema, table, id) : undefined;
     // A record the viewer cannot see is not there for them, and a refusal would say that it is.
     if (act.on === "change" && (!before || !readRecord(d, act.table, before.id))) return err({ code: "not-found" });
