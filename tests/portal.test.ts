@@ -34,6 +34,8 @@ it("an address opened signed out leads to sign-in and back to it; the form never
 it("lists search, sort, filter and page, all in the address", async () => {
   await b.go(at("/signs"));
   await b.seesText("1 to 50 of 308");
+  const asked = await b.driver.executeScript("return performance.getEntriesByType('resource').map((e) => e.name)");
+  expect((asked as string[]).filter((url) => url.includes("_rsc"))).toEqual([]); // no link is fetched before it is followed
   await b.press("Next page");
   await b.seesText("51 to 100 of 308");
   await b.go(at("/signs?q=SA-105"));

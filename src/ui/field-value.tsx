@@ -1,12 +1,12 @@
 /** One value as people read it: related records are links, what is withheld says so. */
 
 import { Lock } from "lucide-react";
-import Link from "next/link";
 import { toWords } from "@/core/exchange/present";
 import { isLink, isLinks, linkWords, type Link as RecordLink, type SeenValue } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
 import { type Field, kindOf, single } from "@/core/schema/types";
 import { LOOKS } from "./fields";
+import { Link } from "./link";
 
 interface Props {
   field: Field;

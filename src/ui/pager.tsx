@@ -1,5 +1,5 @@
 /** "51 to 100 of 212", and the pages before and after. */
-import Link from "next/link";
+import { Link } from "./link";
 
 interface Props {
   page: number;

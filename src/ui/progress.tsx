@@ -1,6 +1,11 @@
 "use client";
-/** Stands where something is still being worked out: shows how far it is and, once it is there, has the page drawn anew. */
+/**
+ * Stands where something is still being worked out: shows how far it is and, once it is there, has the page drawn anew. Under somebody
+ * who is typing it only offers that: should the session have ended meanwhile, drawing anew leads to the sign-in and takes the words away.
+ */
 import { useRouter } from "next/navigation";
+import { useState } from "react";
+import { somethingIsTyped } from "./typed";
 import { usePolled } from "./use-polled";
 
 interface Props {
@@ -11,8 +16,19 @@ interface Props {
 
 export function Progress({ at, words }: Props) {
   const router = useRouter();
-  const told = usePolled<{ state: "ready" }>(at, { every: 400, late: true, onReady: () => router.refresh() });
+  const [offered, setOffered] = useState(false);
+  const onReady = (): void => (somethingIsTyped(document) ? setOffered(true) : router.refresh());
+  const told = usePolled<{ state: "ready" }>(at, { every: 400, late: true, onReady });
   if (told.state === "failed") return <NotCounted />;
+  if (offered)
+    return (
+      <div className="sheet flex flex-wrap items-center gap-3 px-6 py-4" role="status">
+        <p>It has been worked out.</p>
+        <button type="button" className="btn btn-sm" onClick={() => router.refresh()}>
+          Show it
+        </button>
+      </div>
+    );
   return (
     <div className="sheet grid gap-3 px-6 py-8" role="status">
       <p>{words}</p>

@@ -1,8 +1,8 @@
 import { Plus } from "lucide-react";
-import Link from "next/link";
 import { draftMoves } from "@/data/definition/versions";
 import type { OfficePortal } from "@/identity/office-gate";
 import { DraftSteps } from "@/office/ui/draft-steps";
+import { Link } from "@/ui/link";
 import { NotCounted, Progress } from "@/ui/progress";
 import { UndoableButton } from "@/ui/undoable-button";
 import { removeGrant, restoreGrant } from "../actions";

@@ -1,4 +1,4 @@
-import Link from "next/link";
+import { Link } from "@/ui/link";
 
 /** What publishing waits for. */
 export function BrokenSafeguards({ at, sentences }: { at: string; sentences: readonly string[] }) {

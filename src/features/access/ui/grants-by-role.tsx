@@ -1,5 +1,5 @@
-import Link from "next/link";
 import { rolePermissions } from "@/core/access/review";
+import { Link } from "@/ui/link";
 import { type AccessView, changeWords, fieldWords, grantLine } from "../queries";
 
 /** The other reading of the same grants: what each role has, its own and what comes with the roles it includes. */

@@ -1,6 +1,7 @@
 /** The people who hold a role, by name, the first few of them; all of them are lines of the sightlines. */
-import Link from "next/link";
+
 import type { Someone } from "@/identity/crowd";
+import { Link } from "@/ui/link";
 import type { Holders } from "../holders";
 
 const NAMED = 5;

@@ -1,10 +1,10 @@
-import Link from "next/link";
 import type { ReactNode } from "react";
 import { draftOf } from "@/data/definition/draft";
 import { strandedHolders } from "@/data/definition/publish";
 import { draftMoves, versions } from "@/data/definition/versions";
 import type { OfficePortal } from "@/identity/office-gate";
 import { DraftSteps } from "@/office/ui/draft-steps";
+import { Link } from "@/ui/link";
 import { NotCounted, Progress } from "@/ui/progress";
 import { SafeForm } from "@/ui/safe-form";
 import { publishDraft, throwDraftAway } from "../actions";

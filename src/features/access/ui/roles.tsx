@@ -1,6 +1,6 @@
 import { Plus } from "lucide-react";
-import Link from "next/link";
 import type { Role } from "@/core/access/rules";
+import { Link } from "@/ui/link";
 import type { Holders } from "../holders";
 import type { AccessView } from "../queries";
 import { HoldersOf } from "./holders";

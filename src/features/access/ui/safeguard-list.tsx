@@ -1,7 +1,7 @@
 /** Each safeguard with how it stands; a broken one names who breaks it and by which records. */
 import { Check, X } from "lucide-react";
-import Link from "next/link";
 import { breachWords } from "@/core/access/safeguard-words";
+import { Link } from "@/ui/link";
 import { UndoableButton } from "@/ui/undoable-button";
 import { restoreSafeguard, withdrawSafeguard } from "../safeguard-actions";
 import { type Breaker, holds, type Verdict } from "../safeguards";

@@ -1,6 +1,6 @@
-import Link from "next/link";
 import type { Version } from "@/data/definition/versions";
 import { FramedTable } from "@/ui/framed-table";
+import { Link } from "@/ui/link";
 import { SafeForm } from "@/ui/safe-form";
 import { bringVersionBack } from "../actions";
 

@@ -1,4 +1,3 @@
-import Link from "next/link";
 import { dateIn } from "@/core/time/relative";
 import { directory } from "@/data/people/directory";
 import { explainTable, seenCounts } from "@/data/records/query/explain";
@@ -6,6 +5,7 @@ import type { OfficePortal } from "@/identity/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { count } from "@/office/words";
 import { FramedTable } from "@/ui/framed-table";
+import { Link } from "@/ui/link";
 import { SafeForm } from "@/ui/safe-form";
 import { seeAs } from "../actions";
 import { lookAs, sentences } from "../queries";

@@ -1,7 +1,7 @@
-import Link from "next/link";
 import { notFound } from "next/navigation";
 import { draftOf } from "@/data/definition/draft";
 import type { OfficePortal } from "@/identity/office-gate";
+import { Link } from "@/ui/link";
 import { asOf, type RecordAsked, recordView } from "../record";
 import { RecordWhy, WHO } from "./record-why";
 import { WhichVersion } from "./which-version";

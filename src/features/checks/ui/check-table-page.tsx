@@ -1,5 +1,4 @@
 import { ChevronRight } from "lucide-react";
-import Link from "next/link";
 import { notFound } from "next/navigation";
 import { countOf } from "@/data/billing/standing";
 import { Desk } from "@/data/records/desk";
@@ -8,6 +7,7 @@ import type { OfficePortal } from "@/identity/office-gate";
 import { namesOf } from "@/office/names";
 import { count } from "@/office/words";
 import { Empty } from "@/ui/empty";
+import { Link } from "@/ui/link";
 import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
 import { addingTo, lookAs, lookedAt, sentences } from "../queries";

@@ -1,9 +1,9 @@
-import Link from "next/link";
 import { notFound } from "next/navigation";
 import { compareOn } from "@/data/records/query/compare";
 import type { OfficePortal } from "@/identity/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { FramedTable } from "@/ui/framed-table";
+import { Link } from "@/ui/link";
 import { lookAs } from "../queries";
 
 interface Props {

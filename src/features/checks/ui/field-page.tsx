@@ -1,9 +1,9 @@
-import Link from "next/link";
 import { notFound } from "next/navigation";
 import { draftOf } from "@/data/definition/draft";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
+import { Link } from "@/ui/link";
 import { fieldView } from "../field";
 import { asOf } from "../record";
 import { WhichVersion } from "./which-version";

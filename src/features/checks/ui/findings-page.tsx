@@ -1,8 +1,8 @@
-import Link from "next/link";
 import type { Finding } from "@/core/access/findings";
 import type { OfficePortal } from "@/identity/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { Empty } from "@/ui/empty";
+import { Link } from "@/ui/link";
 import { NotCounted, Progress } from "@/ui/progress";
 import { findingsOf, placeHref } from "../findings";
 

@@ -1,10 +1,10 @@
 "use client";
 /** The matrix itself; only the rows that are looked at are drawn, so ten thousand scroll as ten do. */
 import { useVirtualizer } from "@tanstack/react-virtual";
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { type MouseEvent, memo, useCallback, useMemo, useRef, useState } from "react";
 import { Empty } from "@/ui/empty";
+import { Link } from "@/ui/link";
 import type { Line, Matrix } from "../sightlines";
 import { SightCell } from "./sight-cell";
 import { companyLabel, type Filters, type Range, rangeWords, rowsOf } from "./sight-rows";

@@ -1,5 +1,5 @@
 /** Live or draft, where there is a draft. */
-import Link from "next/link";
+import { Link } from "@/ui/link";
 
 interface Props {
   which: "live" | "draft";

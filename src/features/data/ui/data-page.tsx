@@ -1,9 +1,9 @@
 import { FileUp } from "lucide-react";
-import Link from "next/link";
 import { recentImports } from "@/data/imports/jobs";
 import type { OfficePortal } from "@/identity/office-gate";
 import { count } from "@/office/words";
 import { FramedTable } from "@/ui/framed-table";
+import { Link } from "@/ui/link";
 import { tableRows } from "../queries";
 
 interface Props {

@@ -1,6 +1,5 @@
 "use client";
 import { ArrowDown, ArrowUp, Eye, Trash2 } from "lucide-react";
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { type KeyboardEvent, useState, useTransition } from "react";
 import { toast } from "sonner";
@@ -10,6 +9,7 @@ import { type Field, kindOf } from "@/core/schema/types";
 /** The grid: arrow keys move, Enter opens a cell, Enter keeps, Esc leaves. Removing can be undone. */
 import { answered } from "@/ui/answered";
 import { FieldValue } from "@/ui/field-value";
+import { Link } from "@/ui/link";
 import { removeFromGrid, undoRemove } from "../actions";
 import { CellEditor } from "./cell-editor";
 
@@ -158,7 +158,6 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
               <td className="acts w-16">
                 <Link
                   href={`${whyAt}/${r.id}`}
-                  prefetch={false}
                   className="btn btn-ghost btn-square size-7! opacity-50 group-hover:opacity-100 focus:opacity-100"
                   aria-label={`Who sees this ${singular.toLowerCase()}, and why`}
                   title="Who sees it, and why"

@@ -1,9 +1,9 @@
-import Link from "next/link";
 import { notFound } from "next/navigation";
 import { fold } from "@/core/text/fold";
 import { type ImportJob, importJob } from "@/data/imports/jobs";
 import { companyNames } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/office-gate";
+import { Link } from "@/ui/link";
 import { SafeForm } from "@/ui/safe-form";
 import { giveUp } from "../actions";
 import { Checking, ImportResult } from "./import-result";

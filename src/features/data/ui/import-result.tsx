@@ -1,11 +1,11 @@
 "use client";
 import { Download } from "lucide-react";
-import Link from "next/link";
 import { useRouter } from "next/navigation";
 import { useEffect, useState, useTransition } from "react";
 import type { RowProblem } from "@/core/exchange/import-plan";
 /** What the check found, and the one button that brings the good rows in. */
 import { answered } from "@/ui/answered";
+import { Link } from "@/ui/link";
 import { bringIn } from "../actions";
 
 export function Checking({ done, total, locale }: { done: number; total: number; locale: string }) {

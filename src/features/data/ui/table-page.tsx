@@ -1,11 +1,11 @@
 import { Plus } from "lucide-react";
-import Link from "next/link";
 import { notFound } from "next/navigation";
 import { withArticle } from "@/core/text/article";
 import { etagOf } from "@/data/records/write/write";
 import type { OfficePortal } from "@/identity/office-gate";
 import { count } from "@/office/words";
 import { Empty } from "@/ui/empty";
+import { Link } from "@/ui/link";
 import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
 import { GRID_PAGE, grid, sorts } from "../queries";

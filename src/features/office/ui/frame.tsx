@@ -1,8 +1,9 @@
 /** What stands around every page of a portal's back office: the rail of steps, the top bar, notices. */
-import Link from "next/link";
+
 import type { ReactNode } from "react";
 import { draftOf } from "@/data/definition/draft";
 import type { OfficePortal } from "@/identity/office-gate";
+import { Link } from "@/ui/link";
 import { Notices } from "@/ui/notices";
 import { signOutOfOffice } from "../actions";
 import { workSteps } from "../steps";

@@ -1,4 +1,3 @@
-import Link from "next/link";
 import type { Owner } from "@/core/access/viewer";
 import { countOf } from "@/data/billing/standing";
 import { published } from "@/data/definition/published";
@@ -7,6 +6,7 @@ import { listPortals } from "@/data/installation/portals";
 import type { Staff } from "@/identity/office";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
+import { Link } from "@/ui/link";
 import { signOutOfOffice } from "../actions";
 import { Mark } from "./mark";
 import { NewPortalForm } from "./new-portal-form";

@@ -1,5 +1,4 @@
 import { Plus } from "lucide-react";
-import Link from "next/link";
 import { formatDate } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { directory, personText, wordsMatch } from "@/data/people/directory";
@@ -7,6 +6,7 @@ import type { OfficePortal } from "@/identity/office-gate";
 import { paged } from "@/office/paging";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
+import { Link } from "@/ui/link";
 import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
 

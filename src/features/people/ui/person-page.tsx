@@ -1,8 +1,8 @@
-import Link from "next/link";
 import { notFound } from "next/navigation";
 import { actingOf } from "@/data/people/acting";
 import { membershipOf } from "@/data/people/people";
 import type { OfficePortal } from "@/identity/office-gate";
+import { Link } from "@/ui/link";
 import { SafeForm } from "@/ui/safe-form";
 import { UndoableButton } from "@/ui/undoable-button";
 import { addMembershipForm, changeStatus, endMembership, giveBackMembership } from "../actions";

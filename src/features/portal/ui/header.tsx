@@ -1,7 +1,8 @@
 /** The portal's own head: the agency's mark, the company one acts for, and the lists that are open. */
-import Link from "next/link";
+
 import type { Table } from "@/core/schema/types";
 import type { Membership } from "@/data/people/people";
+import { Link } from "@/ui/link";
 import { actFor, signOut } from "../actions";
 import { SignInLink, Tabs } from "./tabs";
 

@@ -1,12 +1,12 @@
 /** The first page after signing in: what is open, in numbers, and the newest of each. */
 
-import Link from "next/link";
 import { withArticle } from "@/core/text/article";
 import { formatDate } from "@/core/text/format";
 import { anchorDate, dateIn } from "@/core/time/relative";
 import { allowancesOf, standingOf } from "@/data/billing/standing";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
+import { Link } from "@/ui/link";
 import { columns, localeOf, missingFeatures, openTables, plannedTables } from "../queries";
 import { PlanNote } from "./plan-note";
 

@@ -1,12 +1,12 @@
 /** The rows of a list. The first column names the record and leads to its sheet. */
 
 import { ArrowDown, ArrowUp } from "lucide-react";
-import Link from "next/link";
 import type { SeenRecord } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
 import { type Field, kindOf, type Table } from "@/core/schema/types";
 import type { Sort } from "@/data/records/query/order";
 import { FieldValue } from "@/ui/field-value";
+import { Link } from "@/ui/link";
 
 interface Props {
   table: Table;

@@ -1,12 +1,12 @@
 /** A list: search, filters by choice, sorting, pages, download. Everything is in the address, so that it can be shared. */
 
 import { Download, Plus, X } from "lucide-react";
-import Link from "next/link";
 import type { Field, Table } from "@/core/schema/types";
 import { withArticle } from "@/core/text/article";
 import type { PortalRequest } from "@/identity/request";
 import { AutoSelect } from "@/ui/auto-submit";
 import { Empty } from "@/ui/empty";
+import { Link } from "@/ui/link";
 import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
 import { listView, localeOf, missingFeatures, PAGE, type Search, seenOf } from "../queries";

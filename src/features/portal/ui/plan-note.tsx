@@ -1,5 +1,5 @@
 /** One clear sentence for what a plan does not include, with the way to the plans. */
-import Link from "next/link";
+import { Link } from "@/ui/link";
 
 export function PlanNote({ base, what, features, lapsed }: { base: string; what: string; features: string[]; lapsed: boolean }) {
   return (

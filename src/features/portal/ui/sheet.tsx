@@ -1,10 +1,10 @@
 /** The record sheet: every visible field, then the records of other lists that point here. */
 import { Pencil } from "lucide-react";
-import Link from "next/link";
 import type { SeenRecord } from "@/core/records";
 import type { Table } from "@/core/schema/types";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
+import { Link } from "@/ui/link";
 import { columns, localeOf, relatedLists } from "../queries";
 import { refusalsOn } from "../refusal";
 import { recordHref } from "./list";

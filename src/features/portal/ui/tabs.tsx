@@ -1,8 +1,8 @@
 "use client";
-/** The lists that are open, with the one at hand marked. On the client, because a layout stays while its pages change. */
-import Link from "next/link";
 import { usePathname } from "next/navigation";
 import { useCurrentInView } from "@/ui/current-in-view";
+/** The lists that are open, with the one at hand marked. On the client, because a layout stays while its pages change. */
+import { Link } from "@/ui/link";
 
 export interface Tab {
   path: string;

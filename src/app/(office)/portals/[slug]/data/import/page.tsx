@@ -1,6 +1,6 @@
-import Link from "next/link";
 import { Drop } from "@/features/data/ui/drop";
 import { officePortal } from "@/identity/office-gate";
+import { Link } from "@/ui/link";
 
 export const metadata = { title: "Import" };
 

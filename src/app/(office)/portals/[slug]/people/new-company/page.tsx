@@ -1,7 +1,7 @@
-import Link from "next/link";
 import { addCompanyForm } from "@/features/people/actions";
 import { AddCompany } from "@/features/people/ui/forms";
 import { officePortal } from "@/identity/office-gate";
+import { Link } from "@/ui/link";
 
 export const metadata = { title: "Add a company" };
 

@@ -1,8 +1,8 @@
-import Link from "next/link";
 import { addPersonForm } from "@/features/people/actions";
 import { membershipChoices } from "@/features/people/choices";
 import { AddPerson } from "@/features/people/ui/forms";
 import { officePortal } from "@/identity/office-gate";
+import { Link } from "@/ui/link";
 
 export const metadata = { title: "Add a person" };
 

@@ -1,10 +1,10 @@
-import Link from "next/link";
 import { notFound } from "next/navigation";
 import { definitionAt, versions } from "@/data/definition/versions";
 import { accessView, versionChanges } from "@/features/access/queries";
 import { ChangeLists } from "@/features/access/ui/change-lists";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
+import { Link } from "@/ui/link";
 
 export const metadata = { title: "A version" };
 

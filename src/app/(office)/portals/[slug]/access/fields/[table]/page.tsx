@@ -1,10 +1,10 @@
-import Link from "next/link";
 import { notFound } from "next/navigation";
 import { conditionWords } from "@/core/access/wording";
 import { accessView } from "@/features/access/queries";
 import { FieldGrid } from "@/features/access/ui/field-grid";
 import { officePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
+import { Link } from "@/ui/link";
 
 export const metadata = { title: "Fields" };
 

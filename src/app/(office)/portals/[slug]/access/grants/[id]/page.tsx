@@ -1,9 +1,9 @@
-import Link from "next/link";
 import { notFound } from "next/navigation";
 import { toDraft } from "@/core/filter/edit";
 import { accessView, leadsNowhere, pathChoices, peopleToCountFor } from "@/features/access/queries";
 import { GrantEditor } from "@/features/access/ui/grant-editor";
 import { officePortal } from "@/identity/office-gate";
+import { Link } from "@/ui/link";
 
 type Props = { params: Promise<{ slug: string; id: string }>; searchParams: Promise<{ table?: string }> };
 

@@ -1,9 +1,9 @@
-import Link from "next/link";
 import { notFound } from "next/navigation";
 import { companyList } from "@/data/people/directory";
 import { accessView } from "@/features/access/queries";
 import { RoleForm } from "@/features/access/ui/role-form";
 import { officePortal } from "@/identity/office-gate";
+import { Link } from "@/ui/link";
 
 export const metadata = { title: "A role" };
 
