@@ -96,24 +96,24 @@ it("signing out where the session has ended already leads to the sign-in", async
 
 it("in the portal: a request written while the line is down is sent when it is back", async () => {
   const portal = (path: string): string => `http://fernhill.localhost:${port}${path}`;
-  const dana = await openBrowser();
+  await leave(owner);
   const line = (offline: boolean): Promise<unknown> =>
-    dana.driver.setNetworkConditions({ offline, latency: 0, download_throughput: 1e9, upload_throughput: 1e9 });
+    owner.driver.setNetworkConditions({ offline, latency: 0, download_throughput: 1e9, upload_throughput: 1e9 });
   try {
-    await signInAt(dana, portal("/sign-in"), "dana@saltmarsh.example");
-    await dana.go(portal("/requests/new"));
+    await signInAt(owner, portal("/sign-in"), "dana@saltmarsh.example");
+    await owner.go(portal("/requests/new"));
     const subject = "//label[normalize-space(.)='Subject']/following::input[1]";
-    await dana.keys(subject, "Written in the cellar");
+    await owner.keys(subject, "Written in the cellar");
     await line(true);
-    await dana.press("Add the request");
-    await dana.seesText("What you typed is still here");
-    expect(await dana.attribute(subject, "value")).toBe("Written in the cellar");
+    await owner.press("Add the request");
+    await owner.seesText("What you typed is still here");
+    expect(await owner.attribute(subject, "value")).toBe("Written in the cellar");
     await line(false);
-    await dana.press("Add the request");
-    await dana.seesText("Your request has been added.");
+    await owner.press("Add the request");
+    await owner.seesText("Your request has been added.");
     const api = await signedIn(port, "dana@saltmarsh.example");
     expect((await api.api("/tables/requests/records?q=in%20the%20cellar")).json.total).toBe(1);
   } finally {
-    await dana.close();
+    await line(false);
   }
 });

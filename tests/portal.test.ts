@@ -118,47 +118,39 @@ it("under /p/fernhill on the main host the portal is the same, and its links sta
 });
 
 it("a person of two companies acts for one at a time, and changes between them", async () => {
-  const p = await openBrowser();
-  try {
-    await signInAt(p, at("/sign-in"), "sunniva@pellquay.example");
-    await p.seesText("Pell & Quay Ferries");
-    expect(await p.text()).not.toContain("Projects");
-    await p.keys("#membership", "Brindle");
-    await p.press("Change");
-    await p.seesText("Projects"); // an onlooker there
-    await p.go(at("/projects"));
-    await p.seesText("1 to 3 of 3");
-    expect(await p.text()).not.toContain("Signs");
-    // A form opened for the one company is not stored for the other, to which another window has changed.
-    await p.keys("#membership", "Pell");
-    await p.press("Change");
-    await p.go(at("/requests/new"));
-    await p.keys("//label[normalize-space(.)='Subject']/following::input[1]", "For the ferries alone");
-    const first = await p.driver.getWindowHandle();
-    await p.driver.switchTo().newWindow("tab");
-    await p.go(at("/"));
-    await p.keys("#membership", "Brindle");
-    await p.press("Change");
-    await p.seesText("Projects");
-    await p.driver.switchTo().window(first);
-    await p.press("Add the request");
-    await p.seesText("You act for Brindle");
-    await p.seesText("What you wrote is kept; change back, then send it again.");
-    for (const email of ["wren@brindle.example", "rafe@pellquay.example"])
-      expect((await (await signedIn(port, email)).api("/tables/requests/records?q=ferries%20alone")).json.total).toBe(0);
-  } finally {
-    await p.close();
-  }
+  await leave(b);
+  await signInAt(b, at("/sign-in"), "sunniva@pellquay.example");
+  await b.seesText("Pell & Quay Ferries");
+  expect(await b.text()).not.toContain("Projects");
+  await b.keys("#membership", "Brindle");
+  await b.press("Change");
+  await b.seesText("Projects"); // an onlooker there
+  await b.go(at("/projects"));
+  await b.seesText("1 to 3 of 3");
+  expect(await b.text()).not.toContain("Signs");
+  // A form opened for the one company is not stored for the other, to which another window has changed.
+  await b.keys("#membership", "Pell");
+  await b.press("Change");
+  await b.go(at("/requests/new"));
+  await b.keys("//label[normalize-space(.)='Subject']/following::input[1]", "For the ferries alone");
+  const first = await b.driver.getWindowHandle();
+  await b.driver.switchTo().newWindow("tab");
+  await b.go(at("/"));
+  await b.keys("#membership", "Brindle");
+  await b.press("Change");
+  await b.seesText("Projects");
+  await b.driver.switchTo().window(first);
+  await b.press("Add the request");
+  await b.seesText("You act for Brindle");
+  await b.seesText("What you wrote is kept; change back, then send it again.");
+  for (const email of ["wren@brindle.example", "rafe@pellquay.example"])
+    expect((await (await signedIn(port, email)).api("/tables/requests/records?q=ferries%20alone")).json.total).toBe(0);
 });
 
 it("the way back after signing in never leads to another site", async () => {
   for (const to of ["//evil.example", "/\\evil.example", "https://evil.example/", "/%09/evil.example"]) {
-    const p = await openBrowser();
-    try {
-      await signInAt(p, at(`/sign-in?to=${encodeURIComponent(to)}`), "rafe@pellquay.example");
-      expect(new URL(await p.driver.getCurrentUrl()).host).toBe(`fernhill.localhost:${port}`);
-    } finally {
-      await p.close();
-    }
+    await leave(b);
+    await signInAt(b, at(`/sign-in?to=${encodeURIComponent(to)}`), "rafe@pellquay.example");
+    expect(new URL(await b.driver.getCurrentUrl()).host).toBe(`fernhill.localhost:${port}`);
   }
 });

@@ -73,6 +73,15 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
     "--disable-extensions",
     "--force-prefers-reduced-motion", // transitions are frames that nobody watches
     "--no-first-run",
+    "--no-default-browser-check",
+    "--disable-breakpad",
+    // One process for all sites: cookies and origins are as ever, and none is started ahead of a page that may never come.
+    "--renderer-process-limit=1",
+    "--disable-site-isolation-trials",
+    "--disable-features=IsolateOrigins,site-per-process,SpareRendererForSitePerProcess,PaintHolding,Translate,OptimizationHints,MediaRouter",
+    "--disable-domain-reliability",
+    "--disable-default-apps",
+    "--metrics-recording-only",
     "--disable-background-networking",
     "--disable-component-update",
     "--disable-sync",
