@@ -1,13 +1,28 @@
 import { fileURLToPath } from "node:url";
 import { defineConfig } from "vitest/config";
+import { BaseSequencer, type TestSpecification } from "vitest/node";
 
 const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
 
 /** Those that put something else in a module's place, or a folder of their own in the environment. */
 const APART = ["src/server/statements.test.ts", "src/identity/identity.test.ts", "src/data/imports/imports.test.ts"];
 
+/** What takes longest begins first, so that nothing is waited for alone at the end. */
+const LONGEST = ["tests/axe.test.ts", "tests/access.test.ts", "tests/office.test.ts", "records/query/differential.test.ts"];
+function place(f: TestSpecification): number {
+  const at = LONGEST.findIndex((l) => f.moduleId.endsWith(l));
+  return at < 0 ? LONGEST.length : at;
+}
+
+class LongestFirst extends BaseSequencer {
+  override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
+    return (await super.sort(files)).toSorted((a, b) => place(a) - place(b));
+  }
+}
+
 export default defineConfig({
   test: {
+    sequence: { sequencer: LongestFirst },
     // Stories wait for pages more than they compute: three files at a time keep two processors busy.
     maxWorkers: process.argv.includes("stories") ? 3 : 2,
     projects: [

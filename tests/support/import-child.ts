@@ -33,7 +33,7 @@ releaseLeases(file, Date.now());
 
 let [job] = recentImports(file, owner, 1);
 if (!job) {
-  const csv = `Name,Client,Note\n${Array.from({ length: 60_000 }, (_, i) => `Thing ${i},Client ${i % 40},note ${i}`).join("\n")}\n`;
+  const csv = `Name,Client,Note\n${Array.from({ length: 24_000 }, (_, i) => `Thing ${i},Client ${i % 40},note ${i}`).join("\n")}\n`;
   const begun = await beginImport(file, owner, "things.csv", new Blob([csv]).stream());
   if (!begun.ok) throw new Error(begun.error);
   const columns = ["Name", "Client", "Note"].map((name) => ({ to: "new" as const, name, type: "text" as const, order: "iso" as const }));
