@@ -12,8 +12,8 @@ const dialect = new SQLiteSyncDialect();
 
 interface Prepared {
   statement: Database.Statement<unknown[]>;
-  /** For each `?` of the text, the index of its value, or the literal itself. */
-  order: readonly ({ at: number } | { literal: unknown })[];
+  /** For each `?` of the text, the index of its value, or the literal itself. Null where the values come in the order of the text. */
+  order: readonly ({ at: number } | { literal: unknown })[] | null;
 }
 
 export class Statements {
@@ -82,16 +82,17 @@ export class Statements {
     const statement = this.db.prepare<unknown[]>(text);
     if (answer === "number") statement.pluck(true);
     else if (answer === "rows") statement.raw(true);
-    const prepared: Prepared = { statement, order };
+    const prepared: Prepared = { statement, order: order.every((o, i) => "at" in o && o.at === i) ? null : order };
     this.#prepared.set(key, prepared);
     return prepared;
   }
 }
 
-function bind(prepared: Prepared, values: readonly unknown[]): unknown[] {
-  const out = new Array<unknown>(prepared.order.length);
+function bind({ order }: Prepared, values: readonly unknown[]): readonly unknown[] {
+  if (!order) return values;
+  const out = new Array<unknown>(order.length);
   for (let i = 0; i < out.length; i++) {
-    const o = prepared.order[i]!;
+    const o = order[i]!;
     out[i] = "at" in o ? values[o.at] : o.literal;
   }
   return out;
