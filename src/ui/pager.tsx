@@ -1,4 +1,5 @@
 /** "51 to 100 of 212", and the pages before and after. */
+import { sayIn } from "@/core/words/words";
 import { Link } from "./link";
 
 interface Props {
@@ -11,9 +12,9 @@ interface Props {
   label?: string;
 }
 
-export function Pager({ page, pages, size, total, locale, href, label = "Pages" }: Props) {
+export function Pager({ page, pages, size, total, locale, href, label }: Props) {
   if (total === 0) return null;
-  const n = new Intl.NumberFormat(locale);
+  const say = sayIn(locale);
   const step = (to: number, words: string) =>
     to >= 1 && to <= pages ? (
       <Link className="link-plain" href={href(to)}>
@@ -23,14 +24,15 @@ export function Pager({ page, pages, size, total, locale, href, label = "Pages" 
       <span className="quiet">{words}</span>
     );
   return (
-    <nav aria-label={label} className="flex flex-wrap items-center justify-between gap-3 border-t border-base-300 px-4 py-2.5 text-sm">
-      <span className="tabular-nums">
-        {n.format((page - 1) * size + 1)} to {n.format(Math.min(total, page * size))} of {n.format(total)}
-      </span>
+    <nav
+      aria-label={label ?? say("pages.name")}
+      className="flex flex-wrap items-center justify-between gap-3 border-t border-base-300 px-4 py-2.5 text-sm"
+    >
+      <span className="tabular-nums">{say("pages.range", { from: (page - 1) * size + 1, to: Math.min(total, page * size), total })}</span>
       {pages > 1 && (
         <span className="flex gap-4">
-          {step(page - 1, "Previous page")}
-          {step(page + 1, "Next page")}
+          {step(page - 1, say("pages.previous"))}
+          {step(page + 1, say("pages.next"))}
         </span>
       )}
     </nav>

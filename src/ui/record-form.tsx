@@ -4,6 +4,7 @@ import type { FormField } from "@/core/forms/form-field";
 import { LOOKS } from "./fields";
 import type { FormState } from "./form";
 import { useSafeForm } from "./safe-form";
+import { useWords } from "./words";
 
 interface Props {
   action: (before: FormState, data: FormData) => Promise<FormState>;
@@ -17,6 +18,7 @@ interface Props {
 
 export function RecordForm({ action, fields, seen, hidden, submit, cancelHref }: Props) {
   const { state, pending, form } = useSafeForm(action);
+  const words = useWords();
   return (
     <form {...form} className="grid gap-5">
       {Object.entries({ ...hidden, ...(seen ? { $seen: seen } : {}) }).map(([name, value]) => (
@@ -36,7 +38,7 @@ export function RecordForm({ action, fields, seen, hidden, submit, cancelHref }:
           {submit}
         </button>
         <a className="link-plain" href={cancelHref}>
-          Cancel
+          {words["form.cancel"]}
         </a>
       </div>
     </form>
@@ -46,6 +48,7 @@ export function RecordForm({ action, fields, seen, hidden, submit, cancelHref }:
 const typedIn = (v: string | string[] | undefined): readonly string[] | undefined => (typeof v === "string" ? [v] : v);
 
 function Field({ field: f, error, value }: { field: FormField; error: string | undefined; value: readonly string[] }) {
+  const words = useWords();
   const look = LOOKS[f.type];
   const describedBy = [f.hint && `${f.id}-hint`, error && `${f.id}-error`].filter(Boolean).join(" ") || undefined;
   const common = { id: f.id, name: f.id, "aria-invalid": error ? true : undefined, "aria-describedby": describedBy, required: f.required };
@@ -53,11 +56,11 @@ function Field({ field: f, error, value }: { field: FormField; error: string | u
     <div>
       <label className="field-label" htmlFor={f.id}>
         {f.name}
-        {!f.required && <span className="quiet font-normal"> (optional)</span>}
+        {!f.required && <span className="quiet font-normal"> {words["form.optional"]}</span>}
       </label>
       {f.choices ? (
         <select {...common} className="select w-full" multiple={f.many} defaultValue={f.many ? [...value] : (value[0] ?? "")}>
-          {!f.many && <option value="">{f.choices.length > 0 ? "Choose…" : "Nothing to choose from"}</option>}
+          {!f.many && <option value="">{words[f.choices.length > 0 ? "form.choose" : "form.no-choice"]}</option>}
           {f.choices.map((c) => (
             <option key={c.value} value={c.value}>
               {c.label}

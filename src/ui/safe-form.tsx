@@ -4,8 +4,9 @@
  * page's script runs they post plainly, as any form does.
  */
 import { type FormEvent, type ReactNode, type Ref, useActionState, useState, useTransition } from "react";
-import { answered, answerOf, NO_ANSWER } from "./answered";
+import { answered, answerOf } from "./answered";
 import { type FormState, NEW_FORM } from "./form";
+import { useWords } from "./words";
 
 type Submitted = FormEvent<HTMLFormElement>;
 
@@ -19,13 +20,14 @@ export function useSafeForm(action: (before: FormState, data: FormData) => Promi
   const [plain, post] = useActionState(action, NEW_FORM);
   const [own, setOwn] = useState<FormState | null>(null);
   const [pending, start] = useTransition();
+  const words = useWords();
   const state = own && own.turn >= plain.turn ? own : plain;
   const onSubmit = (e: Submitted): void => {
     const data = posted(e);
     if (pending) return;
     start(async () => {
       const next = await answerOf(action(state, data));
-      start(() => setOwn(next ?? { ...state, done: undefined, message: `${NO_ANSWER.title} ${NO_ANSWER.advice}` }));
+      start(() => setOwn(next ?? { ...state, done: undefined, message: `${words["answer.none"]} ${words["answer.advice"]}` }));
     });
   };
   return { state, pending, form: { action: post, onSubmit, noValidate: true } };

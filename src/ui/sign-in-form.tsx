@@ -2,11 +2,13 @@
 /** E-mail address and password, for portals and the back office alike. */
 import type { FormState } from "./form";
 import { useSafeForm } from "./safe-form";
+import { useWords } from "./words";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 
 export function SignInForm({ action, to }: { action: Action; to: string }) {
   const { state, pending, form } = useSafeForm(action);
+  const words = useWords();
   return (
     <form {...form} className="grid gap-4">
       <input type="hidden" name="to" value={to} />
@@ -17,7 +19,7 @@ export function SignInForm({ action, to }: { action: Action; to: string }) {
       )}
       <div>
         <label className="field-label" htmlFor="email">
-          E-mail address
+          {words["door.email"]}
         </label>
         <input
           key={state.turn}
@@ -36,7 +38,7 @@ export function SignInForm({ action, to }: { action: Action; to: string }) {
       </div>
       <div>
         <label className="field-label" htmlFor="password">
-          Password
+          {words["door.password"]}
         </label>
         <input
           id="password"
@@ -53,7 +55,7 @@ export function SignInForm({ action, to }: { action: Action; to: string }) {
       </div>
       <button type="submit" className="btn btn-primary" disabled={pending}>
         {pending && <span className="loading loading-spinner loading-xs" aria-hidden />}
-        Sign in
+        {words["door.sign-in"]}
       </button>
     </form>
   );

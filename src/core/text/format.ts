@@ -1,7 +1,8 @@
 /** Numbers, money and dates in the words of a locale (Unicode CLDR, through Intl). */
 
-const formats = new Map<string, Intl.NumberFormat | Intl.DateTimeFormat>();
-function formatter<T extends Intl.NumberFormat | Intl.DateTimeFormat>(key: string, make: () => T): T {
+type Format = Intl.NumberFormat | Intl.DateTimeFormat | Intl.ListFormat;
+const formats = new Map<string, Format>();
+function formatter<T extends Format>(key: string, make: () => T): T {
   let f = formats.get(key);
   if (!f) formats.set(key, (f = make()));
   return f as T;
@@ -32,3 +33,7 @@ export const formatDate = (d: string, locale: string): string =>
     `d${locale}`,
     () => new Intl.DateTimeFormat(locale, { timeZone: "UTC", day: "numeric", month: "short", year: "numeric" }),
   ).format(Date.parse(`${d}T00:00:00Z`));
+
+/** "Signs, Proofs and Invoices", as the locale joins names. */
+export const listIn = (names: readonly string[], locale: string): string =>
+  formatter(`l${locale}`, () => new Intl.ListFormat(locale, { type: "conjunction" })).format(names);

@@ -4,6 +4,7 @@ import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
 import type { Table } from "@/core/schema/types";
+import type { Say } from "@/core/words/words";
 import { membershipsOf } from "@/data/people/people";
 import { readForm, refusalWords } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/given";
@@ -14,24 +15,24 @@ import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/s
 import { type FormState, failed } from "@/ui/form";
 import { actingProblem } from "./forms";
 import { safePath } from "./gate";
+import { sayOf } from "./queries";
 
-const signInForm = z.object({
-  email: z.string().trim().min(1, "Write your e-mail address.").max(300, "That is too long for an e-mail address."),
-  password: z.string().min(1, "Write your password.").max(1_000, "That is too long for a password."),
-});
+const signInForm = (say: Say) =>
+  z.object({
+    email: z.string().trim().min(1, say("door.write-email")).max(300, say("door.email-too-long")),
+    password: z.string().min(1, say("door.write-password")).max(1_000, say("door.password-too-long")),
+  });
 
 const fieldErrors = (e: z.ZodError): Record<string, string> => Object.fromEntries(e.issues.map((i) => [String(i.path[0]), i.message]));
 
 export async function signIn(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
-  const parsed = signInForm.safeParse(Object.fromEntries(data));
+  const say = sayOf(r);
+  const parsed = signInForm(say).safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, fieldErrors(parsed.error));
   const done = await signInWithPassword(r.file, parsed.data.email, parsed.data.password, r.viewer.now);
   if (!done.ok) {
-    const message =
-      done.error.code === "too-many"
-        ? `Too many tries. Wait ${done.error.seconds} seconds, then try again.`
-        : "That e-mail address and password do not go together.";
+    const message = done.error.code === "too-many" ? say("door.too-many", { seconds: done.error.seconds }) : say("door.wrong");
     return failed(before, data, {}, message);
   }
   await setSessionCookie(r.file.id, r.base, done.value.token);
@@ -41,7 +42,7 @@ export async function signIn(before: FormState, data: FormData): Promise<FormSta
 export async function openLink(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
   const done = signInWithLink(r.file, String(data.get("token") ?? ""), r.viewer.now);
-  if (!done.ok) return failed(before, data, {}, "This link has been used or replaced in the meantime.");
+  if (!done.ok) return failed(before, data, {}, sayOf(r)("link.gone"));
   await setSessionCookie(r.file.id, r.base, done.value.token);
   redirect(`${r.base}/new-password?first=1`);
 }
@@ -69,12 +70,11 @@ export async function actFor(data: FormData): Promise<void> {
   redirect(r.base || "/");
 }
 
-function refused(before: FormState, data: FormData, e: WriteError): FormState {
+function refused(r: PortalRequest, before: FormState, data: FormData, e: WriteError): FormState {
   const { fields, message } = refusalWords(e);
   const outside = e.code === "not-allowed" || e.code === "not-found";
-  return failed(before, data, fields, outside ? `${NOT_ALLOWED} If you meant a record outside your sites, choose another.` : message);
+  return failed(before, data, fields, outside ? sayOf(r)("form.not-allowed") : message);
 }
-const NOT_ALLOWED = "Your roles do not allow this as it stands.";
 
 const tableOf = (r: PortalRequest, data: FormData): Table => {
   const table = r.published.policy.schema.tableBySlug(String(data.get("$table") ?? ""));
@@ -90,7 +90,7 @@ export async function addInPortal(before: FormState, data: FormData): Promise<Fo
   const { values, errors } = readForm(r.desk, table, data);
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
   const done = r.desk.add(table, values);
-  if (!done.ok) return refused(before, data, done.error);
+  if (!done.ok) return refused(r, before, data, done.error);
   redirect(`${r.base}/${table.slug}/${done.value.id}?added=1`);
 }
 
@@ -103,6 +103,6 @@ export async function changeInPortal(before: FormState, data: FormData): Promise
   const { values, errors } = readForm(r.desk, table, data);
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
   const done = r.desk.change(table, id, values, String(data.get("$seen") ?? ""));
-  if (!done.ok) return refused(before, data, done.error);
+  if (!done.ok) return refused(r, before, data, done.error);
   redirect(`${r.base}/${table.slug}/${id}?saved=1`);
 }

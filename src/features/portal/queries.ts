@@ -6,6 +6,7 @@ import { scope } from "@/core/access/scope";
 import type { SeenRecord } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
 import { type Field, type FieldOf, fieldBySlug, kindOf, type Table } from "@/core/schema/types";
+import { type Say, sayIn } from "@/core/words/words";
 import { countOf } from "@/data/billing/standing";
 import type { Sort } from "@/data/records/query/order";
 import { automaticCompany } from "@/data/records/write/given";
@@ -16,6 +17,9 @@ export const localeOf = (r: PortalRequest): Locale => ({
   locale: r.published.definition.portal.locale,
   timeZone: r.published.definition.portal.timeZone,
 });
+
+/** The portal's own words, in its language. */
+export const sayOf = (r: PortalRequest): Say => sayIn(localeOf(r).locale);
 
 /** Tables that the viewer's grants open, in the agency's order, people and companies last. */
 export function openTables(r: PortalRequest): Table[] {

@@ -3,7 +3,6 @@
  * it is the rules that hold for them, in the same words whether the record exists or not. Of a record that they see it is the
  * explanation itself, with those values that they read there: see docs/decisions/0007.
  */
-import type { Action } from "@/core/access/rules";
 import { scope } from "@/core/access/scope";
 import { sideOf } from "@/core/access/viewer";
 import { explanationSentences, grantSentence, type Names, reasonSentence } from "@/core/access/wording";
@@ -28,13 +27,13 @@ function namesFor(r: PortalRequest): Names {
 }
 
 /** What the address asks for: the form to add, the form to change, else to see. */
-function askedOf(parts: readonly string[]): Action {
+function askedOf(parts: readonly string[]): Rules["action"] {
   if (parts[2] === "new") return "add";
   return parts[3] === "change" ? "change" : "see";
 }
 
 export interface Rules {
-  readonly action: Action;
+  readonly action: "see" | "add" | "change";
   readonly words: readonly string[];
 }
 

@@ -2,11 +2,13 @@
  * For `npm run bench` alone (a build of its own, see next.config.ts): the markup of a portal's list page with constant rows and no data behind it,
  * to measure what access and storage add to a page. The product is built without it.
  */
+
 import { notFound } from "next/navigation";
 import type { CSSProperties } from "react";
 import { brandTheme } from "@/core/brand/theme";
 import type { SeenRecord } from "@/core/records";
 import type { Field, Table } from "@/core/schema/types";
+import { sayIn } from "@/core/words/words";
 import { Header } from "@/features/portal/ui/header";
 import { ListTable } from "@/features/portal/ui/list-table";
 import { AutoSelect } from "@/ui/auto-submit";
@@ -72,6 +74,7 @@ export default async function Page({ params }: { params: Promise<{ kind: string 
       <Header
         base=""
         name="Fernhill Wayfinding"
+        say={sayIn("en-GB")}
         monogram="Fw"
         tables={tables}
         person="Dana Achterberg"

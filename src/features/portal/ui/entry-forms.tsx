@@ -2,6 +2,7 @@
 /** Opening a link, choosing a password. */
 import type { FormState } from "@/ui/form";
 import { useSafeForm } from "@/ui/safe-form";
+import { useWords } from "@/ui/words";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 
@@ -13,14 +14,14 @@ function Message({ state }: { state: FormState }) {
   ) : null;
 }
 
-export function OpenLinkForm({ action, token, name }: { action: Action; token: string; name: string }) {
+export function OpenLinkForm({ action, token, submit }: { action: Action; token: string; submit: string }) {
   const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-4">
       <input type="hidden" name="token" value={token} />
       <Message state={state} />
       <button type="submit" className="btn btn-primary" disabled={pending}>
-        Go in as {name}
+        {submit}
       </button>
     </form>
   );
@@ -28,13 +29,14 @@ export function OpenLinkForm({ action, token, name }: { action: Action; token: s
 
 export function NewPasswordForm({ action, to, skip }: { action: Action; to: string; skip: string | null }) {
   const { state, pending, form } = useSafeForm(action);
+  const words = useWords();
   return (
     <form {...form} className="grid gap-4">
       <input type="hidden" name="to" value={to} />
       <Message state={state} />
       <div>
         <label className="field-label" htmlFor="password">
-          New password
+          {words["password.new"]}
         </label>
         <input
           id="password"
@@ -46,7 +48,7 @@ export function NewPasswordForm({ action, to, skip }: { action: Action; to: stri
           aria-describedby="password-hint password-error"
         />
         <p id="password-hint" className="quiet mt-1 text-sm">
-          At least 15 characters. A few unrelated words are easy to keep and hard to guess; pasting is fine.
+          {words["password.hint"]}
         </p>
         <p id="password-error" className="field-error">
           {state.errors.password}
@@ -54,11 +56,11 @@ export function NewPasswordForm({ action, to, skip }: { action: Action; to: stri
       </div>
       <div className="flex items-center gap-4">
         <button type="submit" className="btn btn-primary" disabled={pending}>
-          Keep this password
+          {words["password.keep"]}
         </button>
         {skip !== null && (
           <a className="link-plain" href={skip}>
-            Later
+            {words["password.later"]}
           </a>
         )}
       </div>

@@ -1,9 +1,11 @@
 /** What stands around every page of a portal: its head, who one is seen as, its foot, in the agency's colours. */
 import type { CSSProperties, ReactNode } from "react";
 import { brandTheme } from "@/core/brand/theme";
+import { clientWordsIn } from "@/core/words/words";
 import { membershipOf } from "@/data/people/people";
 import type { PortalRequest } from "@/identity/request";
-import { openTables } from "../queries";
+import { WordsAround } from "@/ui/words";
+import { openTables, sayOf } from "../queries";
 import { Header } from "./header";
 import { SeeAsBanner } from "./see-as-banner";
 
@@ -12,48 +14,53 @@ export function Frame({ r, children }: { r: PortalRequest; children: ReactNode }
   const { viewer } = r;
   const memberships = r.memberships.map(membershipOf);
   const tables = openTables(r);
+  const say = sayOf(r);
   return (
-    <div
-      data-theme="elkhorn"
-      className="flex min-h-dvh flex-col bg-base-200 text-base-content"
-      style={brandTheme(definition.brand) as CSSProperties}
-    >
-      <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-base-100 focus:p-3">
-        Skip to the content
-      </a>
-      {r.seeAs && viewer.person && (
-        <SeeAsBanner
-          person={viewer.person.name}
-          company={viewer.company?.name ?? null}
-          roles={viewer.roles.map((x) => policy.role(x)?.name ?? x)}
-          back={`${r.base}/see-as/end`}
-        />
-      )}
-      <Header
-        base={r.base}
-        name={definition.portal.name}
-        monogram={definition.brand.monogram}
-        tables={tables}
-        person={viewer.person?.name ?? null}
-        memberships={memberships}
-        activeId={viewer.membershipId}
-        readOnly={r.seeAs !== null}
-        plans={definition.plans.length > 0}
-      />
-      <main id="main" className="mx-auto w-full max-w-6xl grow px-4 py-8 md:px-8">
-        {children}
-      </main>
-      <footer className="quiet mx-auto w-full max-w-6xl px-4 pb-8 text-sm md:px-8">
-        {definition.portal.name}
-        {definition.brand.contact && (
-          <>
-            {" · "}
-            <a className="link-plain" href={`mailto:${definition.brand.contact}`}>
-              {definition.brand.contact}
-            </a>
-          </>
+    <WordsAround words={clientWordsIn(say.locale)}>
+      <div
+        data-theme="elkhorn"
+        className="flex min-h-dvh flex-col bg-base-200 text-base-content"
+        style={brandTheme(definition.brand) as CSSProperties}
+      >
+        <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-base-100 focus:p-3">
+          {say("frame.skip")}
+        </a>
+        {r.seeAs && viewer.person && (
+          <SeeAsBanner
+            say={say}
+            person={viewer.person.name}
+            company={viewer.company?.name ?? null}
+            roles={viewer.roles.map((x) => policy.role(x)?.name ?? x)}
+            back={`${r.base}/see-as/end`}
+          />
         )}
-      </footer>
-    </div>
+        <Header
+          say={say}
+          base={r.base}
+          name={definition.portal.name}
+          monogram={definition.brand.monogram}
+          tables={tables}
+          person={viewer.person?.name ?? null}
+          memberships={memberships}
+          activeId={viewer.membershipId}
+          readOnly={r.seeAs !== null}
+          plans={definition.plans.length > 0}
+        />
+        <main id="main" className="mx-auto w-full max-w-6xl grow px-4 py-8 md:px-8">
+          {children}
+        </main>
+        <footer className="quiet mx-auto w-full max-w-6xl px-4 pb-8 text-sm md:px-8">
+          {definition.portal.name}
+          {definition.brand.contact && (
+            <>
+              {" · "}
+              <a className="link-plain" href={`mailto:${definition.brand.contact}`}>
+                {definition.brand.contact}
+              </a>
+            </>
+          )}
+        </footer>
+      </div>
+    </WordsAround>
   );
 }

@@ -1,12 +1,14 @@
 /** The portal's own head: the agency's mark, the company one acts for, and the lists that are open. */
 
 import type { Table } from "@/core/schema/types";
+import type { Say } from "@/core/words/words";
 import type { Membership } from "@/data/people/people";
 import { Link } from "@/ui/link";
 import { actFor, signOut } from "../actions";
 import { SignInLink, Tabs } from "./tabs";
 
 interface Props {
+  say: Say;
   base: string;
   name: string;
   monogram: string;
@@ -18,7 +20,7 @@ interface Props {
   plans: boolean;
 }
 
-export function Header({ base, name, monogram, tables, person, memberships, activeId, readOnly, plans }: Props) {
+export function Header({ say, base, name, monogram, tables, person, memberships, activeId, readOnly, plans }: Props) {
   const active = memberships.find((m) => m.id === activeId);
   return (
     <header style={{ background: "var(--brand)", color: "var(--brand-ink)" }}>
@@ -34,7 +36,7 @@ export function Header({ base, name, monogram, tables, person, memberships, acti
           <div className="flex flex-wrap items-center gap-x-4 gap-y-1 text-sm">
             {memberships.length > 1 && !readOnly ? (
               <form action={actFor} className="flex items-center gap-2">
-                <label htmlFor="membership">Acting for</label>
+                <label htmlFor="membership">{say("frame.acting-for")}</label>
                 <select
                   id="membership"
                   name="membership"
@@ -48,7 +50,7 @@ export function Header({ base, name, monogram, tables, person, memberships, acti
                   ))}
                 </select>
                 <button type="submit" className="underline underline-offset-3">
-                  Change
+                  {say("frame.change")}
                 </button>
               </form>
             ) : (
@@ -58,7 +60,7 @@ export function Header({ base, name, monogram, tables, person, memberships, acti
             {!readOnly && (
               <form action={signOut}>
                 <button type="submit" className="cursor-pointer underline underline-offset-3">
-                  Sign out
+                  {say("frame.sign-out")}
                 </button>
               </form>
             )}
@@ -69,9 +71,9 @@ export function Header({ base, name, monogram, tables, person, memberships, acti
       <Tabs
         base={base}
         tabs={[
-          ...(person ? [{ path: "/", name: "Home" }] : []),
+          ...(person ? [{ path: "/", name: say("frame.home") }] : []),
           ...tables.map((t) => ({ path: `/${t.slug}`, name: t.name })),
-          ...(plans ? [{ path: "/plans", name: "Plans" }] : []),
+          ...(plans ? [{ path: "/plans", name: say("frame.plans") }] : []),
         ]}
       />
     </header>

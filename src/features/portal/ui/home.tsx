@@ -1,19 +1,20 @@
 /** The first page after signing in: what is open, in numbers, and the newest of each. */
 
 import { withArticle } from "@/core/text/article";
-import { formatDate } from "@/core/text/format";
+import { formatDate, listIn } from "@/core/text/format";
 import { anchorDate, dateIn } from "@/core/time/relative";
 import { allowancesOf, standingOf } from "@/data/billing/standing";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
-import { columns, localeOf, missingFeatures, openTables, plannedTables } from "../queries";
+import { columns, localeOf, missingFeatures, openTables, plannedTables, sayOf } from "../queries";
 import { PlanNote } from "./plan-note";
 
 export function Home({ r }: { r: PortalRequest }) {
   const { definition } = r.published;
   const { viewer } = r;
   const locale = localeOf(r);
+  const say = sayOf(r);
   const number = new Intl.NumberFormat(locale.locale);
   const today = dateIn(viewer.now, viewer.timeZone);
   const standing = viewer.company ? standingOf(r.file, definition, viewer.company.id, today) : null;
@@ -26,30 +27,35 @@ export function Home({ r }: { r: PortalRequest }) {
         <div>
           <h1>{viewer.company?.name ?? definition.portal.name}</h1>
           <p className="quiet mt-1">
-            {viewer.person ? `Welcome, ${viewer.person.name.split(" ")[0]}.` : definition.brand.motto || "Welcome."}
+            {viewer.person
+              ? say("home.welcome", { person: viewer.person.name.split(" ")[0]! })
+              : definition.brand.motto || say("home.welcome-all")}
           </p>
         </div>
         {standing && <StandingSummary r={r} standing={standing} today={today} allowances={allowances} />}
       </div>
       {planned.length > 0 && standing && (
         <PlanNote
+          say={say}
           base={r.base}
-          what={listWords(planned.map((t) => t.name))}
+          things={listIn(
+            planned.map((t) => t.name),
+            locale.locale,
+          )}
           features={[...new Set(planned.flatMap((t) => missingFeatures(r, t)))]}
           lapsed={standing.state === "lapsed"}
         />
       )}
       {tables.length === 0 && (
         <div className="sheet p-6">
-          <p className="font-semibold">{viewer.person ? "Nothing is open to you here yet." : "Sign in to see what is yours."}</p>
+          <p className="font-semibold">{say(viewer.person ? "home.nothing-open" : "home.sign-in")}</p>
           <p className="quiet mt-1">
-            {viewer.person
-              ? `${viewer.membershipId ? "Your roles do not open any list." : "Your account belongs to no company here."} ${definition.brand.contact ? `Ask ${definition.brand.contact} if you expected one.` : ""}`
-              : "The people of client companies sign in with the address they were invited at."}
+            {viewer.person ? say(viewer.membershipId ? "home.no-list" : "home.no-company") : say("home.who-signs-in")}
+            {viewer.person && definition.brand.contact && ` ${say("home.ask", { contact: definition.brand.contact })}`}
           </p>
           {!viewer.person && (
             <Link className="btn btn-primary mt-4" href={`${r.base}/sign-in`}>
-              Sign in
+              {say("door.sign-in")}
             </Link>
           )}
         </div>
@@ -72,12 +78,16 @@ export function Home({ r }: { r: PortalRequest }) {
                     {t.name}
                   </Link>
                 </h2>
-                <Link href={`${r.base}/${t.slug}`} className="link-plain tabular-nums" aria-label={`All ${total} ${t.name}`}>
+                <Link
+                  href={`${r.base}/${t.slug}`}
+                  className="link-plain tabular-nums"
+                  aria-label={say("home.all", { total, things: t.name })}
+                >
                   {number.format(total)}
                 </Link>
               </div>
               {newest.length === 0 ? (
-                <p className="quiet px-4 py-4">There are none yet that you can see.</p>
+                <p className="quiet px-4 py-4">{say("home.none-yet")}</p>
               ) : (
                 <ul>
                   {newest.map((x) => (
@@ -95,7 +105,7 @@ export function Home({ r }: { r: PortalRequest }) {
               {r.desk.may(t, "add") && !r.seeAs && (
                 <div className="mt-auto border-t border-base-300/60 px-4 py-2.5">
                   <Link className="link-plain font-medium" href={`${r.base}/${t.slug}/new`}>
-                    Add {withArticle(t.singular)}
+                    {say("list.add", { a_thing: withArticle(t.singular) })}
                   </Link>
                 </div>
               )}
@@ -107,9 +117,6 @@ export function Home({ r }: { r: PortalRequest }) {
   );
 }
 
-const listWords = (names: string[]): string =>
-  names.length < 2 ? (names[0] ?? "") : `${names.slice(0, -1).join(", ")} and ${names[names.length - 1]}`;
-
 type StandingProps = {
   r: PortalRequest;
   standing: ReturnType<typeof standingOf>;
@@ -118,32 +125,31 @@ type StandingProps = {
 };
 
 function StandingSummary({ r, standing, today, allowances }: StandingProps) {
-  const { locale } = localeOf(r);
-  const days = standing.until ? Math.round((Date.parse(standing.until) - Date.parse(today)) / 86_400_000) : null;
+  const say = sayOf(r);
+  const day = standing.until ? formatDate(standing.until, say.locale) : null;
+  const days = standing.until ? Math.round((Date.parse(standing.until) - Date.parse(today)) / 86_400_000) : 0;
   const words = {
-    trial: `Trial, ${days} ${days === 1 ? "day" : "days"} left`,
-    active: standing.until ? `until ${formatDate(standing.until, locale)}` : "",
-    grace: `Payment is due; open until ${standing.until ? formatDate(standing.until, locale) : "further notice"}`,
-    lapsed: "ended",
-    none: "no plan",
+    trial: say("standing.trial", { days }),
+    active: day ? say("standing.until", { day }) : "",
+    grace: day ? say("standing.grace", { day }) : say("standing.grace-open"),
+    lapsed: say("standing.lapsed"),
+    none: say("standing.none"),
   }[standing.state];
   return (
     <dl className="flex flex-wrap gap-x-6 gap-y-1 text-sm">
       <div>
-        <dt className="quiet">Plan</dt>
+        <dt className="quiet">{say("home.plan")}</dt>
         <dd className="font-medium">
           <Link href={`${r.base}/plans`} className="link-plain">
-            {standing.plan?.name ?? "None"}
+            {standing.plan?.name ?? say("home.no-plan")}
           </Link>
           {words && `, ${words}`}
         </dd>
       </div>
       {allowances.map((a) => (
         <div key={a.table}>
-          <dt className="quiet">{r.published.policy.schema.table(a.table).name} this month</dt>
-          <dd className="font-medium tabular-nums">
-            {a.used} of {a.limit}
-          </dd>
+          <dt className="quiet">{say("home.this-month", { things: r.published.policy.schema.table(a.table).name })}</dt>
+          <dd className="font-medium tabular-nums">{say("home.used", { used: a.used, limit: a.limit })}</dd>
         </div>
       ))}
     </dl>

@@ -4,6 +4,7 @@ import { ArrowDown, ArrowUp } from "lucide-react";
 import type { SeenRecord } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
 import { type Field, kindOf, type Table } from "@/core/schema/types";
+import { sayIn } from "@/core/words/words";
 import type { Sort } from "@/data/records/query/order";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
@@ -60,7 +61,11 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
                 >
                   {f.id === table.labelFieldId || (i === 0 && !(table.labelFieldId in x.fields)) ? (
                     <Link className="link-plain font-medium" href={`${base}/${table.slug}/${x.id}`}>
-                      {x.fields[f.id] ? <FieldValue field={f} value={x.fields[f.id]} locale={locale} /> : `${table.singular}, unnamed`}
+                      {x.fields[f.id] ? (
+                        <FieldValue field={f} value={x.fields[f.id]} locale={locale} />
+                      ) : (
+                        sayIn(locale.locale)("sheet.unnamed", { thing: table.singular })
+                      )}
                     </Link>
                   ) : (
                     <FieldValue field={f} value={x.fields[f.id]} locale={locale} href={href} plain />

@@ -9,7 +9,7 @@ import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
-import { listView, localeOf, missingFeatures, PAGE, type Search, seenOf } from "../queries";
+import { listView, localeOf, missingFeatures, PAGE, type Search, sayOf, seenOf } from "../queries";
 import { ListTable } from "./list-table";
 import { PlanNote } from "./plan-note";
 
@@ -23,6 +23,7 @@ export function recordHref(r: PortalRequest): (tableId: string, id: string) => s
 export function List({ r, table, search }: { r: PortalRequest; table: Table; search: Search }) {
   const v = listView(r, table, search);
   const locale = localeOf(r);
+  const say = sayOf(r);
   const at = `${r.base}/${table.slug}`;
   const current: Record<string, string> = {
     ...(v.search ? { q: v.search } : {}),
@@ -34,6 +35,7 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
     const all = Object.entries({ ...current, ...change }).filter((e): e is [string, string] => e[1] !== null);
     return all.length > 0 ? `${at}?${new URLSearchParams(all)}` : at;
   };
+  const things = table.name.toLowerCase();
   const narrowed = v.search !== "" || v.related !== null || v.choiceFilters.some((c) => c.chosen);
   const features = missingFeatures(r, table);
   return (
@@ -46,37 +48,38 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
         <div className="flex flex-wrap items-center gap-2">
           {r.desk.may(table, "export") && v.all > 0 && (
             <a className="btn btn-ghost btn-sm" href={exportHref(r, table, v)} download>
-              <Download size={15} aria-hidden /> Download CSV
+              <Download size={15} aria-hidden /> {say("list.download")}
             </a>
           )}
           {r.desk.may(table, "add") && !r.seeAs && (
             <Link className="btn btn-primary btn-sm" href={`${at}/new`}>
-              <Plus size={15} aria-hidden /> Add {withArticle(table.singular)}
+              <Plus size={15} aria-hidden /> {say("list.add", { a_thing: withArticle(table.singular) })}
             </Link>
           )}
         </div>
       </div>
-      {features.length > 0 && <PlanNote base={r.base} what={`More ${table.name.toLowerCase()}`} features={features} lapsed={false} />}
+      {features.length > 0 && <PlanNote say={say} base={r.base} things={say("list.more", { things })} features={features} lapsed={false} />}
       <form action={at} className="flex flex-wrap items-end gap-3">
-        <SlashSearch label={`Search ${table.name.toLowerCase()}`} value={v.search} />
+        <SlashSearch label={say("list.search", { things })} value={v.search} />
         {v.choiceFilters.map(({ field, chosen }) => (
-          <ChoiceFilter key={`${field.id} ${chosen}`} field={field} chosen={chosen} />
+          <ChoiceFilter key={`${field.id} ${chosen}`} any={say("list.any")} field={field} chosen={chosen} />
         ))}
         {v.related && <input type="hidden" name="of" value={`${v.related.field.slug}:${v.related.id}`} />}
         {v.sort && <input type="hidden" name="sort" value={current.sort} />}
         <noscript>
           <button type="submit" className="btn btn-sm">
-            Show
+            {say("list.show")}
           </button>
         </noscript>
         {v.related && (
           <Link href={href({ of: null, page: null })} className="tag inline-flex items-center gap-1 py-1">
-            {v.related.field.name}: {v.related.label} <X size={13} aria-hidden /> <span className="sr-only">take this filter away</span>
+            {`${v.related.field.name}: ${v.related.label}`} <X size={13} aria-hidden />{" "}
+            <span className="sr-only">{say("list.take-away")}</span>
           </Link>
         )}
         {narrowed && (
           <Link className="link-plain py-1.5 text-sm" href={at}>
-            Show all
+            {say("list.show-all")}
           </Link>
         )}
       </form>
@@ -93,10 +96,8 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
             href={recordHref(r)}
           />
         ) : narrowed ? (
-          <Empty title="Nothing matches">
-            {v.all > 0
-              ? `None of the ${v.all} ${table.name.toLowerCase()} that you see fits this search.`
-              : "There is nothing to search in."}
+          <Empty title={say("list.no-match")}>
+            {v.all > 0 ? say("list.no-match-of", { all: v.all, things }) : say("list.nothing-to-search")}
           </Empty>
         ) : (
           <NothingHere r={r} table={table} />
@@ -114,12 +115,12 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
   );
 }
 
-function ChoiceFilter({ field, chosen }: { field: Field; chosen: string }) {
+function ChoiceFilter({ any, field, chosen }: { any: string; field: Field; chosen: string }) {
   return (
     <label className="grid gap-1 text-sm">
       <span className="quiet">{field.name}</span>
       <AutoSelect name={`is.${field.slug}`} defaultValue={chosen} className="select min-w-32">
-        <option value="">Any</option>
+        <option value="">{any}</option>
         {(field.options.choices ?? []).map((c) => (
           <option key={c.id}>{c.name}</option>
         ))}
@@ -131,13 +132,15 @@ function ChoiceFilter({ field, chosen }: { field: Field; chosen: string }) {
 /** Why there is nothing, in words, without telling what others have. */
 function NothingHere({ r, table }: { r: PortalRequest; table: Table }) {
   const { brand } = r.published.definition;
+  const say = sayOf(r);
   const roles = r.viewer.roles.map((x) => r.published.policy.role(x)?.name ?? x).join(", ");
+  const whom = roles ? say("list.whom-roles", { roles }) : say("list.whom-you");
+  const company = r.viewer.company?.name;
+  const why = company ? say("list.company-has-none", { company, whom }) : say("list.there-are-none", { whom });
   return (
-    <Empty title={`No ${table.name.toLowerCase()} yet`}>
-      {r.desk.may(table, "add")
-        ? `When you or a colleague add one, it stands here.`
-        : `${r.viewer.company ? `${r.viewer.company.name} has` : "There are"} none that ${roles ? `your role (${roles})` : "you"} can see. Some lists show only what was given to you, such as your sites. `}
-      {brand.contact && ` If you expected some, write to ${brand.contact}.`}
+    <Empty title={say("list.none-yet", { things: table.name.toLowerCase() })}>
+      {r.desk.may(table, "add") ? say("list.you-may-add") : why}
+      {brand.contact && ` ${say("list.write-to", { contact: brand.contact })}`}
     </Empty>
   );
 }
@@ -156,11 +159,5 @@ function exportHref(r: PortalRequest, table: Table, v: ReturnType<typeof listVie
 
 /** While seeing as somebody: how much of the whole table that is. */
 function SeenOf({ r, table }: { r: PortalRequest; table: Table }) {
-  const number = new Intl.NumberFormat(localeOf(r).locale);
-  const { seen, all } = seenOf(r, table);
-  return (
-    <p className="mt-1 tabular-nums">
-      {table.name}: sees {number.format(seen)} of {number.format(all)}
-    </p>
-  );
+  return <p className="mt-1 tabular-nums">{sayOf(r)("list.sees", { things: table.name, ...seenOf(r, table) })}</p>;
 }

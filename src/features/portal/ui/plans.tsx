@@ -1,8 +1,10 @@
 import { formatDate, formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
+import type { Say } from "@/core/words/words";
 import { standingOf } from "@/data/billing/standing";
 import type { PortalRequest } from "@/identity/request";
-import { localeOf } from "../queries";
+import { localeOf, sayOf } from "../queries";
+import { mailTo, marked } from "./marked";
 
 /** What the agency sells, and what the viewer's company is on. */
 export function Plans({ r }: { r: PortalRequest }) {
@@ -10,24 +12,15 @@ export function Plans({ r }: { r: PortalRequest }) {
   const { locale } = localeOf(r);
   const { currency } = definition.portal;
   const standing = r.viewer.company ? standingOf(r.file, definition, r.viewer.company.id, dateIn(r.viewer.now, r.viewer.timeZone)) : null;
+  const say = sayOf(r);
   const featureName = (id: string): string => definition.features.find((f) => f.id === id)?.name ?? id;
   return (
     <div className="grid gap-8">
       <div>
-        <h1>Plans</h1>
+        <h1>{say("plans.title")}</h1>
         <p className="quiet mt-1 max-w-prose">
-          {standing?.plan
-            ? `${r.viewer.company!.name} is on ${standing.plan.name}${standing.state === "lapsed" ? ", which ended" : ""}${standing.until && standing.state !== "lapsed" ? `, until ${formatDate(standing.until, locale)}` : ""}.`
-            : "What each plan opens."}{" "}
-          {definition.brand.contact && (
-            <>
-              To change, write to{" "}
-              <a className="link-plain" href={`mailto:${definition.brand.contact}`}>
-                {definition.brand.contact}
-              </a>
-              .
-            </>
-          )}
+          {standingWords(say, r.viewer.company?.name ?? "", standing)}{" "}
+          {definition.brand.contact && marked(say.marked("plans.to-change", { contact: definition.brand.contact }, { mail: mailTo }))}
         </p>
       </div>
       <div className="grid gap-5 md:grid-cols-3">
@@ -35,14 +28,16 @@ export function Plans({ r }: { r: PortalRequest }) {
           <section key={p.id} className="sheet flex flex-col gap-3 p-5" aria-label={p.name}>
             <div className="flex items-center justify-between gap-2">
               <h2>{p.name}</h2>
-              {standing?.plan?.id === p.id && <span className="tag">{standing.state === "lapsed" ? "Ended" : "Your plan"}</span>}
+              {standing?.plan?.id === p.id && (
+                <span className="tag">{say(standing.state === "lapsed" ? "plans.ended" : "plans.yours")}</span>
+              )}
             </div>
             <p className="quiet">{p.about}</p>
             <p>
               <span className="title text-2xl font-semibold">{formatMoney(p.month, currency, locale)}</span>{" "}
-              <span className="quiet">a month</span>
+              <span className="quiet">{say("plans.a-month")}</span>
               <br />
-              <span className="quiet">or {formatMoney(p.year, currency, locale)} a year</span>
+              <span className="quiet">{say("plans.or-a-year", { price: formatMoney(p.year, currency, locale) })}</span>
             </p>
             <ul className="grid gap-1 border-t border-base-300 pt-3">
               {p.features.map((f) => (
@@ -50,7 +45,7 @@ export function Plans({ r }: { r: PortalRequest }) {
               ))}
               {p.allowances.map((a) => (
                 <li key={a.table}>
-                  {a.perMonth} {policy.schema.findTable(a.table)?.name.toLowerCase()} a month
+                  {say("plans.allowance", { number: a.perMonth, things: policy.schema.findTable(a.table)?.name.toLowerCase() ?? "" })}
                 </li>
               ))}
             </ul>
@@ -68,4 +63,11 @@ export function Plans({ r }: { r: PortalRequest }) {
       ))}
     </div>
   );
+}
+
+function standingWords(say: Say, company: string, standing: ReturnType<typeof standingOf> | null): string {
+  if (!standing?.plan) return say("plans.what");
+  const on = { company, plan: standing.plan.name };
+  if (standing.state === "lapsed") return say("plans.on-ended", on);
+  return standing.until ? say("plans.on-until", { ...on, day: formatDate(standing.until, say.locale) }) : say("plans.on", on);
 }

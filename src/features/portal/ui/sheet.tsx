@@ -5,7 +5,7 @@ import type { Table } from "@/core/schema/types";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
-import { columns, localeOf, relatedLists } from "../queries";
+import { columns, localeOf, relatedLists, sayOf } from "../queries";
 import { refusalsOn } from "../refusal";
 import { recordHref } from "./list";
 import { ListTable } from "./list-table";
@@ -25,12 +25,13 @@ export function Sheet({
   changeable: boolean;
 }) {
   const locale = localeOf(r);
+  const say = sayOf(r);
   const href = recordHref(r);
   const fields = columns(r, table).filter((f) => f.id in record.fields && f.id !== table.labelFieldId);
   const related = relatedLists(r, table, record.id);
   return (
     <article className="grid gap-6 [&>*]:min-w-0">
-      <nav aria-label="Where you are" className="text-sm">
+      <nav aria-label={say("sheet.where")} className="text-sm">
         <Link className="link-plain" href={`${r.base}/${table.slug}`}>
           {table.name}
         </Link>
@@ -44,7 +45,7 @@ export function Sheet({
         <h1>{r.desk.label(table, record)}</h1>
         {changeable && !r.seeAs && (
           <Link className="btn btn-sm" href={`${r.base}/${table.slug}/${record.id}/change`}>
-            <Pencil size={14} aria-hidden /> Change
+            <Pencil size={14} aria-hidden /> {say("sheet.change")}
           </Link>
         )}
       </div>
@@ -54,7 +55,7 @@ export function Sheet({
             <dt className="quiet border-base-300/60 px-5 pt-3 sm:border-b sm:py-3">{f.name}</dt>
             <dd className="border-b border-base-300/60 px-5 pb-3 sm:py-3">
               {isBlank(record.fields[f.id]) ? (
-                <span className="quiet">empty</span>
+                <span className="quiet">{say("sheet.empty")}</span>
               ) : (
                 <FieldValue field={f} value={record.fields[f.id]} locale={locale} href={href} />
               )}
@@ -62,20 +63,20 @@ export function Sheet({
           </div>
         ))}
       </dl>
-      <Refusals of={refusalsOn(r, table, record.id)} one={table.singular.toLowerCase()} />
+      <Refusals say={say} of={refusalsOn(r, table, record.id)} thing={table.singular.toLowerCase()} />
       {related.map((l) => (
         <section key={l.field.id} aria-labelledby={`r-${l.field.id}`} className="grid gap-2">
           <div className="flex items-baseline justify-between gap-3">
             <h2 id={`r-${l.field.id}`}>{l.table.name}</h2>
             {l.total > 0 && (
               <Link className="link-plain tabular-nums" href={`${r.base}/${l.table.slug}?of=${l.field.slug}:${record.id}`}>
-                All {new Intl.NumberFormat(locale.locale).format(l.total)}
+                {say("sheet.all", { total: l.total })}
               </Link>
             )}
           </div>
           <div className="sheet overflow-hidden">
             {l.total === 0 ? (
-              <p className="quiet px-4 py-3">None that you can see.</p>
+              <p className="quiet px-4 py-3">{say("sheet.none")}</p>
             ) : (
               <ListTable table={l.table} columns={l.columns} records={l.records} locale={locale} base={r.base} href={href} />
             )}

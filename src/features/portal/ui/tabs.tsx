@@ -3,6 +3,7 @@ import { usePathname } from "next/navigation";
 import { useCurrentInView } from "@/ui/current-in-view";
 /** The lists that are open, with the one at hand marked. On the client, because a layout stays while its pages change. */
 import { Link } from "@/ui/link";
+import { useWords } from "@/ui/words";
 
 export interface Tab {
   path: string;
@@ -15,7 +16,11 @@ export function Tabs({ base, tabs }: { base: string; tabs: Tab[] }) {
   const at = (path: string): boolean => (path === "/" ? here === "/" : here === path || here.startsWith(`${path}/`));
   const nav = useCurrentInView(here);
   return (
-    <nav ref={nav} aria-label="Lists" className="quiet-scroll mx-auto flex max-w-6xl gap-x-5 overflow-x-auto px-4 md:px-8">
+    <nav
+      ref={nav}
+      aria-label={useWords()["frame.lists"]}
+      className="quiet-scroll mx-auto flex max-w-6xl gap-x-5 overflow-x-auto px-4 md:px-8"
+    >
       {tabs.map((t) => (
         <Link
           key={t.path}
@@ -32,10 +37,11 @@ export function Tabs({ base, tabs }: { base: string; tabs: Tab[] }) {
 
 /** For visitors, everywhere but on the sign-in page itself. */
 export function SignInLink({ base }: { base: string }) {
+  const words = useWords();
   if (usePathname().endsWith("/sign-in")) return null;
   return (
     <Link className="underline underline-offset-3" href={`${base}/sign-in`}>
-      Sign in
+      {words["door.sign-in"]}
     </Link>
   );
 }

@@ -2,7 +2,7 @@ import type { Metadata } from "next";
 import { dateIn } from "@/core/time/relative";
 import { standingOf } from "@/data/billing/standing";
 import { portal, tableAt } from "@/features/portal/gate";
-import { missingFeatures, type Search } from "@/features/portal/queries";
+import { missingFeatures, type Search, sayOf } from "@/features/portal/queries";
 import { List } from "@/features/portal/ui/list";
 import { PlanNote } from "@/features/portal/ui/plan-note";
 
@@ -23,7 +23,13 @@ export default async function Page({ params, searchParams }: Props) {
   return (
     <div className="grid gap-4">
       <h1>{table.name}</h1>
-      <PlanNote base={r.base} what={table.name} features={missingFeatures(r, table)} lapsed={standing?.state === "lapsed"} />
+      <PlanNote
+        base={r.base}
+        say={sayOf(r)}
+        things={table.name}
+        features={missingFeatures(r, table)}
+        lapsed={standing?.state === "lapsed"}
+      />
     </div>
   );
 }

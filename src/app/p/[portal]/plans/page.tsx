@@ -1,8 +1,14 @@
+import type { Metadata } from "next";
 import { portal } from "@/features/portal/gate";
+import { sayOf } from "@/features/portal/queries";
 import { Plans } from "@/features/portal/ui/plans";
 
-export const metadata = { title: "Plans" };
+type Props = { params: Promise<{ portal: string }> };
 
-export default async function Page({ params }: { params: Promise<{ portal: string }> }) {
+export const generateMetadata = async ({ params }: Props): Promise<Metadata> => ({
+  title: sayOf(await portal((await params).portal))("plans.title"),
+});
+
+export default async function Page({ params }: Props) {
   return <Plans r={await portal((await params).portal)} />;
 }

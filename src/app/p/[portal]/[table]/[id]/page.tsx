@@ -1,6 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { portal, tableAt } from "@/features/portal/gate";
+import { sayOf } from "@/features/portal/queries";
 import { Sheet } from "@/features/portal/ui/sheet";
 
 type Props = { params: Promise<{ portal: string; table: string; id: string }>; searchParams: Promise<{ added?: string; saved?: string }> };
@@ -22,7 +23,8 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 export default async function Page({ params, searchParams }: Props) {
   const { r, table, record } = await load(params);
   const { added, saved } = await searchParams;
-  const note = added ? `Your ${table.singular.toLowerCase()} has been added.` : saved ? "Your change has been saved." : null;
+  const say = sayOf(r);
+  const note = added ? say("sheet.added", { thing: table.singular.toLowerCase() }) : saved ? say("sheet.saved") : null;
   const changeable = r.desk.changeable(table, record.id).length > 0;
   return <Sheet r={r} table={table} record={record} note={note} changeable={changeable} />;
 }

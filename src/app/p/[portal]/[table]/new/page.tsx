@@ -1,17 +1,23 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
+import type { Table } from "@/core/schema/types";
 import { withArticle } from "@/core/text/article";
 import { formFields } from "@/data/records/form";
 import { addInPortal } from "@/features/portal/actions";
 import { actingAs } from "@/features/portal/forms";
 import { portal, tableAt } from "@/features/portal/gate";
+import { sayOf } from "@/features/portal/queries";
+import type { PortalRequest } from "@/identity/request";
 import { RecordForm } from "@/ui/record-form";
+
+const addWords = (r: PortalRequest, table: Table): string => sayOf(r)("list.add", { a_thing: withArticle(table.singular) });
 
 type Props = { params: Promise<{ portal: string; table: string }> };
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
   const { portal: slug, table: tableSlug } = await params;
-  return { title: `Add ${withArticle(tableAt(await portal(slug), tableSlug).table.singular)}` };
+  const r = await portal(slug);
+  return { title: addWords(r, tableAt(r, tableSlug).table) };
 }
 
 export default async function Page({ params }: Props) {
@@ -22,13 +28,13 @@ export default async function Page({ params }: Props) {
   const at = `${r.base}/${table.slug}`;
   return (
     <div className="mx-auto grid max-w-2xl gap-6">
-      <h1>Add {withArticle(table.singular)}</h1>
+      <h1>{addWords(r, table)}</h1>
       <div className="sheet p-6">
         <RecordForm
           action={addInPortal}
           fields={formFields(r.desk, r.desk.settable(table, "add"), null)}
           hidden={{ $acting: actingAs(r), $table: table.slug }}
-          submit={`Add the ${table.singular.toLowerCase()}`}
+          submit={sayOf(r)("form.add-the", { thing: table.singular.toLowerCase() })}
           cancelHref={at}
         />
       </div>

@@ -1,21 +1,20 @@
+import type { Metadata } from "next";
 import { redirect } from "next/navigation";
 import { personFacts } from "@/data/people/people";
 import { openLink } from "@/features/portal/actions";
 import { portal } from "@/features/portal/gate";
+import { sayOf } from "@/features/portal/queries";
 import { OpenLinkForm } from "@/features/portal/ui/entry-forms";
+import { mailTo, marked } from "@/features/portal/ui/marked";
 import { Narrow } from "@/features/portal/ui/narrow";
 import { lookAtLink } from "@/identity/links";
 
 type Props = { params: Promise<{ portal: string; token: string }> };
 
-export const metadata = { title: "Your link", referrer: "no-referrer" };
-
-const SENTENCES = {
-  used: "This link has been used already.",
-  replaced: "A newer link has been sent since; this one no longer works.",
-  over: "This link is too old to be used.",
-  unknown: "This link is not one of this portal's, or it was cut short on the way.",
-};
+export const generateMetadata = async ({ params }: Props): Promise<Metadata> => ({
+  title: sayOf(await portal((await params).portal))("link.title"),
+  referrer: "no-referrer",
+});
 
 /** Looking at the page uses nothing up: mail scanners look too. Going in is a POST. */
 export default async function Page({ params }: Props) {
@@ -23,35 +22,34 @@ export default async function Page({ params }: Props) {
   const r = await portal(slug);
   const link = lookAtLink(r.file, decodeURIComponent(token), Date.now());
   const { brand, portal: p } = r.published.definition;
+  const say = sayOf(r);
+  const door = (words: string) => (
+    <a className="link-plain" href={`${r.base}/sign-in`}>
+      {words}
+    </a>
+  );
   if (link.state !== "good") {
     if (r.viewer.kind === "person") redirect(r.base || "/"); // already in: the link has done its work
     return (
-      <Narrow title="This link does not open the door" lead={SENTENCES[link.state]}>
+      <Narrow title={say("link.closed")} lead={say(`link.${link.state}`)}>
         <p>
-          {brand.contact ? (
-            <>
-              Ask{" "}
-              <a className="link-plain" href={`mailto:${brand.contact}`}>
-                {brand.contact}
-              </a>{" "}
-              for a fresh one
-            </>
-          ) : (
-            "Ask whoever sent it for a fresh one"
+          {marked(
+            brand.contact
+              ? say.marked("link.ask", { contact: brand.contact }, { mail: mailTo, door })
+              : say.marked("link.ask-sender", {}, { door }),
           )}
-          , or{" "}
-          <a className="link-plain" href={`${r.base}/sign-in`}>
-            sign in with a password
-          </a>
-          .
         </p>
       </Narrow>
     );
   }
   const person = personFacts(r.file, link.personId);
   return (
-    <Narrow title={`Welcome to ${p.name}`} lead="This link is yours alone. It works once.">
-      <OpenLinkForm action={openLink} token={decodeURIComponent(token)} name={person?.name ?? "yourself"} />
+    <Narrow title={say("link.welcome", { portal: p.name })} lead={say("link.once")}>
+      <OpenLinkForm
+        action={openLink}
+        token={decodeURIComponent(token)}
+        submit={say("link.go-in", { person: person?.name ?? say("link.yourself") })}
+      />
     </Narrow>
   );
 }

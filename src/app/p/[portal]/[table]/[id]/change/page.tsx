@@ -5,6 +5,7 @@ import { etagOf } from "@/data/records/write/write";
 import { changeInPortal } from "@/features/portal/actions";
 import { actingAs } from "@/features/portal/forms";
 import { portal, tableAt } from "@/features/portal/gate";
+import { sayOf } from "@/features/portal/queries";
 import { RecordForm } from "@/ui/record-form";
 
 type Props = { params: Promise<{ portal: string; table: string; id: string }> };
@@ -15,7 +16,7 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
   const { table } = tableAt(r, tableSlug);
   const record = r.desk.read(table, id);
   if (!record) notFound();
-  return { title: `Change ${r.desk.label(table, record)}` };
+  return { title: sayOf(r)("sheet.change-of", { record: r.desk.label(table, record) }) };
 }
 
 export default async function Page({ params }: Props) {
@@ -34,7 +35,7 @@ export default async function Page({ params }: Props) {
           fields={formFields(r.desk, fields, record)}
           hidden={{ $acting: actingAs(r), $table: table.slug, $id: id }}
           seen={etagOf(record)}
-          submit="Save"
+          submit={sayOf(r)("form.save")}
           cancelHref={`${r.base}/${table.slug}/${id}`}
         />
       </div>

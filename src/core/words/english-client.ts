@@ -1,0 +1,20 @@
+/** Those of the words that are sent to the browser, as they are and so without values. */
+export const ON_THE_CLIENT = {
+  "answer.none": "No answer came: you may be offline or signed out, and this may not be kept.",
+  "answer.advice": "What you typed is still here. Look whether it arrived, sign in in another window if need be, and send it again.",
+  "form.optional": "(optional)",
+  "form.choose": "Choose…",
+  "form.no-choice": "Nothing to choose from",
+  "form.cancel": "Cancel",
+  "door.email": "E-mail address",
+  "door.password": "Password",
+  "door.sign-in": "Sign in",
+  "password.new": "New password",
+  "password.hint": "At least 15 characters. A few unrelated words are easy to keep and hard to guess; pasting is fine.",
+  "password.keep": "Keep this password",
+  "password.later": "Later",
+  "frame.lists": "Lists",
+  "failed.title": "Something went wrong on our side",
+  "failed.lead": "Look whether what you did was kept, then try once more. If it stays so, tell the agency what you were doing.",
+  "failed.again": "Try again",
+} as const;

@@ -1,0 +1,13 @@
+"use client";
+/** The words that shared controls say by themselves, in the language of whatever stands around them; the back office speaks English. */
+import { createContext, type ReactNode, useContext } from "react";
+import { ON_THE_CLIENT } from "@/core/words/english-client";
+
+type ClientWords = { readonly [K in keyof typeof ON_THE_CLIENT]: string };
+const Words = createContext<ClientWords>(ON_THE_CLIENT);
+
+export const useWords = (): ClientWords => useContext(Words);
+
+export function WordsAround({ words, children }: { words: ClientWords; children: ReactNode }) {
+  return <Words value={words}>{children}</Words>;
+}
