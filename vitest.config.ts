@@ -36,6 +36,7 @@ export default defineConfig({
           include: ["tests/**/*.test.ts"],
           globalSetup: ["tests/support/server.ts"],
           testTimeout: 90_000,
+          isolate: false,
           hookTimeout: 90_000,
         },
       },

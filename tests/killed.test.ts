@@ -6,19 +6,24 @@ import { spawn } from "node:child_process";
 import { cpSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { build } from "esbuild";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import Database from "@/data/file/sqlite";
 
+const ROOT = join(import.meta.dirname, "..");
 const ROWS = 24_000;
 const folder = mkdtempSync(join(tmpdir(), "elkhorn-killed-"));
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+// Beside the packages that they use.
+const bundled = join(ROOT, ".tmp", `killed-${process.pid}`);
+afterAll(() => {
+  for (const f of [folder, bundled]) rmSync(f, { recursive: true, force: true });
+});
 
 const empty = join(folder, "empty");
-const ROOT = join(import.meta.dirname, "..");
 
 function run(data: string, script: string, dieAt = ""): Promise<{ killed: boolean; heard: string }> {
   return new Promise((done) => {
-    const child = spawn(process.execPath, ["--import", "tsx", script], {
+    const child = spawn(process.execPath, [join(bundled, script)], {
       cwd: ROOT,
       env: { ...process.env, ELKHORN_DATA: data, ELKHORN_DIE_AT: dieAt },
       stdio: ["ignore", "pipe", "inherit"],
@@ -29,7 +34,20 @@ function run(data: string, script: string, dieAt = ""): Promise<{ killed: boolea
   });
 }
 
-beforeAll(() => run(empty, "tests/support/make-killed.ts"));
+beforeAll(async () => {
+  await build({
+    entryPoints: ["make-killed", "import-child"].map((name) => join(ROOT, "tests/support", `${name}.ts`)),
+    outdir: bundled,
+    outExtension: { ".js": ".mjs" },
+    bundle: true,
+    platform: "node",
+    format: "esm",
+    target: "node20",
+    packages: "external",
+    alias: { "@": join(ROOT, "src") },
+  });
+  await run(empty, "make-killed.mjs");
+});
 
 const fileIn = (data: string): string => join(data, "portals", readdirSync(join(data, "portals")).find((f) => f.endsWith(".db"))!);
 
@@ -43,7 +61,7 @@ it.each([
   async (point, wanted, there) => {
     const data = mkdtempSync(join(folder, "d-"));
     cpSync(empty, data, { recursive: true });
-    expect(await run(data, "tests/support/import-child.ts", point)).toEqual({ killed: true, heard: "" });
+    expect(await run(data, "import-child.mjs", point)).toEqual({ killed: true, heard: "" });
     const db = new Database(fileIn(data));
     const table = (): string | undefined =>
       db.prepare("SELECT id FROM sys_tables WHERE slug = 'things'").pluck().get() as string | undefined;
@@ -53,7 +71,7 @@ it.each([
       expect(db.pragma("integrity_check", { simple: true })).toBe("ok");
       expect([state(), count(table()), count("t_companies")]).toEqual([wanted, there, there ? 40 : 0]);
       // The next process ends what this one had begun.
-      expect(await run(data, "tests/support/import-child.ts")).toMatchObject({ killed: false, heard: "done\n" });
+      expect(await run(data, "import-child.mjs")).toMatchObject({ killed: false, heard: "done\n" });
       expect([state(), count(table()), count("t_companies")]).toEqual(["done", ROWS, 40]);
     } finally {
       db.close();
