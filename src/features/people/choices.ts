@@ -1,6 +1,7 @@
-/** Companies and roles that a membership may have. */
+/** Who there is to choose from: companies and roles for a membership, people by name. */
 import { dateIn } from "@/core/time/relative";
-import { directory } from "@/data/people/directory";
+import { directory, peopleNamed } from "@/data/people/directory";
+import { personFacts } from "@/data/people/people";
 import type { OfficePortal } from "@/identity/office-gate";
 import type { CompanyChoice, RoleChoice } from "./ui/forms";
 
@@ -12,3 +13,9 @@ export function membershipChoices(p: OfficePortal): { companies: CompanyChoice[]
   );
   return { companies: companies.map((c) => ({ id: c.id, name: c.name })), roles, agency: definition.portal.name };
 }
+
+/** People by any part of name, company, role or e-mail; the first few. */
+export const peopleBy = (p: OfficePortal, words: string): ReturnType<typeof peopleNamed> =>
+  peopleNamed(p.file, p.owner, words.slice(0, 100));
+
+export const personName = (p: OfficePortal, id: string): string | undefined => personFacts(p.file, id)?.name;

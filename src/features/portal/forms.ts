@@ -1,4 +1,9 @@
-/** Whose a form is: it was opened as somebody, and is taken from nobody else. */
+/** Forms of a portal. Each is opened as somebody, and is taken from nobody else. */
+import type { FormField } from "@/core/forms/form-field";
+import type { SeenRecord } from "@/core/records";
+import type { Table } from "@/core/schema/types";
+import { formFields } from "@/data/records/form";
+import { etagOf } from "@/data/records/write/write";
 import type { PortalRequest } from "@/identity/request";
 import { sayOf } from "./queries";
 
@@ -13,4 +18,24 @@ export function actingProblem(r: PortalRequest, openedAs: string): string | null
   if (now === "visitor") return say("form.session-over");
   const company = r.viewer.company?.name;
   return company ? say("form.acts-for", { company }) : say("form.acts-for-another");
+}
+
+interface OpenedForm {
+  readonly fields: FormField[];
+  readonly hidden: Record<string, string>;
+}
+
+/** The form for a new record; null where the viewer may not add, or only looks as somebody else. */
+export function addingForm(r: PortalRequest, table: Table): OpenedForm | null {
+  if (!r.desk.may(table, "add") || r.seeAs) return null;
+  return { fields: formFields(r.desk, r.desk.settable(table, "add"), null), hidden: { $acting: actingAs(r), $table: table.slug } };
+}
+
+/** The form for changing what the viewer may change of a record, with what it looked like; null where that is nothing. */
+export function changingForm(r: PortalRequest, table: Table, id: string): (OpenedForm & { record: SeenRecord; seen: string }) | null {
+  const record = r.desk.read(table, id);
+  const fields = record ? r.desk.changeable(table, id).filter((f) => f.id in record.fields) : [];
+  if (!record || fields.length === 0 || r.seeAs) return null;
+  const hidden = { $acting: actingAs(r), $table: table.slug, $id: id };
+  return { record, fields: formFields(r.desk, fields, record), hidden, seen: etagOf(record) };
 }

@@ -6,8 +6,10 @@ import { scope } from "@/core/access/scope";
 import type { SeenRecord } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
 import { type Field, type FieldOf, fieldBySlug, kindOf, type Table } from "@/core/schema/types";
+import { dateIn } from "@/core/time/relative";
 import { type Say, sayIn } from "@/core/words/words";
-import { countOf } from "@/data/billing/standing";
+import { countOf, standingOf } from "@/data/billing/standing";
+import { personFacts } from "@/data/people/people";
 import type { Sort } from "@/data/records/query/order";
 import { automaticCompany } from "@/data/records/write/given";
 import type { PortalRequest } from "@/identity/request";
@@ -142,3 +144,12 @@ export const seenOf = (r: PortalRequest, table: Table): { seen: number; all: num
   seen: r.desk.count(table),
   all: countOf(r.file, table.id),
 });
+
+/** Whose link it is, before they are in. */
+export const personName = (r: PortalRequest, id: string): string | undefined => personFacts(r.file, id)?.name;
+
+/** What the viewer's company has paid for; null for whoever acts for none. */
+export function standingHere(r: PortalRequest): ReturnType<typeof standingOf> | null {
+  const { company, now, timeZone } = r.viewer;
+  return company ? standingOf(r.file, r.published.definition, company.id, dateIn(now, timeZone)) : null;
+}

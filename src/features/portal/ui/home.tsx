@@ -3,11 +3,11 @@
 import { withArticle } from "@/core/text/article";
 import { formatDate, listIn } from "@/core/text/format";
 import { anchorDate, dateIn } from "@/core/time/relative";
-import { allowancesOf, standingOf } from "@/data/billing/standing";
+import { allowancesOf, type standingOf } from "@/data/billing/standing";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
-import { columns, localeOf, missingFeatures, openTables, plannedTables, sayOf } from "../queries";
+import { columns, localeOf, missingFeatures, openTables, plannedTables, sayOf, standingHere } from "../queries";
 import { PlanNote } from "./plan-note";
 
 export function Home({ r }: { r: PortalRequest }) {
@@ -17,7 +17,7 @@ export function Home({ r }: { r: PortalRequest }) {
   const say = sayOf(r);
   const number = new Intl.NumberFormat(locale.locale);
   const today = dateIn(viewer.now, viewer.timeZone);
-  const standing = viewer.company ? standingOf(r.file, definition, viewer.company.id, today) : null;
+  const standing = standingHere(r);
   const allowances = standing ? allowancesOf(r.file, standing, viewer.company!.id, anchorDate("start of month", today)) : [];
   const tables = openTables(r).filter((t) => t.kind === "ordinary");
   const planned = plannedTables(r);

@@ -1,9 +1,8 @@
 import { formatDate, formatMoney } from "@/core/text/format";
-import { dateIn } from "@/core/time/relative";
 import type { Say } from "@/core/words/words";
-import { standingOf } from "@/data/billing/standing";
+import type { standingOf } from "@/data/billing/standing";
 import type { PortalRequest } from "@/identity/request";
-import { localeOf, sayOf } from "../queries";
+import { localeOf, sayOf, standingHere } from "../queries";
 import { mailTo, marked } from "./marked";
 
 /** What the agency sells, and what the viewer's company is on. */
@@ -11,7 +10,7 @@ export function Plans({ r }: { r: PortalRequest }) {
   const { definition, policy } = r.published;
   const { locale } = localeOf(r);
   const { currency } = definition.portal;
-  const standing = r.viewer.company ? standingOf(r.file, definition, r.viewer.company.id, dateIn(r.viewer.now, r.viewer.timeZone)) : null;
+  const standing = standingHere(r);
   const say = sayOf(r);
   const featureName = (id: string): string => definition.features.find((f) => f.id === id)?.name ?? id;
   return (
@@ -32,7 +31,7 @@ export function Plans({ r }: { r: PortalRequest }) {
                 <span className="tag">{say(standing.state === "lapsed" ? "plans.ended" : "plans.yours")}</span>
               )}
             </div>
-            <p className="quiet">{p.about}</p>
+            <p className="quiet md:min-h-12">{p.about}</p>
             <p>
               <span className="title text-2xl font-semibold">{formatMoney(p.month, currency, locale)}</span>{" "}
               <span className="quiet">{say("plans.a-month")}</span>

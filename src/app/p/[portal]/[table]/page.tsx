@@ -1,8 +1,6 @@
 import type { Metadata } from "next";
-import { dateIn } from "@/core/time/relative";
-import { standingOf } from "@/data/billing/standing";
 import { portal, tableAt } from "@/features/portal/gate";
-import { missingFeatures, type Search, sayOf } from "@/features/portal/queries";
+import { missingFeatures, type Search, sayOf, standingHere } from "@/features/portal/queries";
 import { List } from "@/features/portal/ui/list";
 import { PlanNote } from "@/features/portal/ui/plan-note";
 
@@ -18,8 +16,6 @@ export default async function Page({ params, searchParams }: Props) {
   const r = await portal(slug);
   const { table, open } = tableAt(r, tableSlug);
   if (open) return <List r={r} table={table} search={await searchParams} />;
-  const standing =
-    r.viewer.company && standingOf(r.file, r.published.definition, r.viewer.company.id, dateIn(r.viewer.now, r.viewer.timeZone));
   return (
     <div className="grid gap-4">
       <h1>{table.name}</h1>
@@ -28,7 +24,7 @@ export default async function Page({ params, searchParams }: Props) {
         say={sayOf(r)}
         things={table.name}
         features={missingFeatures(r, table)}
-        lapsed={standing?.state === "lapsed"}
+        lapsed={standingHere(r)?.state === "lapsed"}
       />
     </div>
   );

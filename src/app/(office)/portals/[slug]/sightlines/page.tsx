@@ -1,36 +1,10 @@
-import { draftOf } from "@/data/definition/draft";
-import { Sightlines } from "@/features/checks/ui/sightlines";
+import { SightlinesPage, type SightlinesSearch } from "@/features/checks/ui/sightlines-page";
 import { officePortal } from "@/identity/office-gate";
-import { CheckTabs } from "@/office/ui/check-tabs";
 
-type Props = {
-  params: Promise<{ slug: string }>;
-  searchParams: Promise<{ of?: string; q?: string; company?: string; role?: string; table?: string; by?: string; show?: string }>;
-};
+type Props = { params: Promise<{ slug: string }>; searchParams: Promise<SightlinesSearch> };
 
 export const metadata = { title: "Sightlines" };
 
 export default async function Page({ params, searchParams }: Props) {
-  const p = await officePortal((await params).slug);
-  const { of, q = "", company = "", role = "", table = "", by, show } = await searchParams;
-  const draft = draftOf(p.file, p.owner);
-  return (
-    <div className="grid gap-5 [&>*]:min-w-0">
-      <CheckTabs at={p.at} />
-      <div>
-        <h1>Sightlines</h1>
-        <p className="quiet mt-1 max-w-prose">
-          How many records of each table everybody sees, counted by the rules that answer them. A figure opens its records, each with the
-          reason.
-        </p>
-      </div>
-      <Sightlines
-        at={p.at}
-        which={of === "draft" && draft.changed ? "draft" : "live"}
-        hasDraft={draft.changed}
-        locale={p.live.definition.portal.locale}
-        start={{ q, company, role, table, by: by === "role" ? "role" : "company", show: show === "groups" ? "groups" : "people" }}
-      />
-    </div>
-  );
+  return <SightlinesPage p={await officePortal((await params).slug)} search={await searchParams} />;
 }

@@ -2,9 +2,8 @@ import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import type { Table } from "@/core/schema/types";
 import { withArticle } from "@/core/text/article";
-import { formFields } from "@/data/records/form";
 import { addInPortal } from "@/features/portal/actions";
-import { actingAs } from "@/features/portal/forms";
+import { addingForm } from "@/features/portal/forms";
 import { portal, tableAt } from "@/features/portal/gate";
 import { sayOf } from "@/features/portal/queries";
 import type { PortalRequest } from "@/identity/request";
@@ -24,7 +23,8 @@ export default async function Page({ params }: Props) {
   const { portal: slug, table: tableSlug } = await params;
   const r = await portal(slug);
   const { table } = tableAt(r, tableSlug);
-  if (!r.desk.may(table, "add") || r.seeAs) notFound();
+  const form = addingForm(r, table);
+  if (!form) notFound();
   const at = `${r.base}/${table.slug}`;
   return (
     <div className="mx-auto grid max-w-2xl gap-6">
@@ -32,8 +32,7 @@ export default async function Page({ params }: Props) {
       <div className="sheet p-6">
         <RecordForm
           action={addInPortal}
-          fields={formFields(r.desk, r.desk.settable(table, "add"), null)}
-          hidden={{ $acting: actingAs(r), $table: table.slug }}
+          {...form}
           submit={sayOf(r)("form.add-the", { thing: table.singular.toLowerCase() })}
           cancelHref={at}
         />

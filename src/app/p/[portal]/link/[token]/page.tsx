@@ -1,9 +1,8 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
-import { personFacts } from "@/data/people/people";
 import { openLink } from "@/features/portal/actions";
 import { portal } from "@/features/portal/gate";
-import { sayOf } from "@/features/portal/queries";
+import { personName, sayOf } from "@/features/portal/queries";
 import { OpenLinkForm } from "@/features/portal/ui/entry-forms";
 import { mailTo, marked } from "@/features/portal/ui/marked";
 import { Narrow } from "@/features/portal/ui/narrow";
@@ -42,13 +41,12 @@ export default async function Page({ params }: Props) {
       </Narrow>
     );
   }
-  const person = personFacts(r.file, link.personId);
   return (
     <Narrow title={say("link.welcome", { portal: p.name })} lead={say("link.once")}>
       <OpenLinkForm
         action={openLink}
         token={decodeURIComponent(token)}
-        submit={say("link.go-in", { person: person?.name ?? say("link.yourself") })}
+        submit={say("link.go-in", { person: personName(r, link.personId) ?? say("link.yourself") })}
       />
     </Narrow>
   );

@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
-import { personFacts } from "@/data/people/people";
 import { seeAs } from "@/features/checks/actions";
+import { personName } from "@/features/people/choices";
 import { PersonPage } from "@/features/people/ui/person-page";
 import { officePortal } from "@/identity/office-gate";
 
@@ -8,7 +8,7 @@ type Props = { params: Promise<{ slug: string; id: string }> };
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
   const { slug, id } = await params;
-  return { title: personFacts((await officePortal(slug)).file, id)?.name ?? "Not found" };
+  return { title: personName(await officePortal(slug), id) ?? "Not found" };
 }
 
 export default async function Page({ params }: Props) {

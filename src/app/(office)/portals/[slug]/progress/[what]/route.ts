@@ -1,12 +1,11 @@
 import { NextResponse } from "next/server";
-import type { Outcome } from "@/data/jobs/background";
 import { accessView, tallyOf } from "@/features/access/queries";
 import { safeguardsOf } from "@/features/access/safeguards";
 import { findingsOf } from "@/features/checks/findings";
 import { impactOf } from "@/features/checks/impact";
 import { type OfficePortal, officePortal } from "@/identity/office-gate";
 
-const WORK: Record<string, (p: OfficePortal) => Promise<Outcome<unknown>>> = {
+const WORK: Record<string, (p: OfficePortal) => Promise<{ readonly state: string }>> = {
   findings: findingsOf,
   impact: impactOf,
   safeguards: safeguardsOf,

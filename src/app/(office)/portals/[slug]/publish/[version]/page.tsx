@@ -1,46 +1,9 @@
-import { notFound } from "next/navigation";
-import { definitionAt, versions } from "@/data/definition/versions";
-import { accessView, versionChanges } from "@/features/access/queries";
-import { ChangeLists } from "@/features/access/ui/change-lists";
+import { VersionPage } from "@/features/access/ui/version-page";
 import { officePortal } from "@/identity/office-gate";
-import { Empty } from "@/ui/empty";
-import { Link } from "@/ui/link";
 
 export const metadata = { title: "A version" };
 
 export default async function Page({ params }: { params: Promise<{ slug: string; version: string }> }) {
   const { slug, version } = await params;
-  const p = await officePortal(slug);
-  const n = /^\d{1,9}$/.test(version) ? Number(version) : 0;
-  const [after, before] = [definitionAt(p.file, p.owner, n), definitionAt(p.file, p.owner, n - 1)];
-  const told = versions(p.file, p.owner).find((v) => v.version === n);
-  if (!after || !told) notFound();
-  const { locale, timeZone } = p.live.definition.portal;
-  const when = new Intl.DateTimeFormat(locale, { dateStyle: "long", timeStyle: "short", timeZone });
-  const changes = before && versionChanges(accessView(p), before, after);
-  const nothing = changes && Object.values(changes).every((list) => list.length === 0);
-  return (
-    <div className="grid gap-5 [&>*]:min-w-0">
-      <Link className="link-plain text-sm" href={`${p.at}/publish`}>
-        Publish
-      </Link>
-      <div>
-        <h1>What version {n} changed</h1>
-        <p className="quiet mt-1">
-          Published {when.format(new Date(told.at))} by {told.by}.{told.note && ` “${told.note}”`}
-        </p>
-      </div>
-      {!changes && (
-        <div className="sheet">
-          <Empty title="The first version">There is none before it to compare with.</Empty>
-        </div>
-      )}
-      {nothing && (
-        <div className="sheet">
-          <Empty title="Nothing in access">No role, grant or wall differs from version {n - 1}.</Empty>
-        </div>
-      )}
-      {changes && <ChangeLists changes={changes} />}
-    </div>
-  );
+  return <VersionPage p={await officePortal(slug)} version={version} />;
 }

@@ -1,29 +1,7 @@
-import { notFound } from "next/navigation";
-import { withArticle } from "@/core/text/article";
-import { formFields } from "@/data/records/form";
-import { addInGrid } from "@/features/data/actions";
+import { NewRecordPage } from "@/features/data/ui/new-record-page";
 import { officePortal } from "@/identity/office-gate";
-import { RecordForm } from "@/ui/record-form";
 
-type Props = { params: Promise<{ slug: string; table: string }> };
-
-export default async function Page({ params }: Props) {
-  const { slug, table: tableSlug } = await params;
-  const p = await officePortal(slug);
-  const table = p.live.policy.schema.tableBySlug(tableSlug);
-  if (table?.kind !== "ordinary") notFound();
-  return (
-    <div className="grid max-w-2xl gap-6">
-      <h1>Add {withArticle(table.singular)}</h1>
-      <div className="sheet p-6">
-        <RecordForm
-          action={addInGrid.bind(null, slug)}
-          fields={formFields(p.desk, p.desk.settable(table, "add"), null)}
-          hidden={{ $table: table.slug }}
-          submit={`Add the ${table.singular.toLowerCase()}`}
-          cancelHref={`${p.at}/data/${table.slug}`}
-        />
-      </div>
-    </div>
-  );
+export default async function Page({ params }: { params: Promise<{ slug: string; table: string }> }) {
+  const { slug, table } = await params;
+  return <NewRecordPage p={await officePortal(slug)} table={table} />;
 }

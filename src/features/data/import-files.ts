@@ -1,0 +1,38 @@
+/** What goes in and out of an import as a file. */
+import { MOST_BYTES } from "@/core/exchange/import-plan";
+import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
+import { portalFile } from "@/data/file/open";
+import { badRows } from "@/data/imports/check";
+import { beginImport, importJob } from "@/data/imports/jobs";
+import { requestOffice, sameOrigin } from "@/identity/request";
+
+const told = (status: number, message: string): Response => Response.json({ message }, { status });
+
+/** Takes the dropped file in as a stream: 50 MB do not pass through memory. */
+export async function receiveUpload(request: Request, slug: string): Promise<Response> {
+  const office = await requestOffice();
+  const file = portalFile(slug);
+  if (!office || !file || !(await sameOrigin())) return told(401, "Sign in to the back office first.");
+  if (Number(request.headers.get("content-length") ?? 0) > MOST_BYTES)
+    return told(413, "The file is larger than 50 MB. Split it and import the parts one after the other.");
+  if (!request.body) return told(422, "The file is empty.");
+  const name = decodeURIComponent(request.headers.get("x-file-name") ?? "file.csv");
+  const begun = await beginImport(file, office.owner, name, request.body);
+  return begun.ok ? Response.json(begun.value) : told(422, begun.error);
+}
+
+/** The rows that an import would leave out, each with its reason. */
+export async function problemRows(slug: string, id: string): Promise<Response> {
+  const office = await requestOffice();
+  const file = portalFile(slug);
+  const job = office && file ? importJob(file, office.owner, id) : undefined;
+  if (!job?.result) return new Response("Not found", { status: 404 });
+  const rows = [...badRows(id)].map((x) => [x.line, x.column, x.reason, ...x.cells]);
+  return new Response(BYTE_ORDER_MARK + csvLines([["Line", "Column", "What is wrong", ...job.analysis.header], ...rows]), {
+    headers: {
+      "content-type": "text/csv; charset=utf-8",
+      "content-disposition": 'attachment; filename="rows-with-problems.csv"',
+      "cache-control": "private, no-store",
+    },
+  });
+}
