@@ -128,5 +128,5 @@ describe("back office", () => {
       ].map(office),
       `http://localhost:${port}/`,
     ]);
-  }, 240_000);
+  }, 400_000);
 });
