@@ -1,5 +1,6 @@
 "use client";
 import { useSafeForm } from "@/ui/safe-form";
+import { TextBox } from "@/ui/text-box";
 import { makePortal } from "../actions";
 
 export function NewPortalForm() {
@@ -11,24 +12,8 @@ export function NewPortalForm() {
           {state.message}
         </p>
       )}
-      {(["name", "slug"] as const).map((f) => (
-        <div key={`${f} ${state.turn}`} className="w-full sm:w-52">
-          <label className="field-label" htmlFor={f}>
-            {f === "name" ? "Name that clients see" : "Address, in small letters"}
-          </label>
-          <input
-            id={f}
-            name={f}
-            className="input w-full"
-            defaultValue={String(state.values[f] ?? "")}
-            aria-invalid={state.errors[f] ? true : undefined}
-            aria-describedby={`${f}-error`}
-          />
-          <p id={`${f}-error`} className="field-error">
-            {state.errors[f]}
-          </p>
-        </div>
-      ))}
+      <TextBox name="name" label="Name that clients see" state={state} className="w-full sm:w-52" />
+      <TextBox name="slug" label="Address, in small letters" state={state} className="w-full sm:w-52" />
       <button type="submit" className="btn btn-primary sm:mt-6.5" disabled={pending}>
         Make the portal
       </button>

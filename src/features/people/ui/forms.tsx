@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { FormState } from "@/ui/form";
 import { useSafeForm } from "@/ui/safe-form";
+import { TextBox } from "@/ui/text-box";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 export interface RoleChoice {
@@ -21,29 +22,6 @@ function Said({ state }: { state: FormState }) {
       {state.message ?? state.done}
     </p>
   ) : null;
-}
-
-function Text({ name, label, state, type = "text" }: { name: string; label: string; state: FormState; type?: string }) {
-  return (
-    <div>
-      <label className="field-label" htmlFor={name}>
-        {label}
-      </label>
-      <input
-        key={state.turn}
-        id={name}
-        name={name}
-        type={type}
-        className="input w-full"
-        defaultValue={String(state.values[name] ?? "")}
-        aria-invalid={state.errors[name] ? true : undefined}
-        aria-describedby={`${name}-error`}
-      />
-      <p id={`${name}-error`} className="field-error">
-        {state.errors[name]}
-      </p>
-    </div>
-  );
 }
 
 /** A company and the roles that count in it; roles of the other side are not offered. */
@@ -112,7 +90,7 @@ export function AddCompany({ action }: { action: Action }) {
   return (
     <form {...form} className="grid gap-4">
       <Said state={state} />
-      <Text name="name" label="Name of the company" state={state} />
+      <TextBox name="name" label="Name of the company" state={state} />
       <button type="submit" className="btn btn-primary justify-self-start" disabled={pending}>
         Add the company
       </button>
@@ -132,8 +110,8 @@ export function AddPerson({ action, companies, roles, agency }: PersonProps) {
   return (
     <form {...form} className="grid gap-4">
       <Said state={state} />
-      <Text name="name" label="Name" state={state} />
-      <Text name="email" label="E-mail address" state={state} type="email" />
+      <TextBox name="name" label="Name" state={state} />
+      <TextBox name="email" label="E-mail address" state={state} type="email" />
       <CompanyAndRoles key={state.turn} companies={companies} roles={roles} agency={agency} state={state} />
       <button type="submit" className="btn btn-primary justify-self-start" disabled={pending}>
         Add the person

@@ -2,6 +2,7 @@
 /** Opening a link, choosing a password. */
 import type { FormState } from "@/ui/form";
 import { useSafeForm } from "@/ui/safe-form";
+import { TextBox } from "@/ui/text-box";
 import { useWords } from "@/ui/words";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
@@ -34,26 +35,14 @@ export function NewPasswordForm({ action, to, skip }: { action: Action; to: stri
     <form {...form} className="grid gap-4">
       <input type="hidden" name="to" value={to} />
       <Message state={state} />
-      <div>
-        <label className="field-label" htmlFor="password">
-          {words["password.new"]}
-        </label>
-        <input
-          id="password"
-          name="password"
-          type="password"
-          autoComplete="new-password"
-          className="input w-full"
-          aria-invalid={state.errors.password ? true : undefined}
-          aria-describedby="password-hint password-error"
-        />
-        <p id="password-hint" className="quiet mt-1 text-sm">
-          {words["password.hint"]}
-        </p>
-        <p id="password-error" className="field-error">
-          {state.errors.password}
-        </p>
-      </div>
+      <TextBox
+        name="password"
+        type="password"
+        label={words["password.new"]}
+        autoComplete="new-password"
+        hint={words["password.hint"]}
+        state={state}
+      />
       <div className="flex items-center gap-4">
         <button type="submit" className="btn btn-primary" disabled={pending}>
           {words["password.keep"]}
