@@ -8,18 +8,18 @@ import { type DateOrder, type FieldKind, type Having, shortened, sole } from "./
 
 export function readDate(text: string, order: DateOrder): Result<string, string> {
   const t = text.trim();
-  const bad = err(`“${shortened(t)}” is not a date${order === "iso" ? " (YYYY-MM-DD)" : ""}.`);
+  const bad = () => err(`“${shortened(t)}” is not a date${order === "iso" ? " (YYYY-MM-DD)" : ""}.`);
   const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ]00:00(?::00(?:\.0+)?)?Z?)?$/.exec(t);
   const pad = (s: string) => s.padStart(2, "0");
   if (iso) {
     const d = `${iso[1]}-${pad(iso[2]!)}-${pad(iso[3]!)}`;
-    return isCalendarDate(d) ? ok(d) : bad;
+    return isCalendarDate(d) ? ok(d) : bad();
   }
   const parts = order === "iso" ? null : /^(\d{1,2})[/. -](\d{1,2})[/. -](\d{4})$/.exec(t);
-  if (!parts) return bad;
+  if (!parts) return bad();
   const [day, month] = order === "day-first" ? [parts[1]!, parts[2]!] : [parts[2]!, parts[1]!];
   const d = `${parts[3]}-${pad(month)}-${pad(day)}`;
-  return isCalendarDate(d) ? ok(d) : bad;
+  return isCalendarDate(d) ? ok(d) : bad();
 }
 
 export const date: FieldKind<Having> = {

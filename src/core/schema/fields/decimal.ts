@@ -4,13 +4,14 @@ import { shortened } from "./kind";
 
 /** 1,234.5 and 1 234,5 and 1234.5 as "1234.5"; a lone comma followed by three digits groups thousands. */
 export function readDecimal(text: string): Result<string, string> {
-  const bad = err(`“${shortened(text)}” is not a number.`);
+  // Most numbers of most files: plain whole ones, which are what they say.
+  if (/^-?(?:0|[1-9]\d{0,14})$/.test(text)) return ok(text);
   let t = text.trim().replace(/[\s\u00a0\u202f']/g, "");
   if (/^[-+]?\d{1,3}(,\d{3})+(\.\d+)?$/.test(t)) t = t.replaceAll(",", "");
   else if (/^[-+]?\d{1,3}(\.\d{3})+,\d+$/.test(t)) t = t.replaceAll(".", "").replace(",", ".");
   else if (/^[-+]?\d+,\d+$/.test(t)) t = t.replace(",", ".");
   const parts = /^([-+]?)(\d*)(?:\.(\d*))?(?:e([-+]?\d{1,3}))?$/i.exec(t);
-  if (!parts || !(parts[2] || parts[3])) return bad;
+  if (!parts || !(parts[2] || parts[3])) return err(`“${shortened(text)}” is not a number.`);
   const [, sign, whole = "", part = "", power = "0"] = parts;
   return ok((sign === "-" ? "-" : "") + shifted(whole, part, Number(power)));
 }
@@ -31,6 +32,11 @@ export const decimalsOf = (decimal: string): number => decimal.split(".")[1]?.le
 
 /** A plain decimal as an integer of so many digits after the point. Finer ones are refused, or rounded half away from zero. */
 export function scale(decimal: string, digits: number, finer: "refuse" | "round" = "refuse"): Result<number, "finer" | "large"> {
+  if (!decimal.includes(".")) {
+    const n = Number(decimal) * 10 ** digits; // exact as long as it is safe
+    if (!Number.isSafeInteger(n)) return err("large");
+    return ok(n === 0 ? 0 : n);
+  }
   const negative = decimal.startsWith("-");
   const [whole = "0", part = ""] = decimal.replace("-", "").split(".");
   if (part.length > digits && finer === "refuse") return err("finer");
