@@ -13,7 +13,7 @@ export const runs = (all: number): number => (whole ? all : Math.ceil(all / 5));
 export const said = (all: number): string => runs(all).toLocaleString("en");
 
 /**
- * What a run of all cases meets at the least, so that none passes for having met nothing; a short run meets a tenth of its share whatever
+ * What a run of all cases meets at the least, so that none passes for having met nothing; a short run meets a quarter of its share whatever
  * the seed (common practice, no source: rare cases come in clusters).
  */
-export const enough = (all: number): number => (whole ? all : Math.ceil(all / 50));
+export const enough = (all: number): number => (whole ? all : Math.ceil(all / 20));

@@ -1,7 +1,7 @@
 "use client";
+/** The parts of checking: everybody at once, one person, what is probably a mistake, what must hold. */
 import { usePathname } from "next/navigation";
 import { useCurrentInView } from "@/ui/current-in-view";
-/** The parts of checking: everybody at once, one person, what is probably a mistake, what must hold. */
 import { Link } from "@/ui/link";
 
 export function CheckTabs({ at }: { at: string }) {

@@ -1,7 +1,7 @@
 "use client";
+/** The eight steps of the work down the left side, joined like stations of a path, each with its state. */
 import { usePathname } from "next/navigation";
 import { useCurrentInView } from "@/ui/current-in-view";
-/** The eight steps of the work down the left side, joined like stations of a path, each with its state. */
 import { Link } from "@/ui/link";
 import type { Step } from "../steps";
 

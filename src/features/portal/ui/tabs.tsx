@@ -1,7 +1,7 @@
 "use client";
+/** The lists that are open, with the one at hand marked. On the client, because a layout stays while its pages change. */
 import { usePathname } from "next/navigation";
 import { useCurrentInView } from "@/ui/current-in-view";
-/** The lists that are open, with the one at hand marked. On the client, because a layout stays while its pages change. */
 import { Link } from "@/ui/link";
 import { useWords } from "@/ui/words";
 
