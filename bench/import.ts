@@ -60,7 +60,7 @@ export async function benchImport(): Promise<void> {
       };
       startCheck(file, owner, id, plan);
       while (importJob(file, owner, id)!.state === "checking") await new Promise((done) => setTimeout(done, 2));
-      const done = bringInImport(file, owner, id);
+      const done = await bringInImport(file, owner, id);
       const ours = seconds(from);
       if (!done.ok || done.value.rows !== ROWS) throw new Error(`The import brought in ${JSON.stringify(done)}.`);
       const bare = bulkInsert(join(folder, `bare${round}.db`), rows);

@@ -1,7 +1,7 @@
 // What every command needs: packages as the lock has them, and a production build of the sources as they are.
 import { spawn, spawnSync } from "node:child_process";
 import { createHash } from "node:crypto";
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from "node:fs";
 import { dirname, join, resolve } from "node:path";
 import { fileURLToPath } from "node:url";
 
@@ -88,7 +88,8 @@ function* files(folder) {
 export async function build() {
   const hash = createHash("sha256");
   for (const f of [...files(join(ROOT, "src"))].sort()) hash.update(f.slice(ROOT.length)).update(readFileSync(f));
-  for (const f of ["package-lock.json", "next.config.ts", "tsconfig.json", "postcss.config.mjs"]) hash.update(readFileSync(join(ROOT, f)));
+  for (const f of ["scripts/bundle.mjs", "package-lock.json", "next.config.ts", "tsconfig.json", "postcss.config.mjs"])
+    hash.update(readFileSync(join(ROOT, f)));
   const wanted = hash.digest("hex");
   const stamp = join(ROOT, process.env.ELKHORN_BENCH === "1" ? ".next-bench" : ".next", "elkhorn-build");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
@@ -102,7 +103,9 @@ export async function build() {
     console.error(`${output}\nThe build failed (exit code ${status}). The lines above say why.`);
     process.exit(status);
   }
-  mkdirSync(dirname(stamp), { recursive: true });
+  // Loaded only here: the packages may have been installed a moment ago.
+  const { bundle } = await import("./bundle.mjs");
+  await bundle(["src/server/threads/worker.ts"], join(dirname(stamp), "threads"), { whole: true });
   writeFileSync(stamp, wanted);
 }
 

@@ -13,6 +13,9 @@ const log = pino({ level: process.env.ELKHORN_LOG || "info", base: null, timesta
 /** Requests under way are given so long to end. */
 const GRACE_MS = 10_000;
 
+// Long work has threads of its own (src/server/threads), which Next does not build.
+globalThis.__elkhorn = new Map([["thread file", join(import.meta.dirname, "..", ".next", "threads", "worker.mjs")]]);
+
 // Wrong settings are named, and end the process, as the first thing of this.
 const app = next({ dev: false, dir: join(import.meta.dirname, ".."), port, hostname });
 await app.prepare();

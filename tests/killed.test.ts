@@ -6,9 +6,9 @@ import { spawn } from "node:child_process";
 import { cpSync, mkdtempSync, readdirSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { build } from "esbuild";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import Database from "@/data/file/sqlite";
+import { bundle } from "../scripts/bundle.mjs";
 
 const ROOT = join(import.meta.dirname, "..");
 const ROWS = 24_000;
@@ -35,17 +35,7 @@ function run(data: string, script: string, dieAt = ""): Promise<{ killed: boolea
 }
 
 beforeAll(async () => {
-  await build({
-    entryPoints: ["make-killed", "import-child"].map((name) => join(ROOT, "tests/support", `${name}.ts`)),
-    outdir: bundled,
-    outExtension: { ".js": ".mjs" },
-    bundle: true,
-    platform: "node",
-    format: "esm",
-    target: "node20",
-    packages: "external",
-    alias: { "@": join(ROOT, "src") },
-  });
+  await bundle(["tests/support/make-killed.ts", "tests/support/import-child.ts"], bundled);
   await run(empty, "make-killed.mjs");
 });
 

@@ -4,14 +4,17 @@ import { ConfigError, config } from "@/config";
 import { once } from "@/data/file/once";
 import { closeFiles, control, type PortalFile, portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
-import { checkReceived } from "@/data/imports/jobs";
+import { checkReceived, sweepImports } from "@/data/imports/jobs";
 import { onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
 import { Never, Runner } from "@/data/jobs/runner";
+import { runIn } from "@/data/threads";
 import { needsOwner, setupCode } from "@/identity/setup";
 import { mailOf } from "@/services/mail";
 import type { Mail } from "@/services/mail/contract";
 import { log } from "./log";
+import { Threads } from "./threads/thread";
 
+const WEEK_MS = 7 * 86_400_000;
 const MONTH_MS = 30 * 86_400_000;
 
 export async function begin(): Promise<void> {
@@ -23,6 +26,9 @@ export async function begin(): Promise<void> {
     process.exit(1);
   }
   const files = allPortals();
+  const worker = once("thread file", () => "");
+  const threads = worker ? once("thread pool", () => new Threads(worker)) : null;
+  if (threads) runIn(threads.run);
   const runner = once("runner", () => makeRunner());
   onNewJob(runner.wake);
   for (const f of files) {
@@ -35,7 +41,9 @@ export async function begin(): Promise<void> {
   );
   once("at the end", () => async () => {
     nightly.stop();
-    await runner.stop();
+    const stopped = runner.stop();
+    await threads?.end();
+    await stopped;
     closeFiles();
   });
   if (needsOwner())
@@ -63,11 +71,13 @@ function makeRunner(): Runner {
   );
 }
 
-/** Each night: the planner's knowledge of each file is renewed, and jobs that ended long ago are swept. */
+/** Each night: the planner's knowledge of each file is renewed; jobs that ended long ago and forgotten imports are swept. */
 async function tidy(): Promise<void> {
   for (const f of allPortals()) {
     await whenFree(f);
     f.db.pragma("optimize");
     sweepJobs(f, Date.now() - MONTH_MS);
   }
+  for (const f of allPortals()) await whenFree(f);
+  sweepImports(allPortals(), Date.now() - WEEK_MS);
 }

@@ -43,6 +43,6 @@ if (!job) {
 } else runner.wake(file);
 const { id } = job!;
 while (importJob(file, owner, id)!.state === "checking") await new Promise((r) => setTimeout(r, 5));
-if (importJob(file, owner, id)!.state === "checked") bringInImport(file, owner, id);
+if (importJob(file, owner, id)!.state === "checked") await bringInImport(file, owner, id);
 console.log(importJob(file, owner, id)!.state);
 process.exit(0);

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import Papa from "papaparse";
 import { describe, expect, it } from "vitest";
 import { runs } from "@/testing/random";
-import { CsvReader, type Delimiter, guessDelimiter } from "./csv";
+import { CsvReader, type Delimiter, guessDelimiter, MOST_CELL, MOST_CELLS, MOST_RECORD } from "./csv";
 
 const read = (text: string, delimiter: Delimiter = ",", pieces = [text]) => {
   const r = new CsvReader(delimiter);
@@ -64,4 +64,32 @@ it("reads what a general-purpose library writes, however the text is cut (papapa
     }),
     { numRuns: runs(2000) },
   );
+});
+
+describe("files that would fill the memory", () => {
+  const pieces = function* (n: number): Generator<string> {
+    for (let i = 0; i < n; i++) yield "x".repeat(10_000);
+  };
+  it("of a cell without an end only the beginning is held, and it is told; what follows is read as ever", () => {
+    const reader = new CsvReader(",");
+    const records = [...reader.push('a,b\n1,"')];
+    for (const p of pieces(100)) records.push(...reader.push(p));
+    records.push(...reader.push('"\n2,"3"\n'), ...reader.end());
+    expect(records.map((r) => [r.cells.map((c) => c.length), r.cut])).toEqual([
+      [[1, 1], false],
+      [[1, MOST_CELL], true],
+      [[1, 1], false],
+    ]);
+  });
+  it("nor is a record held whose cells are too many or too long together; a quote beyond that is read as before", () => {
+    const reader = new CsvReader(",");
+    const records = [...reader.push(`${",".repeat(1_000_000)}\n`)];
+    for (let i = 0; i < 30; i++) records.push(...reader.push(`${"y".repeat(MOST_CELL / 2)},`));
+    records.push(...reader.push('z"z\n"a,b",c\n'));
+    expect(records.map((r) => r.cut)).toEqual([true, true, false]);
+    expect(records[0]!.cells).toHaveLength(MOST_CELLS);
+    expect(records[1]!.cells.join("").length).toBe(MOST_RECORD);
+    expect(records[2]!.cells).toEqual(["a,b", "c"]);
+    expect(reader.errors).toEqual([]);
+  });
 });

@@ -7,6 +7,8 @@ export interface CsvRecord {
   /** Line of the file on which the record begins; the first is 1. */
   readonly line: number;
   readonly cells: readonly string[];
+  /** More was written than is held: what is here is not the record. */
+  readonly cut: boolean;
 }
 
 export interface CsvError {
@@ -32,6 +34,12 @@ export function guessDelimiter(sample: string): Delimiter {
   return best;
 }
 
+/** Characters of a cell that are held, twice what the longest field takes: whoever reads it finds it too long. */
+export const MOST_CELL = 200_000;
+/** Characters and cells of a record that are held. What is beyond is read over: an open quote may make a cell of a whole file. */
+export const MOST_RECORD = 2_000_000;
+export const MOST_CELLS = 5_000;
+
 const QUOTE = 34;
 const LF = 10;
 const CR = 13;
@@ -41,6 +49,10 @@ export class CsvReader {
   readonly #delimiter: number;
   #cells: string[] = [];
   #cell = "";
+  /** Characters held of the record at hand. */
+  #length = 0;
+  #cut = false;
+  #begun = false;
   #quoted = false;
   /** Just after a closing quote: only a delimiter, a line end or a second quote may follow. */
   #closed = false;
@@ -85,11 +97,11 @@ export class CsvReader {
         this.#endCell();
         i++;
       } else if (c === QUOTE && this.#closed) {
-        this.#cell += '"';
+        this.#hold('"');
         this.#closed = false;
         this.#quoted = true;
         i++;
-      } else if (c === QUOTE && this.#cell === "" && !this.#closed) {
+      } else if (c === QUOTE && !this.#begun && !this.#closed) {
         this.#quoted = true;
         this.#any = true;
         this.#quoteLine = this.#line;
@@ -108,7 +120,7 @@ export class CsvReader {
     const close = text.indexOf('"', from);
     const to = close === -1 ? text.length : close;
     const piece = text.slice(from, to);
-    this.#cell += piece;
+    this.#hold(piece);
     for (let at = piece.indexOf("\n"); at !== -1; at = piece.indexOf("\n", at + 1)) this.#line++;
     if (close === -1) return to;
     this.#quoted = false;
@@ -126,13 +138,25 @@ export class CsvReader {
       const c = text.charCodeAt(to);
       if (c === this.#delimiter || c === LF || c === CR) break;
     }
-    this.#cell += text.slice(from, to);
+    this.#hold(text.slice(from, to));
     this.#any = true;
     return to;
   }
 
+  #hold(piece: string): void {
+    if (piece === "") return;
+    this.#begun = true;
+    const room = Math.min(MOST_CELL - this.#cell.length, MOST_RECORD - this.#length);
+    if (piece.length > room) this.#cut = true;
+    const held = piece.length > room ? piece.slice(0, room) : piece;
+    this.#cell += held;
+    this.#length += held.length;
+  }
+
   #endCell(): void {
-    this.#cells.push(this.#cell);
+    if (this.#cells.length < MOST_CELLS) this.#cells.push(this.#cell);
+    else this.#cut = true;
+    this.#begun = false;
     this.#cell = "";
     this.#closed = false;
     this.#any = true;
@@ -140,12 +164,14 @@ export class CsvReader {
 
   #endRecord(): CsvRecord {
     this.#endCell();
-    const record = { line: this.#recordLine, cells: this.#cells };
+    const record = { line: this.#recordLine, cells: this.#cells, cut: this.#cut };
     this.#cells = [];
+    this.#length = 0;
+    this.#cut = false;
     this.#any = false;
     return record;
   }
 }
 
 /** A record of a blank line; RFC 4180 has none, but files do. */
-export const isBlank = (r: CsvRecord): boolean => r.cells.every((c) => c.trim() === "");
+export const isBlank = (r: Pick<CsvRecord, "cells">): boolean => r.cells.every((c) => c.trim() === "");

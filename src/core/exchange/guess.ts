@@ -21,6 +21,10 @@ export interface ColumnGuess {
 }
 
 const MOST_CHOICES = 12;
+/** Longer texts are no choices. */
+const LONGEST_CHOICE = 40;
+/** No number, amount or date is written longer than this; what is, is not even tried. */
+const LONGEST_SIMPLE = 100;
 
 /** Watches one column. A type that a single cell refutes is not tried again, so a long file costs little more than its reading. */
 export class ColumnWatch {
@@ -39,6 +43,11 @@ export class ColumnWatch {
     if (text === "") return;
     this.#filled++;
     if (text.length > this.#longest) this.#longest = text.length;
+    if (text.length > LONGEST_SIMPLE) {
+      this.#number = this.#money = this.#yesNo = false;
+      this.#orders = [];
+      return;
+    }
     if (this.#distinct.size <= MOST_CHOICES) this.#distinct.add(text);
     if (this.#number) this.#seeNumber(text);
     if (this.#money) {
@@ -46,7 +55,9 @@ export class ColumnWatch {
       this.#symbol ||= this.#money && /[£$€¥]/.test(text);
     }
     this.#yesNo &&= readYesNo(text).ok;
-    if (this.#orders.length > 0) this.#orders = this.#orders.filter((o) => readDate(text, o).ok);
+    // Year first is read alike in every order.
+    if (this.#orders.length > 0 && !readDate(text, "iso").ok)
+      this.#orders = this.#orders.filter((o) => o !== "iso" && readDate(text, o).ok);
   }
 
   #seeNumber(text: string): void {
@@ -59,7 +70,7 @@ export class ColumnWatch {
   guess(): ColumnGuess {
     const n = this.#filled;
     const [order] = this.#orders;
-    const few = this.#distinct.size <= MOST_CHOICES && n >= 8 && this.#distinct.size * 3 <= n && this.#longest <= 40;
+    const few = this.#distinct.size <= MOST_CHOICES && n >= 8 && this.#distinct.size * 3 <= n && this.#longest <= LONGEST_CHOICE;
     const type =
       n === 0
         ? "text"

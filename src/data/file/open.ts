@@ -45,9 +45,13 @@ interface Open {
 const open = once("open files", (): Open => ({ files: new Map(), controls: new Map(), ids: new Map() }));
 
 /** Nobody waits for a lock on the thread that answers requests: a busy file is an error at once, and tried again by `whenFree`. */
+let patience = 0;
+/** Milliseconds: for a thread that answers nobody, which may well stand still. */
+export const waitForLocks = (ms: number): void => void (patience = ms);
+
 export function openDatabase(path: string, readOnly = false): Sqlite.Database {
   const verbose = statements.to ? (sql: unknown) => statements.to?.(String(sql)) : undefined;
-  const db = new Database(path, { readonly: readOnly, timeout: 0, ...(verbose ? { verbose } : {}) });
+  const db = new Database(path, { readonly: readOnly, timeout: patience, ...(verbose ? { verbose } : {}) });
   if (!readOnly) {
     db.pragma("journal_mode = WAL");
     db.pragma("synchronous = NORMAL");

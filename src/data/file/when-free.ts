@@ -1,8 +1,8 @@
 /** Nobody waits for a lock on the thread that answers requests: whoever is about to write waits here, beside the other requests. */
 import type Database from "better-sqlite3";
 
-/** Milliseconds: whoever holds the lock longer than this is not done by waiting. */
-const PATIENCE = 5_000;
+/** Milliseconds: the longest writer there is, an import of 50 MB into a table, is done by then. */
+const PATIENCE = 20_000;
 const LONGEST_PAUSE = 100;
 
 export class Busy extends Error {

@@ -5,7 +5,7 @@
 
 import { existsSync, rmSync } from "node:fs";
 import { setImmediate as breathe } from "node:timers/promises";
-import { isBlank } from "@/core/exchange/csv";
+import { type CsvRecord, isBlank } from "@/core/exchange/csv";
 import type { ImportPlan, RowProblem } from "@/core/exchange/import-plan";
 import { type Field, kindOf, type Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
@@ -86,13 +86,14 @@ function lookups(file: PortalFile, schema: Schema, columns: readonly StagedColum
   return found;
 }
 
-export async function checkImport(
-  file: PortalFile,
-  id: string,
-  analysis: Analysis,
-  plan: ImportPlan,
-  progress: (done: number) => void,
-): Promise<CheckResult> {
+interface ToCheck {
+  readonly file: PortalFile;
+  readonly id: string;
+  readonly analysis: Analysis;
+  readonly plan: ImportPlan;
+}
+
+export async function checkImport({ file, id, analysis, plan }: ToCheck, progress: (done: number) => void): Promise<CheckResult> {
   const schema = schemaOf(file);
   const columns = plannedColumns(plan, schema);
   const reader = new RowReader(columns, lookups(file, schema, columns), plan, analysis.header);
@@ -118,7 +119,7 @@ export async function checkImport(
           header = false;
           continue;
         }
-        const row = reader.read(record.cells, record.line);
+        const row = reader.read(record);
         if (Array.isArray(row)) {
           insert.run(newId(), ...row);
           good++;
@@ -173,7 +174,13 @@ class RowReader {
   ) {}
 
   /** The row's stored cells, or the first thing that is wrong with it. */
-  read(cells: readonly string[], line: number): RowProblem | Cell[] {
+  read({ cells, line, cut }: CsvRecord): RowProblem | Cell[] {
+    if (cut)
+      return {
+        line,
+        column: "the whole row",
+        reason: "It is far too long, or a quotation mark in it is never closed. Only its beginning was read.",
+      };
     if (cells.length !== this.header.length) {
       return {
         line,

@@ -25,21 +25,28 @@ const SYSTEM = '"id", "created_at", "created_by", "changed_at", "changed_by"';
 const singularOf = (name: string): string =>
   /ies$/i.test(name) ? name.replace(/ies$/i, "y") : /[^s]s$/i.test(name) ? name.slice(0, -1) : name;
 
-export function commitImport(
-  file: PortalFile,
-  owner: Owner,
-  id: string,
-  plan: ImportPlan,
-  newCompanies: readonly string[],
-): Result<{ table: string; rows: number }, string> {
+class NotChecked extends Error {
+  override message = "This import is in already, or was given up. Load the page again.";
+}
+
+interface ToCommit {
+  readonly file: PortalFile;
+  readonly id: string;
+  readonly plan: ImportPlan;
+  readonly newCompanies: readonly string[];
+}
+
+export function commitImport(asked: ToCommit, owner: Owner): Result<{ table: string; rows: number }, string> {
+  const { file, id } = asked;
   file.db.prepare("ATTACH DATABASE ? AS stage").run(importPath(id, "stage"));
   try {
-    const done = transact(file, () => bringIn(file, owner, id, plan, newCompanies));
+    const done = transact(file, () => bringIn(asked, owner));
     reached("import: it is in");
     rmSync(importPath(id, "csv"), { force: true });
     file.db.exec("DROP TABLE stage.rows"); // the refused rows stay for the download
     return ok(done);
   } catch (e) {
+    if (e instanceof NotChecked) return err(e.message);
     const code = (e as { code?: string }).code;
     if (code === "SQLITE_FULL")
       return err("The disk is full. Nothing was imported and nothing is damaged; make room and bring it in again.");
@@ -50,13 +57,9 @@ export function commitImport(
   }
 }
 
-function bringIn(
-  file: PortalFile,
-  owner: Owner,
-  id: string,
-  plan: ImportPlan,
-  newCompanies: readonly string[],
-): { table: string; rows: number } {
+function bringIn({ file, id, plan, newCompanies }: ToCommit, owner: Owner): { table: string; rows: number } {
+  // Asked for twice, it is brought in once: the state is read where nobody else can write.
+  if (file.db.prepare("SELECT state FROM sys_imports WHERE id = ?").pluck().get(id) !== "checked") throw new NotChecked();
   const companyIds = new Map<string, string>();
   for (const name of newCompanies) {
     const added = addCompany(file, owner, name);

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from "node:fs";
+import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -13,7 +13,8 @@ import { claim, onNewJob, releaseLeases } from "../jobs/queue";
 import { Runner } from "../jobs/runner";
 import { schemaOf } from "../schema/read";
 import { badRows } from "./check";
-import { beginImport, bringInImport, CHECK, checkReceived, importJob, startCheck } from "./jobs";
+import { beginImport, bringInImport, CHECK, checkReceived, importJob, startCheck, sweepImports } from "./jobs";
+import { importPath } from "./receive";
 
 const folder = mkdtempSync(join(tmpdir(), "elkhorn-imports-"));
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
@@ -63,6 +64,19 @@ async function checked(file: PortalFile, job: Awaited<ReturnType<typeof begin>>,
 const rows = (count: number): string =>
   `Name,Client,Since\n${Array.from({ length: count }, (_, i) => `Thing ${i},Client ${i % 7},2026-01-0${1 + (i % 9)}`).join("\n")}\n`;
 
+it("what nobody came back to is swept: the file, and the import with it; what is done, or new, stays", async () => {
+  const file = portal();
+  const old = await begin(file, rows(3));
+  const done = await checked(file, await begin(file, rows(3)));
+  expect((await bringInImport(file, owner, done.id)).ok).toBe(true);
+  writeFileSync(importPath("00000000-0000-7000-8000-00000000000a", "csv"), "nobody's");
+  sweepImports([file], Date.parse("2000-01-01"));
+  expect([importJob(file, owner, old.id)!.state, existsSync(importPath(old.id, "csv"))]).toEqual(["received", true]);
+  sweepImports([file], Date.now() + 1000);
+  expect([importJob(file, owner, old.id)!.state, importJob(file, owner, done.id)!.state]).toEqual(["given up", "done"]);
+  expect(readdirSync(join(folder, "imports")).filter((f) => f.startsWith(old.id) || f.startsWith("00000000"))).toEqual([]);
+});
+
 describe("analysis", () => {
   it("guesses types from all rows, not the first ones", async () => {
     const lines = Array.from(
@@ -73,6 +87,26 @@ describe("analysis", () => {
     expect(analysis.columns.map((c) => c.type)).toEqual(["number", "yes-no", "money", "date", "text", "choice", "text"]);
     expect(analysis.columns[3]!.dateOrder).toBe("day-first");
     expect(analysis.columns[5]!.choices).toEqual(["Blue", "Red"]);
+  });
+  it("a quote that is never closed fills neither memory nor page: the answer says where it was opened", async () => {
+    const begun = await beginImport(
+      portal(),
+      owner,
+      "t.csv",
+      new Blob([
+        'Name,Note\n1,"',
+        ..."x"
+          .repeat(200)
+          .split("")
+          .map(() => "y".repeat(50_000)),
+      ]).stream(),
+    );
+    expect(begun).toMatchObject({ ok: false, error: expect.stringContaining("opened on line 2 is never closed") });
+    const file = portal();
+    const giant = await begin(file, `Name,Note\n1,"${"z\n".repeat(300_000)}"\n2,fine\n`);
+    expect(JSON.stringify(giant.analysis).length).toBeLessThan(2_000);
+    const { result } = await checked(file, giant);
+    expect(result).toMatchObject({ good: 1, bad: 1, problems: [{ line: 2, reason: expect.stringContaining("far too long") }] });
   });
   it("reads Windows-1252 where it is not UTF-8, and says so", async () => {
     const { analysis } = await begin(portal(), new Uint8Array([...Buffer.from("Name,Town\nCaf"), 0xe9, ...Buffer.from(",X\n")]));
@@ -86,7 +120,7 @@ describe("bringing in", () => {
     const job = await checked(file, await begin(file, rows(100)), { companyColumn: 1 });
     expect([job.state, job.result!.good, job.result!.newCompanies.length]).toEqual(["checked", 100, 7]);
     expect(countOf(file, "t_companies")).toBe(0); // nothing before it is brought in
-    const done = bringInImport(file, owner, job.id);
+    const done = await bringInImport(file, owner, job.id);
     expect(done).toEqual({ ok: true, value: { table: "things", rows: 100 } });
     const table = schemaOf(file).tableBySlug("things")!;
     expect([countOf(file, table.id), countOf(file, "t_companies")]).toEqual([100, 7]);
@@ -95,7 +129,7 @@ describe("bringing in", () => {
       path: [table.fields.find((f) => f.slug === "client")!.id],
     });
     expect(draftOf(file, owner).definition.grants).toEqual([]);
-    expect(bringInImport(file, owner, job.id).ok).toBe(false); // once only
+    expect((await bringInImport(file, owner, job.id)).ok).toBe(false); // once only
   });
 
   it("choices of a new field keep their words, whatever signs are in them", async () => {
@@ -103,7 +137,7 @@ describe("bringing in", () => {
     const words = ["Oak, oiled", '2" pipe', "it's $.new", "C:\\paint"];
     const csv = `Name,Finish\n${Array.from({ length: 40 }, (_, i) => `Thing ${i},"${words[i % 4]!.replaceAll('"', '""')}"`).join("\n")}\n`;
     const job = await checked(file, await begin(file, csv), {});
-    expect(bringInImport(file, owner, job.id)).toMatchObject({ ok: true, value: { rows: 40 } });
+    expect(await bringInImport(file, owner, job.id)).toMatchObject({ ok: true, value: { rows: 40 } });
     const finish = schemaOf(file)
       .tableBySlug("things")!
       .fields.find((f) => f.slug === "finish")!;
@@ -115,7 +149,7 @@ describe("bringing in", () => {
 
   it("into an existing table: fields by name, unknown relations refused by line", async () => {
     const file = portal();
-    bringInImport(file, owner, (await checked(file, await begin(file, rows(3)), { companyColumn: 1 })).id);
+    await bringInImport(file, owner, (await checked(file, await begin(file, rows(3)), { companyColumn: 1 })).id);
     const table = schemaOf(file).tableBySlug("things")!;
     const [name, client] = ["name", "client"].map((s) => table.fields.find((f) => f.slug === s)!.id);
     const second = await begin(file, 'Name,Client\nA,client 0\n"B\nb",Nobody\nC,\n');
@@ -132,7 +166,7 @@ describe("bringing in", () => {
       { line: 3, column: "Client", reason: "There is no “Nobody” to point to." },
       { line: 5, column: "Client", reason: "It names no company." },
     ]);
-    expect(bringInImport(file, owner, job.id)).toEqual({ ok: true, value: { table: "things", rows: 1 } });
+    expect(await bringInImport(file, owner, job.id)).toEqual({ ok: true, value: { table: "things", rows: 1 } });
     // Refused rows can be had back with their cells, after the rest is in too.
     expect([...badRows(job.id)].map((r) => [r.line, r.cells])).toEqual([
       [3, ["B\nb", "Nobody"]],
@@ -146,7 +180,7 @@ describe("bringing in", () => {
     // SQLite's own limit on the file raises the very error of a full disk (SQLITE_FULL).
     const pages = file.db.pragma("page_count", { simple: true }) as number;
     file.db.pragma(`max_page_count = ${pages + 50}`);
-    const done = bringInImport(file, owner, job.id);
+    const done = await bringInImport(file, owner, job.id);
     expect(done).toEqual({
       ok: false,
       error: "The disk is full. Nothing was imported and nothing is damaged; make room and bring it in again.",
@@ -154,7 +188,7 @@ describe("bringing in", () => {
     expect([schemaOf(file).tableBySlug("things"), countOf(file, "t_companies")]).toEqual([undefined, 0]);
     expect(file.db.pragma("integrity_check", { simple: true })).toBe("ok");
     file.db.pragma("max_page_count = 1073741823");
-    expect(bringInImport(file, owner, job.id)).toEqual({ ok: true, value: { table: "things", rows: 20_000 } });
+    expect(await bringInImport(file, owner, job.id)).toEqual({ ok: true, value: { table: "things", rows: 20_000 } });
   });
 
   it("a check that a killed process had begun is done by the next one, without being asked for again", async () => {

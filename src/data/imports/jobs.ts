@@ -13,9 +13,10 @@ import { transact } from "../file/transact";
 import { whenFree } from "../file/when-free";
 import { enqueue } from "../jobs/queue";
 import { Never } from "../jobs/runner";
-import { type CheckResult, checkImport } from "./check";
-import { commitImport } from "./commit";
-import { type Analysis, analyse, importPath, receiveFile } from "./receive";
+import { ThreadEnded } from "../threads";
+import type { CheckResult } from "./check";
+import { type Analysis, importPath, receiveFile, sweepUploads } from "./receive";
+import { analyseTask, checkTask, commitTask } from "./tasks";
 
 export type ImportState = "received" | "checking" | "checked" | "done" | "failed" | "given up";
 
@@ -47,7 +48,7 @@ export async function beginImport(
   const id = newId();
   const received = await receiveFile(id, body);
   if (!received.ok) return received;
-  const analysis = await analyse(id);
+  const analysis = await analyseTask.do({ id }).catch(unreadable);
   if (!analysis.ok) {
     rmSync(importPath(id, "csv"), { force: true });
     return err(analysis.error);
@@ -65,6 +66,13 @@ export async function beginImport(
   };
   file.orm.insert(imports).values(row).run();
   return ok({ id });
+}
+
+function unreadable(e: unknown): Result<never, string> {
+  if ((e as { code?: string }).code === "ERR_WORKER_OUT_OF_MEMORY")
+    return err("This file takes more memory to read than one import may have. Split it and import the parts one after the other.");
+  if (e instanceof ThreadEnded) return err("Elkhorn was stopped while it read the file. Drop the file again.");
+  throw e;
 }
 
 export function importJob(file: PortalFile, _owner: Owner, id: string): ImportJob | undefined {
@@ -122,10 +130,11 @@ export async function checkReceived(file: PortalFile, id: string): Promise<void>
   if (row?.state !== "checking" || !analysis || !plan) return; // given up meanwhile
   running.set(id, 0);
   try {
-    const result = await checkImport(file, id, analysis, plan, (done) => running.set(id, done));
+    const result = await checkTask.do({ portal: file.slug, id, analysis, plan }, (done) => running.set(id, done));
     await whenFree(file);
     store(file, id, "checked", { analysis, plan, result }, { good: result.good, bad: result.bad });
   } catch (e) {
+    if (e instanceof ThreadEnded) throw e; // the next process goes on
     const { code } = e as { code?: string };
     const full = code === "SQLITE_FULL" || code === "ENOSPC";
     const message = full
@@ -138,14 +147,30 @@ export async function checkReceived(file: PortalFile, id: string): Promise<void>
   }
 }
 
-export function bringInImport(file: PortalFile, owner: Owner, id: string): Result<{ table: string; rows: number }, string> {
+export type BroughtIn = Result<{ table: string; rows: number }, string>;
+
+export async function bringInImport(file: PortalFile, owner: Owner, id: string): Promise<BroughtIn> {
   const job = importJob(file, owner, id);
   if (job?.state !== "checked" || !job.plan || !job.result) return err("Check the import first.");
   if (job.result.good === 0) return err("No row of this file can be brought in as it is mapped.");
-  return commitImport(file, owner, id, job.plan, job.result.newCompanies);
+  const done = await commitTask.do({ portal: file.slug, id, plan: job.plan, newCompanies: job.result.newCompanies }, owner);
+  file.meta.look(); // the thread wrote through a handle of its own
+  return done;
 }
 
 export function giveUpImport(file: PortalFile, _owner: Owner, id: string): void {
   file.orm.update(imports).set({ state: "given up" }).where(eq(imports.id, id)).run();
   for (const ending of ["csv", "stage"] as const) rmSync(importPath(id, ending), { force: true });
+}
+
+/** Imports that nobody came back to since `before`, and uploads that belong to none. */
+export function sweepImports(files: readonly PortalFile[], before: number): void {
+  const held = new Set<string>();
+  for (const { db } of files) {
+    db.prepare("UPDATE sys_imports SET state = 'given up' WHERE state NOT IN ('done', 'given up', 'checking') AND created_at < ?").run(
+      new Date(before).toISOString(),
+    );
+    for (const id of db.prepare("SELECT id FROM sys_imports WHERE state <> 'given up'").pluck().all()) held.add(id as string);
+  }
+  sweepUploads(held, before);
 }

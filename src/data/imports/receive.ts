@@ -1,5 +1,5 @@
 /** Takes an uploaded file in, refuses what is not a table of text, and reads all of it once to guess types. */
-import { createWriteStream } from "node:fs";
+import { createWriteStream, existsSync, readdirSync, rmSync, statSync } from "node:fs";
 import { mkdir, open, rm } from "node:fs/promises";
 import { join } from "node:path";
 import { Readable, Transform } from "node:stream";
@@ -49,6 +49,15 @@ export async function receiveFile(id: string, body: ReadableStream<Uint8Array>):
     throw e;
   }
   return ok(null);
+}
+
+/** Removes what was last written before then, unless its id is held. */
+export function sweepUploads(held: ReadonlySet<string>, before: number): void {
+  if (!existsSync(importFolder())) return;
+  for (const name of readdirSync(importFolder())) {
+    const path = join(importFolder(), name);
+    if (!held.has(name.split(".")[0]!) && statSync(path).mtimeMs < before) rmSync(path, { force: true });
+  }
 }
 
 /** All records of the file with their lines; yields between pieces so that other requests are answered meanwhile. */
@@ -126,6 +135,11 @@ export async function analyse(id: string): Promise<Result<Analysis, string>> {
   return ok({ delimiter, encoding, header, sample, columns: survey.watches.map((w) => w.guess()), rows, ragged });
 }
 
+/** Rows that the page shows, and characters of each of their cells: the page must not grow with what is in the file. */
+const SAMPLES = 8;
+const cut = (cell: string): string => (cell.length > 160 ? `${cell.slice(0, 159).toWellFormed()}…` : cell);
+const LONGEST_NAME = 200;
+
 /** What one reading of all records tells about them. */
 class Survey {
   header: string[] | null = null;
@@ -147,7 +161,7 @@ class Survey {
       }
       this.rows++;
       if (record.cells.length !== this.header.length) this.ragged++;
-      if (this.sample.length < 8) this.sample.push(record.cells);
+      if (this.sample.length < SAMPLES) this.sample.push(record.cells.slice(0, this.header.length).map(cut));
       for (const [i, cell] of record.cells.entries()) this.watches[i]?.see(cell);
     }
     return null;
@@ -160,6 +174,8 @@ function headerProblem(cells: readonly string[]): string | null {
   for (const [i, c] of cells.entries()) {
     const name = c.trim().toLowerCase();
     if (name === "") return `Column ${i + 1} has no name in the first line. Name it, then drop the file again.`;
+    if (name.length > LONGEST_NAME)
+      return `The name of column ${i + 1} is longer than ${LONGEST_NAME} characters: ${cut(c.trim())} Is the first line the one that names the columns?`;
     const before = seen.get(name);
     if (before !== undefined)
       return `Columns ${before + 1} and ${i + 1} are both called “${c.trim()}”. Rename one, then drop the file again.`;

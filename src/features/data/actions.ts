@@ -118,7 +118,7 @@ export async function bringIn(
   id: string,
 ): Promise<{ ok: true; table: string; rows: number } | { ok: false; message: string }> {
   const p = await officePortalWrite(slug);
-  const done = bringInImport(p.file, p.owner, id);
+  const done = await bringInImport(p.file, p.owner, id);
   revalidatePath(`/portals/${slug}`, "layout");
   return done.ok ? { ok: true, ...done.value } : { ok: false, message: done.error };
 }

@@ -1,0 +1,1 @@
+export function bundle(entries: readonly string[], outdir: string, options?: { readonly whole?: boolean }): Promise<unknown>;

@@ -1,0 +1,71 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, expect, it } from "vitest";
+import type { Owner } from "@/core/access/viewer";
+import { beginImport, bringInImport, CHECK, checkReceived, importJob, startCheck } from "@/data/imports/jobs";
+import { createPortal } from "@/data/installation/portals";
+import { onNewJob } from "@/data/jobs/queue";
+import { Runner } from "@/data/jobs/runner";
+import { schemaOf } from "@/data/schema/read";
+import { runIn, ThreadEnded } from "@/data/threads";
+import { PUBLISHER, testViewer } from "@/testing/world";
+import { bundle } from "../../../scripts/bundle.mjs";
+import { Threads } from "./thread";
+
+const ROOT = join(import.meta.dirname, "../../..");
+// Beside the packages that it uses.
+const bundled = join(ROOT, ".tmp", `threads-${process.pid}`);
+const folder = mkdtempSync(join(tmpdir(), "elkhorn-threads-"));
+const threads = new Threads(join(bundled, "worker.mjs"));
+const owner = testViewer({ kind: "owner", company: null }) as Owner;
+const ROWS = 400;
+const csv = `Name,Client\n${Array.from({ length: ROWS }, (_, i) => `Thing ${i},Client ${i % 7}`).join("\n")}\n`;
+
+beforeAll(async () => {
+  process.env.ELKHORN_DATA = folder;
+  await bundle(["src/server/threads/worker.ts"], bundled, { whole: true });
+  runIn(threads.run);
+});
+afterAll(() => {
+  for (const f of [folder, bundled]) rmSync(f, { recursive: true, force: true });
+});
+
+it("an import is read, checked and brought in by threads, and is seen here at once; asked for twice, it is in once", async () => {
+  const made = createPortal("threaded", "Threaded", PUBLISHER);
+  if ("problem" in made) throw new Error(made.problem);
+  const { file } = made;
+  const runner = new Runner({ [CHECK]: (f, job) => checkReceived(f, (job.body as { id: string }).id) });
+  onNewJob(runner.wake);
+  const begun = await beginImport(file, owner, "things.csv", new Blob([csv]).stream());
+  if (!begun.ok) throw new Error(begun.error);
+  const { id } = begun.value;
+  const columns = ["Name", "Client"].map((name) => ({ to: "new" as const, name, type: "text" as const, order: "iso" as const }));
+  startCheck(file, owner, id, { table: { name: "Things" }, columns, companyColumn: 1, addCompanies: true, currency: "GBP" });
+  while (importJob(file, owner, id)!.state === "checking") await new Promise((r) => setTimeout(r, 5));
+  expect(importJob(file, owner, id)).toMatchObject({ state: "checked", result: { good: ROWS, bad: 0 } });
+  const both = await Promise.all([bringInImport(file, owner, id), bringInImport(file, owner, id)]);
+  expect(both.map((x) => x.ok).sort()).toEqual([false, true]);
+  const table = schemaOf(file).tableBySlug("things")!;
+  expect(file.db.prepare(`SELECT count(*), count(DISTINCT created_by) FROM "${table.id}"`).raw().get()).toEqual([ROWS, 1]);
+  expect(file.db.prepare(`SELECT created_by FROM "${table.id}" LIMIT 1`).pluck().get()).toContain(owner.person!.id);
+  await runner.stop();
+});
+
+it("what goes wrong there arrives here, and an owner's task is nobody else's", async () => {
+  await expect(threads.run("analyse an import", { id: "no id" }, () => {})).rejects.toThrow("is not an import's id");
+  await expect(threads.run("commit an import", { portal: "threaded", id: "x" }, () => {})).rejects.toThrow("an owner's to do");
+  await expect(threads.run("make tea", {}, () => {})).rejects.toThrow("No task is called make tea");
+  const missing = threads.run("analyse an import", { id: "00000000-0000-7000-8000-000000000000" }, () => {});
+  await expect(missing).rejects.toMatchObject({ code: "ENOENT" });
+});
+
+it("more than can run at once wait their turn; a thread that is broken off says so", async () => {
+  const ask = () => threads.run("make tea", {}, () => {}).catch((e: Error) => e.message);
+  expect(new Set(await Promise.all(Array.from({ length: 7 }, ask)))).toEqual(new Set(["No task is called make tea."]));
+  const broken = threads.run("make tea", {}, () => {});
+  const told = expect(broken).rejects.toThrow(ThreadEnded);
+  await new Promise((r) => setImmediate(r));
+  await threads.end();
+  await told;
+});

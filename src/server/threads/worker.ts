@@ -1,0 +1,27 @@
+/** A thread that does one task and ends. Bundled apart from the server (see scripts/prepare.mjs), since Next knows nothing of it. */
+import { parentPort, workerData } from "node:worker_threads";
+import { closeFiles, waitForLocks } from "@/data/file/open";
+import { IMPORT_TASKS } from "@/data/imports/tasks";
+import { ownerViewer } from "@/identity/viewer";
+import type { Asked, Said } from "./thread";
+
+/** Milliseconds. Nobody is kept from an answer by this thread's waiting. */
+const PATIENCE = 20_000;
+
+const say = (said: Said): void => parentPort!.postMessage(said);
+
+async function work({ task, ask, owner }: Asked): Promise<Said> {
+  try {
+    const found = IMPORT_TASKS.find((t) => t.name === task);
+    if (!found) throw new Error(`No task is called ${task}.`);
+    return { answer: await found.here(ask, (done) => say({ done }), owner && ownerViewer(owner, owner.now, owner.timeZone)) };
+  } catch (e) {
+    const { message, code } = e as Error & { code?: string };
+    return { error: { message, code } };
+  } finally {
+    closeFiles();
+  }
+}
+
+waitForLocks(PATIENCE);
+say(await work(workerData as Asked));
