@@ -42,8 +42,7 @@ export function commitImport(asked: ToCommit, owner: Owner): Result<{ table: str
   try {
     const done = transact(file, () => bringIn(asked, owner));
     reached("import: it is in");
-    rmSync(importPath(id, "csv"), { force: true });
-    file.db.exec("DROP TABLE stage.rows"); // the refused rows stay for the download
+    lighten(file, id);
     return ok(done);
   } catch (e) {
     if (e instanceof NotChecked) return err(e.message);
@@ -54,6 +53,16 @@ export function commitImport(asked: ToCommit, owner: Owner): Result<{ table: str
     throw e;
   } finally {
     file.db.exec("DETACH DATABASE stage");
+  }
+}
+
+/** The refused rows stay for the download. What is in is in, even where there is no room to tidy up after it. */
+function lighten(file: PortalFile, id: string): void {
+  try {
+    rmSync(importPath(id, "csv"), { force: true });
+    file.db.exec("DROP TABLE stage.rows; VACUUM stage");
+  } catch (e) {
+    if ((e as { code?: string }).code !== "SQLITE_FULL") throw e;
   }
 }
 

@@ -39,7 +39,7 @@ export async function receiveFile(id: string, body: ReadableStream<Uint8Array>):
     },
   });
   try {
-    await mkdir(importFolder(), { recursive: true });
+    await mkdir(importFolder(), { recursive: true, mode: 0o700 });
     await pipeline(Readable.fromWeb(body as never), meter, createWriteStream(importPath(id, "csv")));
   } catch (e) {
     await rm(importPath(id, "csv"), { force: true });
