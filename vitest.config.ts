@@ -5,7 +5,7 @@ import { BaseSequencer, type TestSpecification } from "vitest/node";
 const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
 
 /** Those that put something else in a module's place, or a folder of their own in the environment. */
-const APART = ["src/server/statements.test.ts", "src/identity/identity.test.ts", "src/data/imports/imports.test.ts"];
+const APART = ["src/proxy.test.ts", "src/server/statements.test.ts", "src/identity/identity.test.ts", "src/data/imports/imports.test.ts"];
 
 /** What takes longest begins first, so that nothing is waited for alone at the end. */
 const LONGEST = ["tests/axe.test.ts", "tests/access.test.ts", "tests/office.test.ts", "records/query/differential.test.ts"];

@@ -5,6 +5,7 @@ import { createServer } from "node:http";
 import { join } from "node:path";
 import next from "next";
 import pino from "pino";
+import { brokenForm, dress, refuse, wrong } from "./gate.mjs";
 
 process.env.NODE_ENV = "production";
 const port = Number(process.env.ELKHORN_PORT || 3000);
@@ -14,7 +15,11 @@ const log = pino({ level: process.env.ELKHORN_LOG || "info", base: null, timesta
 const GRACE_MS = 10_000;
 
 // Long work has threads of its own (src/server/threads), which Next does not build.
-globalThis.__elkhorn = new Map([["thread file", join(import.meta.dirname, "..", ".next", "threads", "worker.mjs")]]);
+const key = randomUUID();
+globalThis.__elkhorn = new Map([
+  ["thread file", join(import.meta.dirname, "..", ".next", "threads", "worker.mjs")],
+  ["inner key", key], // by which src/proxy.ts knows what this process asks of itself
+]);
 
 // Wrong settings are named, and end the process, as the first thing of this.
 const app = next({ dev: false, dir: join(import.meta.dirname, ".."), port, hostname });
@@ -41,7 +46,7 @@ const server = createServer((request, response) => {
   const began = performance.now();
   request.headers["x-request-id"] = id;
   response.setHeader("x-request-id", id);
-  if (secure) response.setHeader("strict-transport-security", "max-age=63072000; includeSubDomains"); // RFC 6797
+  dress(response, { secure });
   response.on("close", () => {
     underWay--;
     if (ending && underWay === 0) server.closeAllConnections();
@@ -51,12 +56,18 @@ const server = createServer((request, response) => {
     else if (response.statusCode >= 500) log.error(line, "failed");
     else log.info(line);
   });
-  handle(request, response).catch((err) => {
+  answer(request, response).catch((err) => {
     log.error({ id, err }, "failed");
     if (!response.headersSent) response.writeHead(500);
     response.end();
   });
 });
+
+async function answer(request, response) {
+  const problem = wrong(request, { key }) ?? (await brokenForm(request));
+  if (problem) refuse(request, response, problem);
+  else await handle(request, response);
+}
 
 server.on("error", (e) => {
   console.error(e.code === "EADDRINUSE" ? `Something answers on port ${port} already. Choose another with --port.` : e.message);

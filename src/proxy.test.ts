@@ -1,10 +1,32 @@
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { NextRequest } from "next/server";
-import { describe, expect, it } from "vitest";
-import { config, proxy } from "./proxy";
+import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
+import { createPortal } from "@/data/installation/portals";
+import { PUBLISHER } from "@/testing/world";
 
-function through(url: string, headers: Record<string, string> = {}) {
+const folder = mkdtempSync(join(tmpdir(), "elkhorn-proxy-"));
+let config: typeof import("./proxy")["config"];
+let proxy: typeof import("./proxy")["proxy"];
+let onPaths: typeof proxy;
+
+beforeAll(async () => {
+  vi.stubEnv("ELKHORN_DATA", folder);
+  for (const slug of ["fernhill", "other"]) createPortal(slug, slug, PUBLISHER);
+  ({ config, proxy } = await import("./proxy"));
+  vi.resetModules();
+  vi.stubEnv("ELKHORN_PORTAL_PATHS", "on");
+  onPaths = (await import("./proxy")).proxy;
+});
+afterAll(() => {
+  vi.unstubAllEnvs();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+function through(url: string, headers: Record<string, string> = {}, by = proxy) {
   const host = new URL(url).host;
-  const answer = proxy(new NextRequest(url, { headers: { host, ...headers } }));
+  const answer = by(new NextRequest(url, { headers: { host, ...headers } }));
   const inner = (name: string): string | null => answer.headers.get(`x-middleware-request-x-elkhorn-${name}`);
   const rewritten = answer.headers.get("x-middleware-rewrite");
   return {
@@ -25,21 +47,64 @@ describe("hosts and paths", () => {
     // Another portal's path on a portal's own host is a path of that portal, which has none such.
     ["http://fernhill.localhost:3000/p/other/signs", "/p/fernhill/p/other/signs", "fernhill", "", "/p/other/signs"],
     ["http://fernhill.localhost:3000/api/v1/me", "/p/fernhill/api/v1/me", "fernhill", "", "/api/v1/me"],
-    ["http://a.b.localhost:3000/", "/p/a.b", "a.b", "", "/"],
-    ["http://localhost:3000/p/fernhill", null, "fernhill", "/p/fernhill", "/"],
-    ["http://localhost:3000/p/fernhill/signs?q=a", null, "fernhill", "/p/fernhill", "/signs?q=a"],
     ["http://localhost:3000/portals/fernhill", null, null, null, "/portals/fernhill"],
   ])("%s", (url, to, portal, base, path) => expect(through(url)).toMatchObject({ to, portal, base, path }));
+
+  it.each([
+    ["http://localhost:3000/p/fernhill", "fernhill", "/p/fernhill", "/"],
+    ["http://localhost:3000/p/fernhill/signs?q=a", "fernhill", "/p/fernhill", "/signs?q=a"],
+    ["http://localhost:3000/portals/fernhill", null, null, "/portals/fernhill"],
+  ])("%s, where portals stand under paths too", (url, portal, base, path) => {
+    expect(through(url, {}, onPaths)).toMatchObject({ to: null, portal, base, path });
+    expect(through("http://fernhill.localhost:3000/signs", {}, onPaths)).toMatchObject({ to: "/p/fernhill/signs", base: "" });
+  });
+  it.each(["/p", "/p/", "/p/fernhill", "/p/fernhill/signs", "/p/FERNHILL", "/p/fernhill/api/v1/me"])(
+    "%s is nothing where they do not",
+    (path) => {
+      const url = `http://localhost:3000${path}`;
+      expect(proxy(new NextRequest(url, { headers: { host: "localhost:3000" } })).status).toBe(404);
+    },
+  );
+
+  it("each page has a nonce of its own, told to Next and to the browser alike", () => {
+    const [one, two] = [1, 2].map(() =>
+      proxy(new NextRequest("http://fernhill.localhost:3000/", { headers: { host: "fernhill.localhost:3000" } })),
+    );
+    const policy = one!.headers.get("content-security-policy")!;
+    expect(policy).toMatch(/script-src 'self' 'nonce-[0-9a-f]{32}';/);
+    expect(policy).toContain("frame-ancestors 'none'");
+    expect(one!.headers.get("x-middleware-request-content-security-policy")).toBe(policy);
+    expect(two!.headers.get("content-security-policy")).not.toBe(policy);
+  });
 
   it.each([
     ["http://notlocalhost:3000/signs", 421],
     ["http://localhost.evil.example/", 421],
     ["http://127.0.0.1:3000/", 421],
+    ["http://nobody.localhost:3000/", 421],
+    ["http://a.b.localhost:3000/", 421],
     ["http://fernhill.localhost:3000/", 200],
     ["http://evil.example/-/health", 200],
     ["http://evil.example/-/ready", 200],
     ["http://evil.example/-/setup", 421],
   ])("%s answers %i", (url, status) => expect(proxy(new NextRequest(url, { headers: { host: new URL(url).host } })).status).toBe(status));
+
+  it.each([
+    "",
+    ".localhost",
+    "..localhost",
+    "localhost.",
+    "fernhill.localhost.",
+    "fernhill..localhost",
+    "-.localhost",
+    "fernhill/.localhost",
+    "%66ernhill.localhost",
+    "fernhill@localhost",
+    "[::1]",
+    " ",
+  ])("nobody answers to the name %j", (host) =>
+    expect(proxy(new NextRequest("http://localhost:3000/", { headers: { host } })).status).toBe(421),
+  );
 
   it("a forged name of ours does not help another host", () => {
     const headers = { host: "evil.example", "x-elkhorn-host": "localhost:3000", "x-elkhorn-key": "guess" };
@@ -68,5 +133,13 @@ describe("hosts and paths", () => {
     for (const path of ["/", "/logo.png", "/p/x/y.css", "/api/v1/me", "/_next/data/x.json", "/favicon.ico"])
       expect([path, pattern.test(path)]).toEqual([path, true]);
     expect(pattern.test("/_next/static/chunks/a.js")).toBe(false);
+    // An import's file, whose route looks at the host itself; and just that.
+    expect(pattern.test("/portals/fernhill/data/import/upload")).toBe(false);
+    for (const path of [
+      "/portals/a/b/data/import/upload",
+      "/portals/fernhill/data/import/upload/x",
+      "/x/portals/fernhill/data/import/upload",
+    ])
+      expect([path, pattern.test(path)]).toEqual([path, true]);
   });
 });

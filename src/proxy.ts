@@ -1,13 +1,16 @@
 /**
  * Maps the host to a portal. On a portal's own host every path belongs to that portal, so another portal's `/p/...` cannot be
- * reached there; on the main host a portal stands under `/p/<slug>`. Headers that say so are ours alone: a client's are dropped.
+ * reached there; on the main host a portal stands under `/p/<slug>` only where the operator turned that on. Headers that say so are ours
+ * alone: a client's are dropped. Pages get a policy of what they may load, with a nonce of their own.
  */
 
 import { type NextRequest, NextResponse } from "next/server";
 import { config as settings } from "./config";
+import { once } from "./data/file/once";
+import { portalIdAt } from "./data/file/open";
 
-const { origin, hostname: main } = settings().address;
-const MAIN_HOST = main.toLowerCase();
+const { address, paths } = settings();
+const MAIN_HOST = address.hostname.toLowerCase();
 /** Asked by whatever watches the process, under any name that leads to it. */
 const ANY_HOST = new Set(["/-/health", "/-/ready"]);
 
@@ -15,14 +18,47 @@ const ANY_HOST = new Set(["/-/health", "/-/ready"]);
  * After an action's redirect Next fetches the next page from itself, under the main host's name: without this, a portal's
  * visitor would be handed the back office's page of that path. Such a fetch carries our own headers and this process's key.
  */
-const KEY = crypto.randomUUID();
+const KEY = once("inner key", () => crypto.randomUUID());
 
-/** RFC 9110 section 15.5.20. A name that only happens to lead here is no name of the back office: links in mails would carry it on. */
-const misdirected = (): NextResponse =>
-  new NextResponse(`Elkhorn answers at ${origin}. Where it is to be reached by another name, set ELKHORN_ADDRESS.\n`, {
-    status: 421,
-    headers: { "content-type": "text/plain; charset=utf-8", "cache-control": "no-store" },
-  });
+/** RFC 9110 section 15.5.20. A name that only happens to lead here is no name of ours: links in mails would carry it on. */
+const misdirected = (path: string): NextResponse =>
+  told(
+    421,
+    "Misdirected request",
+    `Elkhorn answers at ${address.origin}, and its portals each at a name of their own below that. There is none by this name.`,
+    path,
+  );
+
+/** In words, and to programs as a problem (RFC 9457). */
+function told(status: number, title: string, detail: string, path: string): NextResponse {
+  const api = /^(?:\/p\/[^/]+)?\/api\//.test(path);
+  const body = api ? JSON.stringify({ type: "about:blank", title, status, detail }) : `${detail}\n`;
+  const type = api ? "application/problem+json" : "text/plain; charset=utf-8";
+  return new NextResponse(body, { status, headers: { "content-type": type, "cache-control": "no-store" } });
+}
+
+const DEVELOPING = process.env.NODE_ENV === "development";
+
+/**
+ * Content Security Policy (W3C, level 3): scripts with this answer's nonce and Elkhorn's own files, nothing from elsewhere, in nobody's
+ * frame. Styles stand in attributes (brand colours, widths), so they are not bound to the nonce. A form may lead to where see-as
+ * leads: from the office to a portal's host, and back.
+ */
+const contentPolicy = (nonce: string, forms: string): string =>
+  [
+    "default-src 'none'",
+    `script-src 'self' 'nonce-${nonce}'${DEVELOPING ? " 'unsafe-eval'" : ""}`,
+    "style-src 'self' 'unsafe-inline'",
+    "img-src 'self' data: blob:",
+    "font-src 'self'",
+    `connect-src 'self'${DEVELOPING ? " ws:" : ""}`,
+    "manifest-src 'self'",
+    `form-action 'self' ${forms}`,
+    "base-uri 'none'",
+    "frame-ancestors 'none'",
+  ].join("; ");
+
+const OFFICE_FORMS = paths ? "" : `${address.protocol}//*.${address.host}`;
 
 export function proxy(request: NextRequest): NextResponse {
   if (ANY_HOST.has(request.nextUrl.pathname)) return NextResponse.next();
@@ -33,26 +69,44 @@ export function proxy(request: NextRequest): NextResponse {
   headers.set("x-elkhorn-key", KEY);
   headers.set("x-elkhorn-host", host);
   const hostname = host.replace(/:\d+$/, "").toLowerCase();
-  const { pathname, search } = request.nextUrl;
+  const portal = hostname === MAIN_HOST ? null : hostname.endsWith(`.${MAIN_HOST}`) ? hostname.slice(0, -MAIN_HOST.length - 1) : undefined;
+  if (portal === undefined || (portal !== null && !portalIdAt(portal))) return misdirected(request.nextUrl.pathname);
 
-  if (hostname !== MAIN_HOST && !hostname.endsWith(`.${MAIN_HOST}`)) return misdirected();
-  const portal = hostname.endsWith(`.${MAIN_HOST}`) ? hostname.slice(0, -MAIN_HOST.length - 1) : null;
+  const policy = contentPolicy(crypto.randomUUID().replaceAll("-", ""), portal === null ? OFFICE_FORMS : address.origin);
+  headers.set("content-security-policy", policy); // Next reads the nonce of its own scripts from here
+  const answer = route(request, headers, portal);
+  answer.headers.set("content-security-policy", policy);
+  return answer;
+}
+
+function route(request: NextRequest, headers: Headers, portal: string | null): NextResponse {
+  const { pathname, search } = request.nextUrl;
   if (portal !== null) {
     headers.set("x-elkhorn-portal", portal);
     headers.set("x-elkhorn-base", "");
     headers.set("x-elkhorn-path", pathname + search);
     const url = request.nextUrl.clone();
-    url.pathname = `/p/${encodeURIComponent(portal)}${pathname === "/" ? "" : pathname}`;
+    url.pathname = `/p/${portal}${pathname === "/" ? "" : pathname}`;
     return NextResponse.rewrite(url, { request: { headers } });
   }
   const under = /^\/p\/([a-z0-9-]+)(?=\/|$)/.exec(pathname);
-  if (under) {
+  if (under && paths) {
     headers.set("x-elkhorn-portal", under[1]!);
     headers.set("x-elkhorn-base", under[0]);
     headers.set("x-elkhorn-path", (pathname.slice(under[0].length) || "/") + search);
+  } else if (/^\/p(?=\/|$)/.test(pathname)) {
+    return told(
+      404,
+      "Not found",
+      "Portals stand on hosts of their own here. Where they are to stand under /p/, set ELKHORN_PORTAL_PATHS=on.",
+      pathname,
+    );
   } else headers.set("x-elkhorn-path", pathname + search);
   return NextResponse.next({ request: { headers } });
 }
 
-/** Nothing looser: a matcher that skipped *.png served another portal's page. */
-export const config = { matcher: "/((?!_next/static|_next/image).*)" };
+/**
+ * Nothing looser: a matcher that skipped *.png served another portal's page. An upload goes by, since the proxy would hold all of it in
+ * memory; its route looks at the host itself.
+ */
+export const config = { matcher: "/((?!_next/static|_next/image|portals/[^/]+/data/import/upload$).*)" };

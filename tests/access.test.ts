@@ -7,7 +7,7 @@ import { Client, signedIn } from "./support/client";
 import { signInToOffice, withoutDraft } from "./support/people";
 import { ownServer } from "./support/server";
 
-const { port } = await ownServer();
+const { port } = await ownServer({ paths: true });
 const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
 const ALL = Key.chord(Key.CONTROL, "a");
 let owner: Browser;

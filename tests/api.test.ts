@@ -6,7 +6,7 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { type Answer, Client, signedIn } from "./support/client";
 import { ownServer } from "./support/server";
 
-const { port } = await ownServer();
+const { port } = await ownServer({ paths: true });
 let dana: Client;
 let ines: Client; // project lead of the agency
 const f = (filter: unknown): string => `filter=${encodeURIComponent(JSON.stringify(filter))}`;
@@ -26,8 +26,8 @@ describe("problems (RFC 9457)", () => {
   // Section 3.1: type, title, status, detail; section 3: application/problem+json. `errors` is an extension member (3.2).
   it("not-signed-in", async () => wellFormed(await new Client(port, "fernhill.localhost").api("/me"), 401, "not-signed-in"));
   it("not-found", async () => wellFormed(await dana.api("/tables/never/records"), 404, "not-found"));
-  it("not-found for a portal that is not there", async () =>
-    wellFormed(await new Client(port, "never.localhost").api("/me"), 404, "not-found"));
+  it("a name that no portal has (RFC 9110 section 15.5.20)", async () =>
+    wellFormed(await new Client(port, "never.localhost").api("/me"), 421, "about:blank"));
   it("not-allowed", async () =>
     wellFormed(await dana.call("POST", "/api/v1/tables/invoices/records", { body: { fields: {} } }), 403, "not-allowed"));
   it("plan-needed", async () =>

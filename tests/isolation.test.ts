@@ -3,7 +3,7 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { Client, signedIn } from "./support/client";
 import { ownServer } from "./support/server";
 
-const { port } = await ownServer();
+const { port } = await ownServer({ paths: true });
 let dana: Client; // lead, Saltmarsh, every feature
 let rafe: Client; // lead, Pell & Quay
 let piers: Client; // site manager, Saltmarsh, two of four sites
@@ -235,8 +235,9 @@ describe("across portals and pages", () => {
     expect((await under.api("/tables/signs/records")).json.total).toBe((await dana.api("/tables/signs/records")).json.total);
     const crossed = new Client(port, "elsewhere.localhost");
     crossed.cookie = dana.cookie;
-    expect((await crossed.api("/me")).status).toBe(404);
-    expect((await crossed.get("/p/fernhill/signs")).status).toBe(404); // on a portal's host every path is that portal's
+    expect((await crossed.api("/me")).status).toBe(421);
+    expect((await crossed.get("/p/fernhill/signs")).status).toBe(421);
+    expect((await dana.get("/p/fernhill/signs")).status).toBe(404); // on a portal's host every path is that portal's
   });
   it("a page of elsewhere cannot write with the person's cookie", async () => {
     for (const origin of ["http://evil.example", "http://other.localhost", "null", `http://localhost:${port}`]) {

@@ -107,16 +107,6 @@ it("what a plan does not include shows as one sentence with the way to the plans
   await b.seesText("come with repair history, which your company's plan does not include.");
 });
 
-it("under /p/fernhill on the main host the portal is the same, and its links stay there", async () => {
-  await leave(b);
-  const base = `http://localhost:${port}/p/fernhill`;
-  await signInAt(b, `${base}/sign-in?to=%2Fsigns`, "dana@saltmarsh.example");
-  expect(await b.driver.getCurrentUrl()).toBe(`${base}/signs`);
-  await b.press("SA-101");
-  await b.until(async () => (await b.driver.getCurrentUrl()).startsWith(`${base}/signs/`));
-  await b.seesText("Door plate");
-});
-
 it("a person of two companies acts for one at a time, and changes between them", async () => {
   await leave(b);
   await signInAt(b, at("/sign-in"), "sunniva@pellquay.example");

@@ -74,7 +74,7 @@ it("a record that breaks one says so beside the step until it is back", async ()
   await says("sees exactly 308 records of Signs.");
   await owner.go(office("/data/signs?q=SA-105"));
   await owner.press("Remove this sign");
-  await says("One sign removed.");
+  await says("Sign SA-105 is removed.");
   await inAnotherTab(owner, () => besideTheStep(true));
   await owner.press("Undo");
   await says("is back");

@@ -2,6 +2,7 @@ import "@fontsource-variable/bricolage-grotesque";
 import "@fontsource-variable/instrument-sans";
 import "./globals.css";
 import type { Metadata } from "next";
+import { connection } from "next/server";
 import type { ReactNode } from "react";
 
 /** Drawn here, so that a portal's host needs no file of the back office. */
@@ -9,7 +10,9 @@ const MARK = `data:image/svg+xml,${encodeURIComponent('<svg xmlns="http://www.w3
 
 export const metadata: Metadata = { title: { default: "Elkhorn", template: "%s · Elkhorn" }, icons: { icon: MARK } };
 
-export default function RootLayout({ children }: { children: ReactNode }) {
+export default async function RootLayout({ children }: { children: ReactNode }) {
+  // No page is made ahead, the one for a wrong address neither: each answer's scripts carry its own nonce.
+  await connection();
   return (
     <html lang="en-GB">
       <body>{children}</body>

@@ -15,7 +15,7 @@ import { countTry, waitFor } from "./limits";
 import { LASTS, lookAtLink, makeLink, redeemLink } from "./links";
 import { passwordProblem, temporaryPassword } from "./passwords";
 import { mac, macMatches } from "./secrets";
-import { readSeeAs, SEE_AS_LASTS, seeAsCookie } from "./see-as";
+import { readSeeAs, SEE_AS_LASTS, seeAsCookie, takeTicket, writeTicket } from "./see-as";
 import { findSession, startSession } from "./sessions";
 import { choosePassword, passwordState, signInWithLink, signInWithPassword, storePassword } from "./sign-in";
 import { ownerViewer, personViewer } from "./viewer";
@@ -176,14 +176,26 @@ describe("signed things", () => {
       expect(macMatches(p!, why!, "x", mac("one", "link", "x"))).toBe(false);
   });
   it("see-as cookies last half an hour, in their portal", () => {
-    const cookie = seeAsCookie("one", { personId: "p", membershipId: null, staffId: "s" }, NOW);
-    expect(readSeeAs("one", cookie, NOW)).toEqual({ personId: "p", membershipId: null, staffId: "s" });
+    const cookie = seeAsCookie("one", { personId: "p", membershipId: null, session: "s" }, NOW);
+    expect(readSeeAs("one", cookie, NOW)).toMatchObject({ personId: "p", membershipId: null, session: "s" });
     expect([
       readSeeAs("two", cookie, NOW),
       readSeeAs("one", cookie, NOW + SEE_AS_LASTS),
       readSeeAs("one", `${cookie}x`, NOW),
       readSeeAs("one", "a.b", NOW),
     ]).toEqual([undefined, undefined, undefined, undefined]);
+  });
+  it("a ticket to see-as is good once, for a minute, in its portal", () => {
+    const seeAs = { personId: "p", membershipId: "m", session: "s" };
+    const [used, old, strange] = [1, 2, 3].map(() => writeTicket("one", seeAs, NOW));
+    expect(takeTicket("one", used!, NOW + 59_000)).toEqual(seeAs);
+    expect([
+      takeTicket("one", used!, NOW),
+      takeTicket("one", old!, NOW + 60_000),
+      takeTicket("two", strange!, NOW),
+      takeTicket("one", strange!, NOW), // shown to another portal, it is spent
+      takeTicket("one", "guess", NOW),
+    ]).toEqual(Array(5).fill(undefined));
   });
   it("see-as looks through a handle that SQLite itself does not let write", () => {
     const readOnly = portalFile("one", true)!;

@@ -14,6 +14,8 @@ import { requestOffice, requestOfficeWrite } from "./request";
 export interface OfficePortal {
   readonly slug: string;
   readonly staff: Staff;
+  /** Of the back office; what stands for it without opening it. */
+  readonly session: string;
   readonly owner: Owner;
   readonly file: PortalFile;
   readonly live: Published;
@@ -42,6 +44,7 @@ export const officePortal = cache(async (slug: string): Promise<OfficePortal> =>
   return {
     slug,
     staff: r.staff,
+    session: r.session,
     owner: r.owner,
     file,
     live,

@@ -39,16 +39,25 @@ export async function officeSignIn(email: string, password: string, now: number)
   return ok({ token });
 }
 
-export function officeSession(token: string | undefined, now: number): Staff | undefined {
+/** Who the token's session is of, and the session's hash, which stands for it without opening it. */
+export function officeSession(token: string | undefined, now: number): { staff: Staff; session: string } | undefined {
   if (!token) return undefined;
+  const session = tokenHash(token);
   const row = control()
     .orm.select({ id: staff.id, name: staff.name, email: staff.email })
     .from(staffSessions)
     .innerJoin(staff, eq(staff.id, staffSessions.staffId))
-    .where(and(eq(staffSessions.hash, tokenHash(token)), gt(staffSessions.expiresAt, now)))
+    .where(and(eq(staffSessions.hash, session), gt(staffSessions.expiresAt, now)))
     .get();
-  return row;
+  return row && { staff: row, session };
 }
+
+export const officeSessionStands = (session: string, now: number): boolean =>
+  control()
+    .orm.select({ hash: staffSessions.hash })
+    .from(staffSessions)
+    .where(and(eq(staffSessions.hash, session), gt(staffSessions.expiresAt, now)))
+    .get() !== undefined;
 
 export const officeSignOut = (token: string): void => {
   control()

@@ -10,8 +10,9 @@ import { type PortalFile, portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
 import { actingOf, type Held } from "@/data/people/acting";
 import { Desk } from "@/data/records/desk";
-import { officeSession, type Staff } from "./office";
-import { readSeeAs, type SeeAs } from "./see-as";
+import { portalAddress } from "./addresses";
+import { officeSession, officeSessionStands, type Staff } from "./office";
+import { readSeeAs, SEE_AS_LASTS, type SeeAs, seeAsCookie, writeTicket } from "./see-as";
 import { ABSOLUTE, findSession, type Session } from "./sessions";
 import { ownerViewer, viewerOf, visitorViewer } from "./viewer";
 
@@ -34,9 +35,14 @@ export interface PortalRequest {
   readonly path: string;
 }
 
-export const sessionCookie = (id: PortalId): string => `elkhorn_${id}`;
-export const seeAsCookieName = (id: PortalId): string => `elkhorn_seeas_${id}`;
-const OFFICE_COOKIE = "elkhorn_office";
+/**
+ * RFC 6265bis section 4.1.3: a browser takes `__Host-` only over https, for this very host and all of its paths; under a path of the main
+ * host `__Secure-` is what can be had. Over http (localhost) neither can.
+ */
+const named = (name: string, base: string): string => (config().secure ? `${base ? "__Secure-" : "__Host-"}${name}` : name);
+const sessionCookie = (id: PortalId, base: string): string => named(`elkhorn_${id}`, base);
+const seeAsCookieName = (id: PortalId, base: string): string => named(`elkhorn_seeas_${id}`, base);
+const officeCookie = (): string => named("elkhorn_office", "");
 
 export const requestPortal = cache(async (slug: string): Promise<PortalRequest | undefined> => {
   const file = portalFile(slug);
@@ -48,9 +54,9 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
   const path = head.get("x-elkhorn-path") ?? "/";
   const shared = { slug, published: published(file), base, path };
 
-  const seeAs = readSeeAs(file.id, jar.get(seeAsCookieName(file.id))?.value, now);
-  const staff = seeAs && officeSession(jar.get(OFFICE_COOKIE)?.value, now);
-  if (seeAs && staff?.id === seeAs.staffId) {
+  const seeAs = readSeeAs(file.id, jar.get(seeAsCookieName(file.id, base))?.value, now);
+  // The office's own cookie does not come to a portal's host; whether its session still stands is asked at each request.
+  if (seeAs && officeSessionStands(seeAs.session, now)) {
     const readOnly = portalFile(slug, true)!;
     readOnly.meta.look();
     const acting = actingOf(readOnly, seeAs.personId);
@@ -70,7 +76,7 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
     }
   }
 
-  const token = jar.get(sessionCookie(file.id))?.value;
+  const token = jar.get(sessionCookie(file.id, base))?.value;
   const session = token ? findSession(file, token, now) : undefined;
   const who = session && actingOf(file, session.personId);
   const viewer = session && who && viewerOf(file, who, session.membershipId, now);
@@ -90,7 +96,7 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
 });
 
 export async function setSessionCookie(id: PortalId, base: string, token: string): Promise<void> {
-  (await cookies()).set(sessionCookie(id), token, {
+  (await cookies()).set(sessionCookie(id, base), token, {
     httpOnly: true,
     sameSite: "lax",
     secure: config().secure,
@@ -100,40 +106,60 @@ export async function setSessionCookie(id: PortalId, base: string, token: string
 }
 export async function clearSessionCookie(id: PortalId, base: string): Promise<string | undefined> {
   const jar = await cookies();
-  const token = jar.get(sessionCookie(id))?.value;
-  jar.set(sessionCookie(id), "", { httpOnly: true, sameSite: "lax", secure: config().secure, path: base || "/", maxAge: 0 });
+  const token = jar.get(sessionCookie(id, base))?.value;
+  jar.set(sessionCookie(id, base), "", { httpOnly: true, sameSite: "lax", secure: config().secure, path: base || "/", maxAge: 0 });
   return token;
 }
 
-export async function setSeeAsCookie(id: PortalId, slug: string, value: string, seconds: number): Promise<void> {
-  (await cookies()).set(seeAsCookieName(id), value, {
+export async function setSeeAsCookie(id: PortalId, base: string, value: string, seconds: number): Promise<void> {
+  (await cookies()).set(seeAsCookieName(id, base), value, {
     httpOnly: true,
     sameSite: "lax",
     secure: config().secure,
-    path: `/p/${slug}`,
+    path: base || "/",
     maxAge: seconds,
   });
+}
+
+/**
+ * Where "see as" begins. A host of its own gets a ticket; under a path of this one the cookie is set here, as Next fetches a redirect's
+ * page of this host by itself, and would use the ticket up.
+ */
+export async function wayToSeeAs(file: PortalFile, slug: string, seeAs: SeeAs, now: number): Promise<string> {
+  if (!config().paths) return `${portalAddress(slug)}/-/see-as?ticket=${writeTicket(file.id, seeAs, now)}`;
+  const base = `/p/${slug}`;
+  await setSeeAsCookie(file.id, base, seeAsCookie(file.id, seeAs, now), SEE_AS_LASTS / 1000);
+  return base;
 }
 
 export interface OfficeRequest {
   readonly staff: Staff;
   readonly owner: Owner;
   readonly path: string;
+  /** What stands for this session without opening it. */
+  readonly session: string;
 }
 
 export const requestOffice = cache(async (): Promise<OfficeRequest | undefined> => {
   const now = Date.now();
-  const staff = officeSession((await cookies()).get(OFFICE_COOKIE)?.value, now);
-  return staff && { staff, owner: ownerViewer(staff, now), path: (await headers()).get("x-elkhorn-path") ?? "/" };
+  const found = officeSession((await cookies()).get(officeCookie())?.value, now);
+  if (!found) return undefined;
+  return { ...found, owner: ownerViewer(found.staff, now), path: (await headers()).get("x-elkhorn-path") ?? "/" };
 });
 
 export async function setOfficeCookie(token: string): Promise<void> {
-  (await cookies()).set(OFFICE_COOKIE, token, { httpOnly: true, sameSite: "lax", secure: config().secure, path: "/", maxAge: 14 * 86_400 });
+  (await cookies()).set(officeCookie(), token, {
+    httpOnly: true,
+    sameSite: "lax",
+    secure: config().secure,
+    path: "/",
+    maxAge: 14 * 86_400,
+  });
 }
 export async function clearOfficeCookie(): Promise<string | undefined> {
   const jar = await cookies();
-  const token = jar.get(OFFICE_COOKIE)?.value;
-  jar.delete(OFFICE_COOKIE);
+  const token = jar.get(officeCookie())?.value;
+  jar.set(officeCookie(), "", { httpOnly: true, sameSite: "lax", secure: config().secure, path: "/", maxAge: 0 });
   return token;
 }
 
@@ -150,9 +176,9 @@ export async function sameOrigin(): Promise<boolean> {
   }
 }
 
-/** The address of this host as the browser wrote it, for links that leave the page (invitations). */
-export async function hostAddress(): Promise<{ protocol: "http" | "https"; host: string }> {
-  return { protocol: config().secure ? "https" : "http", host: (await headers()).get("host") ?? "localhost" };
+/** For routes that the proxy does not pass: a portal's host has no back office. */
+export async function onMainHost(): Promise<boolean> {
+  return (await headers()).get("host")?.toLowerCase() === config().address.host.toLowerCase();
 }
 
 /** For server actions: the portal of the address that was posted to, whatever the form says. */

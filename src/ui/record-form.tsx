@@ -14,9 +14,11 @@ interface Props {
   hidden?: Record<string, string>;
   submit: string;
   cancelHref: string;
+  /** Why it cannot be sent, if so. */
+  closed?: string;
 }
 
-export function RecordForm({ action, fields, seen, hidden, submit, cancelHref }: Props) {
+export function RecordForm({ action, fields, seen, hidden, submit, cancelHref, closed }: Props) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
   return (
@@ -32,8 +34,18 @@ export function RecordForm({ action, fields, seen, hidden, submit, cancelHref }:
       {fields.map((f) => (
         <Field key={`${f.id} ${state.turn}`} field={f} error={state.errors[f.id]} value={typedIn(state.values[f.id]) ?? f.value} />
       ))}
+      {closed && (
+        <p id="closed" className="alert alert-warning alert-soft">
+          {closed}
+        </p>
+      )}
       <div className="flex items-center gap-3">
-        <button type="submit" className="btn btn-primary" disabled={pending}>
+        <button
+          type="submit"
+          className="btn btn-primary"
+          disabled={pending || closed !== undefined}
+          aria-describedby={closed ? "closed" : undefined}
+        >
           {pending && <span className="loading loading-spinner loading-xs" aria-hidden />}
           {submit}
         </button>

@@ -36,8 +36,18 @@ function makeDemoAt(data: string): void {
   if (made.status !== 0) throw new Error(`The demo could not be made:\n${made.stderr}`);
 }
 
-export async function startServer(data: string, port: number): Promise<ChildProcess> {
-  const settings = { ELKHORN_DATA: data, ELKHORN_PORT: String(port), ELKHORN_ADDRESS: `http://localhost:${port}` };
+interface Settings {
+  /** Portals stand under /p/<slug> of the main host, too. */
+  readonly paths?: boolean;
+}
+
+export async function startServer(data: string, port: number, { paths = false }: Settings = {}): Promise<ChildProcess> {
+  const settings = {
+    ELKHORN_DATA: data,
+    ELKHORN_PORT: String(port),
+    ELKHORN_ADDRESS: `http://localhost:${port}`,
+    ELKHORN_PORTAL_PATHS: paths ? "on" : "off",
+  };
   const child = spawn(process.execPath, [join(ROOT, "scripts/serve.mjs")], {
     cwd: ROOT,
     env: { ...process.env, ...settings, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" },
@@ -56,7 +66,7 @@ export async function startServer(data: string, port: number): Promise<ChildProc
 }
 
 /** A server on a fresh copy of the demo, for the file of stories that asks; stopped and removed when its stories have ended. */
-export async function ownServer(): Promise<{ port: number; data: string }> {
+export async function ownServer(settings: Settings = {}): Promise<{ port: number; data: string }> {
   const data = mkdtempSync(join(tmpdir(), "elkhorn-story-"));
   let child: ChildProcess | undefined;
   afterAll(async () => {
@@ -65,7 +75,7 @@ export async function ownServer(): Promise<{ port: number; data: string }> {
   });
   cpSync(inject("demo"), data, { recursive: true });
   const port = await freePort();
-  child = await startServer(data, port);
+  child = await startServer(data, port, settings);
   return { port, data };
 }
 

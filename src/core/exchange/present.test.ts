@@ -73,14 +73,16 @@ describe("values for programs and sheets", () => {
 });
 
 describe("CSV out", () => {
-  // OWASP, CSV Injection: cells beginning with = + - @ tab or carriage return.
-  it.each(["=1+1", "+1", "-cmd", "@x", "\t=1", "\r=1"])("%j is made harmless", (text) => {
+  // OWASP, CSV Injection: cells beginning with = + - @ tab, return or line feed, and their full-width forms.
+  const begins = ["=", "+", "-", "@", "\t", "\r", "\n", "\uff1d", "\uff0b", "\uff0d", "\uff20"];
+  const ends = ["1+1", '1\r\n"second line"', "cmd|' /C calc'!A0\u2028x", "1\nx,y"];
+  it.each(begins.flatMap((b) => ends.map((e) => b + e)))("%j is made harmless", (text) => {
     const [[cell]] = Papa.parse<string[]>(csvLines([[text]])).data as [[string]];
     expect(cell).toBe(`'${text}`);
   });
   it("numbers stay numbers, also negative ones", () => expect(csvLines([[-5, 1.5, null, true]])).toBe("-5,1.5,,true\r\n"));
   it("comes back as it was through a general-purpose reader (papaparse), quotes, breaks and all", () => {
-    const cell = fc.string().filter((s) => !/^[=+\-@\t\r]/.test(s) && !s.includes("\u0000"));
+    const cell = fc.string().filter((s) => !/^[=+\-@\t\r\n]/.test(s) && !s.includes("\u0000"));
     fc.assert(
       fc.property(fc.array(fc.array(cell, { minLength: 2, maxLength: 3 }), { minLength: 1, maxLength: 5 }), (rows) => {
         expect(Papa.parse<string[]>(csvLines(rows).slice(0, -2), { delimiter: ",", newline: "\r\n" }).data).toEqual(rows);

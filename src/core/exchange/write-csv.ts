@@ -2,10 +2,18 @@
 import Papa from "papaparse";
 import type { Scalar } from "../schema/types";
 
-/** Text only: a negative number is a number. The leading quote is OWASP's advice on CSV injection. */
+/**
+ * How a cell begins that spreadsheets run: OWASP, "CSV Injection", lists = + - @, tab, return, line feed and the full-width forms. Only
+ * the first sign matters, whatever follows, line breaks too.
+ */
+const RUNS = /^[=+\-@\t\r\n\uff1d\uff0b\uff0d\uff20]/;
+
+/** The leading quote is that page's advice. Text only: a negative number is a number. */
+const harmless = (cell: Scalar | null): Scalar | null => (typeof cell === "string" && RUNS.test(cell) ? `'${cell}` : cell);
+
 export function csvLines(rows: readonly (readonly (Scalar | null)[])[]): string {
   if (rows.length === 0) return "";
-  return `${Papa.unparse(rows as unknown[][], { escapeFormulae: true, newline: "\r\n" })}\r\n`;
+  return `${Papa.unparse(rows.map((r) => r.map(harmless)) as unknown[][], { newline: "\r\n" })}\r\n`;
 }
 
 export const BYTE_ORDER_MARK = "\ufeff";

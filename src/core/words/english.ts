@@ -53,6 +53,10 @@ export const ENGLISH = {
   "home.welcome-all": "Welcome.",
   "home.nothing-open": "Nothing is open to you here yet.",
   "home.no-list": "Your roles do not open any list.",
+  "home.invited": "{person} was invited and has not signed in yet. Until then nothing is open to them.",
+  "home.waiting": "{person} waits for approval. Until then nothing is open to them.",
+  "home.expired": "The time that {person} was let in for is over.",
+  "home.inactive": "{person} is inactive, so nothing is open to them.",
   "home.no-company": "Your account belongs to no company here.",
   "home.ask": "Ask {contact} if you expected one.",
   "home.sign-in": "Sign in to see what is yours.",
@@ -111,7 +115,9 @@ export const ENGLISH = {
     "You act for {company} now, but this form was opened as somebody else. What you wrote is kept; change back, then send it again.",
   "form.acts-for-another":
     "You act for another company now, but this form was opened as somebody else. What you wrote is kept; change back, then send it again.",
-  "form.not-allowed": "Your roles do not allow this as it stands. If you meant a record outside your sites, choose another.",
+  "form.not-allowed": "Your roles do not allow this as it stands.",
+  "form.not-allowed-pointing": "Your roles do not allow this as it stands. They may with another choice for {fields}.",
+  "form.seen-as": "{person} can send this form. While you look as them, it cannot be sent.",
 
   "refused.why-change": "Why you may not change this {thing}",
   "refused.why-remove": "Why you may not remove this {thing}",

@@ -31,5 +31,13 @@ export const attempts = sqliteTable("attempts", {
   lastAt: integer("last_at").notNull(),
 });
 
+/** Good for one use: what one host hands another by way of the browser. */
+export const tickets = sqliteTable("tickets", {
+  hash: text("hash").primaryKey(),
+  portal: text("portal").notNull(),
+  body: text("body").notNull(),
+  expiresAt: integer("expires_at").notNull(),
+});
+
 /** Named for the drift test. */
-export const ALL = { staff, staffSessions, portals, settings, attempts };
+export const ALL = { staff, staffSessions, portals, settings, attempts, tickets };

@@ -17,6 +17,7 @@ export const CONTROL: readonly Step[] = [
    INSERT INTO portals_2 SELECT slug, slug, name, created_at FROM portals;
    DROP TABLE portals;
    ALTER TABLE portals_2 RENAME TO portals;`,
+  "CREATE TABLE tickets (hash TEXT PRIMARY KEY, portal TEXT NOT NULL, body TEXT NOT NULL, expires_at INTEGER NOT NULL) STRICT;",
 ];
 
 export const PORTAL: readonly Step[] = [

@@ -17,7 +17,7 @@ import type { Access } from "./access";
 import { countRecords, type ListQuery, listRecords, type Page, type Paged, type PageQuery, pageOf, readRecord } from "./query/read";
 import { doAct } from "./write/act";
 import { automaticCompany, type Given, type WriteError } from "./write/given";
-import { removeRecord, restoreRecord } from "./write/remove";
+import { type Removal, removeRecord, restoreRecord } from "./write/remove";
 import { addRecord, type Changed, changeableFields, changeRecord } from "./write/write";
 
 export class Desk<V extends Viewer = Viewer> implements Access {
@@ -82,7 +82,7 @@ export class Desk<V extends Viewer = Viewer> implements Access {
   add = (table: Table, given: Given): Result<{ id: string }, WriteError> => addRecord(this, table.id, given);
   change = (table: Table, id: string, given: Given, seen: string | null): Result<Changed, WriteError> =>
     changeRecord(this, table.id, id, given, seen);
-  remove = (table: Table, id: string, seen: string | null = null): Result<null, WriteError> => removeRecord(this, table.id, id, seen);
+  remove = (table: Table, id: string, seen: string | null = null): Result<Removal, WriteError> => removeRecord(this, table.id, id, seen);
   /** Acts on the table that some grant opens. */
   acts = (table: Table): Act[] => (this.policy.rules.acts ?? []).filter((a) => a.table === table.id && this.may(table, doingOf(a)));
   act = (act: Act, id: string | null, given: Given = {}): Result<{ id: string }, WriteError> => doAct(this, act, id, given);

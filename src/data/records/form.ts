@@ -4,7 +4,7 @@ import type { Offered } from "@/core/forms/offered";
 import type { SeenRecord } from "@/core/records";
 import { type Field, isRelation, kindOf, type Table, type Value } from "@/core/schema/types";
 import type { Desk } from "./desk";
-import type { WriteError } from "./write/given";
+import { demandedField, type WriteError } from "./write/given";
 
 /** More records than these are not offered in one list. */
 const MOST_OFFERED = 500;
@@ -19,7 +19,7 @@ export const formFields = (d: Desk, fields: readonly Field[], record: SeenRecord
       id: f.id,
       name: f.name,
       type: f.type,
-      required: f.options.required ?? false,
+      required: (f.options.required ?? false) || demandedField(d.policy, d.viewer, f.tableId) === f.id,
       many: kind.many !== null,
       value: v === null || v === undefined ? [] : kind.texts(v, f),
       ...(choices ? { choices } : {}),

@@ -16,6 +16,7 @@ function portal(path: string): OfficePortal {
   return {
     slug: "t",
     staff: { id: "s", name: "S", email: "s@t.example" } as OfficePortal["staff"],
+    session: "s",
     owner,
     file,
     live: published(file),

@@ -5,10 +5,11 @@ import { redirect } from "next/navigation";
 import { z } from "zod";
 import { importPlanSchema, planProblems } from "@/core/exchange/import-plan";
 import type { SeenValue } from "@/core/records";
-import { kindOf } from "@/core/schema/types";
+import { kindOf, type Schema } from "@/core/schema/types";
 import { bringInImport, giveUpImport, importJob, startCheck } from "@/data/imports/jobs";
 import { restore } from "@/data/records/desk";
 import { readForm, refusalWords } from "@/data/records/form";
+import type { Removal } from "@/data/records/write/remove";
 import { etagOf } from "@/data/records/write/write";
 import { officePortalWrite } from "@/identity/office-gate";
 import { type FormState, failed } from "@/ui/form";
@@ -67,10 +68,24 @@ export async function removeFromGrid(slug: string, tableId: string, id: string):
   const p = await officePortalWrite(slug);
   const table = p.live.policy.schema.findTable(tableId);
   if (!table) return { ok: false, message: "There is no such table." };
+  const name = p.desk.labelOf(table, id);
   const done = p.desk.remove(table, id);
   revalidatePath(`/portals/${slug}/data`, "layout");
-  if (done.ok) return { ok: true, message: `One ${table.singular.toLowerCase()} removed.` };
+  if (done.ok) {
+    const what = name ? `${table.singular} ${name.slice(0, 80)} is removed.` : `One ${table.singular.toLowerCase()} is removed.`;
+    return { ok: true, message: [what, ...pointedWords(p.live.policy.schema, done.value)].join(" ") };
+  }
   return { ok: false, message: done.error.code === "invalid" ? done.error.errors[0]!.message : "It is gone already." };
+}
+
+/** "3 signs pointed to it, and have no Site now.": a sentence for each field that did. */
+function pointedWords(schema: Schema, { pointed }: Removal): string[] {
+  return pointed.map(({ field, records }) => {
+    const f = schema.field(field);
+    const table = schema.table(f.tableId);
+    const one = records === 1;
+    return `${one ? "One" : records} ${(one ? table.singular : table.name).toLowerCase()} pointed to it, and ${one ? "has" : "have"} no ${f.name} now.`;
+  });
 }
 
 export async function undoRemove(slug: string, id: string): Promise<boolean> {

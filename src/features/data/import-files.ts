@@ -2,21 +2,32 @@
 import { MOST_BYTES } from "@/core/exchange/import-plan";
 import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
 import { portalFile } from "@/data/file/open";
+import { whenFree } from "@/data/file/when-free";
 import { badRows } from "@/data/imports/check";
 import { beginImport, importJob } from "@/data/imports/jobs";
-import { requestOffice, sameOrigin } from "@/identity/request";
+import { onMainHost, requestOffice, sameOrigin } from "@/identity/request";
 
 const told = (status: number, message: string): Response => Response.json({ message }, { status });
 
+/** A name whose encoding is broken is a name all the same. */
+function decoded(name: string): string {
+  try {
+    return decodeURIComponent(name);
+  } catch {
+    return name;
+  }
+}
+
 /** Takes the dropped file in as a stream: 50 MB do not pass through memory. */
 export async function receiveUpload(request: Request, slug: string): Promise<Response> {
-  const office = await requestOffice();
+  const office = (await onMainHost()) ? await requestOffice() : undefined;
   const file = portalFile(slug);
   if (!office || !file || !(await sameOrigin())) return told(401, "Sign in to the back office first.");
+  await whenFree(file);
   if (Number(request.headers.get("content-length") ?? 0) > MOST_BYTES)
     return told(413, "The file is larger than 50 MB. Split it and import the parts one after the other.");
   if (!request.body) return told(422, "The file is empty.");
-  const name = decodeURIComponent(request.headers.get("x-file-name") ?? "file.csv");
+  const name = decoded(request.headers.get("x-file-name") ?? "file.csv");
   const begun = await beginImport(file, office.owner, name, request.body);
   return begun.ok ? Response.json(begun.value) : told(422, begun.error);
 }

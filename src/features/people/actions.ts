@@ -4,10 +4,10 @@ import { z } from "zod";
 /** Companies, people, invitations and statuses. */
 import { actorOf } from "@/core/events/event";
 import { addCompany, addMembership, addPerson, membershipsOf, personFacts, removeMembership, setStatus } from "@/data/people/people";
+import { portalAddress } from "@/identity/addresses";
 import { makeLink } from "@/identity/links";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { temporaryPassword } from "@/identity/passwords";
-import { hostAddress } from "@/identity/request";
 import { storePassword } from "@/identity/sign-in";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import type { Undoable } from "@/ui/undoable-button";
@@ -93,8 +93,7 @@ export async function invitation(slug: string, personId: string, by: "link" | "p
     return { problem: `${person.name} is ${person.status}. Make them active first; then an invitation works.` };
   if (membershipsOf(p.file, personId).length === 0)
     return { problem: `${person.name} belongs to no company yet. Add a membership first, or they would see nothing.` };
-  const { protocol, host } = await hostAddress();
-  const address = `${protocol}://${slug}.${host}`;
+  const address = portalAddress(slug);
   const name = p.live.definition.portal.name;
   const first = person.name.split(" ")[0];
   if (by === "link") {

@@ -3,7 +3,8 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import type { Table } from "@/core/schema/types";
+import { isRelation, type Table } from "@/core/schema/types";
+import { listIn } from "@/core/text/format";
 import type { Say } from "@/core/words/words";
 import { membershipsOf } from "@/data/people/people";
 import { readForm, refusalWords } from "@/data/records/form";
@@ -15,7 +16,7 @@ import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/s
 import { type FormState, failed } from "@/ui/form";
 import { actingProblem } from "./forms";
 import { safePath } from "./gate";
-import { sayOf } from "./queries";
+import { localeOf, sayOf } from "./queries";
 
 const signInForm = (say: Say) =>
   z.object({
@@ -70,10 +71,17 @@ export async function actFor(data: FormData): Promise<void> {
   redirect(r.base || "/");
 }
 
-function refused(r: PortalRequest, before: FormState, data: FormData, e: WriteError): FormState {
+/** A refusal; where the form points to records, another of them may be what was meant. */
+function refused(r: PortalRequest, table: Table, before: FormState, data: FormData, e: WriteError): FormState {
   const { fields, message } = refusalWords(e);
-  const outside = e.code === "not-allowed" || e.code === "not-found";
-  return failed(before, data, fields, outside ? sayOf(r)("form.not-allowed") : message);
+  if (e.code !== "not-allowed" && e.code !== "not-found") return failed(before, data, fields, message);
+  const pointing = r.desk.nameable(table).filter((f) => isRelation(f) && data.has(f.id));
+  const say = sayOf(r);
+  const names = listIn(
+    pointing.map((f) => f.name),
+    localeOf(r).locale,
+  );
+  return failed(before, data, fields, pointing.length > 0 ? say("form.not-allowed-pointing", { fields: names }) : say("form.not-allowed"));
 }
 
 const tableOf = (r: PortalRequest, data: FormData): Table => {
@@ -90,7 +98,7 @@ export async function addInPortal(before: FormState, data: FormData): Promise<Fo
   const { values, errors } = readForm(r.desk, table, data);
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
   const done = r.desk.add(table, values);
-  if (!done.ok) return refused(r, before, data, done.error);
+  if (!done.ok) return refused(r, table, before, data, done.error);
   redirect(`${r.base}/${table.slug}/${done.value.id}?added=1`);
 }
 
@@ -103,6 +111,6 @@ export async function changeInPortal(before: FormState, data: FormData): Promise
   const { values, errors } = readForm(r.desk, table, data);
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
   const done = r.desk.change(table, id, values, String(data.get("$seen") ?? ""));
-  if (!done.ok) return refused(r, before, data, done.error);
+  if (!done.ok) return refused(r, table, before, data, done.error);
   redirect(`${r.base}/${table.slug}/${id}?saved=1`);
 }

@@ -20,22 +20,28 @@ export function actingProblem(r: PortalRequest, openedAs: string): string | null
   return company ? say("form.acts-for", { company }) : say("form.acts-for-another");
 }
 
+const closedFor = (r: PortalRequest): { closed?: string } =>
+  r.seeAs ? { closed: sayOf(r)("form.seen-as", { person: r.viewer.person!.name.split(" ")[0]! }) } : {};
+
 interface OpenedForm {
+  /** Why it cannot be sent. */
+  readonly closed?: string;
   readonly fields: FormField[];
   readonly hidden: Record<string, string>;
 }
 
-/** The form for a new record; null where the viewer may not add, or only looks as somebody else. */
+/** The form for a new record; null where the viewer may not add. Whoever looks as somebody else is shown it, and cannot send it. */
 export function addingForm(r: PortalRequest, table: Table): OpenedForm | null {
-  if (!r.desk.may(table, "add") || r.seeAs) return null;
-  return { fields: formFields(r.desk, r.desk.settable(table, "add"), null), hidden: { $acting: actingAs(r), $table: table.slug } };
+  if (!r.desk.may(table, "add")) return null;
+  const hidden = { $acting: actingAs(r), $table: table.slug };
+  return { fields: formFields(r.desk, r.desk.settable(table, "add"), null), hidden, ...closedFor(r) };
 }
 
 /** The form for changing what the viewer may change of a record, with what it looked like; null where that is nothing. */
 export function changingForm(r: PortalRequest, table: Table, id: string): (OpenedForm & { record: SeenRecord; seen: string }) | null {
   const record = r.desk.read(table, id);
   const fields = record ? r.desk.changeable(table, id).filter((f) => f.id in record.fields) : [];
-  if (!record || fields.length === 0 || r.seeAs) return null;
+  if (!record || fields.length === 0) return null;
   const hidden = { $acting: actingAs(r), $table: table.slug, $id: id };
-  return { record, fields: formFields(r.desk, fields, record), hidden, seen: etagOf(record) };
+  return { record, fields: formFields(r.desk, fields, record), hidden, seen: etagOf(record), ...closedFor(r) };
 }

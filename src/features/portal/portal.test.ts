@@ -180,7 +180,9 @@ describe("a form that was opened as somebody else", () => {
 });
 
 describe("the way back after signing in", () => {
-  it.each(["/signs", "/signs?is.type=Totem&page=2", "/a/b#c", "/ünïcode"])("%s is kept", (to) => expect(safePath(to)).toBe(to));
+  it.each(["/signs", "/signs?is.type=Totem&page=2", "/a/b#c"])("%s is kept", (to) => expect(safePath(to)).toBe(to));
+  it("letters beyond Latin-1 come as a header can hold them", () =>
+    expect(safePath("/ünï/Жук?q=日本")).toBe("/%C3%BCn%C3%AF/%D0%96%D1%83%D0%BA?q=%E6%97%A5%E6%9C%AC"));
   // A browser reads "//host" and "/\\host" as another site (WHATWG URL, relative slash state) and drops tabs and line breaks.
   it.each([
     "//evil.example",
@@ -190,6 +192,10 @@ describe("the way back after signing in", () => {
     "javascript:alert(1)",
     "/\t/evil.example",
     "/\n/evil",
+    "/.//evil.example",
+    "/..//evil.example",
+    "/a/..//evil.example",
+    "/%2e//evil.example",
     "",
     null,
     undefined,

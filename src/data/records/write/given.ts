@@ -4,6 +4,7 @@ import type { Decision, Reason } from "@/core/access/decision";
 import type { Policy } from "@/core/access/policy";
 import { operandValue } from "@/core/access/resolve";
 import { linked, type Row, type World } from "@/core/access/row";
+import { scope } from "@/core/access/scope";
 import { sideOf, type Viewer } from "@/core/access/viewer";
 import { actorOf, actorText, type Event } from "@/core/events/event";
 import type { SeenRecord } from "@/core/records";
@@ -37,6 +38,14 @@ export type Given = Readonly<Record<string, Value>>;
 export function automaticCompany(policy: Policy, viewer: Viewer, table: string): string | null {
   const wall = policy.wall(table);
   return sideOf(viewer) === "client" && wall.kind === "owned" && wall.path.length === 1 ? wall.path[0]! : null;
+}
+
+/** The relation without which a client's new record would be nobody's, and be refused; null where they cannot set it anyway. */
+export function demandedField(policy: Policy, viewer: Viewer, table: string): string | null {
+  const wall = policy.wall(table);
+  if (sideOf(viewer) !== "client" || wall.kind !== "owned" || wall.path.length < 2) return null;
+  const [first] = wall.path;
+  return scope(policy, viewer, table, "add").grants.some((g) => g.grant.changes.includes(first!)) ? first! : null;
 }
 
 /** Fields that nobody sets by hand are dropped, whatever the request carries, and the log says so. */

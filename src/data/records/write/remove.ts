@@ -26,12 +26,17 @@ interface Removed {
   pointed: { field: string; ids: string[] }[];
 }
 
+/** Relations of other records that pointed to it, and now point to nothing. For whoever may see all of them. */
+export interface Removal {
+  readonly pointed: readonly { readonly field: string; readonly records: number }[];
+}
+
 /** `seen` as in changing: a record that somebody changed meanwhile is not removed. */
-export function removeRecord(d: Access, tableId: string, id: string, seen: string | null = null): Result<null, WriteError> {
+export function removeRecord(d: Access, tableId: string, id: string, seen: string | null = null): Result<Removal, WriteError> {
   const { file, policy, viewer } = d;
   const table = policy.schema.table(tableId);
   const world = worldOf(file, policy.schema);
-  return transact(file, (): Result<null, WriteError> => {
+  return transact(file, (): Result<Removal, WriteError> => {
     const row = readRow(file, policy.schema, table, id);
     if (!row || !readRecord(d, tableId, id)) return err({ code: "not-found" });
     const unlike = seen === null ? null : unlikeSeen(d, tableId, id, seen);
@@ -51,7 +56,7 @@ export function removeRecord(d: Access, tableId: string, id: string, seen: strin
       .values({ recordId: id, tableId, body: JSON.stringify(body), at: made(d).at })
       .run();
     record(file, { ...by(d), act: "removed", table: tableId, record: id, company: row.companyId, before: row.values });
-    return ok(null);
+    return ok({ pointed: body.pointed.map((p) => ({ field: p.field, records: p.ids.length })) });
   });
 }
 

@@ -5,6 +5,8 @@ import type { Owner, Viewer } from "@/core/access/viewer";
 import type { Schema } from "@/core/schema/types";
 import { MADE, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import type { PortalFile } from "../../file/open";
+import { Desk } from "../desk";
+import { formFields } from "../form";
 import { countRecords, readRecord } from "../query/read";
 import { storeCompanies } from "./company";
 import { removeRecord, restoreRecord } from "./remove";
@@ -82,7 +84,7 @@ describe("adding", () => {
   it("through a longer path, the relation must be the adder's own", () => {
     expect(code(add(lead, t.signs, { "signs.code": "X", "signs.project": "p1", "signs.type": "Door" }))).toBe("ok");
     expect(code(add(lead, t.signs, { "signs.code": "X", "signs.project": "p2", "signs.type": "Door" }))).toBe("not-allowed"); // the wall
-    expect(code(add(lead, t.signs, { "signs.code": "X", "signs.project": null, "signs.type": "Door" }))).toBe("not-allowed"); // a broken path
+    expect(code(add(lead, t.signs, { "signs.code": "X", "signs.project": null, "signs.type": "Door" }))).toBe("invalid"); // nobody's
   });
   it("a relation to another company's record reads like one to nothing", () => {
     const [theirs, never] = [
@@ -140,4 +142,29 @@ describe("removing and its undo", () => {
     expect(countRecords({ file, policy, viewer: lead }, t.signs)).toBe(1);
     expect(code(restoreRecord({ file, policy, viewer: owner }, "p1"))).toBe("not-found");
   });
+});
+
+it("a client's new record needs the relation that says whose it is, and its form says so; where they cannot set it, it is refused as ever", () => {
+  const refused = add(lead, t.signs, { "signs.code": "X" });
+  expect(refused).toMatchObject({
+    ok: false,
+    error: { code: "invalid", errors: [{ field: f["signs.project"], message: expect.stringContaining("Project is needed") }] },
+  });
+  expect(code(add(lead, t.signs, { "signs.code": "X", "signs.project": "p2" }))).not.toBe("ok"); // another company's is still no answer
+  const form = (who: Viewer) =>
+    formFields(new Desk(file, policy, who), schema.table(t.signs).fields, null)
+      .filter((x) => x.required)
+      .map((x) => x.name);
+  expect([form(lead), form(owner)]).toEqual([["Project"], []]);
+  const rules = {
+    ...policy.rules,
+    grants: policy.rules.grants.map((g) => ({ ...g, changes: g.changes.filter((x) => x !== f["signs.project"]) })),
+  };
+  const blind = addRecord({ file, policy: new Policy(schema, rules), viewer: lead }, t.signs, { [f["signs.code"]!]: "X" });
+  expect(code(blind)).toBe("not-allowed");
+});
+
+it("a removal tells how many records pointed there, by field", () => {
+  const done = removeRecord({ file, policy, viewer: owner }, t.projects, "p1");
+  expect(done).toEqual({ ok: true, value: { pointed: [{ field: f["signs.project"], records: 1 }] } });
 });

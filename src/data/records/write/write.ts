@@ -4,7 +4,7 @@ import { decide, decideAdd, decideChange } from "@/core/access/decide";
 import type { Row } from "@/core/access/row";
 import type { SeenRecord } from "@/core/records";
 import { err, ok, type Result } from "@/core/result";
-import { isRelation } from "@/core/schema/types";
+import { isEmpty, isRelation } from "@/core/schema/types";
 import { record } from "../../events/record";
 import { newId } from "../../file/ids";
 import { transact } from "../../file/transact";
@@ -18,6 +18,7 @@ import {
   by,
   dangling,
   defaults,
+  demandedField,
   type Given,
   made,
   missing,
@@ -46,6 +47,11 @@ export function addRecord(d: Access, tableId: string, given: Given): Result<{ id
     const automatic = automaticCompany(policy, viewer, tableId);
     const values: Given = { ...defaults(table, viewer), ...chosen, ...(automatic ? { [automatic]: viewer.company!.id } : {}) };
     const id = newId();
+    const demanded = demandedField(policy, viewer, tableId);
+    if (demanded && isEmpty(values[demanded])) {
+      const message = `${policy.schema.field(demanded).name} is needed: it says whose this is.`;
+      return err({ code: "invalid", errors: [{ field: demanded, message }] });
+    }
     const row: Row = { id, table: tableId, companyId: ownerCompany(policy, tableId, id, values, world), values };
     const decided = decideAdd(policy, viewer, row, Object.keys(chosen), world);
     if (decided.outcome === "refused") return err(refusal(policy, decided));

@@ -76,7 +76,8 @@ export function Grid({ portal, tableId, singular, fields, rows: given, locale, s
       }
       setRows((all) => all.filter((r) => r.id !== row.id));
       toast(done.message, {
-        duration: 15_000,
+        duration: 60_000,
+        closeButton: true,
         action: {
           label: "Undo",
           onClick: () =>

@@ -2,6 +2,7 @@
 
 import type { ReactNode } from "react";
 import { draftOf } from "@/data/definition/draft";
+import { portalAddress } from "@/identity/addresses";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 import { Notices } from "@/ui/notices";
@@ -46,7 +47,7 @@ export function Frame({ p, checked, seeAs, children }: Props) {
             <span className="tag">Live, version {p.live.version}</span>
           )}
           <span className="grow" />
-          <a className="link-plain text-sm" href={`/p/${p.slug}`}>
+          <a className="link-plain text-sm" href={portalAddress(p.slug)}>
             Open the portal
           </a>
           <SeeAsChooser source={`${p.at}/people/named`} action={seeAs.bind(null, p.slug)} />

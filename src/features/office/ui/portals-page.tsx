@@ -3,6 +3,7 @@ import { countOf } from "@/data/billing/standing";
 import { published } from "@/data/definition/published";
 import { portalFile } from "@/data/file/open";
 import { listPortals } from "@/data/installation/portals";
+import { portalAddress } from "@/identity/addresses";
 import type { Staff } from "@/identity/office";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
@@ -14,11 +15,9 @@ import { NewPortalForm } from "./new-portal-form";
 interface Props {
   owner: Owner;
   staff: Staff;
-  /** Of this installation, as the browser wrote it. */
-  address: { protocol: string; host: string };
 }
 
-export function PortalsPage({ owner, staff, address: { protocol, host } }: Props) {
+export function PortalsPage({ owner, staff }: Props) {
   const portals = listPortals(owner).flatMap((p) => {
     const file = portalFile(p.slug);
     file?.meta.look();
@@ -59,8 +58,8 @@ export function PortalsPage({ owner, staff, address: { protocol, host } }: Props
                 </Link>
               </td>
               <td data-label="Address">
-                <a className="link-plain" href={`${protocol}://${p.slug}.${host}`}>
-                  {p.slug}.{host}
+                <a className="link-plain" href={portalAddress(p.slug)}>
+                  {portalAddress(p.slug).replace(/^https?:\/\//, "")}
                 </a>
               </td>
               <td className="num" data-label="Companies">

@@ -11,6 +11,8 @@ export interface RoleChoice {
   side: "agency" | "client";
   companyId: string | null;
 }
+/** Roles that somebody holds already, by the company's id, or "agency". */
+export type Held = Readonly<Record<string, readonly string[]>>;
 export interface CompanyChoice {
   id: string;
   name: string;
@@ -30,17 +32,25 @@ export function CompanyAndRoles({
   roles,
   agency,
   state,
+  held = {},
 }: {
   companies: CompanyChoice[];
   roles: RoleChoice[];
   agency: string;
   state: FormState;
+  held?: Held;
 }) {
   const [company, setCompany] = useState(String(state.values.company ?? ""));
+  const [ticked, setTicked] = useState<readonly string[]>(([] as string[]).concat(state.values.roles ?? []));
   const offered = roles.filter(
     (r) => (company === "agency" ? r.side === "agency" : r.side === "client") && (!r.companyId || r.companyId === company),
   );
-  const before = ([] as string[]).concat(state.values.roles ?? []);
+  const choose = (next: string): void => {
+    setCompany(next);
+    // What they hold there is what a change begins from; nothing is dropped that nobody unticked.
+    if (held[next]) setTicked(held[next]);
+  };
+  const tick = (id: string, on: boolean): void => setTicked((all) => (on ? [...all, id] : all.filter((x) => x !== id)));
   return (
     <>
       <div>
@@ -52,7 +62,7 @@ export function CompanyAndRoles({
           name="company"
           className="select w-full"
           value={company}
-          onChange={(e) => setCompany(e.target.value)}
+          onChange={(e) => choose(e.target.value)}
           aria-describedby="company-error"
         >
           <option value="">Choose…</option>
@@ -70,11 +80,19 @@ export function CompanyAndRoles({
       <fieldset>
         <legend className="field-label">Roles</legend>
         {company === "" && <p className="quiet text-sm">Choose the company first.</p>}
+        {held[company] && <p className="quiet mb-2 text-sm">Ticked are the roles they hold there now.</p>}
         <div className="flex flex-wrap gap-x-5 gap-y-2">
           {company !== "" &&
             offered.map((r) => (
               <label key={r.id} className="flex items-center gap-2">
-                <input type="checkbox" className="checkbox checkbox-sm" name="roles" value={r.id} defaultChecked={before.includes(r.id)} />
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-sm"
+                  name="roles"
+                  value={r.id}
+                  checked={ticked.includes(r.id)}
+                  onChange={(e) => tick(r.id, e.target.checked)}
+                />
                 {r.name}
               </label>
             ))}
@@ -120,12 +138,12 @@ export function AddPerson({ action, companies, roles, agency }: PersonProps) {
   );
 }
 
-export function AddMembership({ action, companies, roles, agency }: PersonProps) {
+export function AddMembership({ action, companies, roles, agency, held }: PersonProps & { held: Held }) {
   const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-4">
       <Said state={state} />
-      <CompanyAndRoles key={state.turn} companies={companies} roles={roles} agency={agency} state={state} />
+      <CompanyAndRoles key={state.turn} companies={companies} roles={roles} agency={agency} state={state} held={held} />
       <button type="submit" className="btn justify-self-start" disabled={pending}>
         Save this membership
       </button>

@@ -81,7 +81,11 @@ export async function PersonPage({ p, params, seeAs }: Props) {
         <details className="mt-3">
           <summary className="link-plain cursor-pointer">Add a membership, or change its roles</summary>
           <div className="mt-4">
-            <AddMembership action={addMembershipForm.bind(null, p.slug, person.id)} {...membershipChoices(p)} />
+            <AddMembership
+              action={addMembershipForm.bind(null, p.slug, person.id)}
+              {...membershipChoices(p)}
+              held={Object.fromEntries(memberships.map((m) => [m.companyId ?? "agency", m.roles]))}
+            />
           </div>
         </details>
       </section>

@@ -50,8 +50,8 @@ export function Home({ r }: { r: PortalRequest }) {
         <div className="sheet p-6">
           <p className="font-semibold">{say(viewer.person ? "home.nothing-open" : "home.sign-in")}</p>
           <p className="quiet mt-1">
-            {viewer.person ? say(viewer.membershipId ? "home.no-list" : "home.no-company") : say("home.who-signs-in")}
-            {viewer.person && definition.brand.contact && ` ${say("home.ask", { contact: definition.brand.contact })}`}
+            {whyNothing(r)}
+            {viewer.person?.status === "active" && definition.brand.contact && ` ${say("home.ask", { contact: definition.brand.contact })}`}
           </p>
           {!viewer.person && (
             <Link className="btn btn-primary mt-4" href={`${r.base}/sign-in`}>
@@ -102,7 +102,7 @@ export function Home({ r }: { r: PortalRequest }) {
                   ))}
                 </ul>
               )}
-              {r.desk.may(t, "add") && !r.seeAs && (
+              {r.desk.may(t, "add") && (
                 <div className="mt-auto border-t border-base-300/60 px-4 py-2.5">
                   <Link className="link-plain font-medium" href={`${r.base}/${t.slug}/new`}>
                     {say("list.add", { a_thing: withArticle(t.singular) })}
@@ -123,6 +123,26 @@ type StandingProps = {
   today: string;
   allowances: ReturnType<typeof allowancesOf>;
 };
+
+/** Only see-as shows somebody who is not active: whoever is not cannot sign in. */
+function whyNothing(r: PortalRequest): string {
+  const { person, membershipId } = r.viewer;
+  const say = sayOf(r);
+  if (!person) return say("home.who-signs-in");
+  const name = { person: person.name.split(" ")[0]! };
+  switch (person.status) {
+    case "invited":
+      return say("home.invited", name);
+    case "awaiting approval":
+      return say("home.waiting", name);
+    case "expired":
+      return say("home.expired", name);
+    case "inactive":
+      return say("home.inactive", name);
+    case "active":
+      return say(membershipId ? "home.no-list" : "home.no-company");
+  }
+}
 
 function StandingSummary({ r, standing, today, allowances }: StandingProps) {
   const say = sayOf(r);

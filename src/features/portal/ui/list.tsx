@@ -51,7 +51,7 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
               <Download size={15} aria-hidden /> {say("list.download")}
             </a>
           )}
-          {r.desk.may(table, "add") && !r.seeAs && (
+          {r.desk.may(table, "add") && (
             <Link className="btn btn-primary btn-sm" href={`${at}/new`}>
               <Plus size={15} aria-hidden /> {say("list.add", { a_thing: withArticle(table.singular) })}
             </Link>

@@ -43,7 +43,7 @@ export function Sheet({
       )}
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h1>{r.desk.label(table, record)}</h1>
-        {changeable && !r.seeAs && (
+        {changeable && (
           <Link className="btn btn-sm" href={`${r.base}/${table.slug}/${record.id}/change`}>
             <Pencil size={14} aria-hidden /> {say("sheet.change")}
           </Link>

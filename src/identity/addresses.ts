@@ -1,0 +1,10 @@
+/** Where a portal is reached: on a host of its own or, where the operator turned that on, under a path of the main one. */
+import { config } from "@/config";
+
+/** Without a slash at the end. */
+export function portalAddress(slug: string): string {
+  const { address, paths } = config();
+  return paths ? `${address.origin}/p/${slug}` : `${address.protocol}//${slug}.${address.host}`;
+}
+
+export const officeAddress = (): string => config().address.origin;
