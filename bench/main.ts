@@ -1,4 +1,5 @@
 /** `npm run bench`: one JSON line a figure. Smaller is better. */
+import { benchExport } from "./exports";
 import { benchImport } from "./import";
 import { benchMatrix } from "./matrix";
 import { benchPages } from "./pages";
@@ -10,5 +11,6 @@ benchReads(sizes, (w, rows) => {
   benchPolicy(w, rows);
   benchMatrix(w);
 });
+await benchExport();
 await benchImport();
 await benchPages();

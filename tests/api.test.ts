@@ -205,28 +205,35 @@ describe("exports", () => {
     expect(csv[0]).not.toContain("Unit cost");
   });
   it("an XLSX file opens in a general-purpose reader (read-excel-file)", async () => {
-    const bytes = await new Promise<Buffer>((done, fail) => {
-      import("node:http").then(({ request }) => {
-        request(
-          {
-            host: "127.0.0.1",
-            port,
-            path: "/api/v1/tables/sites/export?format=xlsx",
-            headers: { host: `fernhill.localhost:${port}`, cookie: dana.cookie },
-          },
-          (res) => {
-            const parts: Buffer[] = [];
-            res.on("data", (p: Buffer) => parts.push(p));
-            res.on("end", () => done(Buffer.concat(parts)));
-          },
-        )
-          .on("error", fail)
-          .end();
+    const bytesOf = (path: string) =>
+      new Promise<Buffer>((done, fail) => {
+        import("node:http").then(({ request }) => {
+          request(
+            {
+              host: "127.0.0.1",
+              port,
+              path,
+              headers: { host: `fernhill.localhost:${port}`, cookie: dana.cookie },
+            },
+            (res) => {
+              const parts: Buffer[] = [];
+              res.on("data", (p: Buffer) => parts.push(p));
+              res.on("end", () => done(Buffer.concat(parts)));
+            },
+          )
+            .on("error", fail)
+            .end();
+        });
       });
-    });
-    const rows = await readSheet(bytes);
+    const rows = await readSheet(await bytesOf("/api/v1/tables/sites/export?format=xlsx"));
     expect(rows[0]).toEqual(["Name", "Company", "Address", "Opening hours", "Map reference"]);
     expect(rows).toHaveLength(5);
+    const [head, ...signs] = await readSheet(await bytesOf("/api/v1/tables/signs/export?format=xlsx&sort=-fitted"));
+    const list = (await dana.api("/tables/signs/records?limit=200&sort=-fitted")).json;
+    expect(signs).toHaveLength(list.total); // so many that a thread has made it
+    const column = (name: string) => signs.map((r) => r[head!.indexOf(name)]);
+    expect(column("Fitted on")[0]).toEqual(new Date(`${list.records[0].fields.fitted}T00:00:00Z`));
+    expect(column("Code").slice(0, 200)).toEqual(list.records.map((x: { fields: { code: string } }) => x.fields.code));
   });
 });
 

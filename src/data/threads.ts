@@ -2,12 +2,12 @@
  * Work that would hold up the thread that answers requests is done in a thread of its own, where the process has any: the server does
  * (see `server/threads`). A script that answers nobody does it where it stands.
  */
-import type { Owner } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/viewer";
 import { once } from "./file/once";
 
 export type Told = (done: number) => void;
-/** `ask` is copied to the thread. An owner is not: the thread makes its own of the same person. */
-export type Run = (task: string, ask: unknown, told: Told, owner?: Owner) => Promise<unknown>;
+/** `ask` is copied to the thread. A viewer is not: the thread makes one anew of the same facts. */
+export type Run = (task: string, ask: unknown, told: Told, viewer?: Viewer) => Promise<unknown>;
 
 const threads = once("threads", (): { run: Run | null } => ({ run: null }));
 export const runIn = (run: Run): void => void (threads.run = run);
@@ -19,7 +19,7 @@ export class ThreadEnded extends Error {
 
 /** `told` hears how far it is. */
 export type Work<Ask, Answer> = (ask: Ask, told: Told) => Answer | Promise<Answer>;
-export type OwnersWork<Ask, Answer> = (ask: Ask, owner: Owner) => Answer | Promise<Answer>;
+export type ViewersWork<Ask, Answer> = (ask: Ask, viewer: Viewer) => Answer | Promise<Answer>;
 
 const nobody: Told = () => {};
 
@@ -31,12 +31,13 @@ export const task = <Ask, Answer>(name: string, work: Work<Ask, Answer>) => ({
   here: (ask: unknown, told: Told): unknown => work(ask as Ask, told),
 });
 
-export const ownersTask = <Ask, Answer>(name: string, work: OwnersWork<Ask, Answer>) => ({
+/** Work that somebody asks for, and that they alone may see the outcome of. */
+export const viewersTask = <Ask, Answer>(name: string, work: ViewersWork<Ask, Answer>) => ({
   name,
-  do: async (ask: Ask, owner: Owner): Promise<Answer> =>
-    threads.run ? ((await threads.run(name, ask, nobody, owner)) as Answer) : await work(ask, owner),
-  here: (ask: unknown, _: Told, owner?: Owner): unknown => {
-    if (!owner) throw new Error(`${name} is an owner's to do.`);
-    return work(ask as Ask, owner);
+  do: async (ask: Ask, viewer: Viewer): Promise<Answer> =>
+    threads.run ? ((await threads.run(name, ask, nobody, viewer)) as Answer) : await work(ask, viewer),
+  here: (ask: unknown, _: Told, viewer?: Viewer): unknown => {
+    if (!viewer) throw new Error(`${name} is asked for by somebody.`);
+    return work(ask as Ask, viewer);
   },
 });

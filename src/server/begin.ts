@@ -8,6 +8,7 @@ import { checkReceived, sweepImports } from "@/data/imports/jobs";
 import { onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
 import { Never, Runner } from "@/data/jobs/runner";
 import { runIn } from "@/data/threads";
+import { sweepExports } from "@/features/api/export-task";
 import { needsOwner, setupCode } from "@/identity/setup";
 import { mailOf } from "@/services/mail";
 import type { Mail } from "@/services/mail/contract";
@@ -26,6 +27,7 @@ export async function begin(): Promise<void> {
     process.exit(1);
   }
   const files = allPortals();
+  sweepExports();
   const worker = once("thread file", () => "");
   const threads = worker ? once("thread pool", () => new Threads(worker)) : null;
   if (threads) runIn(threads.run);

@@ -19,6 +19,12 @@ export function minorDigits(currency: string): number {
   return d;
 }
 
+/** "£" for GBP; a currency without a sign of its own is called by its code. */
+export const symbolOf = (currency: string): string =>
+  new Intl.NumberFormat("en", { style: "currency", currency, currencyDisplay: "narrowSymbol" })
+    .formatToParts(0)
+    .find((p) => p.type === "currency")?.value ?? currency;
+
 export const formatMoney = (minor: number, currency: string, locale: string): string =>
   formatter(`m${currency}${locale}`, () => new Intl.NumberFormat(locale, { style: "currency", currency })).format(
     minor / 10 ** minorDigits(currency),

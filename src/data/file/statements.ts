@@ -29,6 +29,11 @@ export class Statements {
     const prepared = this.#get(key, build);
     return prepared.statement.all(...bind(prepared, values)) as unknown[][];
   }
+  /** Row by row, off a cursor. Until it ends nothing can be written through this handle, nor this statement be begun again. */
+  each(key: string, build: () => SQL, values: readonly unknown[]): IterableIterator<unknown[]> {
+    const prepared = this.#get(key, build);
+    return prepared.statement.iterate(...bind(prepared, values)) as IterableIterator<unknown[]>;
+  }
   row(key: string, build: () => SQL, values: readonly unknown[]): unknown[] | undefined {
     const prepared = this.#get(key, build);
     return prepared.statement.get(...bind(prepared, values)) as unknown[] | undefined;

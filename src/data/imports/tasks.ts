@@ -1,6 +1,7 @@
 /** What an import does with its whole file, away from the thread that answers requests. */
+import type { Owner } from "@/core/access/viewer";
 import { type PortalFile, portalFile } from "../file/open";
-import { ownersTask, task } from "../threads";
+import { task, viewersTask } from "../threads";
 import { checkImport } from "./check";
 import { commitImport } from "./commit";
 import { analyse } from "./receive";
@@ -20,10 +21,12 @@ export const analyseTask = task("analyse an import", ({ id }: { id: string }) =>
 export const checkTask = task("check an import", (ask: OfPortal & Pick<Parameters<typeof checkImport>[0], "analysis" | "plan">, told) =>
   checkImport({ ...ask, file: opened(ask) }, told),
 );
-export const commitTask = ownersTask(
+export const commitTask = viewersTask(
   "commit an import",
-  (ask: OfPortal & Pick<Parameters<typeof commitImport>[0], "plan" | "newCompanies">, owner) =>
-    commitImport({ ...ask, file: opened(ask) }, owner),
+  (ask: OfPortal & Pick<Parameters<typeof commitImport>[0], "plan" | "newCompanies">, viewer) => {
+    if (viewer.kind !== "owner") throw new Error("An import is the owner's to bring in.");
+    return commitImport({ ...ask, file: opened(ask) }, viewer as Owner);
+  },
 );
 
 export const IMPORT_TASKS = [analyseTask, checkTask, commitTask];

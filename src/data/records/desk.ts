@@ -14,7 +14,17 @@ import type { Result } from "@/core/result";
 import { type Field, kindOf, type Schema, type Table } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import type { Access } from "./access";
-import { countRecords, type ListQuery, listRecords, type Page, type Paged, type PageQuery, pageOf, readRecord } from "./query/read";
+import {
+  countRecords,
+  eachRecord,
+  type ListQuery,
+  listRecords,
+  type Page,
+  type Paged,
+  type PageQuery,
+  pageOf,
+  readRecord,
+} from "./query/read";
 import { doAct } from "./write/act";
 import { automaticCompany, type Given, type WriteError } from "./write/given";
 import { type Removal, removeRecord, restoreRecord } from "./write/remove";
@@ -74,6 +84,8 @@ export class Desk<V extends Viewer = Viewer> implements Access {
   }
 
   list = (table: Table, q: ListQuery): Page => listRecords(this, table.id, q);
+  /** All of a list, piece by piece. For a handle that nothing is written through meanwhile. */
+  each = (table: Table, q: ListQuery): Generator<SeenRecord[]> => eachRecord(this, table.id, q);
   /** A page by number with the whole count, both of one WHERE. */
   page = (table: Table, q: PageQuery): Paged => pageOf(this, table.id, q);
   count = (table: Table, q: Omit<ListQuery, "limit"> = {}): number => countRecords(this, table.id, q);

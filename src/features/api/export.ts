@@ -1,95 +1,55 @@
-/** Exports: the viewer's rows and fields only, a page at a time so that a large table does not fill the memory. */
-import writeXlsx, { type SheetData } from "write-excel-file/node";
-import { recordJson, toCell } from "@/core/exchange/present";
-import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
-import type { SeenRecord } from "@/core/records";
-import type { Field, Table } from "@/core/schema/types";
+/** Exports: a small list is answered where it is asked for; a large one is written by a thread and sent from its file. */
+import { randomUUID } from "node:crypto";
+import { open, rm } from "node:fs/promises";
+import { join } from "node:path";
+import { Readable } from "node:stream";
+import type { Table } from "@/core/schema/types";
 import type { ListQuery } from "@/data/records/query/read";
+import { exportFile, FORMATS, type Format, MOST_XLSX } from "./export-files";
+import { exportFolder, exportTask } from "./export-task";
 import { invalid, Problem } from "./problem";
 import { listQuery } from "./query";
 import { type ApiRequest, openTable } from "./route";
 
-const PIECE = 500;
-const MOST_XLSX = 50_000;
+/** Records that take a few milliseconds: less than a thread takes to begin. Fewer than a piece, so their cursor is at its end at once. */
+const SMALL = 300;
+const TYPES: Record<Format, string> = {
+  csv: "text/csv; charset=utf-8",
+  json: "application/json",
+  xlsx: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+};
 
-function* pieces(r: ApiRequest, table: Table, query: ListQuery): Generator<SeenRecord[]> {
-  let after = query.after;
-  for (;;) {
-    const { offset: _, ...rest } = query;
-    const page = r.desk.list(table, {
-      ...rest,
-      ...(after ? { after } : {}),
-      limit: PIECE,
-      forExport: true,
-    });
-    yield page.records;
-    const next = page.next();
-    if (!next) return;
-    after = next;
-  }
-}
-
-/** Columns that could show in both seeing and exporting; a cell hidden on its row is empty in a sheet, absent in JSON. */
-function exportFields(r: ApiRequest, table: Table): Field[] {
-  const exported = new Set(r.desk.known(table, "export"));
-  return r.desk.known(table).filter((f) => exported.has(f));
-}
+const isFormat = (s: string): s is Format => (FORMATS as readonly string[]).includes(s);
 
 export async function getExport(r: ApiRequest): Promise<Response> {
   const table = openTable(r);
   const format = r.query.get("format") ?? "csv";
-  if (!["csv", "json", "xlsx"].includes(format))
-    throw invalid("The format is csv, json or xlsx.", [{ field: "format", message: "csv, json or xlsx" }]);
+  if (!isFormat(format)) throw invalid("The format is csv, json or xlsx.", [{ field: "format", message: "csv, json or xlsx" }]);
   if (!r.desk.may(table, "export")) throw new Problem("not-allowed", `Your roles do not let you download ${table.name}.`);
   const { query } = listQuery(r, table);
-  const fields = exportFields(r, table);
-  const headers = (type: string) => ({
-    "content-type": type,
+  const total = r.desk.count(table, { ...query, forExport: true });
+  if (format === "xlsx" && total > MOST_XLSX)
+    throw invalid(`A spreadsheet takes at most ${MOST_XLSX.toLocaleString("en")} rows here; narrow the list or take CSV.`);
+  const headers = {
+    "content-type": TYPES[format],
     "content-disposition": `attachment; filename="${table.slug}.${format}"`,
     "cache-control": "private, no-store",
-  });
-  if (format === "json") {
-    const records = [...pieces(r, table, query)].flat().map((x) => recordJson(table, x));
-    return new Response(JSON.stringify({ records }), { headers: headers("application/json") });
-  }
-  if (format === "xlsx")
-    return new Response(await xlsx(fields, pieces(r, table, query)), {
-      headers: headers("application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
-    });
-  return new Response(csvStream(fields, pieces(r, table, query)), { headers: headers("text/csv; charset=utf-8") });
+  };
+  if (total > SMALL) return large(r, table, query, format, headers);
+  const parts: Uint8Array[] = [];
+  for await (const piece of exportFile(r.desk, table, query, format)) parts.push(Buffer.from(piece));
+  return new Response(Buffer.concat(parts), { headers });
 }
 
-function csvStream(fields: readonly Field[], parts: Generator<SeenRecord[]>): ReadableStream<Uint8Array> {
-  const encoder = new TextEncoder();
-  return new ReadableStream({
-    start(c) {
-      c.enqueue(encoder.encode(BYTE_ORDER_MARK + csvLines([fields.map((f) => f.name)])));
-    },
-    pull(c) {
-      const { value, done } = parts.next();
-      if (done) c.close();
-      else if (value.length > 0) c.enqueue(encoder.encode(csvLines(value.map((x) => fields.map((f) => toCell(f, x.fields[f.id]))))));
-      else if (value.length === 0) c.close();
-    },
-  });
-}
-
-async function xlsx(fields: readonly Field[], parts: Generator<SeenRecord[]>): Promise<BodyInit> {
-  const rows: SheetData = [fields.map((f) => ({ value: f.name, fontWeight: "bold" as const }))];
-  for (const part of parts) {
-    if (rows.length + part.length > MOST_XLSX)
-      throw invalid(`A spreadsheet takes at most ${MOST_XLSX.toLocaleString("en")} rows here; narrow the list or take CSV.`);
-    // Cells are typed: text is text, and no spreadsheet reads it as a formula.
-    for (const x of part)
-      rows.push(
-        fields.map((f) =>
-          ((v) => (v === null ? null : typeof v === "number" ? { value: v, type: Number } : { value: String(v), type: String }))(
-            toCell(f, x.fields[f.id]),
-          ),
-        ),
-      );
+/** The file is whole before its first byte goes out: what fails on the way is told, and no half file looks like a whole one. */
+async function large(r: ApiRequest, table: Table, query: ListQuery, format: Format, headers: Record<string, string>): Promise<Response> {
+  const path = join(exportFolder(), randomUUID());
+  try {
+    const bytes = await exportTask.do({ portal: r.slug, table: table.id, query, format, path }, r.viewer);
+    const file = await open(path);
+    const body = Readable.toWeb(file.createReadStream()) as ReadableStream<Uint8Array>;
+    return new Response(body, { headers: { ...headers, "content-length": String(bytes) } });
+  } finally {
+    await rm(path, { force: true }); // what is open can be read to its end
   }
-  const made = (await writeXlsx(rows)) as unknown as { toBuffer?: () => Promise<Buffer> };
-  const buffer = made.toBuffer ? await made.toBuffer() : (made as unknown as Buffer);
-  return new Uint8Array(buffer);
 }

@@ -52,9 +52,11 @@ it("an import is read, checked and brought in by threads, and is seen here at on
   await runner.stop();
 });
 
-it("what goes wrong there arrives here, and an owner's task is nobody else's", async () => {
+it("what goes wrong there arrives here, and a task for somebody is not done for anybody", async () => {
   await expect(threads.run("analyse an import", { id: "no id" }, () => {})).rejects.toThrow("is not an import's id");
-  await expect(threads.run("commit an import", { portal: "threaded", id: "x" }, () => {})).rejects.toThrow("an owner's to do");
+  await expect(threads.run("commit an import", { portal: "threaded", id: "x" }, () => {})).rejects.toThrow("asked for by somebody");
+  const lead = testViewer({ roles: ["lead"] });
+  await expect(threads.run("commit an import", { portal: "threaded", id: "x" }, () => {}, lead)).rejects.toThrow("the owner's to bring in");
   await expect(threads.run("make tea", {}, () => {})).rejects.toThrow("No task is called make tea");
   const missing = threads.run("analyse an import", { id: "00000000-0000-7000-8000-000000000000" }, () => {});
   await expect(missing).rejects.toMatchObject({ code: "ENOENT" });

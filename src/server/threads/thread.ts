@@ -1,11 +1,12 @@
 /** Threads for long tasks: one each, a few at a time, and with a limit of memory, so that a bad file ends its own thread and nothing else. */
 import { Worker } from "node:worker_threads";
+import type { Viewer, ViewerFacts } from "@/core/access/viewer";
 import { type Run, ThreadEnded, type Told } from "@/data/threads";
 
 export interface Asked {
   readonly task: string;
   readonly ask: unknown;
-  readonly owner: { readonly id: string; readonly name: string; readonly now: number; readonly timeZone: string } | undefined;
+  readonly viewer: ViewerFacts | undefined;
 }
 /** What a thread says: how far it is, and at the end the answer or what went wrong. */
 export type Said =
@@ -13,7 +14,7 @@ export type Said =
   | { readonly answer: unknown }
   | { readonly error: { readonly message: string; readonly code: string | undefined } };
 
-const AT_ONCE = 2;
+const AT_ONCE = 3;
 const MEMORY_MB = 768;
 
 export class Threads {
@@ -23,14 +24,9 @@ export class Threads {
   /** @param file The bundle of `worker.ts`. */
   constructor(private readonly file: string) {}
 
-  run: Run = async (task, ask, told, owner) => {
+  run: Run = async (task, ask, told, viewer) => {
     while (this.#running.size >= AT_ONCE) await new Promise<void>((next) => this.#waiting.push(next));
-    const person = owner?.person;
-    const asked: Asked = {
-      task,
-      ask,
-      owner: person ? { id: person.id, name: person.name, now: owner.now, timeZone: owner.timeZone } : undefined,
-    };
+    const asked: Asked = { task, ask, viewer: viewer && factsOf(viewer) };
     const worker = new Worker(this.file, { workerData: asked, resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
     this.#running.add(worker);
     try {
@@ -45,6 +41,11 @@ export class Threads {
   end = async (): Promise<void> => {
     await Promise.all([...this.#running].map((w) => w.terminate()));
   };
+}
+
+/** What was worked out for the viewer stays here. */
+function factsOf({ worked: _, ...facts }: Viewer): ViewerFacts {
+  return facts;
 }
 
 function outcome(worker: Worker, told: Told): Promise<unknown> {

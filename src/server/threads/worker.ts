@@ -2,7 +2,8 @@
 import { parentPort, workerData } from "node:worker_threads";
 import { closeFiles, waitForLocks } from "@/data/file/open";
 import { IMPORT_TASKS } from "@/data/imports/tasks";
-import { ownerViewer } from "@/identity/viewer";
+import { exportTask } from "@/features/api/export-task";
+import { sameViewer } from "@/identity/viewer";
 import type { Asked, Said } from "./thread";
 
 /** Milliseconds. Nobody is kept from an answer by this thread's waiting. */
@@ -10,11 +11,11 @@ const PATIENCE = 20_000;
 
 const say = (said: Said): void => parentPort!.postMessage(said);
 
-async function work({ task, ask, owner }: Asked): Promise<Said> {
+async function work({ task, ask, viewer }: Asked): Promise<Said> {
   try {
-    const found = IMPORT_TASKS.find((t) => t.name === task);
+    const found = [...IMPORT_TASKS, exportTask].find((t) => t.name === task);
     if (!found) throw new Error(`No task is called ${task}.`);
-    return { answer: await found.here(ask, (done) => say({ done }), owner && ownerViewer(owner, owner.now, owner.timeZone)) };
+    return { answer: await found.here(ask, (done) => say({ done }), viewer && sameViewer(viewer)) };
   } catch (e) {
     const { message, code } = e as Error & { code?: string };
     return { error: { message, code } };

@@ -41,5 +41,6 @@ export const date: FieldKind<Having> = {
   jsonSchema: () => ({ type: ["string", "null"], format: "date" }),
   words: (v, _, l) => formatDate(v as string, l.locale),
   cell: (v) => String(v),
+  sheet: () => ({ format: "d mmm yyyy", date: true }),
   literalWords: (v) => `“${v}”`,
 };

@@ -71,6 +71,8 @@ export interface FieldKind<O = object> {
   words(v: SeenValue, f: Of<O>, l: Locale): string;
   /** In files: numbers stay numbers, dates are ISO 8601. */
   cell(v: SeenValue, f: Of<O>): Scalar | null;
+  /** How a spreadsheet shows the cell, in the format codes of ISO/IEC 29500-1 section 18.8.31; dates are given to it as dates. */
+  sheet?(f: Of<O>): { readonly format: string; readonly date?: true };
   /** A literal of a filter, in a sentence. */
   literalWords(v: Scalar, f: Of<O>): string;
   /** What a value is chosen from, where that is the same for everybody. */

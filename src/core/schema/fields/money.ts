@@ -1,7 +1,7 @@
 /** Money in the minor units of one currency a field. */
 
 import { err, ok, type Result } from "../../result";
-import { formatMoney, minorDigits } from "../../text/format";
+import { formatMoney, minorDigits, symbolOf } from "../../text/format";
 import { OF_ORDER } from "../operators";
 import { readDecimal, scale, unscale } from "./decimal";
 import { type FieldKind, type Having, shortened, sole } from "./kind";
@@ -49,6 +49,9 @@ export const money: FieldKind<Having<"currency">> = {
   }),
   words: (v, f, l) => formatMoney(v as number, f.options.currency, l.locale),
   cell: (v, f) => Number(plain(v, f.options.currency)),
+  sheet: (f) => ({
+    format: `"${symbolOf(f.options.currency)}"#,##0${minorDigits(f.options.currency) > 0 ? `.${"0".repeat(minorDigits(f.options.currency))}` : ""}`,
+  }),
   hint: (f) => `In ${f.options.currency}.`,
   literalWords: (v, f) => `${f.options.currency} ${plain(v, f.options.currency)}`,
 };

@@ -20,6 +20,8 @@ export function scaledNumber(decimal: string, decimals: number, said: string): R
   );
 }
 
+const digits = (decimals: number): string => (decimals === 0 ? "0" : `0.${"0".repeat(decimals)}`);
+
 export const number: FieldKind<Having<"decimals">> = {
   name: "Number",
   operators: OF_ORDER,
@@ -46,5 +48,7 @@ export const number: FieldKind<Having<"decimals">> = {
   jsonSchema: (f) => ({ type: ["number", "null"], description: `At most ${f.options.decimals} digits after the point.` }),
   words: (v, f, l) => formatNumber(Number(unscale(v as number, f.options.decimals)), l.locale),
   cell: (v, f) => Number(unscale(v as number, f.options.decimals)),
+  // Without thousands: a year is a number, too.
+  sheet: (f) => ({ format: digits(f.options.decimals) }),
   literalWords: (v, f) => String(Number(unscale(v as number, f.options.decimals))),
 };

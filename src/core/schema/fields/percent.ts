@@ -17,6 +17,8 @@ export const percent: FieldKind<Having<"decimals">> = {
     const format = new Intl.NumberFormat(l.locale, { style: "percent", maximumFractionDigits: decimals });
     return format.format(Number(unscale(v as number, decimals + 2)));
   },
+  // 12.5 stands for 12.5 %, as in every other file.
+  sheet: (f) => ({ format: `${number.sheet!(f).format}"%"` }),
   hint: () => "In percent: 12.5 is 12.5 %.",
   literalWords: (v, f) => `${number.literalWords(v, f)}%`,
 };

@@ -19,7 +19,7 @@ import { countWhere } from "./count-many";
 import { withLinks } from "./links";
 import { afterShape, afterSql, defaultSort, type Position, type Sort, type SortKey, sortKey } from "./order";
 import { physical } from "./physical";
-import { decodeRow, selection, selectionColumns, selectionShape } from "./select";
+import { decodeRow, type RawRecord, type Selection, selection, selectionColumns, selectionShape } from "./select";
 
 export interface ListQuery {
   readonly condition?: Condition | null;
@@ -72,10 +72,18 @@ export function searchCondition(policy: Policy, viewer: Viewer, table: string, w
   return { kind: "any", of };
 }
 
-export function listRecords(d: Access, table: string, q: ListQuery): Page {
-  const { file, policy, viewer } = d;
+interface Listing {
+  readonly key: string;
+  readonly build: () => SQL;
+  readonly bound: readonly unknown[];
+  readonly chosen: Selection;
+  readonly sorts: readonly Sort[];
+}
+
+/** The statement of a list with its values, or null where nothing can be in it. */
+function listing({ file, policy, viewer }: Access, table: string, q: ListQuery, most: number): Listing | null {
   const where = wherePredicate(policy, viewer, table, q);
-  if (where.kind === "never") return { records: [], next: () => null };
+  if (where.kind === "never") return null;
   const { schema } = policy;
   const scopes = scopesFor(policy, viewer, table, q);
   // What a scope lets a list select is the same for every list of that scope.
@@ -91,10 +99,10 @@ export function listRecords(d: Access, table: string, q: ListQuery): Page {
   const keys = sorts.map((s) => sortKey(policy, viewer, table, s, values));
   const conditions = shape(where, schema, values);
   const after = q.after ? afterShape(q.after) : "";
-  const sqlKey = `list ${table} ${selected} ${keys.map((k) => k.shape).join(",")} ${conditions} ${after} ${q.offset ? "o" : ""}`;
+  const key = `list ${table} ${selected} ${keys.map((k) => k.shape).join(",")} ${conditions} ${after} ${q.offset ? "o" : ""}`;
   const bound: unknown[] = [...values];
   if (q.after) bound.push(...keys.map((_, i) => q.after![i] ?? null), q.after[keys.length]);
-  bound.push(q.limit + 1);
+  bound.push(most);
   if (q.offset) bound.push(q.offset);
 
   const build = (): SQL => {
@@ -113,7 +121,14 @@ export function listRecords(d: Access, table: string, q: ListQuery): Page {
     const offset = q.offset ? sql` OFFSET ${params.next()}` : sql``;
     return sql`SELECT ${sql.join([...columns, ...sortColumns], sql`, `)} FROM ${t.table} WHERE ${condition}${next} ORDER BY ${sql.join(by, sql`, `)} LIMIT ${limit}${offset}`;
   };
-  const rows = file.statements.rows(sqlKey, build, bound);
+  return { key, build, bound, chosen, sorts };
+}
+
+export function listRecords(d: Access, table: string, q: ListQuery): Page {
+  const l = listing(d, table, q, q.limit + 1);
+  if (!l) return { records: [], next: () => null };
+  const { chosen, sorts } = l;
+  const rows = d.file.statements.rows(l.key, l.build, l.bound);
   const more = rows.length > q.limit;
   if (more) rows.pop();
   const records = withLinks(
@@ -123,6 +138,26 @@ export function listRecords(d: Access, table: string, q: ListQuery): Page {
   );
   const last = rows[rows.length - 1]?.[0] as string | undefined;
   return { records, next: () => (more && last !== undefined ? positionOf(d, table, sorts, last) : null) };
+}
+
+/** Records looked up together for the names of what they point to. */
+const PIECE = 500;
+/** SQLite: a negative limit is none. */
+const ALL = -1;
+
+/** All that a list has, whatever its limit, in its order, piece by piece off one cursor: of one moment, and never all in memory. */
+export function* eachRecord(d: Access, table: string, q: ListQuery): Generator<SeenRecord[]> {
+  const l = listing(d, table, q, ALL);
+  if (!l) return;
+  const { chosen } = l;
+  let piece: RawRecord[] = [];
+  for (const row of d.file.statements.each(l.key, l.build, l.bound)) {
+    piece.push(decodeRow(chosen, row));
+    if (piece.length < PIECE) continue;
+    yield withLinks(d, piece, chosen.fields);
+    piece = [];
+  }
+  if (piece.length > 0) yield withLinks(d, piece, chosen.fields);
 }
 
 function positionOf(d: Access, table: string, sorts: readonly Sort[], id: string): Position {
