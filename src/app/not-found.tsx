@@ -1,8 +1,14 @@
+import { Nothing } from "@/features/office/ui/nothing";
+
 export default function NotFound() {
   return (
-    <main className="mx-auto max-w-md px-6 py-24">
-      <h1>There is nothing at this address</h1>
-      <p className="quiet mt-2">Check the address for a slip of the pen.</p>
+    <main className="mx-auto grid min-h-dvh max-w-xl content-start gap-5 px-5 py-16">
+      <Nothing>Check it for a slip of the pen, or begin from the top.</Nothing>
+      <p>
+        <a className="btn" href="/">
+          To the first page
+        </a>
+      </p>
     </main>
   );
 }

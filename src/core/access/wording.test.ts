@@ -78,7 +78,7 @@ describe("walls as sentences", () => {
     [{ kind: "agency-only" }, "Agency only: no grant opens Signs to a client."],
     [
       { kind: "owned", path: [id("signs", "project"), id("projects", "company")] },
-      "Owned: each record belongs to the company that Project › Company leads to.",
+      "Owned: each record of Signs belongs to the company that Project › Company leads to.",
     ],
   ] as [Wall, string][])("%#", (wall, sentence) => expect(wallSentence(schema, t.signs, wall)).toBe(sentence));
 });

@@ -101,8 +101,8 @@ export function wallSentence(schema: Schema, tableId: string, wall: Wall): strin
       return `Agency only: no grant opens ${name} to a client.`;
     case "owned":
       return wall.path.length === 0
-        ? "Owned: each company sees itself alone."
-        : `Owned: each record belongs to the company that ${pathWords(schema, wall.path)} leads to.`;
+        ? `Owned: of ${name}, each sees itself alone.`
+        : `Owned: each record of ${name} belongs to the company that ${pathWords(schema, wall.path)} leads to.`;
   }
 }
 

@@ -79,6 +79,8 @@ export class Schema {
   findTable = (id: string): Table | undefined => this.#tables.get(id);
   findField = (id: string): Field | undefined => this.#fields.get(id);
   tableBySlug = (slug: string): Table | undefined => this.#slugs.get(slug);
+  /** For addresses that people share: by its slug or, since that may change, by its id. */
+  tableAt = (address: string): Table | undefined => this.#slugs.get(address) ?? this.#tables.get(address);
   get people(): Table {
     return this.#ofKind("people");
   }

@@ -74,6 +74,7 @@ export const ENGLISH = {
   "standing.lapsed": "ended",
   "standing.none": "no plan",
 
+  "list.description": "{things} in the portal of {portal}.",
   "list.add": "Add {a_thing}",
   "list.download": "Download CSV",
   "list.more": "More {things}",

@@ -57,7 +57,7 @@ describe("paths that a filter may test", () => {
     const paths = pathChoices(schema, schema.table(t.projects));
     const lead = paths.find((p) => p.words === "Lead")!;
     expect(lead.operators.map((o) => o.id)).toEqual(["is", "is-not", "any-of", "none-of", "is-empty", "is-not-empty"]);
-    expect(lead.person).toEqual([{ id: null, words: "themselves" }]);
+    expect(lead.person).toEqual([{ id: null, words: "the person who looks" }]);
     const stage = paths.find((p) => p.words === "Stage")!;
     expect(stage.choices.map((c) => c.name)).toEqual(["Design", "Making", "Done"]);
     expect(paths.find((p) => p.words === "Company")!.company).toEqual([{ id: null, words: "itself" }]);

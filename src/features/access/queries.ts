@@ -62,9 +62,13 @@ export function opensWords(v: AccessView, counted: Tally): (grant: string) => st
     const g = v.definition.grants.find((x) => x.id === id);
     const all = g && counted.records.get(g.table)?.all;
     if (!g || all === undefined || v.policy.broken.has(id)) return "";
-    if (!g.filter) return `Opens all ${n.format(all)}.`;
+    // Clients never see over the wall: what is counted here is what all of them see together.
+    const walled = v.policy.wall(g.table).kind === "owned" && g.roles.every((r) => v.policy.role(r)?.side === "client");
+    const each = walled ? ", to each company its own" : "";
+    if (!g.filter) return `Opens all ${n.format(all)}${each}.`;
     const matches = counted.matches.get(id);
-    return matches === undefined ? `Opens as many of ${n.format(all)} as are theirs.` : `Opens ${n.format(matches)} of ${n.format(all)}.`;
+    if (matches === undefined) return `Opens as many of ${n.format(all)} as are theirs.`;
+    return `Opens ${n.format(matches)} of ${n.format(all)}${each}.`;
   };
 }
 
@@ -170,11 +174,13 @@ function choiceOf(schema: Schema, path: Field[]): PathChoice {
 }
 
 function viewerFields(_: Schema, of: Table, target: string, itself: boolean): { id: string | null; words: string }[] {
-  const fields = of.fields.filter((f) => f.options.target === target).map((f) => ({ id: f.id, words: f.name }));
-  return itself ? [{ id: null, words: of.kind === "people" ? "themselves" : "itself" }, ...fields] : fields;
+  const fields = of.fields.filter((f) => f.options.target === target).map((f) => ({ id: f.id, words: ofTheirs(of, f) }));
+  return itself ? [{ id: null, words: of.kind === "people" ? "the person who looks" : "their company" }, ...fields] : fields;
 }
 const sameType = (of: Table, f: Field): { id: string | null; words: string }[] =>
-  of.fields.filter((x) => x.type === f.type && !x.options.target).map((x) => ({ id: x.id, words: x.name }));
+  of.fields.filter((x) => x.type === f.type && !x.options.target).map((x) => ({ id: x.id, words: ofTheirs(of, x) }));
+const ofTheirs = (of: Table, f: Field): string =>
+  of.kind === "people" ? `${f.name} of the person who looks` : `${f.name} of their company`;
 
 /** People to count a filter for: those who hold one of the roles first. */
 export function peopleToCountFor(p: OfficePortal, roles: readonly string[]): { as: string; name: string; company: string }[] {

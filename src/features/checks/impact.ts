@@ -10,7 +10,7 @@ import { once } from "@/data/file/once";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
 import { Desk } from "@/data/records/desk";
 import { countWhere, ManyCounter } from "@/data/records/query/count-many";
-import { everyone, type Someone } from "@/identity/crowd";
+import { Crowd, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 
 export interface Group {
@@ -34,6 +34,10 @@ export interface Impact {
   readonly groups: readonly Group[];
   readonly more: { readonly groups: number; readonly people: number };
   readonly untouched: number;
+  /** Accounts that may use the portal today. */
+  readonly active: number;
+  /** People who may not use it yet, and what they will see more of once they may. */
+  readonly later: { readonly people: number; readonly tables: readonly string[] };
 }
 
 const EXAMPLES = 3;
@@ -50,11 +54,10 @@ export function impactOf(p: OfficePortal): Promise<Outcome<Impact>> {
 async function work(p: OfficePortal, definition: Definition, pace: Pace): Promise<Impact> {
   const before = p.live.policy;
   const after = draftPolicy(before, definition);
-  const now = p.now;
-  const were = everyone(p.file, p.live.definition, p.owner, now);
+  const [wereAll, were] = accounts(p, p.live.definition);
   const plansDiffer =
     JSON.stringify([definition.plans, definition.features]) !== JSON.stringify([p.live.definition.plans, p.live.definition.features]);
-  const are = plansDiffer ? everyone(p.file, definition, p.owner, now) : were;
+  const [areAll, are] = plansDiffer ? accounts(p, definition) : [wereAll, were];
   const [gained, lost] = [new ManyCounter(p.file, before.schema, p.owner), new ManyCounter(p.file, before.schema, p.owner)];
   // By table too: "every record" is one predicate for all of them.
   const alone = new Memo<Predicate, string, number>();
@@ -65,11 +68,19 @@ async function work(p: OfficePortal, definition: Definition, pace: Pace): Promis
     where,
   };
   const tables = touchedTables(before, after, plansDiffer);
+  const shiftsOf = (was: Someone, is: Someone): Shift[] =>
+    tables.flatMap((t) => shiftOf(before, after, was.viewer, is.viewer, t, counts) ?? []);
   const groups = new Map<string, { who: number[]; shifts: Shift[] }>();
   let untouched = 0;
+  const later = { people: new Set<string>(), tables: new Set<string>() };
   for (const [i, s] of are.entries()) {
     if (pace.due()) await pace.rest(i, are.length);
-    const shifts = tables.flatMap((t) => shiftOf(before, after, were[i]!.viewer, s.viewer, t, counts) ?? []);
+    const shifts = shiftsOf(were[i]!, s);
+    for (const x of isWaiting(s) ? shiftsOf(wereAll[i]!, areAll[i]!) : []) {
+      if (x.gained === 0 && x.fieldsGained.length === 0) continue;
+      later.people.add(s.personId!);
+      later.tables.add(before.schema.table(x.table).name);
+    }
     if (shifts.length === 0) {
       untouched++;
       continue;
@@ -101,8 +112,18 @@ async function work(p: OfficePortal, definition: Definition, pace: Pace): Promis
     groups: named,
     more: { groups: rest.length, people: rest.reduce((n, g) => n + g.who.length, 0) },
     untouched,
+    active: are.filter((s) => s.status === "active").length,
+    later: { people: later.people.size, tables: [...later.tables] },
   };
 }
+
+/** Everybody as though they were active already, and as they are. */
+function accounts(p: OfficePortal, definition: Definition): [Someone[], Someone[]] {
+  const crowd = new Crowd(p.file, definition, p.owner, p.now);
+  return [crowd.everyone({ asActive: true }), crowd.everyone()];
+}
+
+const isWaiting = (s: Someone): boolean => s.status === "invited" || s.status === "awaiting approval";
 
 /** What moves most comes first, what crosses before all else. */
 const weight = (g: { shifts: readonly Shift[]; who: readonly number[] }, of?: "crossing"): number =>

@@ -50,7 +50,7 @@ export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
       path: "sightlines",
       also: ["check", "findings", "safeguards"],
       name: "Check",
-      state: `${plural(p, active, "person", "people")} to see as`,
+      state: `${active} of ${plural(p, countOf(p.file, "t_people"), "person", "people")} active`,
       waits: checked,
     },
     { path: "publish", name: "Publish", state: `version ${p.live.version} is live`, ...(draft.changed ? { waits: "a draft waits" } : {}) },

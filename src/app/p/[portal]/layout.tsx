@@ -7,8 +7,9 @@ import { requestPortal } from "@/identity/request";
 type Props = { children: ReactNode; params: Promise<{ portal: string }> };
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const name = (await requestPortal((await params).portal))?.published.definition.portal.name ?? "Not found";
-  return { title: { absolute: name, template: `%s · ${name}` } };
+  const definition = (await requestPortal((await params).portal))?.published.definition;
+  const name = definition?.portal.name ?? "Not found";
+  return { title: { absolute: name, template: `%s · ${name}` }, description: definition?.brand.motto || name };
 }
 
 export default async function PortalLayout({ children, params }: Props) {

@@ -13,10 +13,11 @@ export function FieldChoice({ at, schema }: { at: string; schema: Schema }) {
           a field…
         </option>
         {schema.tables.map((t) => (
+          // Several tables have a field called Name: each is said with its table, also once the list is closed.
           <optgroup key={t.id} label={t.name}>
             {t.fields.map((f) => (
               <option key={f.id} value={f.id}>
-                {f.name}
+                {t.name}: {f.name}
               </option>
             ))}
           </optgroup>

@@ -16,48 +16,39 @@ interface Props {
 }
 
 export function FilterValue({ portal, path: p, operator, operand: o, onChange }: Props) {
-  const from = (next: OperandDraft["from"]): void =>
-    onChange({
-      ...o,
-      from: next,
-      values: [],
-      field: (next === "person" ? p.person[0]?.id : next === "company" ? p.company[0]?.id : null) ?? null,
-    });
-  const several = [p.person.length > 0, p.company.length > 0, p.type === "date"].some(Boolean);
-  const of = o.from === "person" ? p.person : o.from === "company" ? p.company : null;
+  // What a viewer has is chosen in one step: "Assigned to is the person who looks".
+  const theirs = [
+    ...p.person.map((f) => ({ ...f, from: "person" as const })),
+    ...p.company.map((f) => ({ ...f, from: "company" as const })),
+  ];
+  const key = (from: string, field: string | null): string => `${from} ${field ?? ""}`;
+  const choose = (chosen: string): void => {
+    const of = theirs.find((f) => key(f.from, f.id) === chosen);
+    onChange({ ...o, from: of?.from ?? (chosen as "literal" | "date"), values: [], field: of?.id ?? null });
+  };
   return (
     <>
-      {several && (
+      {(theirs.length > 0 || p.type === "date") && (
         <select
           aria-label="Compared with"
-          className="select select-sm w-auto"
-          value={o.from}
-          onChange={(e) => from(e.target.value as OperandDraft["from"])}
+          className="select select-sm w-auto max-w-full"
+          value={o.from === "person" || o.from === "company" ? key(o.from, o.field) : o.from}
+          onChange={(e) => choose(e.target.value)}
         >
-          {p.person.length > 0 && <option value="person">of the person:</option>}
-          {p.company.length > 0 && <option value="company">of their company:</option>}
+          {theirs.map((f) => (
+            <option key={key(f.from, f.id)} value={key(f.from, f.id)}>
+              {f.words}
+            </option>
+          ))}
           <option value="literal">{p.target ? "these records:" : "this value:"}</option>
           {p.type === "date" && <option value="date">counted from:</option>}
         </select>
       )}
-      {of ? (
-        <select
-          aria-label="Which of theirs"
-          className="select select-sm w-auto"
-          value={o.field ?? ""}
-          onChange={(e) => onChange({ ...o, field: e.target.value || null })}
-        >
-          {of.map((f) => (
-            <option key={f.id ?? ""} value={f.id ?? ""}>
-              {f.words}
-            </option>
-          ))}
-        </select>
-      ) : o.from === "date" ? (
+      {o.from === "date" ? (
         <FromToday o={o} onChange={onChange} />
-      ) : (
+      ) : o.from === "literal" ? (
         <Literal portal={portal} path={p} list={takesList(operator)} o={o} onChange={onChange} />
-      )}
+      ) : null}
     </>
   );
 }

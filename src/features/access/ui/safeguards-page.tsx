@@ -29,7 +29,7 @@ export async function SafeguardsPage({ p, search }: Props) {
   const verdicts = outcome.state === "ready" ? outcome.value : [];
   const broken = verdicts.filter((x) => !holds(x)).length;
   const said = (key: keyof Asked, otherwise = ""): string => String(q[key] ?? otherwise).slice(0, 100);
-  const table = schema.tableBySlug(said("table"));
+  const table = schema.tableAt(said("table"));
   return (
     <div className="grid gap-6 [&>*]:min-w-0">
       <CheckTabs at={p.at} />

@@ -17,7 +17,7 @@ const MOST_NAMED = 60;
 
 export async function CheckRecordPage({ p, params, search }: Props) {
   const { table: tableSlug, id } = params;
-  const table = p.live.policy.schema.tableBySlug(tableSlug);
+  const table = p.live.policy.schema.tableAt(tableSlug);
   const v = table && recordView(p, table, id, search);
   if (!v) notFound();
   const now = { as: asOf(v.looked), to: v.to as string, field: v.field?.slug ?? "", of: v.which as string };

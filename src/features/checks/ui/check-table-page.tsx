@@ -27,7 +27,7 @@ export async function CheckTablePage({ p, params, search }: Props) {
   const { as = "", q = "", page: pageText, show: shown = "all", of = "live" } = search;
   const show: Show = SHOWS.find((s) => s === shown) ?? "all";
   const { which, policy } = lookedAt(p, of);
-  const table = policy.schema.tableBySlug(tableSlug);
+  const table = policy.schema.tableAt(tableSlug);
   const [person, membership] = as.split(" ");
   const looked = lookAs(p, person, membership);
   if (!table || !looked) notFound();

@@ -19,8 +19,8 @@ const MOST_NAMED = 200;
 
 export async function FieldPage({ p, params, search }: Props) {
   const { table: tableSlug, field: fieldSlug } = params;
-  const table = p.live.policy.schema.tableBySlug(tableSlug);
-  const field = table?.fields.find((f) => f.slug === fieldSlug);
+  const table = p.live.policy.schema.tableAt(tableSlug);
+  const field = table?.fields.find((f) => f.slug === fieldSlug || f.id === fieldSlug);
   if (!table || !field) notFound();
   // The grid that leads here edits the draft, so the draft is meant where nothing else is said.
   const v = fieldView(p, table, field, search.of ?? "draft");

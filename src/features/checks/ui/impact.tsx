@@ -1,3 +1,4 @@
+import { listIn } from "@/core/text/format";
 import { FramedTable } from "@/ui/framed-table";
 import type { Impact as Found, Group } from "../impact";
 
@@ -32,7 +33,11 @@ export function Impact({ impact, locale }: { impact: Found; locale: string }) {
         </div>
       )}
       {impact.groups.length === 0 ? (
-        <p className="sheet px-5 py-4">Nobody sees more or less than before: no record and no field.</p>
+        <p className="sheet px-5 py-4">
+          {impact.active === 0
+            ? "Nobody is active yet, so nobody sees more or less today."
+            : "Nobody sees more or less than before: no record and no field."}
+        </p>
       ) : (
         <>
           <FramedTable
@@ -75,6 +80,12 @@ export function Impact({ impact, locale }: { impact: Found; locale: string }) {
             {impact.untouched === 0 ? "Accounts is touched." : `${number.format(impact.untouched)} others see what they saw.`}
           </p>
         </>
+      )}
+      {impact.later.people > 0 && (
+        <p>
+          {impact.later.people === 1 ? "One person who is" : `${number.format(impact.later.people)} people who are`} invited or wait for
+          approval will see more once they are in, of {listIn(impact.later.tables, locale)}.
+        </p>
       )}
     </section>
   );

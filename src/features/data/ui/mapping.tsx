@@ -101,7 +101,7 @@ export function Mapping({ portal, importId, fileName, rows, ragged, columns, tab
             value={company ?? ""}
             onChange={(e) => setCompany(e.target.value === "" ? null : Number(e.target.value))}
           >
-            <option value="">None: the agency's own, for now</option>
+            <option value="">No column names one: nobody outside the agency will see these records</option>
             {columns.map((c, i) => (
               <option key={c.name} value={i}>
                 {c.name}

@@ -6,7 +6,7 @@ import { RecordForm } from "@/ui/record-form";
 import { addInGrid } from "../actions";
 
 export function NewRecordPage({ p, table: tableSlug }: { p: OfficePortal; table: string }) {
-  const table = p.live.policy.schema.tableBySlug(tableSlug);
+  const table = p.live.policy.schema.tableAt(tableSlug);
   if (table?.kind !== "ordinary") notFound();
   return (
     <div className="grid max-w-2xl gap-6">

@@ -18,7 +18,7 @@ interface Props {
 }
 
 export async function TablePage({ p, params, search }: Props) {
-  const table = p.live.policy.schema.tableBySlug(params.table);
+  const table = p.live.policy.schema.tableAt(params.table);
   if (!table) notFound();
   const g = grid(p, table, search);
   const at = `${p.at}/data/${table.slug}`;

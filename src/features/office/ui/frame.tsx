@@ -37,7 +37,7 @@ export function Frame({ p, checked, seeAs, children }: Props) {
         <Rail at={p.at} steps={all} />
       </aside>
       <div className="min-w-0">
-        <div className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-base-300 bg-base-100 px-4 py-2.5 md:px-8">
+        <header className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-base-300 bg-base-100 px-4 py-2.5 md:px-8">
           <span className="title font-semibold">{p.live.definition.portal.name}</span>
           {draft.changed ? (
             <Link href={`${p.at}/publish`} className="tag border-accent! font-medium text-accent">
@@ -58,7 +58,7 @@ export function Frame({ p, checked, seeAs, children }: Props) {
               Sign out
             </button>
           </form>
-        </div>
+        </header>
         <main id="main" className="max-w-6xl px-4 py-7 md:px-8">
           {children}
         </main>

@@ -7,8 +7,10 @@ import { PlanNote } from "@/features/portal/ui/plan-note";
 type Props = { params: Promise<{ portal: string; table: string }>; searchParams: Promise<Search> };
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const { portal: slug, table } = await params;
-  return { title: tableAt(await portal(slug), table).table.name };
+  const { portal: slug, table: tableSlug } = await params;
+  const r = await portal(slug);
+  const { name: things } = tableAt(r, tableSlug).table;
+  return { title: things, description: sayOf(r)("list.description", { things, portal: r.published.definition.portal.name }) };
 }
 
 export default async function Page({ params, searchParams }: Props) {

@@ -6,7 +6,7 @@ type Props = { params: Promise<{ slug: string; table: string }>; searchParams: P
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
   const { slug, table } = await params;
-  return { title: (await officePortal(slug)).live.policy.schema.tableBySlug(table)?.name ?? "Not found" };
+  return { title: (await officePortal(slug)).live.policy.schema.tableAt(table)?.name ?? "Not found" };
 }
 
 export default async function Page({ params, searchParams }: Props) {

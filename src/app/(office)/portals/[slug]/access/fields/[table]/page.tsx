@@ -12,7 +12,7 @@ export default async function Page({ params }: { params: Promise<{ slug: string;
   const { slug, table: tableSlug } = await params;
   const p = await officePortal(slug);
   const v = accessView(p);
-  const table = v.schema.tableBySlug(tableSlug);
+  const table = v.schema.tableAt(tableSlug);
   if (!table) notFound();
   const grants = v.definition.grants.filter((g) => g.table === table.id);
   return (

@@ -15,7 +15,7 @@ export default async function Page({ params, searchParams }: Props) {
   const v = accessView(p);
   const grant = v.definition.grants.find((g) => g.id === id) ?? null;
   const { table: tableSlug } = await searchParams;
-  const table = grant ? v.schema.findTable(grant.table) : v.schema.tableBySlug(tableSlug ?? "");
+  const table = grant ? v.schema.findTable(grant.table) : v.schema.tableAt(tableSlug ?? "");
   if (!table || (!grant && id !== "new")) notFound();
   const paths = pathChoices(v.schema, table);
   let keys = 0;
