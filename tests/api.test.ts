@@ -3,7 +3,8 @@
 import Papa from "papaparse";
 import { readSheet } from "read-excel-file/node";
 import { beforeAll, describe, expect, it } from "vitest";
-import { type Answer, Client, signedIn } from "./support/client";
+import { type Answer, type Call, Client, signedIn } from "./support/client";
+import { Contract, type Document } from "./support/contract";
 import { ownServer } from "./support/server";
 
 const { port } = await ownServer({ paths: true });
@@ -248,5 +249,123 @@ describe("OpenAPI", () => {
     expect(doc.components.schemas.requests.properties.fields.properties.kind.enum).toContain("Repair");
     const visitor = (await new Client(port, "fernhill.localhost").get("/openapi.json")).json;
     expect(Object.keys(visitor.components.schemas).sort()).toEqual(["Problem", "standards"]);
+  });
+  const PEOPLE = [
+    "dana@saltmarsh.example",
+    "piers@saltmarsh.example",
+    "noor@saltmarsh.example",
+    "ivo@northgale.example",
+    "ines@fernhill.example",
+  ];
+  it("every answer to whoever asks is as their document says (OpenAPI 3.1, JSON Schema 2020-12 by Ajv)", async () => {
+    const breaches: string[] = [];
+    let answers = 0;
+    const nobody = new Client(port, "fernhill.localhost");
+    for (const who of [nobody, ...(await Promise.all(PEOPLE.map((e) => signedIn(port, e))))]) {
+      const contract = new Contract((await who.api("/openapi.json")).json);
+      const call = async (method: string, path: string, at = path, c: Call = {}): Promise<Answer> => {
+        const a = await who.call(method.toUpperCase(), `/api/v1${at}`, c);
+        answers++;
+        breaches.push(...contract.breaches(method, path, a));
+        return a;
+      };
+      await call("get", "/me");
+      await call("get", "/tables");
+      for (const [path, operations] of Object.entries(contract.document.paths)) {
+        const table = /^\/tables\/([^/]+)\/records$/.exec(path)?.[1];
+        if (!table) continue;
+        const list = await call("get", path, `${path}?limit=200`);
+        for (const query of [
+          "limit=0",
+          "cursor=guess",
+          "filter=%7B",
+          "sort=nothing",
+          "q=a&limit=2",
+          `sort=-${Object.keys(list.json.records?.[0]?.fields ?? {})[0] ?? "x"}`,
+        ])
+          await call("get", path, `${path}?${query}`);
+        const one = `${path}/{id}`;
+        const at = `${path}/${list.json.records?.[0]?.id ?? "none"}`;
+        const { etag } = (await call("get", one, at)).headers;
+        await call("get", one, `${path}/00000000-0000-7000-8000-000000000000`);
+        const bodies = [{}, { fields: {} }, { fields: {}, more: 1 }, { fields: { nothing: 1 } }];
+        if (operations.post) for (const body of bodies) await call("post", path, path, { body });
+        if (contract.document.paths[one]!.patch)
+          for (const body of bodies.slice(1)) await call("patch", one, at, { body, headers: { "if-match": String(etag) } });
+        if (contract.document.paths[one]!.patch) await call("patch", one, at, { body: { fields: {} }, headers: { "if-match": '"stale"' } });
+        if (contract.document.paths[one]!.patch) await call("patch", one, at, { raw: "{" });
+        if (contract.document.paths[one]!.delete) await call("delete", one, at, { headers: { "if-match": '"stale", "older"' } });
+        if (contract.document.paths[`/tables/${table}/export`])
+          for (const format of ["csv", "json", "xlsx", "pdf"])
+            await call("get", `/tables/${table}/export`, `/tables/${table}/export?format=${format}`);
+      }
+    }
+    expect(breaches).toEqual([]);
+    // That it would be found: another shape, a status and a type that nobody documented.
+    const contract = new Contract((await dana.api("/openapi.json")).json);
+    const me = await dana.api("/me");
+    for (const other of [
+      { ...me, json: { ...me.json, more: 1 } },
+      { ...me, status: 418 },
+      { ...me, headers: { "content-type": "text/html" } },
+    ])
+      expect(contract.breaches("get", "/me", other)).toHaveLength(1);
+    expect(answers).toBeGreaterThan(300);
+  });
+
+  it("an operation is documented for whom it is open, has an id, and says how to sign in", async () => {
+    const docs = await Promise.all(
+      [new Client(port, "fernhill.localhost"), dana, ines].map(async (c) => (await c.api("/openapi.json")).json as Document),
+    );
+    for (const [i, who] of [null, dana, ines].entries()) {
+      const tables = who
+        ? (await who.api("/tables")).json.tables
+        : (await new Client(port, "fernhill.localhost").api("/tables")).json.tables;
+      for (const t of tables as { slug: string; actions: string[] }[]) {
+        const [list, one, file] = ["records", "records/{id}", "export"].map((x) => docs[i]!.paths[`/tables/${t.slug}/${x}`]);
+        expect([t.slug, !!list!.post, !!one!.patch, !!one!.delete, !!file]).toEqual([
+          t.slug,
+          ...["add", "change", "remove", "export"].map((a) => t.actions.includes(a)),
+        ]);
+      }
+      const ids = Object.values(docs[i]!.paths).flatMap((p) =>
+        Object.entries(p)
+          .filter(([m]) => m !== "parameters")
+          .map(([, o]) => o.operationId),
+      );
+      expect(new Set(ids).size).toBe(ids.length);
+      expect(ids.every((x) => /^[a-z][A-Za-z0-9]+$/.test(x))).toBe(true);
+      expect(docs[i]!.components.securitySchemes).toMatchObject({
+        session: { type: "apiKey", in: "cookie", name: expect.stringMatching(/^elkhorn_/) },
+      });
+    }
+  });
+  it("adding answers the record, its validator and its address; If-Match takes a list", async () => {
+    const added = await dana.call("POST", "/api/v1/tables/requests/records", { body: { fields: { subject: "A list of validators" } } });
+    const at = `/api/v1/tables/requests/records/${added.json.id}`;
+    expect([added.status, added.headers.location]).toEqual([201, at]);
+    expect((await dana.get(at)).headers.etag).toBe(added.headers.etag);
+    const proof = `/api/v1/tables/proofs/records/${(await dana.api("/tables/proofs/records?limit=1")).json.records[0].id}`;
+    const { etag } = (await dana.get(proof)).headers;
+    const change = (ifMatch: string) =>
+      dana.call("PATCH", proof, { body: { fields: {} }, headers: { "if-match": ifMatch } }).then((a) => a.status);
+    expect([await change(`"old", ${etag}`), await change('"old", "older"'), await change(`W/${etag}`)]).toEqual([200, 412, 412]);
+    const remove = (ifMatch: string) => ines.call("DELETE", at, { headers: { "if-match": ifMatch } }).then((a) => a.status);
+    expect(await remove('"stale"')).not.toBe(204);
+    expect((await dana.get(at)).status).toBe(200);
+  });
+  it("addresses and methods that there are not are problems, too", async () => {
+    for (const path of ["/api/v1/never", "/api/v1", "/api", "/api/v2/me", "/api/v1/tables/signs/records/x/y"])
+      for (const method of ["GET", "POST", "DELETE"]) wellFormed(await dana.call(method, path), 404, "not-found");
+    for (const [method, path, allow] of [
+      ["DELETE", "/api/v1/me", "GET, HEAD, OPTIONS"],
+      ["PUT", "/api/v1/tables/signs/records", "GET, POST, HEAD, OPTIONS"],
+      ["POST", "/api/v1/tables/signs/records/x", "GET, PATCH, DELETE, HEAD, OPTIONS"],
+      ["GET", "/api/v1/session", "POST, DELETE, OPTIONS"],
+    ] as const) {
+      const a = await dana.call(method, path);
+      wellFormed(a, 405, "no-method");
+      expect(a.headers.allow).toBe(allow);
+    }
   });
 });

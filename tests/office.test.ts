@@ -262,8 +262,11 @@ it("a temporary password forces a new one before anything else", async () => {
   const text = await owner.attribute("#invitation", "value");
   const password = text.trim().split("\n").pop()!;
   const api = new Client(port, "fernhill.localhost");
-  expect((await api.call("POST", "/api/v1/session", { body: { email: "edda@kestrel.example", password } })).status).toBe(200);
-  expect((await api.api("/tables/signs/records")).status).toBe(401); // nothing before the new password
+  const session = await api.call("POST", "/api/v1/session", { body: { email: "edda@kestrel.example", password } });
+  expect([session.status, session.json.passwordNeeded]).toEqual([200, true]);
+  // Nothing before the new password, and that is said.
+  for (const path of ["/me", "/tables/signs/records"])
+    expect((await api.api(path)).json).toMatchObject({ status: 401, type: "password-needed" });
   const edda = await openBrowser();
   try {
     await signInAt(edda, portal("/sign-in?to=%2Fsigns"), "edda@kestrel.example", password);

@@ -40,7 +40,7 @@ export interface PortalRequest {
  * host `__Secure-` is what can be had. Over http (localhost) neither can.
  */
 const named = (name: string, base: string): string => (config().secure ? `${base ? "__Secure-" : "__Host-"}${name}` : name);
-const sessionCookie = (id: PortalId, base: string): string => named(`elkhorn_${id}`, base);
+export const sessionCookie = (id: PortalId, base: string): string => named(`elkhorn_${id}`, base);
 const seeAsCookieName = (id: PortalId, base: string): string => named(`elkhorn_seeas_${id}`, base);
 const officeCookie = (): string => named("elkhorn_office", "");
 

@@ -20,7 +20,7 @@ export async function signInWithPassword(
   email: string,
   password: string,
   now: number,
-): Promise<Result<{ token: string; personId: string }, SignInError>> {
+): Promise<Result<{ token: string; personId: string; mustChoosePassword: boolean }, SignInError>> {
   const key = `account ${fold(email.trim()).slice(0, 200)}`;
   const wait = waitFor(file.orm, key, now);
   if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });
@@ -31,7 +31,7 @@ export async function signInWithPassword(
   const good = await passwordMatches(credential?.hash, password);
   if (!good || !person || (person.status !== "active" && person.status !== "invited")) return err({ code: "wrong" });
   forgetTries(file.orm, key);
-  return ok({ token: enter(file, person.id, now), personId: person.id });
+  return ok({ token: enter(file, person.id, now), personId: person.id, mustChoosePassword: credential?.temporary === true });
 }
 
 export function signInWithLink(file: PortalFile, token: string, now: number): Result<{ token: string; personId: string }, LinkState> {

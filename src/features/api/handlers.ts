@@ -1,5 +1,5 @@
 /** The calls of the HTTP API. Each is: viewer, parse, decide (inside the repository), answer. */
-import { z } from "zod";
+import type { z } from "zod";
 import { ACTIONS } from "@/core/access/rules";
 import { reasonSentence } from "@/core/access/wording";
 import { fromJson, recordJson } from "@/core/exchange/present";
@@ -17,9 +17,7 @@ import { signInWithPassword } from "@/identity/sign-in";
 import { type FieldProblem, invalid, notFound, Problem } from "./problem";
 import { listQuery } from "./query";
 import { type ApiRequest, json, jsonBody, openTable, signedIn } from "./route";
-
-export const credentialsBody = z.object({ email: z.string().max(300), password: z.string().max(1_000) });
-export const fieldsBody = z.object({ fields: z.record(z.string().max(100), z.unknown()) });
+import { credentialsBody, fieldsBody, type MeAnswer, type SessionAnswer, type TablesAnswer } from "./schemas";
 
 const issues = (e: z.ZodError): FieldProblem[] => e.issues.map((i) => ({ field: i.path.join("."), message: i.message }));
 
@@ -37,11 +35,13 @@ export async function postSession(r: ApiRequest): Promise<Response> {
   await setSessionCookie(r.file.id, r.base, done.value.token);
   const person = personFacts(r.file, done.value.personId)!;
   const first = membershipsOf(r.file, person.id)[0];
-  return json({
+  const answer: SessionAnswer = {
     person: { id: person.id, name: person.name, email: person.email },
     company: companyJson(first),
     roles: roleNames(r, first?.roles ?? []),
-  });
+    passwordNeeded: done.value.mustChoosePassword,
+  };
+  return json(answer);
 }
 
 export async function deleteSession(r: ApiRequest): Promise<Response> {
@@ -64,24 +64,30 @@ export function getMe(r: ApiRequest): Response {
   const today = dateIn(r.viewer.now, r.viewer.timeZone);
   const standing = r.viewer.company ? standingOf(r.file, definition, r.viewer.company.id, today) : null;
   const allowances = standing ? allowancesOf(r.file, standing, r.viewer.company!.id, anchorDate("start of month", today)) : [];
-  return json({
+  const answer: MeAnswer = {
     person: { id: person.id, name: person.name, email: person.email },
     company: companyJson(active),
     memberships: all.map((m) => ({ id: m.id, company: companyJson(m), roles: roleNames(r, m.roles) })),
     roles: roleNames(r, active?.roles ?? []),
     features: [...r.viewer.features],
     allowances: allowances.map((a) => ({ table: r.published.policy.schema.table(a.table).slug, limit: a.limit, used: a.used })),
-  });
+  };
+  return json(answer);
 }
 
 export function getTables(r: ApiRequest): Response {
-  const tables = r.desk.schema.tables
+  const tables: TablesAnswer["tables"] = r.desk.schema.tables
     .filter((t) => r.desk.may(t, "see"))
     .map((t) => {
       const set = new Set([...r.desk.settable(t, "add"), ...r.desk.settable(t, "change")]);
       const fields = r.desk
         .known(t)
-        .map((f) => ({ slug: f.slug, name: f.name, type: f.type, actions: set.has(f) ? ["see", "change"] : ["see"] }));
+        .map((f) => ({
+          slug: f.slug,
+          name: f.name,
+          type: f.type,
+          actions: set.has(f) ? (["see", "change"] as const).slice() : ["see" as const],
+        }));
       return { slug: t.slug, name: t.name, actions: ACTIONS.filter((a) => r.desk.may(t, a)), fields };
     });
   return json({ tables });
@@ -158,19 +164,32 @@ export async function postRecord(r: ApiRequest): Promise<Response> {
   const done = r.desk.add(table, await givenFields(r, table));
   if (!done.ok) throw refuse(r, table, done.error);
   const record = r.desk.read(table, done.value.id);
-  return record ? recordResponse(table, record, 201) : json({ id: done.value.id, fields: {} }, { status: 201 });
+  const location = `${r.base}/api/v1/tables/${table.slug}/records/${done.value.id}`;
+  // What was added may lie outside of what they see.
+  return json(record ? recordJson(table, record) : { id: done.value.id, fields: {} }, {
+    status: 201,
+    headers: { location, ...(record ? { etag: etagOf(record) } : {}) },
+  });
 }
 
-/** RFC 9110 section 13.1.1: "*" asks only that there be one, which changing and removing ask anyway. */
-function ifMatch(r: ApiRequest): string | null {
-  const seen = r.request.headers.get("if-match");
-  return seen === "*" ? null : seen;
+/**
+ * RFC 9110 section 13.1.1: of several validators one must be the record's; a weak one never is; "*" asks only that there be a record, which
+ * changing and removing ask anyway.
+ */
+function ifMatch(r: ApiRequest, table: Table): string | null {
+  const given = r.request.headers.get("if-match")?.trim();
+  if (!given || given === "*") return null;
+  const all = given.match(/(?:W\/)?"[\x21\x23-\x7e\x80-\xff]*"/g) ?? [];
+  if (all.length < 2) return given;
+  const now = r.desk.read(table, r.params.id ?? "");
+  const is = now && etagOf(now);
+  return all.find((x) => x === is) ?? all[0]!;
 }
 
 export async function patchRecord(r: ApiRequest): Promise<Response> {
   const table = openTable(r);
   signedIn(r);
-  const done = r.desk.change(table, r.params.id ?? "", await givenFields(r, table), ifMatch(r));
+  const done = r.desk.change(table, r.params.id ?? "", await givenFields(r, table), ifMatch(r, table));
   if (!done.ok) throw refuse(r, table, done.error);
   return recordResponse(table, done.value.read(), 200);
 }
@@ -178,7 +197,7 @@ export async function patchRecord(r: ApiRequest): Promise<Response> {
 export function deleteRecord(r: ApiRequest): Response {
   const table = openTable(r);
   signedIn(r);
-  const done = r.desk.remove(table, r.params.id ?? "", ifMatch(r));
+  const done = r.desk.remove(table, r.params.id ?? "", ifMatch(r, table));
   if (!done.ok) throw refuse(r, table, done.error);
   return new Response(null, { status: 204 });
 }

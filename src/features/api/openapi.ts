@@ -1,107 +1,205 @@
-/** The OpenAPI 3.1 document, made from the schemas that the handlers parse with and from what this viewer's grants open. */
-
+/** The OpenAPI 3.1 document, made from the schemas of `schemas.ts` and from what this viewer's grants open. */
+import {
+  OpenAPIRegistry,
+  OpenApiGeneratorV31,
+  type ResponseConfig,
+  type RouteConfig,
+  type ZodMediaTypeObject,
+} from "@asteasolutions/zod-to-openapi";
 import { z } from "zod";
-import { kindOf } from "@/core/schema/types";
-import { credentialsBody, fieldsBody } from "./handlers";
+import { type Field, kindOf, type Table } from "@/core/schema/types";
+import { sessionCookie } from "@/identity/request";
 import { listParams } from "./query";
 import { type ApiRequest, json } from "./route";
+import { credentialsBody, fieldsBody, meAnswer, problem, sessionAnswer, tablesAnswer } from "./schemas";
 
-const problem = {
-  description: "A problem (RFC 9457).",
-  content: { "application/problem+json": { schema: { $ref: "#/components/schemas/Problem" } } },
-};
-const ok = (schema: object, description = "Done."): object => ({
-  "200": { description, content: { "application/json": { schema } } },
-  default: problem,
+type Schema = ZodMediaTypeObject["schema"];
+type Answers = RouteConfig["responses"];
+
+const MEANING = {
+  400: "The request cannot be read.",
+  401: "Nobody is signed in, or a new password must be chosen first.",
+  403: "The viewer's roles or their company's plan do not allow it.",
+  404: "There is no such thing, or it is not the viewer's to see.",
+  412: "The record is no longer as If-Match says.",
+  413: "The body is too large.",
+  422: "Something given is not valid; each field is named.",
+  429: "Too many tries; Retry-After says how long to wait.",
+} as const;
+const PROBLEM = { "application/problem+json": { schema: problem } };
+
+const problems = (...statuses: (keyof typeof MEANING)[]): Answers => ({
+  ...Object.fromEntries(statuses.map((s) => [s, { description: MEANING[s], content: PROBLEM }])),
+  default: { description: "A problem (RFC 9457).", content: PROBLEM },
 });
-const body = (schema: z.ZodType): object => ({ required: true, content: { "application/json": { schema: z.toJSONSchema(schema) } } });
+const ok = (schema: Schema, description: string, headers?: object): ResponseConfig =>
+  ({ description, content: { "application/json": { schema } }, ...(headers ? { headers } : {}) }) as ResponseConfig;
+const asked = (schema: Schema) => ({ body: { required: true, content: { "application/json": { schema } } } });
+
+const ETAG = {
+  ETag: { description: "A strong validator of what the viewer sees of the record (RFC 9110 section 8.8.3).", schema: { type: "string" } },
+};
+const ID = { name: "id", in: "path", required: true, schema: { type: "string" } } as const;
+const IF_MATCH = {
+  name: "If-Match",
+  in: "header",
+  required: false,
+  description: "Validators of which one must be the record's (RFC 9110 section 13.1.1), or *.",
+  schema: { type: "string" },
+} as const;
 
 export function getOpenApi(r: ApiRequest): Response {
-  const { policy, definition } = r.published;
-  const open = policy.schema.tables.filter((t) => r.desk.may(t, "see"));
-  const params = z.toJSONSchema(listParams, { io: "input" }).properties as Record<string, object>;
-  const listParameters = Object.entries(params).map(([name, schema]) => ({ name, in: "query", required: false, schema }));
-  const paths: Record<string, object> = {
-    "/session": {
-      post: {
-        summary: "Sign in",
-        requestBody: body(credentialsBody),
-        responses: ok({ type: "object" }, "Signed in; the session is in the cookie."),
-      },
-      delete: { summary: "Sign out", responses: { "204": { description: "Signed out." } } },
-    },
-    "/me": { get: { summary: "Who is signed in", responses: ok({ type: "object" }) } },
-    "/tables": { get: { summary: "Tables and fields that are open to the viewer", responses: ok({ type: "object" }) } },
-  };
-  const schemas: Record<string, object> = {
-    Problem: {
-      type: "object",
-      properties: {
-        type: { type: "string" },
-        title: { type: "string" },
-        status: { type: "integer" },
-        detail: { type: "string" },
-        errors: { type: "array", items: { type: "object", properties: { field: { type: "string" }, message: { type: "string" } } } },
-      },
-      required: ["type", "detail"],
-    },
-  };
-  for (const t of open) {
-    const fields = Object.fromEntries(r.desk.known(t).map((f) => [f.slug, kindOf(f).jsonSchema(f)]));
-    const record = { $ref: `#/components/schemas/${t.slug}` };
-    const ifMatch = { name: "If-Match", in: "header", schema: { type: "string" } };
-    const id = { name: "id", in: "path", required: true, schema: { type: "string" } };
-    schemas[t.slug] = {
-      type: "object",
-      properties: {
-        id: { type: "string" },
-        fields: { type: "object", properties: fields, description: "A field that is hidden on a record is absent." },
-      },
-      required: ["id", "fields"],
-    };
-    paths[`/tables/${t.slug}/records`] = {
-      get: {
-        summary: `List ${t.name}`,
-        parameters: listParameters,
-        responses: ok({
-          type: "object",
-          properties: { records: { type: "array", items: record }, total: { type: "integer" }, nextCursor: { type: ["string", "null"] } },
-        }),
-      },
-      post: {
-        summary: `Add a ${t.singular}`,
-        requestBody: body(fieldsBody),
-        responses: { "201": { description: "Added." }, default: problem },
-      },
-    };
-    paths[`/tables/${t.slug}/records/{id}`] = {
-      parameters: [id],
-      get: { summary: `One ${t.singular}`, responses: ok(record) },
-      patch: {
-        summary: `Change a ${t.singular}`,
-        parameters: [ifMatch],
-        requestBody: body(fieldsBody),
-        responses: ok(record),
-      },
-      delete: {
-        summary: `Remove a ${t.singular}`,
-        parameters: [ifMatch],
-        responses: { "204": { description: "Removed." }, default: problem },
-      },
-    };
-    paths[`/tables/${t.slug}/export`] = {
-      get: {
-        summary: `Download ${t.name}`,
-        parameters: [{ name: "format", in: "query", schema: { enum: ["csv", "json", "xlsx"] } }, ...listParameters],
-        responses: { "200": { description: "The file." }, default: problem },
-      },
-    };
-  }
-  return json({
+  const registry = new OpenAPIRegistry();
+  registry.register("Problem", problem);
+  registry.registerComponent("securitySchemes", "session", { type: "apiKey", in: "cookie", name: sessionCookie(r.file.id, r.base) });
+  registerCommon(registry);
+  for (const t of r.desk.schema.tables.filter((t) => r.desk.may(t, "see"))) registerTable(registry, r, t);
+  const document = new OpenApiGeneratorV31(registry.definitions).generateDocument({
     openapi: "3.1.0",
-    info: { title: `${definition.portal.name}: HTTP API`, version: String(r.published.version) },
+    info: { title: `${r.published.definition.portal.name}: HTTP API`, version: String(r.published.version) },
     servers: [{ url: `${r.base}/api/v1` }],
-    paths,
-    components: { schemas },
+    // Visitors read what is open to them without a session.
+    security: [{}, { session: [] }],
   });
+  return json(document);
+}
+
+function registerCommon(registry: OpenAPIRegistry): void {
+  registry.registerPath({
+    method: "post",
+    path: "/session",
+    operationId: "signIn",
+    summary: "Sign in",
+    security: [],
+    request: asked(credentialsBody),
+    responses: { 200: ok(sessionAnswer, "Signed in; the session is in the cookie."), ...problems(400, 401, 403, 413, 422, 429) },
+  });
+  registry.registerPath({
+    method: "delete",
+    path: "/session",
+    operationId: "signOut",
+    summary: "Sign out",
+    responses: { 204: { description: "Signed out." }, ...problems(403) },
+  });
+  registry.registerPath({
+    method: "get",
+    path: "/me",
+    operationId: "whoAmI",
+    summary: "Who is signed in",
+    responses: { 200: ok(meAnswer, "The person, and what they act in."), ...problems(401) },
+  });
+  registry.registerPath({
+    method: "get",
+    path: "/tables",
+    operationId: "listTables",
+    summary: "Tables and fields that are open to the viewer",
+    responses: { 200: ok(tablesAnswer, "What there is."), ...problems() },
+  });
+}
+
+/** "price-book" becomes "PriceBook". */
+const camel = (slug: string): string => slug.replaceAll(/(?:^|[^a-z0-9]+)([a-z0-9])/g, (_, c: string) => c.toUpperCase());
+
+function registerTable(registry: OpenAPIRegistry, r: ApiRequest, t: Table): void {
+  const { ref } = registry.registerComponent("schemas", t.slug, recordSchema(r.desk.known(t)) as never);
+  const record = ref as Schema;
+  const name = camel(t.slug);
+  const params = z.toJSONSchema(listParams, { io: "input" }).properties as Record<string, object>;
+  const listed = Object.entries(params).map(([p, schema]) => ({ name: p, in: "query" as const, required: false, schema }));
+  const path = `/tables/${t.slug}/records`;
+  const one = `${path}/{id}`;
+  const page = {
+    type: "object",
+    properties: { records: { type: "array", items: ref }, total: { type: "integer" }, nextCursor: { type: ["string", "null"] } },
+    required: ["records", "total", "nextCursor"],
+    additionalProperties: false,
+  } as Schema;
+  registry.registerPath({
+    method: "get",
+    path,
+    operationId: `list${name}`,
+    summary: `List ${t.name}`,
+    parameters: listed,
+    responses: { 200: ok(page, "A page of the list."), ...problems(401, 403, 404, 422) },
+  });
+  registry.registerPath({
+    method: "get",
+    path: one,
+    operationId: `get${name}`,
+    summary: `One ${t.singular}`,
+    parameters: [ID],
+    responses: { 200: ok(record, "The record.", ETAG), ...problems(401, 403, 404) },
+  });
+  if (r.desk.may(t, "add"))
+    registry.registerPath({
+      method: "post",
+      path,
+      operationId: `add${name}`,
+      summary: `Add a ${t.singular}`,
+      request: asked(givenSchema(r.desk.settable(t, "add"))),
+      responses: {
+        201: ok(record, "Added.", { ...ETAG, Location: { schema: { type: "string" } } }),
+        ...problems(400, 401, 403, 404, 413, 422),
+      },
+    });
+  if (r.desk.may(t, "change"))
+    registry.registerPath({
+      method: "patch",
+      path: one,
+      operationId: `change${name}`,
+      summary: `Change a ${t.singular}`,
+      parameters: [ID, IF_MATCH],
+      request: asked(givenSchema(r.desk.settable(t, "change"))),
+      responses: { 200: ok(record, "As it is now.", ETAG), ...problems(400, 401, 403, 404, 412, 413, 422) },
+    });
+  if (r.desk.may(t, "remove"))
+    registry.registerPath({
+      method: "delete",
+      path: one,
+      operationId: `remove${name}`,
+      summary: `Remove a ${t.singular}`,
+      parameters: [ID, IF_MATCH],
+      responses: { 204: { description: "Removed." }, ...problems(401, 403, 404, 412, 422) },
+    });
+  if (r.desk.may(t, "export"))
+    registry.registerPath({
+      method: "get",
+      path: `/tables/${t.slug}/export`,
+      operationId: `download${name}`,
+      summary: `Download ${t.name}`,
+      parameters: [{ name: "format", in: "query", required: false, schema: { enum: ["csv", "json", "xlsx"], default: "csv" } }, ...listed],
+      responses: { 200: { description: "The whole list, whatever its limit.", content: fileTypes(ref) }, ...problems(401, 403, 404, 422) },
+    });
+}
+
+const fileTypes = (record: object) =>
+  ({
+    "text/csv; charset=utf-8": { schema: { type: "string" } },
+    "application/json": {
+      schema: {
+        type: "object",
+        properties: { records: { type: "array", items: record } },
+        required: ["records"],
+        additionalProperties: false,
+      },
+    },
+    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": { schema: { type: "string", format: "binary" } },
+  }) as NonNullable<ResponseConfig["content"]>;
+
+const fieldSchemas = (fields: readonly Field[], of: (f: Field) => object) => ({
+  type: "object",
+  properties: Object.fromEntries(fields.map((f) => [f.slug, of(f)])),
+  additionalProperties: false,
+});
+
+function recordSchema(known: readonly Field[]): object {
+  const fields = { ...fieldSchemas(known, (f) => kindOf(f).jsonSchema(f)), description: "A field that is hidden on a record is absent." };
+  return { type: "object", properties: { id: { type: "string" }, fields }, required: ["id", "fields"], additionalProperties: false };
+}
+
+/** Within the shape that every body has, the fields that the viewer may set. */
+function givenSchema(settable: readonly Field[]): Schema {
+  const shape = z.toJSONSchema(fieldsBody, { io: "input" }) as { properties: object; $schema?: unknown };
+  const { $schema: _, ...body } = shape;
+  return { ...body, properties: { fields: fieldSchemas(settable, (f) => kindOf(f).jsonInput?.(f) ?? kindOf(f).jsonSchema(f)) } } as Schema;
 }

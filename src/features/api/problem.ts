@@ -1,8 +1,20 @@
 /** Errors of the HTTP API: application/problem+json (RFC 9457). `type` is for programs, `detail` for people. */
-export type ProblemType = "not-signed-in" | "not-allowed" | "plan-needed" | "not-found" | "invalid" | "too-many" | "stale" | "busy";
+export type ProblemType =
+  | "not-signed-in"
+  | "password-needed"
+  | "not-allowed"
+  | "plan-needed"
+  | "not-found"
+  | "invalid"
+  | "too-many"
+  | "stale"
+  | "busy"
+  | "no-method";
 
 const STATUS: Record<ProblemType, [number, string]> = {
   "not-signed-in": [401, "Not signed in"],
+  "password-needed": [401, "A new password is needed"],
+  "no-method": [405, "No such method here"],
   "not-allowed": [403, "Not allowed"],
   "plan-needed": [403, "Not part of the plan"],
   "not-found": [404, "Not found"],

@@ -48,8 +48,9 @@ export const json = (body: unknown, init: ResponseInit = {}): Response =>
   Response.json(body, { ...init, headers: { "cache-control": "private, no-store", ...init.headers } });
 
 export function signedIn(r: ApiRequest): NonNullable<PortalRequest["session"]> | null {
-  if (r.viewer.kind === "visitor")
-    throw new Problem("not-signed-in", r.mustChoosePassword ? "Choose a new password first, in the portal." : "Sign in first.");
+  if (r.viewer.kind === "visitor" && r.mustChoosePassword)
+    throw new Problem("password-needed", "Choose a new password first, in the portal.");
+  if (r.viewer.kind === "visitor") throw new Problem("not-signed-in", "Sign in first.");
   return r.session;
 }
 
@@ -74,3 +75,16 @@ export async function jsonBody(request: Request, most = 1_000_000): Promise<unkn
     throw invalid("The body is not JSON.", undefined, 400);
   }
 }
+
+/** The methods that an address does not have, told as such (RFC 9110 section 15.5.6). */
+export function otherMethods(...has: ("GET" | "POST" | "PATCH" | "DELETE")[]) {
+  const allow = [...has, ...(has.includes("GET") ? ["HEAD"] : []), "OPTIONS"].join(", ");
+  return apiRoute(() => {
+    throw new Problem("no-method", `This address takes ${allow}.`, undefined, { allow });
+  });
+}
+
+/** An address that the API does not have. */
+export const nowhere = apiRoute(() => {
+  throw notFound();
+});

@@ -68,6 +68,8 @@ export interface FieldKind<O = object> {
   fromJson(v: unknown, f: Of<O>): Result<Value, string>;
   toJson(v: SeenValue, f: Of<O>): unknown;
   jsonSchema(f: Of<O>): object;
+  /** What `fromJson` takes, where that is more than what `toJson` gives. */
+  jsonInput?(f: Of<O>): object;
   words(v: SeenValue, f: Of<O>, l: Locale): string;
   /** In files: numbers stay numbers, dates are ISO 8601. */
   cell(v: SeenValue, f: Of<O>): Scalar | null;

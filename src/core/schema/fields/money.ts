@@ -46,6 +46,18 @@ export const money: FieldKind<Having<"currency">> = {
   jsonSchema: (f) => ({
     type: ["object", "null"],
     properties: { amount: { type: "integer", description: "Minor units." }, currency: { const: f.options.currency } },
+    required: ["amount", "currency"],
+    additionalProperties: false,
+  }),
+  jsonInput: (f) => ({
+    anyOf: [
+      { type: ["integer", "null"], description: "Minor units." },
+      {
+        type: "object",
+        properties: { amount: { type: "integer" }, currency: { const: f.options.currency } },
+        required: ["amount", "currency"],
+      },
+    ],
   }),
   words: (v, f, l) => formatMoney(v as number, f.options.currency, l.locale),
   cell: (v, f) => Number(plain(v, f.options.currency)),

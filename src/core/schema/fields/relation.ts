@@ -15,10 +15,16 @@ const idsIn = (v: SeenValue): string[] => (isLinks(v) ? v : isLink(v) ? [v] : []
 
 const LINK = {
   oneOf: [
-    { type: "object", properties: { id: { type: "string" }, label: { type: "string" } }, required: ["id", "label"] },
-    { type: "object", properties: { withheld: { const: true } }, required: ["withheld"] },
+    {
+      type: "object",
+      properties: { id: { type: "string" }, label: { type: "string" } },
+      required: ["id", "label"],
+      additionalProperties: false,
+    },
+    { type: "object", properties: { withheld: { const: true } }, required: ["withheld"], additionalProperties: false },
   ],
 };
+const GIVEN = { anyOf: [{ type: "string" }, { type: "object", properties: { id: { type: "string" } }, required: ["id"] }] };
 
 const shared = {
   numeric: false,
@@ -47,6 +53,7 @@ export const relation: FieldKind<Options> = {
     return id === undefined ? err("This must be a record's id, or an object with an id.") : ok(id || null);
   },
   jsonSchema: () => ({ anyOf: [LINK, { type: "null" }] }),
+  jsonInput: () => ({ anyOf: [...GIVEN.anyOf, { type: "null" }] }),
   words: (v) => (isLink(v) ? linkWords(v) : String(v)),
   cell: (v) => (isLink(v) ? linkWords(v) : String(v)),
 };
@@ -66,6 +73,7 @@ export const relations: FieldKind<Options> = {
     return ids.some((x) => x === undefined) ? err("Each item must be text, or an object with an id.") : ok([...new Set(ids as string[])]);
   },
   jsonSchema: () => ({ type: "array", items: LINK }),
+  jsonInput: () => ({ type: ["array", "null"], items: GIVEN, maxItems: 500 }),
   words: (v) => (isLinks(v) ? v.map(linkWords).join(", ") : ""),
   cell: (v) => (isLinks(v) ? v.map(linkWords).join("; ") : ""),
 };

@@ -1,4 +1,8 @@
 import { getOpenApi } from "@/features/api/openapi";
-import { apiRoute } from "@/features/api/route";
+import { apiRoute, otherMethods } from "@/features/api/route";
 
 export const GET = apiRoute(getOpenApi);
+
+const other = otherMethods("GET");
+
+export { other as POST, other as PUT, other as PATCH, other as DELETE };

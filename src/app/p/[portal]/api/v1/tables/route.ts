@@ -1,4 +1,8 @@
 import { getTables } from "@/features/api/handlers";
-import { apiRoute } from "@/features/api/route";
+import { apiRoute, otherMethods } from "@/features/api/route";
 
 export const GET = apiRoute(getTables);
+
+const other = otherMethods("GET");
+
+export { other as POST, other as PUT, other as PATCH, other as DELETE };

@@ -1,5 +1,9 @@
 import { getRecords, postRecord } from "@/features/api/handlers";
-import { apiRoute } from "@/features/api/route";
+import { apiRoute, otherMethods } from "@/features/api/route";
 
 export const GET = apiRoute(getRecords);
 export const POST = apiRoute(postRecord);
+
+const other = otherMethods("GET", "POST");
+
+export { other as PUT, other as PATCH, other as DELETE };
