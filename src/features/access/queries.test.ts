@@ -60,7 +60,7 @@ describe("paths that a filter may test", () => {
     expect(lead.person).toEqual([{ id: null, words: "the person who looks" }]);
     const stage = paths.find((p) => p.words === "Stage")!;
     expect(stage.choices.map((c) => c.name)).toEqual(["Design", "Making", "Done"]);
-    expect(paths.find((p) => p.words === "Company")!.company).toEqual([{ id: null, words: "itself" }]);
+    expect(paths.find((p) => p.words === "Company")!.company).toEqual([{ id: null, words: "their company" }]);
   });
 });
 

@@ -80,14 +80,12 @@ export function getTables(r: ApiRequest): Response {
     .filter((t) => r.desk.may(t, "see"))
     .map((t) => {
       const set = new Set([...r.desk.settable(t, "add"), ...r.desk.settable(t, "change")]);
-      const fields = r.desk
-        .known(t)
-        .map((f) => ({
-          slug: f.slug,
-          name: f.name,
-          type: f.type,
-          actions: set.has(f) ? (["see", "change"] as const).slice() : ["see" as const],
-        }));
+      const fields = r.desk.known(t).map((f) => ({
+        slug: f.slug,
+        name: f.name,
+        type: f.type,
+        actions: set.has(f) ? (["see", "change"] as const).slice() : ["see" as const],
+      }));
       return { slug: t.slug, name: t.name, actions: ACTIONS.filter((a) => r.desk.may(t, a)), fields };
     });
   return json({ tables });

@@ -12,9 +12,10 @@ export type ApiRequest = PortalRequest & { readonly request: Request; readonly p
 const WRITES = new Set(["POST", "PATCH", "DELETE", "PUT"]);
 
 export function apiRoute(handle: (r: ApiRequest) => Promise<Response> | Response) {
-  return async (request: Request, context: { params: Promise<Params> }): Promise<Response> => {
+  return async (request: Request, context: { params: Promise<Record<string, string | string[] | undefined>> }): Promise<Response> => {
     try {
-      const params = await context.params;
+      const given = Object.entries(await context.params).filter((e): e is [string, string] => typeof e[1] === "string");
+      const params: Params = Object.fromEntries(given);
       const portal = await requestPortal(params.portal ?? "");
       if (!portal) throw notFound();
       if (WRITES.has(request.method)) {
