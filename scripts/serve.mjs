@@ -17,7 +17,7 @@ const GRACE_MS = 10_000;
 // Long work has threads of its own (src/server/threads), which Next does not build.
 const key = randomUUID();
 globalThis.__elkhorn = new Map([
-  ["thread file", join(import.meta.dirname, "..", ".next", "threads", "worker.mjs")],
+  ["thread file", join(import.meta.dirname, "..", process.env.ELKHORN_BENCH === "1" ? ".next-bench" : ".next", "threads", "worker.mjs")],
   ["inner key", key], // by which src/proxy.ts knows what this process asks of itself
 ]);
 

@@ -1,6 +1,6 @@
 /** Sessions of a portal's people. The token is in the cookie alone; nothing is cached, so an ended session is out at once. */
 
-import { and, eq, gt, ne } from "drizzle-orm";
+import { and, eq, ne, sql } from "drizzle-orm";
 import type { PortalFile } from "@/data/file/open";
 import { sessions } from "@/data/file/portal-tables";
 import { isBusy } from "@/data/file/when-free";
@@ -25,22 +25,26 @@ export function startSession(file: PortalFile, personId: string, membershipId: s
   return token;
 }
 
+const askSession = () => {
+  const { personId, membershipId, seenAt, hash, expiresAt } = sessions;
+  return sql`SELECT ${personId}, ${membershipId}, ${seenAt} FROM ${sessions} WHERE ${hash} = ${sql.placeholder("p0")} AND ${expiresAt} > ${sql.placeholder("p1")}`;
+};
+
 export function findSession(file: PortalFile, token: string, now: number): Session | undefined {
   const hash = tokenHash(token);
-  const row = file.orm
-    .select()
-    .from(sessions)
-    .where(and(eq(sessions.hash, hash), gt(sessions.expiresAt, now)))
-    .get();
-  if (!row || row.seenAt + IDLE < now) return undefined;
-  if (!file.readOnly && row.seenAt + MINUTE < now) {
+  // Prepared once for the file: every request asks this.
+  const row = file.statements.row("session", askSession, [hash, now]) as [string, string | null, number] | undefined;
+  if (!row) return undefined;
+  const [personId, membershipId, seenAt] = row;
+  if (seenAt + IDLE < now) return undefined;
+  if (!file.readOnly && seenAt + MINUTE < now) {
     try {
       file.orm.update(sessions).set({ seenAt: now }).where(eq(sessions.hash, hash)).run();
     } catch (e) {
       if (!isBusy(e)) throw e; // the next request moves it
     }
   }
-  return { hash, personId: row.personId, membershipId: row.membershipId };
+  return { hash, personId, membershipId };
 }
 
 export const endSession = (file: PortalFile, token: string): void => {

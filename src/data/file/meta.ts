@@ -7,6 +7,9 @@ import type Database from "better-sqlite3";
 export class Meta {
   #facts: Map<string, string> | null = null;
 
+  /** Prepared once: this is asked at each request. */
+  #read: Database.Statement | null = null;
+
   constructor(private readonly db: Database.Database) {}
 
   get(key: string): string | undefined {
@@ -21,7 +24,9 @@ export class Meta {
   }
 
   #all(): Map<string, string> {
-    this.#facts ??= new Map(this.db.prepare("SELECT key, value FROM sys_meta").raw().all() as [string, string][]);
+    if (this.#facts) return this.#facts;
+    this.#read ??= this.db.prepare("SELECT key, value FROM sys_meta").raw();
+    this.#facts = new Map(this.#read.all() as [string, string][]);
     return this.#facts;
   }
 }
