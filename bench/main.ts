@@ -4,6 +4,7 @@ import { benchImport } from "./import";
 import { benchMatrix } from "./matrix";
 import { benchPages } from "./pages";
 import { benchPolicy } from "./policy";
+import { benchPortals } from "./portals";
 import { benchReads } from "./reads";
 
 const sizes = process.argv.includes("--small") ? [10_000, 100_000] : [10_000, 100_000, 1_000_000];
@@ -13,4 +14,5 @@ benchReads(sizes, (w, rows) => {
 });
 await benchExport();
 await benchImport();
+await benchPortals();
 await benchPages();

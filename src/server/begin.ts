@@ -5,7 +5,7 @@ import { once } from "@/data/file/once";
 import { closeFiles, control, type PortalFile, portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
 import { checkReceived, sweepImports } from "@/data/imports/jobs";
-import { onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
+import { hasJobs, onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
 import { Never, Runner } from "@/data/jobs/runner";
 import { runIn } from "@/data/threads";
 import { sweepExports } from "@/features/api/export-task";
@@ -35,7 +35,8 @@ export async function begin(): Promise<void> {
   onNewJob(runner.wake);
   for (const f of files) {
     releaseLeases(f, Date.now());
-    runner.wake(f);
+    if (hasJobs(f)) runner.wake(f);
+    else f.rest?.();
   }
   const nightly = once(
     "nightly",
@@ -79,7 +80,7 @@ async function tidy(): Promise<void> {
     await whenFree(f);
     f.db.pragma("optimize");
     sweepJobs(f, Date.now() - MONTH_MS);
+    f.rest?.();
   }
-  for (const f of allPortals()) await whenFree(f);
   sweepImports(allPortals(), Date.now() - WEEK_MS);
 }

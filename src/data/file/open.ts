@@ -5,25 +5,14 @@ import type Sqlite from "better-sqlite3";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import { config } from "@/config";
 import type { PortalId } from "@/core/ids";
-import { Meta } from "./meta";
+import { Handle, pool } from "./handles";
 import { CONTROL, migrate, PORTAL } from "./migrations";
 import { once } from "./once";
 import { statements } from "./points";
+import type { PortalFile } from "./portal-file";
 import Database from "./sqlite";
-import { Statements } from "./statements";
 
-/** A portal's open file. `readOnly` handles refuse every write in SQLite itself: "see as" looks through one. */
-export interface PortalFile {
-  /** Stays for good: the file, secrets and cookies are called by it. The slug is an address, and may change. */
-  readonly id: PortalId;
-  readonly slug: string;
-  readonly path: string;
-  readonly db: Sqlite.Database;
-  readonly orm: BetterSQLite3Database;
-  readonly statements: Statements;
-  readonly meta: Meta;
-  readonly readOnly: boolean;
-}
+export type { PortalFile };
 
 export interface ControlFile {
   readonly db: Sqlite.Database;
@@ -101,7 +90,7 @@ export function portalFile(slug: string, readOnly = false, folder = dataFolder()
   const known = open.files.get(key);
   if (known) return known;
   if (!existsSync(path)) return undefined;
-  if (readOnly) portalFile(slug, false, folder); // migrated by the writing handle first
+  if (readOnly) void portalFile(slug, false, folder)?.db; // migrated by the writing handle first
   return hold(key, id, slug, path, readOnly);
 }
 
@@ -114,19 +103,24 @@ export function createPortalFile(id: PortalId, slug: string, folder = dataFolder
 }
 
 function hold(key: string, id: PortalId, slug: string, path: string, readOnly: boolean): PortalFile {
-  const db = openDatabase(path, readOnly);
-  if (!readOnly) {
+  const make = (): Sqlite.Database => {
+    const db = openDatabase(path, readOnly);
+    if (readOnly) return db;
     migrate(db, PORTAL);
     chmodSync(path, 0o600);
-  }
-  const file: PortalFile = { id, slug, path, db, orm: drizzle(db), statements: new Statements(db), meta: new Meta(db), readOnly };
+    return db;
+  };
+  const file = new Handle(id, slug, path, readOnly, make, pool, () => {
+    if (open.files.get(key) === file) open.files.delete(key);
+  });
   open.files.set(key, file);
   return file;
 }
 
 /** At the end of the process: what stands in write-ahead logs is brought into the files. */
 export function closeFiles(): void {
-  for (const f of [...open.files.values(), ...open.controls.values()]) f.db.close();
+  pool.closeAll();
+  for (const f of open.controls.values()) f.db.close();
   open.files.clear();
   open.controls.clear();
 }

@@ -166,11 +166,13 @@ export function giveUpImport(file: PortalFile, _owner: Owner, id: string): void 
 /** Imports that nobody came back to since `before`, and uploads that belong to none. */
 export function sweepImports(files: readonly PortalFile[], before: number): void {
   const held = new Set<string>();
-  for (const { db } of files) {
+  for (const file of files) {
+    const { db } = file;
     db.prepare("UPDATE sys_imports SET state = 'given up' WHERE state NOT IN ('done', 'given up', 'checking') AND created_at < ?").run(
       new Date(before).toISOString(),
     );
     for (const id of db.prepare("SELECT id FROM sys_imports WHERE state <> 'given up'").pluck().all()) held.add(id as string);
+    file.rest?.();
   }
   sweepUploads(held, before);
 }

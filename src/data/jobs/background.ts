@@ -2,6 +2,7 @@
 import { dateIn } from "@/core/time/relative";
 import type { Published } from "../definition/published";
 import { lastEvent } from "../events/record";
+import { held } from "../file/handles";
 import type { PortalFile } from "../file/open";
 
 export interface Working {
@@ -59,7 +60,7 @@ export class Background<T> {
   ask(file: PortalFile, name: string, stamp: string, work: (pace: Pace) => Promise<T>): Outcome<T> {
     const key = `${file.path} ${name}`;
     let job = this.#jobs.get(key);
-    if (job?.stamp !== stamp || !job) this.#jobs.set(key, (job = begin(stamp, work, job?.last ?? null)));
+    if (job?.stamp !== stamp || !job) this.#jobs.set(key, (job = begin(stamp, (pace) => held(file, () => work(pace)), job?.last ?? null)));
     if (job.outcome?.state === "failed") this.#jobs.delete(key);
     return job.outcome ?? job.pace.progress;
   }

@@ -90,6 +90,9 @@ export const nextDue = (file: PortalFile, kinds: readonly string[]): number | nu
     .pluck()
     .get(JSON.stringify(kinds)) as number | null;
 
+export const hasJobs = (file: PortalFile): boolean =>
+  file.db.prepare("SELECT 1 FROM sys_jobs WHERE state IN ('waiting', 'running') LIMIT 1").get() !== undefined;
+
 /** At the start of the one process that works on a file: whoever held a lease before is gone. */
 export const releaseLeases = (file: PortalFile, now: number): void => {
   file.db.prepare("UPDATE sys_jobs SET lease_until = ? WHERE state = 'running'").run(now);

@@ -1,4 +1,5 @@
 /** Works through the queues of portals, one job at a time for each portal, beside the requests that this process answers. */
+import { held } from "../file/handles";
 import type { PortalFile } from "../file/open";
 import { isBusy, whenFree } from "../file/when-free";
 import { claim, extend, fail, finish, type Job, nextDue } from "./queue";
@@ -37,7 +38,7 @@ export class Runner {
     if (this.#stopped || this.#busy.has(file.path)) return;
     clearTimeout(this.#timers.get(file.path));
     // Not before the transaction that asked for it has ended.
-    const running = new Promise<void>((next) => setImmediate(next)).then(() => this.#drain(file)).catch(this.#later);
+    const running = new Promise<void>((next) => setImmediate(next)).then(() => held(file, () => this.#drain(file))).catch(this.#later);
     this.#busy.set(
       file.path,
       running.finally(() => {

@@ -20,8 +20,18 @@ interface Props {
 export function PortalsPage({ owner, staff }: Props) {
   const portals = listPortals(owner).flatMap((p) => {
     const file = portalFile(p.slug);
-    file?.meta.look();
-    return file ? [{ ...p, file, live: published(file) }] : [];
+    if (!file) return [];
+    file.meta.look();
+    const { version, definition } = published(file);
+    const found = {
+      ...p,
+      name: definition.portal.name,
+      version,
+      companies: countOf(file, "t_companies"),
+      people: countOf(file, "t_people"),
+    };
+    file.rest?.(); // there may be very many
+    return [found];
   });
   return (
     <main className="mx-auto grid min-h-dvh max-w-4xl content-start gap-8 px-5 py-8">
@@ -54,7 +64,7 @@ export function PortalsPage({ owner, staff }: Props) {
             <tr key={p.slug}>
               <td>
                 <Link className="link-plain font-medium" href={`/portals/${p.slug}/data`}>
-                  {p.live.definition.portal.name}
+                  {p.name}
                 </Link>
               </td>
               <td data-label="Address">
@@ -63,13 +73,13 @@ export function PortalsPage({ owner, staff }: Props) {
                 </a>
               </td>
               <td className="num" data-label="Companies">
-                {countOf(p.file, "t_companies")}
+                {p.companies}
               </td>
               <td className="num" data-label="People">
-                {countOf(p.file, "t_people")}
+                {p.people}
               </td>
               <td className="num" data-label="Version">
-                {p.live.version}
+                {p.version}
               </td>
             </tr>
           ))}
