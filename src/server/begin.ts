@@ -7,6 +7,7 @@ import { whenFree } from "@/data/file/when-free";
 import { checkReceived, sweepImports } from "@/data/imports/jobs";
 import { hasJobs, onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
 import { Never, Runner } from "@/data/jobs/runner";
+import { INDEX, indexTask, type Wish } from "@/data/records/query/follow";
 import { runIn } from "@/data/threads";
 import { sweepExports } from "@/features/api/export-task";
 import { needsOwner, setupCode } from "@/identity/setup";
@@ -63,6 +64,7 @@ function makeRunner(): Runner {
   return new Runner(
     {
       "check import": (file, job) => checkReceived(file, (job.body as { id: string }).id),
+      [INDEX]: (file, job) => indexTask.do({ portal: file.slug, wish: job.body as Wish }),
       mail: async (_, job) => {
         const sent = await mail.send(job.body as Mail, job.id);
         if (sent.ok) return;

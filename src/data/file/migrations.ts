@@ -2,6 +2,7 @@
 import type Database from "better-sqlite3";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
 import { draftInParts } from "./steps/draft-in-parts";
+import { labelIndexes } from "./steps/label-indexes";
 import { reservedAddresses } from "./steps/reserved-addresses";
 
 export type Step = string | ((db: Database.Database) => void);
@@ -54,6 +55,7 @@ export const PORTAL: readonly Step[] = [
   reservedAddresses,
   `CREATE TABLE sys_jobs (id TEXT PRIMARY KEY, kind TEXT NOT NULL, body TEXT NOT NULL, state TEXT NOT NULL, tries INTEGER NOT NULL, run_at INTEGER NOT NULL, lease_until INTEGER, lease TEXT, error TEXT, made_at INTEGER NOT NULL, ended_at INTEGER) STRICT;
    CREATE INDEX sys_jobs_due ON sys_jobs (state, run_at);`,
+  labelIndexes,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -172,6 +172,9 @@ export const jobs = sqliteTable("sys_jobs", {
   endedAt: integer("ended_at"),
 });
 
+/** Tables whose words are indexed, with the columns that they are of. */
+export const search = sqliteTable("sys_search", { tableId: text("table_id").primaryKey(), columns: text("columns").notNull() });
+
 /** Named for the drift test. */
 export const ALL = {
   meta,
@@ -193,4 +196,5 @@ export const ALL = {
   imports,
   oldAddresses,
   jobs,
+  search,
 };

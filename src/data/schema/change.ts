@@ -69,7 +69,8 @@ export function addTable(file: PortalFile, spec: NewTable): string {
     file.orm.update(t.tables).set({ labelField: ids[0]! }).where(eq(t.tables.id, id)).run();
     const label = kindOf(spec.fields[0]!).folds ? keyName(ids[0]!) : ids[0]!;
     file.db.exec(`CREATE INDEX ${q(`ix_${id}_home`)} ON ${q(id)} (company_id, ${q(label)})`);
-    file.db.exec(`CREATE INDEX ${q(`ix_${id}_label`)} ON ${q(id)} (${q(label)})`);
+    // With the id, which ends every order: a page far down a list then passes over index entries alone.
+    file.db.exec(`CREATE INDEX ${q(`ix_${id}_label`)} ON ${q(id)} (${q(label)}, id)`);
     touchSchema(file);
     return id;
   });

@@ -16,9 +16,11 @@ import { kindOf, type Scalar } from "@/core/schema/types";
 import type { Access } from "../access";
 import { compile, Parameters, shape } from "./compile";
 import { countWhere } from "./count-many";
+import { follow } from "./follow";
 import { withLinks } from "./links";
 import { afterShape, afterSql, defaultSort, type Position, type Sort, type SortKey, sortKey } from "./order";
 import { physical } from "./physical";
+import { type Hint, searchHint } from "./search-index";
 import { decodeRow, type RawRecord, type Selection, selection, selectionColumns, selectionShape } from "./select";
 
 export interface ListQuery {
@@ -28,6 +30,8 @@ export interface ListQuery {
   readonly limit: number;
   readonly offset?: number;
   readonly after?: Position;
+  /** From its end: the last records, in the list's own order all the same. */
+  readonly fromEnd?: boolean;
   /** Only these fields (of those that are visible). */
   readonly only?: ReadonlySet<string>;
   /** Narrows further; made by the core from another viewer's scope for the owner, never from a request. */
@@ -81,7 +85,8 @@ interface Listing {
 }
 
 /** The statement of a list with its values, or null where nothing can be in it. */
-function listing({ file, policy, viewer }: Access, table: string, q: ListQuery, most: number): Listing | null {
+function listing(d: Access, table: string, q: ListQuery, most: number): Listing | null {
+  const { file, policy, viewer } = d;
   const where = wherePredicate(policy, viewer, table, q);
   if (where.kind === "never") return null;
   const { schema } = policy;
@@ -98,8 +103,10 @@ function listing({ file, policy, viewer }: Access, table: string, q: ListQuery, 
   const selected = selectionShape(chosen, policy, values);
   const keys = sorts.map((s) => sortKey(policy, viewer, table, s, values));
   const conditions = shape(where, schema, values);
+  const hint = q.search?.trim() ? searchHint(d, table, q.search.trim()) : null;
+  if (hint) values.push(...hint.values);
   const after = q.after ? afterShape(q.after) : "";
-  const key = `list ${table} ${selected} ${keys.map((k) => k.shape).join(",")} ${conditions} ${after} ${q.offset ? "o" : ""}`;
+  const key = `list ${table} ${selected} ${keys.map((k) => k.shape).join(",")} ${conditions} ${hint?.shape ?? ""} ${after} ${q.offset ? "o" : ""}${q.fromEnd ? "e" : ""}`;
   const bound: unknown[] = [...values];
   if (q.after) bound.push(...keys.map((_, i) => q.after![i] ?? null), q.after[keys.length]);
   bound.push(most);
@@ -110,11 +117,12 @@ function listing({ file, policy, viewer }: Access, table: string, q: ListQuery, 
     const params = new Parameters();
     const columns = selectionColumns(chosen, policy, params);
     const order = keys.map((k) => k.build(params));
-    const condition = compile(where, table, schema, params);
+    const tested = compile(where, table, schema, params);
+    const condition = hint ? sql`${hint.build(params)} AND ${tested}` : tested;
     // Going on from a position names each sort value twice, so it is selected under a name; a first page need not carry it.
     const ordered = q.after ? order.map((_, i) => sql`${sql.identifier(`s${i}`)}`) : order;
     const sortColumns = q.after ? order.map((o, i) => sql`${o} AS ${sql.identifier(`s${i}`)}`) : [];
-    const direction = (k: SortKey | undefined) => (k?.descending ? sql`DESC` : sql`ASC`);
+    const direction = (k: SortKey | undefined) => ((k?.descending ?? false) !== (q.fromEnd ?? false) ? sql`DESC` : sql`ASC`);
     const by = [...keys.map((k, i) => sql`${ordered[i]} ${direction(k)}`), sql`${t.id} ${direction(keys[keys.length - 1])}`];
     const next = q.after ? sql` AND ${afterSql(q.after, keys, ordered, t.id, params)}` : sql``;
     const limit = params.next();
@@ -125,10 +133,12 @@ function listing({ file, policy, viewer }: Access, table: string, q: ListQuery, 
 }
 
 export function listRecords(d: Access, table: string, q: ListQuery): Page {
-  const l = listing(d, table, q, q.limit + 1);
+  const l = listing(d, table, q, q.fromEnd ? q.limit : q.limit + 1);
   if (!l) return { records: [], next: () => null };
   const { chosen, sorts } = l;
   const rows = d.file.statements.rows(l.key, l.build, l.bound);
+  if (q.fromEnd) rows.reverse();
+  follow(d, table, q);
   const more = rows.length > q.limit;
   if (more) rows.pop();
   const records = withLinks(
@@ -193,7 +203,13 @@ export function pageOf(d: Access, table: string, { page: asked, size, ...q }: Pa
   const total = countRecords(d, table, q);
   const pages = Math.max(1, Math.ceil(total / size));
   const page = Math.min(pages, Math.max(1, Number.isSafeInteger(asked) ? asked : 1));
-  const records = total === 0 ? [] : listRecords(d, table, { ...q, limit: size, offset: (page - 1) * size }).records;
+  const from = (page - 1) * size;
+  // The second half of a list is nearer to its end.
+  const part =
+    from > total / 2
+      ? { limit: Math.min(size, total - from), offset: Math.max(0, total - from - size), fromEnd: true }
+      : { limit: size, offset: from };
+  const records = total === 0 ? [] : listRecords(d, table, { ...q, ...part }).records;
   return { records, total, page, pages };
 }
 
@@ -202,7 +218,19 @@ export function countRecords(d: Access, table: string, q: Omit<ListQuery, "limit
   const { file, policy, viewer } = d;
   const asked = q.condition || q.search || q.forExport || q.within;
   const where = asked ? wherePredicate(policy, viewer, table, q) : scope(policy, viewer, table).predicate;
-  return countWhere(file, policy.schema, table, where);
+  const hint = q.search?.trim() && where.kind !== "never" ? searchHint(d, table, q.search.trim()) : null;
+  return hint ? countHinted(d, table, where, hint) : countWhere(file, policy.schema, table, where);
+}
+
+function countHinted({ file, policy }: Access, table: string, where: Predicate, hint: Hint): number {
+  const values: Scalar[] = [...hint.values];
+  const key = `count ${table} ${hint.shape} ${shape(where, policy.schema, values)}`;
+  const build = (): SQL => {
+    const params = new Parameters();
+    const narrowed = hint.build(params);
+    return sql`SELECT count(*) FROM ${physical(policy.schema, table).table} WHERE ${narrowed} AND ${compile(where, table, policy.schema, params)}`;
+  };
+  return Number(file.statements.row(key, build, values)![0]);
 }
 
 /** Undefined alike for a record that does not exist and for one that the viewer does not see. */
