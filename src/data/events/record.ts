@@ -2,7 +2,7 @@
  * Everything that happens is recorded here, in the transaction of the act itself. The log is written first; its number is the change
  * counter that caches go by. Whoever must hear of an event within the same transaction (the outbox, webhooks) is a feed.
  */
-import { max, sql } from "drizzle-orm";
+import { sql } from "drizzle-orm";
 import type { Event } from "@/core/events/event";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
@@ -49,8 +49,5 @@ export function record(file: PortalFile, e: Event): number {
 }
 
 /** Rises with everything that happens: what was counted before it may no longer be so. */
-export const lastEvent = (file: PortalFile): number =>
-  file.orm
-    .select({ id: max(t.events.id) })
-    .from(t.events)
-    .get()?.id ?? 0;
+export const lastEvent = (file: PortalFile): number => Number(file.statements.row("last event", askLast, [])?.[0] ?? 0);
+const askLast = () => sql`SELECT max(id) FROM ${t.events}`;

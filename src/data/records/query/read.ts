@@ -13,7 +13,10 @@ import type { Viewer } from "@/core/access/viewer";
 import type { SeenRecord } from "@/core/records";
 import type { FieldKind } from "@/core/schema/fields/kind";
 import { kindOf, type Scalar } from "@/core/schema/types";
+import { lastEvent } from "../../events/record";
+import type { PortalFile } from "../../file/open";
 import type { Access } from "../access";
+import { byRelation, rowsByRelation } from "./by-relation";
 import { compile, Parameters, shape } from "./compile";
 import { countWhere } from "./count-many";
 import { follow } from "./follow";
@@ -81,6 +84,9 @@ interface Listing {
   readonly build: () => SQL;
   readonly bound: readonly unknown[];
   readonly chosen: Selection;
+  readonly where: Predicate;
+  /** Narrowed by a search's index. */
+  readonly hinted: boolean;
   readonly sorts: readonly Sort[];
 }
 
@@ -129,14 +135,18 @@ function listing(d: Access, table: string, q: ListQuery, most: number): Listing 
     const offset = q.offset ? sql` OFFSET ${params.next()}` : sql``;
     return sql`SELECT ${sql.join([...columns, ...sortColumns], sql`, `)} FROM ${t.table} WHERE ${condition}${next} ORDER BY ${sql.join(by, sql`, `)} LIMIT ${limit}${offset}`;
   };
-  return { key, build, bound, chosen, sorts };
+  return { key, build, bound, chosen, where, hinted: hint !== null, sorts };
 }
 
 export function listRecords(d: Access, table: string, q: ListQuery): Page {
   const l = listing(d, table, q, q.fromEnd ? q.limit : q.limit + 1);
   if (!l) return { records: [], next: () => null };
   const { chosen, sorts } = l;
-  const rows = d.file.statements.rows(l.key, l.build, l.bound);
+  const by = q.after || l.hinted ? null : byRelation(d, table, sorts);
+  const limit = q.fromEnd ? q.limit : q.limit + 1;
+  const rows = by
+    ? rowsByRelation(d, table, by, { where: l.where, chosen, limit, offset: q.offset ?? 0, reversed: q.fromEnd ?? false })
+    : d.file.statements.rows(l.key, l.build, l.bound);
   if (q.fromEnd) rows.reverse();
   follow(d, table, q);
   const more = rows.length > q.limit;
@@ -219,7 +229,25 @@ export function countRecords(d: Access, table: string, q: Omit<ListQuery, "limit
   const asked = q.condition || q.search || q.forExport || q.within;
   const where = asked ? wherePredicate(policy, viewer, table, q) : scope(policy, viewer, table).predicate;
   const hint = q.search?.trim() && where.kind !== "never" ? searchHint(d, table, q.search.trim()) : null;
-  return hint ? countHinted(d, table, where, hint) : countWhere(file, policy.schema, table, where);
+  if (hint) return countHinted(d, table, where, hint);
+  return asked ? countWhere(file, policy.schema, table, where) : countAll(file, policy, table, where);
+}
+
+/** A count of very many, which takes milliseconds. */
+const MANY = 5_000;
+
+/**
+ * All that a viewer sees of a table is counted again only when something has happened since: whatever changes a record is recorded as an
+ * event in the same transaction. Not within one: what is undone gives its event's number back.
+ */
+function countAll(file: PortalFile, policy: Policy, table: string, where: Predicate): number {
+  const known = file.statements.of(where, `counted ${table}`, () => ({ event: -1, n: 0 }));
+  if (file.db.inTransaction || (known.event >= 0 && known.n < MANY)) return countWhere(file, policy.schema, table, where);
+  const event = lastEvent(file);
+  if (known.event === event) return known.n;
+  known.n = countWhere(file, policy.schema, table, where);
+  known.event = event;
+  return known.n;
 }
 
 function countHinted({ file, policy }: Access, table: string, where: Predicate, hint: Hint): number {
