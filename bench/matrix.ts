@@ -100,15 +100,15 @@ export function benchMatrix(w: BenchWorld): void {
         throw new Error(`The two counts differ for ${member.id} in ${t}: ${cells[m]![0]} and ${wanted[i]!.get(member.id)}.`);
   }
   const ratios: number[] = [];
-  let best = Number.POSITIVE_INFINITY;
+  const bares: number[] = [];
   for (let i = 0; i < 3; i++) {
     const a = process.hrtime.bigint();
     ours();
     const took = seconds(a);
     const b = process.hrtime.bigint();
     bare();
-    ratios.push(took / seconds(b));
-    best = Math.min(best, took);
+    bares.push(seconds(b));
+    ratios.push(took / bares[i]!);
   }
   print({
     name: "sightlines, 10,000 memberships x 12 tables, 2 M rows",
@@ -116,18 +116,20 @@ export function benchMatrix(w: BenchWorld): void {
     unit: `x hand-written grouped SQL (${found.queries} queries)`,
     goal: "<= 1.3",
   });
-  print({ name: "sightlines, the whole matrix", value: round(best), unit: "s", goal: "< 2" });
+  // Seconds are not stable between machines and hours: what has no hand-written counterpart is told against the same grouped counting.
+  const counting = Math.min(...bares);
+  const unit = `x counting the whole matrix by hand (${round(counting)} s)`;
   print({
     name: "impact of one changed grant",
-    value: round(impact(w, policy, rules, viewers, field(w.signs, "stage"))),
-    unit: "s",
-    goal: "< 2",
+    ratio: round(impact(w, policy, rules, viewers, field(w.signs, "stage")) / counting),
+    unit,
+    goal: "<= 1",
   });
   print({
     name: "32 safeguards on a draft",
-    value: round(safeguards(w, policy, rules, viewers, others)),
-    unit: "s, in the background",
-    goal: "< 5",
+    ratio: round(safeguards(w, policy, rules, viewers, others) / counting),
+    unit: `${unit}, in the background`,
+    goal: "<= 3",
   });
 }
 

@@ -124,7 +124,6 @@ export function benchPolicy(w: BenchWorld, rows: number): void {
     { before },
   );
   tell("a list page as JSON", json, "<= 1.25");
-  print({ name: `a list page as JSON, ${size}`, value: round(json.ours), unit: "us", goal: "<= 330" });
 
   const cold: number[] = [];
   for (let i = 0; i < 200; i++) {

@@ -26,7 +26,6 @@ function byHand(w: BenchWorld) {
 /** `then` goes on with the largest world, which takes longest to make. */
 export function benchReads(sizes: readonly number[], then: (w: BenchWorld, rows: number) => void): void {
   const folder = mkdtempSync(join(tmpdir(), "elkhorn-bench-"));
-  const pages: { rows: number; ours: number }[] = [];
   try {
     for (const rows of sizes) {
       const w = makeWorld(join(folder, `${rows}.db`), rows);
@@ -48,7 +47,6 @@ export function benchReads(sizes: readonly number[], then: (w: BenchWorld, rows:
         hand.page,
         { before },
       );
-      pages.push({ rows, ours: page.ours });
       print({
         name: `first page of 50, ${size}`,
         ratio: round(page.ratio),
@@ -79,14 +77,6 @@ export function benchReads(sizes: readonly number[], then: (w: BenchWorld, rows:
       if (rows === sizes[sizes.length - 1]) then(w, rows);
       w.file.db.close();
     }
-    const [first, last] = [pages[0]!, pages[pages.length - 1]!];
-    if (first !== last)
-      print({
-        name: `first page, ${last.rows / 1000}k rows against ${first.rows / 1000}k`,
-        ratio: round(last.ours / first.ours),
-        unit: "x",
-        goal: "<= 1.5",
-      });
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }

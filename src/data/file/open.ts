@@ -1,5 +1,5 @@
 /** Opens the files and holds them open: one for the installation, one for each portal. The only place where a database handle is made. */
-import { chmodSync, existsSync, mkdirSync } from "node:fs";
+import { chmodSync, closeSync, existsSync, mkdirSync, openSync } from "node:fs";
 import { join } from "node:path";
 import type Sqlite from "better-sqlite3";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
@@ -39,6 +39,8 @@ let patience = 0;
 export const waitForLocks = (ms: number): void => void (patience = ms);
 
 export function openDatabase(path: string, readOnly = false): Sqlite.Database {
+  // SQLite gives its logs the mode of the file: it is the owner's alone before there is anything in it.
+  if (!readOnly && path !== ":memory:" && !existsSync(path)) closeSync(openSync(path, "a", 0o600));
   const verbose = statements.to ? (sql: unknown) => statements.to?.(String(sql)) : undefined;
   const db = new Database(path, { readonly: readOnly, timeout: patience, ...(verbose ? { verbose } : {}) });
   if (!readOnly) {

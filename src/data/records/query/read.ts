@@ -23,7 +23,7 @@ import { follow } from "./follow";
 import { withLinks } from "./links";
 import { afterShape, afterSql, defaultSort, type Position, type Sort, type SortKey, sortKey } from "./order";
 import { physical } from "./physical";
-import { type Hint, searchHint } from "./search-index";
+import { type Hint, searchHint, seesAll } from "./search-index";
 import { decodeRow, type RawRecord, type Selection, selection, selectionColumns, selectionShape } from "./select";
 
 export interface ListQuery {
@@ -230,7 +230,7 @@ export function countRecords(d: Access, table: string, q: Omit<ListQuery, "limit
   const where = asked ? wherePredicate(policy, viewer, table, q) : scope(policy, viewer, table).predicate;
   const hint = q.search?.trim() && where.kind !== "never" ? searchHint(d, table, q.search.trim()) : null;
   if (hint) return countHinted(d, table, where, hint);
-  return asked ? countWhere(file, policy.schema, table, where) : countAll(file, policy, table, where);
+  return asked || !seesAll(viewer) ? countWhere(file, policy.schema, table, where) : countAll(file, policy, table, where);
 }
 
 /** A count of very many, which takes milliseconds. */
