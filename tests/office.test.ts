@@ -293,7 +293,7 @@ it("see as: read-only, with a banner, counts and the way back", async () => {
   expect(await owner.text()).toMatch(/Signs: sees \d+ of 1,239/);
   expect(await owner.count("//a[contains(.,'Add a ')]")).toBe(0);
   await owner.go(portal("/requests/new"));
-  await owner.seesText("Piers can send this form. While you look as them, it cannot be sent.");
+  await owner.seesText("Piers can send this form. You only look, so nothing is sent.");
   expect(await owner.attribute("button[type=submit][disabled]", "aria-describedby")).toBe("closed");
   const cookie = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
   expect(cookie).not.toContain("elkhorn_office"); // the office's session does not come to the portal's host

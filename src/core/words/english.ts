@@ -118,7 +118,7 @@ export const ENGLISH = {
     "You act for another company now, but this form was opened as somebody else. What you wrote is kept; change back, then send it again.",
   "form.not-allowed": "Your roles do not allow this as it stands.",
   "form.not-allowed-pointing": "Your roles do not allow this as it stands. They may with another choice for {fields}.",
-  "form.seen-as": "{person} can send this form. While you look as them, it cannot be sent.",
+  "form.seen-as": "{person} can send this form. You only look, so nothing is sent.",
 
   "refused.why-change": "Why you may not change this {thing}",
   "refused.why-remove": "Why you may not remove this {thing}",

@@ -6,6 +6,7 @@ import { z } from "zod";
 import { importPlanSchema, planProblems } from "@/core/exchange/import-plan";
 import type { SeenValue } from "@/core/records";
 import { kindOf, type Schema } from "@/core/schema/types";
+import { listIn } from "@/core/text/format";
 import { bringInImport, giveUpImport, importJob, startCheck } from "@/data/imports/jobs";
 import { restore } from "@/data/records/desk";
 import { readForm, refusalWords } from "@/data/records/form";
@@ -73,19 +74,26 @@ export async function removeFromGrid(slug: string, tableId: string, id: string):
   revalidatePath(`/portals/${slug}/data`, "layout");
   if (done.ok) {
     const what = name ? `${table.singular} ${name.slice(0, 80)} is removed.` : `One ${table.singular.toLowerCase()} is removed.`;
-    return { ok: true, message: [what, ...pointedWords(p.live.policy.schema, done.value)].join(" ") };
+    return { ok: true, message: [what, ...pointedWords(p.live.policy.schema, done.value, p.live.definition.portal.locale)].join(" ") };
   }
   return { ok: false, message: done.error.code === "invalid" ? done.error.errors[0]!.message : "It is gone already." };
 }
 
-/** "3 signs pointed to it, and have no Site now.": a sentence for each field that did. */
-function pointedWords(schema: Schema, { pointed }: Removal): string[] {
-  return pointed.map(({ field, records }) => {
-    const f = schema.field(field);
-    const table = schema.table(f.tableId);
-    const one = records === 1;
-    return `${one ? "One" : records} ${(one ? table.singular : table.name).toLowerCase()} pointed to it, and ${one ? "has" : "have"} no ${f.name} now.`;
+/** "77 signs, 8 requests and one person pointed to it, and no longer do." */
+function pointedWords(schema: Schema, { pointed }: Removal, locale: string): string[] {
+  if (pointed.length === 0) return [];
+  const tables = new Map<string, number>();
+  for (const { field, records } of pointed) {
+    const { tableId } = schema.field(field);
+    tables.set(tableId, (tables.get(tableId) ?? 0) + records);
+  }
+  const things = [...tables].map(([id, n]) => {
+    const t = schema.table(id);
+    return n === 1 ? `one ${t.singular.toLowerCase()}` : `${n.toLocaleString(locale)} ${t.name.toLowerCase()}`;
   });
+  const all = listIn(things, locale);
+  const one = tables.size === 1 && [...tables.values()][0] === 1;
+  return [`${all.charAt(0).toUpperCase()}${all.slice(1)} pointed to it, and no longer ${one ? "does" : "do"}.`];
 }
 
 export async function undoRemove(slug: string, id: string): Promise<boolean> {

@@ -1,7 +1,7 @@
 "use client";
 /** A filter as a tree: groups that say how their parts join, and tests inside them. */
 import { FolderPlus, Plus, X } from "lucide-react";
-import { EMPTY_OPERAND, type GroupDraft, JOINS, type TestDraft } from "@/core/filter/edit";
+import { EMPTY_OPERAND, type GroupDraft, JOINS, type OperandDraft, type TestDraft } from "@/core/filter/edit";
 import type { PathChoice } from "../queries";
 import { FilterTest } from "./filter-test";
 
@@ -23,6 +23,13 @@ interface Props {
 let made = 0;
 const newKey = (): string => `n${++made}`;
 
+/** What is most likely meant: the person who looks, or their company, themselves; else something that the person has. */
+function nearest({ person, company }: PathChoice): Pick<OperandDraft, "from" | "field"> {
+  if (person.some((f) => f.id === null)) return { from: "person", field: null };
+  if (company.some((f) => f.id === null)) return { from: "company", field: null };
+  return person[0] ? { from: "person", field: person[0].id } : { from: "literal", field: null };
+}
+
 const newTest = (paths: readonly PathChoice[]): TestDraft => {
   const [p] = paths;
   return {
@@ -30,7 +37,7 @@ const newTest = (paths: readonly PathChoice[]): TestDraft => {
     key: newKey(),
     path: p!.path,
     operator: p!.operators[0]!.id,
-    operands: [{ ...EMPTY_OPERAND, from: p!.person.length > 0 ? "person" : "literal", field: p!.person[0]?.id ?? null }],
+    operands: [{ ...EMPTY_OPERAND, ...nearest(p!) }],
   };
 };
 

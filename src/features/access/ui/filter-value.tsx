@@ -20,7 +20,7 @@ export function FilterValue({ portal, path: p, operator, operand: o, onChange }:
   const theirs = [
     ...p.person.map((f) => ({ ...f, from: "person" as const })),
     ...p.company.map((f) => ({ ...f, from: "company" as const })),
-  ];
+  ].sort((a, b) => Number(a.id !== null) - Number(b.id !== null));
   const key = (from: string, field: string | null): string => `${from} ${field ?? ""}`;
   const choose = (chosen: string): void => {
     const of = theirs.find((f) => key(f.from, f.id) === chosen);
