@@ -9,6 +9,8 @@ import { ownServer } from "./support/server";
 
 const { port } = await ownServer();
 const { port: onPaths } = await ownServer({ paths: true });
+/** As though something before it took https off. */
+const { port: secure } = await ownServer({ paths: true, address: "https://elkhorn.example" });
 const fernhill = new Client(port, "fernhill.localhost");
 const main = new Client(port, "localhost");
 let b: Browser;
@@ -207,6 +209,19 @@ describe("headers", () => {
   });
 });
 
+// RFC 6265bis section 4.1.3: the prefixes bind a cookie to https and, with __Host-, to this host and all of its paths.
+it.each([
+  ["fernhill.elkhorn.example", "", /^__Host-elkhorn_[\w-]+=[^;]+; Path=\/;.*Secure; HttpOnly; SameSite=lax/i],
+  ["elkhorn.example", "/p/fernhill", /^__Secure-elkhorn_[\w-]+=[^;]+; Path=\/p\/fernhill;.*Secure; HttpOnly; SameSite=lax/i],
+])("under https the session of %s%s is bound to it, and browsers keep to https", async (host, base, wanted) => {
+  const client = new Client(secure, host, base);
+  const a = await client.call("POST", "/api/v1/session", { body: { email: "dana@saltmarsh.example", password: "dana-reads-every-sign" } });
+  expect(String(a.headers["set-cookie"])).toMatch(wanted);
+  expect(a.headers["strict-transport-security"]).toMatch(/max-age=\d{7,}/);
+  expect((await client.api("/me")).status).toBe(200);
+  expect((await fernhill.get("/sign-in")).headers["strict-transport-security"]).toBeUndefined();
+});
+
 describe("under a path of the main host", () => {
   it("there is no portal unless the operator says so", async () => {
     for (const path of [
@@ -244,6 +259,30 @@ describe("under a path of the main host", () => {
     expect(seeAs).toMatchObject({ path: "/p/fernhill", httpOnly: true, sameSite: "Lax" });
     await b.press("Back to the back office");
     await b.seesText("What one person sees of each table");
+  });
+});
+
+describe("search engines", () => {
+  it("may look at what visitors may read, whoever asks, and at nothing of the back office", async () => {
+    const robots = (c: Client): Promise<string> => c.get("/robots.txt").then((a) => a.text);
+    expect((await robots(fernhill)).split("\n")).toEqual(["User-agent: *", "Allow: /$", "Allow: /standards", "Disallow: /", ""]);
+    expect(await robots(await signedIn(port, "dana@saltmarsh.example"))).not.toMatch(/signs|requests/);
+    expect(await robots(main)).toBe("User-agent: *\nDisallow: /\n");
+    const page = (await fernhill.get("/standards")).text;
+    expect(page).toMatch(/<meta name="description" content="Standards in the portal of Fernhill Wayfinding."/);
+  });
+  it("addresses without a page are told within the portal's or the office's own frame", async () => {
+    for (const path of ["/a/b/c/d", "/nothing"]) {
+      const a = await fernhill.get(path);
+      expect([path, a.status === 404 || a.status === 307]).toEqual([path, true]);
+    }
+    await signInToOffice(b, port);
+    await b.go(`http://localhost:${port}/portals/fernhill/no/such/page`);
+    await b.seesText("There is nothing at this address");
+    await b.press("Sign out"); // the top bar stands beside it
+    await signInToOffice(b, port);
+    await b.go(`http://localhost:${port}/portals/fernhill/data/t_companies`); // a table by its id
+    await b.seesText("Saltmarsh Infirmary Group");
   });
 });
 

@@ -45,6 +45,8 @@ it("lists search, sort, filter and page, all in the address", async () => {
   await b.go(at("/signs?sort=-code"));
   expect((await b.texts("tbody a"))[0]).toBe("SA-408");
   expect(await b.attribute("th[aria-sort]", "aria-sort")).toBe("descending");
+  expect(await b.attribute("a[download]", "href")).toContain("sort=-code"); // the file is in the order that is seen
+  expect(await b.attribute('meta[name="description"]', "content")).toBe("Signs in the portal of Fernhill Wayfinding.");
 });
 
 it("the tab of the list at hand is marked, also after going there without loading the page anew", async () => {

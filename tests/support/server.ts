@@ -39,13 +39,19 @@ function makeDemoAt(data: string): void {
 interface Settings {
   /** Portals stand under /p/<slug> of the main host, too. */
   readonly paths?: boolean;
+  /** What browsers write, where that is not this very server. */
+  readonly address?: string;
 }
 
-export async function startServer(data: string, port: number, { paths = false }: Settings = {}): Promise<ChildProcess> {
+export async function startServer(
+  data: string,
+  port: number,
+  { paths = false, address = `http://localhost:${port}` }: Settings = {},
+): Promise<ChildProcess> {
   const settings = {
     ELKHORN_DATA: data,
     ELKHORN_PORT: String(port),
-    ELKHORN_ADDRESS: `http://localhost:${port}`,
+    ELKHORN_ADDRESS: address,
     ELKHORN_PORTAL_PATHS: paths ? "on" : "off",
   };
   const child = spawn(process.execPath, [join(ROOT, "scripts/serve.mjs")], {
