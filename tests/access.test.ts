@@ -136,7 +136,7 @@ it("a record: who sees it, and why somebody does not", async () => {
 
 it("who sees a field: asked at the top of Access, answered with the grants and the people", async () => {
   await owner.go(office("/access"));
-  await owner.click('//select[@id="who-sees"]/optgroup[@label="Signs"]/option[.="Unit cost"]');
+  await owner.click('//select[@id="who-sees"]/optgroup[@label="Signs"]/option[.="Signs: Unit cost"]');
   await owner.seesText("Who sees Unit cost of Signs");
   await owner.seesText("Project lead and Workshop may see, add, change, remove and export Signs.");
   expect(await owner.texts("tbody tr td:first-child")).toEqual(["Ines Fairlough", "Tobias Renn"]);

@@ -9,7 +9,7 @@ import { all, type Predicate } from "@/core/access/predicate";
 import { scope } from "@/core/access/scope";
 import type { FieldOf, Scalar } from "@/core/schema/types";
 import type { Access } from "../access";
-import { compile, Parameters, shape } from "./compile";
+import { compile, INLINE_LIST, Parameters, shape } from "./compile";
 import { countWhere } from "./count-many";
 import type { Sort } from "./order";
 import { isFolded, keyName, physical } from "./physical";
@@ -56,8 +56,58 @@ export function rowsByRelation(d: Access, table: string, by: ByRelation, w: Wind
         continue;
       }
     }
-    rows.push(...read(d, table, by, w, part, descending, wanted, skip));
+    const few = part === "named" && skip === 0 ? fewNames(d, by) : null;
+    rows.push(...(few ? nameByName(d, table, by, w, few, descending, wanted) : read(d, table, by, w, part, descending, wanted, skip)));
     skip = 0;
+  }
+  return rows;
+}
+
+/** So few names that their records are many each: sorting all of one name's by id for a page would cost more than asking for them in that order. */
+const FEW_NAMES = 200;
+
+/** Ids of the records that are pointed to, those of one name together, names rising; null where they are many. */
+function fewNames(d: Access, by: ByRelation): string[][] | null {
+  const { target, key } = namesOf(d, by);
+  const build = (): SQL =>
+    sql`SELECT id, ${key} FROM ${target} WHERE ${key} IS NOT NULL ORDER BY ${key}, id LIMIT ${sql.placeholder("p0")}`;
+  const found = d.file.statements.rows(`names ${by.field.id}`, build, [FEW_NAMES + 1]) as [string, string][];
+  if (found.length > FEW_NAMES) return null;
+  const groups: string[][] = [];
+  for (const [i, [id, name]] of found.entries()) {
+    if (i > 0 && found[i - 1]![1] === name) groups[groups.length - 1]!.push(id);
+    else groups.push([id]);
+  }
+  return groups;
+}
+
+function nameByName(
+  d: Access,
+  table: string,
+  by: ByRelation,
+  w: Window,
+  names: readonly string[][],
+  descending: boolean,
+  limit: number,
+): unknown[][] {
+  const { schema } = d.policy;
+  const rows: unknown[][] = [];
+  for (const ids of descending ? names.toReversed() : names) {
+    if (rows.length >= limit) break;
+    const values: Scalar[] = [];
+    const selected = selectionShape(w.chosen, d.policy, values);
+    const key = `by name ${by.field.id}${descending ? "-" : "+"}${ids.length} ${selected} ${shape(w.where, schema, values)}`;
+    const build = (): SQL => {
+      const t = physical(schema, table);
+      const params = new Parameters();
+      const columns = sql.join(selectionColumns(w.chosen, d.policy, params), sql`, `);
+      const condition = compile(w.where, table, schema, params);
+      const pointing = ids.length === 1 ? sql`= ${params.next()}` : sql`IN ${params.list(ids.length)}`;
+      const way = descending ? sql`DESC` : sql`ASC`;
+      return sql`SELECT ${columns} FROM ${t.table} WHERE ${t.column(by.field.id)} ${pointing} AND ${condition} ORDER BY ${t.id} ${way} LIMIT ${params.next()}`;
+    };
+    const bound = ids.length > INLINE_LIST ? [JSON.stringify(ids)] : ids;
+    rows.push(...d.file.statements.rows(key, build, [...values, ...bound, limit - rows.length]));
   }
   return rows;
 }

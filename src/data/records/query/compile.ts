@@ -11,7 +11,7 @@ import { fold } from "@/core/text/fold";
 import { linkColumns, linkTableName, type Physical, physical } from "./physical";
 
 /** Longer lists travel as one JSON parameter, so that their length does not make a new statement. */
-const INLINE_LIST = 8;
+export const INLINE_LIST = 8;
 
 /** Collects parameters in the order of the walk; `shape` walks in the same order and yields the same values. */
 export class Parameters {

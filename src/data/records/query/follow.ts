@@ -63,7 +63,7 @@ export function follow(
       if (isLarge(file, t) && (!isIndexed(file, schema, t) || isStale(file, t))) wish(d, { table: t, field: null });
   }
   const field = q.sort?.[0] && schema.field(q.sort[0].field);
-  if (field && field.type !== "relation" && hasColumn(field) && kindOf(field).sortable && field.id !== schema.table(table).labelFieldId)
+  if (field && hasColumn(field) && kindOf(field).sortable && field.id !== schema.table(table).labelFieldId)
     wish(d, { table, field: field.id });
 }
 
