@@ -28,7 +28,7 @@ module.exports = {
     only(
       "unscoped-rows",
       { pathNot: "^src/data" },
-      { path: "^src/data/records/(rows|query/(compile|physical|indexes|select|links)|write/company)[.]ts" },
+      { path: "^src/data/records/(rows|query/(compile|physical|indexes|select|links|by-relation)|write/company)[.]ts" },
       "Rows without a viewer never leave data.",
     ),
     only(

@@ -3,7 +3,8 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import type { Viewer } from "@/core/access/viewer";
-import { countRecords, listRecords, readRecord } from "@/data/records/query/read";
+import { countRecords } from "@/data/records/query/count";
+import { listRecords, readRecord } from "@/data/records/query/read";
 import { against, print, round } from "./measure";
 import { anew, type BenchWorld, makeWorld } from "./world";
 

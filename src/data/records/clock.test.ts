@@ -12,7 +12,7 @@ import type { Grant } from "@/core/access/rules";
 import type { Schema } from "@/core/schema/types";
 import { fill, makeTestSchema, memoryPortal, type TestRecord, testViewer } from "@/testing/world";
 import type { PortalFile } from "../file/open";
-import { countRecords } from "./query/read";
+import { countRecords } from "./query/count";
 
 let file: PortalFile;
 let schema: Schema;

@@ -14,17 +14,9 @@ import type { Result } from "@/core/result";
 import { type Field, kindOf, type Schema, type Table } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import type { Access } from "./access";
-import {
-  countRecords,
-  eachRecord,
-  type ListQuery,
-  listRecords,
-  type Page,
-  type Paged,
-  type PageQuery,
-  pageOf,
-  readRecord,
-} from "./query/read";
+import { countRecords } from "./query/count";
+import { eachRecord, listRecords, type Page, type Paged, type PageQuery, pageOf, readRecord } from "./query/read";
+import type { ListQuery } from "./query/where";
 import { doAct } from "./write/act";
 import { automaticCompany, type Given, type WriteError } from "./write/given";
 import { type Removal, removeRecord, restoreRecord } from "./write/remove";

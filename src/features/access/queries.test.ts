@@ -7,7 +7,8 @@ import { emptyDefinition } from "@/data/installation/portals";
 import { addTable } from "@/data/schema/change";
 import { schemaOf } from "@/data/schema/read";
 import { makeTestSchema, memoryPortal, signsGrant } from "@/testing/world";
-import { type AccessView, changeWords, draftChanges, fieldWords, leadsNowhere, pathChoices, versionChanges, wallChoices } from "./queries";
+import { leadsNowhere, pathChoices } from "./paths";
+import { type AccessView, changeWords, draftChanges, fieldWords, versionChanges, wallChoices } from "./queries";
 
 let schema: Schema;
 let t: ReturnType<typeof makeTestSchema>["t"];

@@ -5,7 +5,7 @@ import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
 import { type SheetCell, sheetCell, widthOf } from "@/core/exchange/write-sheet";
 import type { Field, Table } from "@/core/schema/types";
 import type { Desk } from "@/data/records/desk";
-import type { ListQuery } from "@/data/records/query/read";
+import type { ListQuery } from "@/data/records/query/where";
 
 export const FORMATS = ["csv", "json", "xlsx"] as const;
 export type Format = (typeof FORMATS)[number];

@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { published } from "@/data/definition/published";
 import { dataFolder, portalFile } from "@/data/file/open";
 import { Desk } from "@/data/records/desk";
-import type { ListQuery } from "@/data/records/query/read";
+import type { ListQuery } from "@/data/records/query/where";
 import { viewersTask } from "@/data/threads";
 import { exportFile, type Format } from "./export-files";
 

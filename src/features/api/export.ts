@@ -4,7 +4,7 @@ import { open, rm } from "node:fs/promises";
 import { join } from "node:path";
 import { Readable } from "node:stream";
 import type { Table } from "@/core/schema/types";
-import type { ListQuery } from "@/data/records/query/read";
+import type { ListQuery } from "@/data/records/query/where";
 import { exportFile, FORMATS, type Format, MOST_XLSX } from "./export-files";
 import { exportFolder, exportTask } from "./export-task";
 import { invalid, Problem } from "./problem";

@@ -4,7 +4,7 @@ import { knownFields } from "@/core/access/scope";
 import { parseFilter } from "@/core/filter/parse";
 import { kindOf, type Table } from "@/core/schema/types";
 import type { Sort } from "@/data/records/query/order";
-import type { ListQuery } from "@/data/records/query/read";
+import type { ListQuery } from "@/data/records/query/where";
 import { readCursor } from "@/identity/cursor";
 import { invalid, notFound } from "./problem";
 import type { ApiRequest } from "./route";

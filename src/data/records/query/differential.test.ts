@@ -17,7 +17,8 @@ import type { Value } from "@/core/schema/types";
 import { condition, policy, records, viewer } from "@/testing/arbitraries";
 import { enough, runs, said, seed } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal } from "@/testing/world";
-import { countRecords, listRecords, readRecord } from "./read";
+import { countRecords } from "./count";
+import { listRecords, readRecord } from "./read";
 
 const file = memoryPortal();
 const { schema } = makeTestSchema(file);

@@ -8,8 +8,9 @@ import { policy, records, viewer } from "@/testing/arbitraries";
 import { enough, runs, seed } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import { compareOn } from "./compare";
+import { countRecords } from "./count";
 import { countShown, explainRecord, explainRecords, whoMay } from "./explain";
-import { countRecords, listRecords, readRecord } from "./read";
+import { listRecords, readRecord } from "./read";
 
 const file = memoryPortal();
 const { schema } = makeTestSchema(file);

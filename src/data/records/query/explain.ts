@@ -10,7 +10,8 @@ import type { Viewer } from "@/core/access/viewer";
 import { countOf } from "../../billing/standing";
 import type { Access, OwnerAccess } from "../access";
 import { readRow, worldOf } from "../rows";
-import { countRecords, listRecords, readRecord } from "./read";
+import { countRecords } from "./count";
+import { listRecords, readRecord } from "./read";
 
 export interface Explained {
   readonly id: string;

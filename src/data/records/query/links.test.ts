@@ -7,7 +7,9 @@ import type { Schema, Value } from "@/core/schema/types";
 import { fill, makeTestSchema, memoryPortal, type TestRecord, testViewer } from "@/testing/world";
 import type { PortalFile } from "../../file/open";
 import { changeableFields } from "../write/write";
-import { countRecords, listRecords, readRecord, searchCondition } from "./read";
+import { countRecords } from "./count";
+import { listRecords, readRecord } from "./read";
+import { searchCondition } from "./where";
 
 let file: PortalFile;
 let schema: Schema;

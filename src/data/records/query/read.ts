@@ -4,79 +4,28 @@
  */
 
 import { type SQL, sql } from "drizzle-orm";
-import type { Condition } from "@/core/access/condition";
-import { guarded } from "@/core/access/guarded";
 import type { Policy } from "@/core/access/policy";
-import { all, type Predicate } from "@/core/access/predicate";
-import { exportScopes, knownFields, type Scope, scope } from "@/core/access/scope";
+import type { Predicate } from "@/core/access/predicate";
+import { knownFields, type Scope, scope } from "@/core/access/scope";
 import type { Viewer } from "@/core/access/viewer";
 import type { SeenRecord } from "@/core/records";
-import type { FieldKind } from "@/core/schema/fields/kind";
-import { kindOf, type Scalar } from "@/core/schema/types";
-import { lastEvent } from "../../events/record";
-import type { PortalFile } from "../../file/open";
+import type { Scalar } from "@/core/schema/types";
 import type { Access } from "../access";
 import { byRelation, rowsByRelation } from "./by-relation";
 import { compile, Parameters, shape } from "./compile";
-import { countWhere } from "./count-many";
+import { countRecords } from "./count";
 import { follow } from "./follow";
 import { withLinks } from "./links";
 import { afterShape, afterSql, defaultSort, type Position, type Sort, type SortKey, sortKey } from "./order";
 import { physical } from "./physical";
-import { type Hint, searchHint, seesAll } from "./search-index";
+import { searchHint } from "./search-index";
 import { decodeRow, type RawRecord, type Selection, selection, selectionColumns, selectionShape } from "./select";
-
-export interface ListQuery {
-  readonly condition?: Condition | null;
-  readonly search?: string;
-  readonly sort?: readonly Sort[];
-  readonly limit: number;
-  readonly offset?: number;
-  readonly after?: Position;
-  /** From its end: the last records, in the list's own order all the same. */
-  readonly fromEnd?: boolean;
-  /** Only these fields (of those that are visible). */
-  readonly only?: ReadonlySet<string>;
-  /** Narrows further; made by the core from another viewer's scope for the owner, never from a request. */
-  readonly within?: Predicate;
-  /** Exports need their own grant. */
-  readonly forExport?: boolean;
-}
+import { type ListQuery, scopesFor, wherePredicate } from "./where";
 
 export interface Page {
   readonly records: SeenRecord[];
   /** The position after the last record, or null at the end; asked for only where a list goes on from a cursor. */
   next(): Position | null;
-}
-
-const scopesFor = (policy: Policy, viewer: Viewer, table: string, q: Pick<ListQuery, "forExport">): readonly Scope[] =>
-  q.forExport ? exportScopes(policy, viewer, table) : [scope(policy, viewer, table)];
-
-function wherePredicate(policy: Policy, viewer: Viewer, table: string, q: Omit<ListQuery, "limit">): Predicate {
-  const parts = scopesFor(policy, viewer, table, q).map((s) => s.predicate);
-  if (q.within) parts.push(q.within);
-  if (q.condition) parts.push(guarded(policy, viewer, q.condition));
-  if (q.search?.trim()) parts.push(guarded(policy, viewer, searchCondition(policy, viewer, table, q.search.trim())));
-  return all(parts);
-}
-
-/** Text fields, choices and the names of related records, as far as they are known to the viewer. */
-export function searchCondition(policy: Policy, viewer: Viewer, table: string, words: string): Condition {
-  const known = new Set(knownFields(policy, viewer, table));
-  const of = policy.schema
-    .table(table)
-    .fields.filter((f) => known.has(f.id))
-    .flatMap((f): Condition[] => {
-      const has = (path: string[], found: ReturnType<NonNullable<FieldKind["search"]>>): Condition[] =>
-        found ? [{ kind: "test", path, operator: found.operator, operands: [{ kind: "literal", value: found.value }] }] : [];
-      const own = kindOf(f).search;
-      if (own) return has([f.id], own(words, f));
-      if (f.type !== "relation") return [];
-      const label = policy.schema.field(policy.schema.table(f.options.target).labelFieldId);
-      if (label.type !== "text" || !knownFields(policy, viewer, f.options.target).includes(label.id)) return [];
-      return has([f.id, label.id], { operator: "contains", value: words });
-    });
-  return { kind: "any", of };
 }
 
 interface Listing {
@@ -221,44 +170,6 @@ export function pageOf(d: Access, table: string, { page: asked, size, ...q }: Pa
       : { limit: size, offset: from };
   const records = total === 0 ? [] : listRecords(d, table, { ...q, ...part }).records;
   return { records, total, page, pages };
-}
-
-/** Rows that the viewer sees and that the query asks for: never more. */
-export function countRecords(d: Access, table: string, q: Omit<ListQuery, "limit"> = {}): number {
-  const { file, policy, viewer } = d;
-  const asked = q.condition || q.search || q.forExport || q.within;
-  const where = asked ? wherePredicate(policy, viewer, table, q) : scope(policy, viewer, table).predicate;
-  const hint = q.search?.trim() && where.kind !== "never" ? searchHint(d, table, q.search.trim()) : null;
-  if (hint) return countHinted(d, table, where, hint);
-  return asked || !seesAll(viewer) ? countWhere(file, policy.schema, table, where) : countAll(file, policy, table, where);
-}
-
-/** A count of very many, which takes milliseconds. */
-const MANY = 5_000;
-
-/**
- * All that a viewer sees of a table is counted again only when something has happened since: whatever changes a record is recorded as an
- * event in the same transaction. Not within one: what is undone gives its event's number back.
- */
-function countAll(file: PortalFile, policy: Policy, table: string, where: Predicate): number {
-  const known = file.statements.of(where, `counted ${table}`, () => ({ event: -1, n: 0 }));
-  if (file.db.inTransaction || (known.event >= 0 && known.n < MANY)) return countWhere(file, policy.schema, table, where);
-  const event = lastEvent(file);
-  if (known.event === event) return known.n;
-  known.n = countWhere(file, policy.schema, table, where);
-  known.event = event;
-  return known.n;
-}
-
-function countHinted({ file, policy }: Access, table: string, where: Predicate, hint: Hint): number {
-  const values: Scalar[] = [...hint.values];
-  const key = `count ${table} ${hint.shape} ${shape(where, policy.schema, values)}`;
-  const build = (): SQL => {
-    const params = new Parameters();
-    const narrowed = hint.build(params);
-    return sql`SELECT count(*) FROM ${physical(policy.schema, table).table} WHERE ${narrowed} AND ${compile(where, table, policy.schema, params)}`;
-  };
-  return Number(file.statements.row(key, build, values)![0]);
 }
 
 /** Undefined alike for a record that does not exist and for one that the viewer does not see. */

@@ -7,7 +7,8 @@ import { MADE, makeTestSchema, memoryPortal, testViewer } from "@/testing/world"
 import type { PortalFile } from "../../file/open";
 import { Desk } from "../desk";
 import { formFields } from "../form";
-import { countRecords, readRecord } from "../query/read";
+import { countRecords } from "../query/count";
+import { readRecord } from "../query/read";
 import { storeCompanies } from "./company";
 import { removeRecord, restoreRecord } from "./remove";
 import { insertRow } from "./store";

@@ -3,7 +3,7 @@
 import { X } from "lucide-react";
 import { EMPTY_OPERAND, type OperandDraft, type TestDraft } from "@/core/filter/edit";
 import type { Operator } from "@/core/schema/operators";
-import type { PathChoice } from "../queries";
+import type { PathChoice } from "../paths";
 import { FilterValue } from "./filter-value";
 
 interface Props {

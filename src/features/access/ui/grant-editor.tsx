@@ -6,7 +6,7 @@ import type { GroupDraft } from "@/core/filter/edit";
 /** One grant: who, may do what, on which records, with which fields. It reads as a sentence from top to bottom. */
 import { answered } from "@/ui/answered";
 import { type GrantInput, saveGrant } from "../actions";
-import type { PathChoice } from "../queries";
+import type { PathChoice } from "../paths";
 import { FilterEditor } from "./filter-editor";
 import { FilterTrial, type Person } from "./filter-trial";
 import { MissingRelation } from "./missing-relation";

@@ -1,6 +1,7 @@
 import { notFound } from "next/navigation";
 import { toDraft } from "@/core/filter/edit";
-import { accessView, leadsNowhere, pathChoices, peopleToCountFor } from "@/features/access/queries";
+import { leadsNowhere, pathChoices } from "@/features/access/paths";
+import { accessView, peopleToCountFor } from "@/features/access/queries";
 import { GrantEditor } from "@/features/access/ui/grant-editor";
 import { officePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
