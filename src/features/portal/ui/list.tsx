@@ -152,6 +152,7 @@ function exportHref(r: PortalRequest, table: Table, v: ReturnType<typeof listVie
   if (v.related) tests.push({ path: v.related.field.slug, operator: "is", value: v.related.id });
   const query = new URLSearchParams({
     format: "csv",
+    ...(v.sort ? { sort: `${v.sort.descending ? "-" : ""}${r.desk.schema.field(v.sort.field).slug}` } : {}),
     ...(v.search ? { q: v.search } : {}),
     ...(tests.length > 0 ? { filter: JSON.stringify({ "all of": tests }) } : {}),
   });
