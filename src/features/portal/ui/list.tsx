@@ -26,7 +26,6 @@ export function List({ r, table, search }: { r: PortalRequest; table: Table; sea
   const say = sayOf(r);
   const at = `${r.base}/${table.slug}`;
   const current: Record<string, string> = {
-    ...(v.sort ? { sort: `${v.sort.descending ? "-" : ""}${table.fields.find((f) => f.id === v.sort!.field)!.slug}` } : {}),
     ...(v.search ? { q: v.search } : {}),
     ...Object.fromEntries(v.choiceFilters.filter((c) => c.chosen).map((c) => [`is.${c.field.slug}`, c.chosen])),
     ...(v.related ? { of: `${v.related.field.slug}:${v.related.id}` } : {}),
