@@ -1,5 +1,6 @@
 /** `npm run bench`: one JSON line a figure. Smaller is better. */
 import { benchExport } from "./exports";
+import { benchGrowth } from "./growth";
 import { benchImport } from "./import";
 import { benchMatrix } from "./matrix";
 import { benchPages } from "./pages";
@@ -12,6 +13,7 @@ benchReads(sizes, (w, rows) => {
   benchPolicy(w, rows);
   benchMatrix(w);
 });
+benchGrowth();
 await benchExport();
 await benchImport();
 await benchPortals();

@@ -279,6 +279,7 @@ describe("search engines", () => {
     await signInToOffice(b, port);
     await b.go(`http://localhost:${port}/portals/fernhill/no/such/page`);
     await b.seesText("There is nothing at this address");
+    await b.seesText(/\d+ of \d+ people active/);
     await b.press("Sign out"); // the top bar stands beside it
     await signInToOffice(b, port);
     await b.go(`http://localhost:${port}/portals/fernhill/data/t_companies`); // a table by its id

@@ -29,6 +29,10 @@ it("an address opened signed out leads to sign-in and back to it; the form never
   await b.go(at("/sign-in"));
   await b.seesText("Welcome, Dana.");
   expect(await b.driver.getCurrentUrl()).toBe(at("/"));
+  // WCAG 2.2, 2.5.8: a target is 24 CSS pixels high.
+  expect(
+    await b.driver.executeScript("return [...document.querySelectorAll('button')].find((x) => x.innerText === 'Sign out').offsetHeight"),
+  ).toBeGreaterThanOrEqual(24);
 });
 
 it("lists search, sort, filter and page, all in the address", async () => {

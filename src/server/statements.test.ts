@@ -127,6 +127,20 @@ it("a list through the API: at most 9", async () => {
   expect(made.length, told(made)).toBeLessThanOrEqual(9);
 });
 
+it("what a request asks is prepared once for the file: the next of its kind prepares nothing", async () => {
+  const { GET } = await import("@/app/p/[portal]/api/v1/tables/[table]/records/route");
+  const ask = () =>
+    GET(new Request("http://counted.localhost/api/v1/tables/signs/records"), {
+      params: Promise.resolve({ portal: "counted", table: "signs" }),
+    });
+  await second(ask);
+  for (const known of requests) known.clear();
+  const prepare = vi.spyOn(file.db, "prepare");
+  expect(((await (await ask()).json()) as { total: number }).total).toBe(30);
+  expect(prepare.mock.calls.map(([sql]) => sql)).toEqual([]);
+  prepare.mockRestore();
+});
+
 it("a list page of the portal: at most 11", async () => {
   const { default: Layout } = await import("@/app/p/[portal]/layout");
   const { default: Page } = await import("@/app/p/[portal]/[table]/page");

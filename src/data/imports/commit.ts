@@ -56,13 +56,16 @@ export function commitImport(asked: ToCommit, owner: Owner): Result<{ table: str
   }
 }
 
-/** The refused rows stay for the download. What is in is in, even where there is no room to tidy up after it. */
+/**
+ * The refused rows stay for the download. What is in is in, even where it cannot be tidied up after: no room, or somebody who asked for the
+ * same import looks at its rows. The nightly sweep has the rest.
+ */
 function lighten(file: PortalFile, id: string): void {
   try {
     rmSync(importPath(id, "csv"), { force: true });
     file.db.exec("DROP TABLE stage.rows; VACUUM stage");
   } catch (e) {
-    if ((e as { code?: string }).code !== "SQLITE_FULL") throw e;
+    if (!/^SQLITE_(FULL|BUSY|LOCKED)/.test(String((e as { code?: string }).code))) throw e;
   }
 }
 

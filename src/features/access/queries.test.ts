@@ -1,14 +1,15 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { Policy } from "@/core/access/policy";
-import type { Grant } from "@/core/access/rules";
+import type { Grant, Wall } from "@/core/access/rules";
 import type { Definition } from "@/core/definition/definition";
 import type { Schema } from "@/core/schema/types";
 import { emptyDefinition } from "@/data/installation/portals";
+import type { Tally } from "@/data/records/query/tally";
 import { addTable } from "@/data/schema/change";
 import { schemaOf } from "@/data/schema/read";
 import { makeTestSchema, memoryPortal, signsGrant } from "@/testing/world";
 import { leadsNowhere, pathChoices } from "./paths";
-import { type AccessView, changeWords, draftChanges, fieldWords, versionChanges, wallChoices } from "./queries";
+import { type AccessView, changeWords, draftChanges, fieldWords, opensWords, versionChanges, wallChoices } from "./queries";
 
 let schema: Schema;
 let t: ReturnType<typeof makeTestSchema>["t"];
@@ -39,6 +40,40 @@ describe("walls that a table could have", () => {
     ]);
     expect(wallChoices(schema, schema.companies)[0]!.wall).toEqual({ kind: "owned", path: [] });
     expect(wallChoices(schema, schema.people)[0]!.wall).toEqual({ kind: "owned", path: ["f_person_companies"] });
+  });
+});
+
+describe("what a grant opens", () => {
+  const counted = (n: number, matches?: number) =>
+    ({ records: new Map([[t.signs, { all: n }]]), matches: new Map(matches === undefined ? [] : [["g", matches]]) }) as unknown as Tally;
+  const said = (roles: string[], wall: Wall, more: Partial<Grant>, tally: Tally): string => {
+    const base = emptyDefinition("T");
+    return opensWords(
+      view({ ...base, walls: { ...base.walls, [t.signs]: wall }, grants: [grant({ id: "g", roles, ...more })] as Definition["grants"] }),
+      tally,
+    )("g");
+  };
+  it("is all of it only for whoever sees over the wall; clients have each their own", () => {
+    const owned: Wall = { kind: "owned", path: [id("signs", "site"), id("sites", "company")] };
+    const filter = {
+      kind: "test" as const,
+      path: [id("signs", "code")],
+      operator: "is" as const,
+      operands: [{ kind: "literal" as const, value: "x" }],
+    };
+    expect([
+      said(["lead"], owned, {}, counted(1_239)),
+      said(["staff"], owned, {}, counted(1_239)),
+      said(["lead"], { kind: "shared" }, {}, counted(20)),
+      said(["lead"], owned, { filter }, counted(1_239, 8)),
+      said(["lead"], owned, { filter }, counted(1_239)),
+    ]).toEqual([
+      "Opens all 1,239, to each company its own.",
+      "Opens all 1,239.",
+      "Opens all 20.",
+      "Opens 8 of 1,239, to each company its own.",
+      "Opens as many of 1,239 as are theirs.",
+    ]);
   });
 });
 

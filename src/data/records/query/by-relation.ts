@@ -56,43 +56,39 @@ export function rowsByRelation(d: Access, table: string, by: ByRelation, w: Wind
         continue;
       }
     }
-    const few = part === "named" && skip === 0 ? fewNames(d, by) : null;
-    rows.push(...(few ? nameByName(d, table, by, w, few, descending, wanted) : read(d, table, by, w, part, descending, wanted, skip)));
+    const first = part === "named" && skip === 0 ? nameByName(d, table, by, w, descending, wanted) : null;
+    rows.push(...(first ?? read(d, table, by, w, part, descending, wanted, skip)));
     skip = 0;
   }
   return rows;
 }
 
-/** So few names that their records are many each: sorting all of one name's by id for a page would cost more than asking for them in that order. */
-const FEW_NAMES = 200;
+/** Names that are asked for one by one. Where one has very many records, sorting them all by id for a page would cost more. */
+const FIRST_NAMES = 200;
 
-/** Ids of the records that are pointed to, those of one name together, names rising; null where they are many. */
-function fewNames(d: Access, by: ByRelation): string[][] | null {
+/** Ids of the records that come first by name, those of one name together; `all` where there are no others. */
+function firstNames(d: Access, by: ByRelation, descending: boolean): { groups: string[][]; all: boolean } {
   const { target, key } = namesOf(d, by);
+  const way = descending ? sql`DESC` : sql`ASC`;
   const build = (): SQL =>
-    sql`SELECT id, ${key} FROM ${target} WHERE ${key} IS NOT NULL ORDER BY ${key}, id LIMIT ${sql.placeholder("p0")}`;
-  const found = d.file.statements.rows(`names ${by.field.id}`, build, [FEW_NAMES + 1]) as [string, string][];
-  if (found.length > FEW_NAMES) return null;
+    sql`SELECT id, ${key} FROM ${target} WHERE ${key} IS NOT NULL ORDER BY ${key} ${way}, id ${way} LIMIT ${sql.placeholder("p0")}`;
+  const found = d.file.statements.rows(`names ${by.field.id}${descending ? "-" : "+"}`, build, [FIRST_NAMES]) as [string, string][];
   const groups: string[][] = [];
   for (const [i, [id, name]] of found.entries()) {
     if (i > 0 && found[i - 1]![1] === name) groups[groups.length - 1]!.push(id);
     else groups.push([id]);
   }
-  return groups;
+  const all = found.length < FIRST_NAMES;
+  if (!all) groups.pop(); // there may be more of the last one's name
+  return { groups, all };
 }
 
-function nameByName(
-  d: Access,
-  table: string,
-  by: ByRelation,
-  w: Window,
-  names: readonly string[][],
-  descending: boolean,
-  limit: number,
-): unknown[][] {
+/** Null where the first names have not as many records as are wanted, and there are others. */
+function nameByName(d: Access, table: string, by: ByRelation, w: Window, descending: boolean, limit: number): unknown[][] | null {
+  const { groups, all } = firstNames(d, by, descending);
   const { schema } = d.policy;
   const rows: unknown[][] = [];
-  for (const ids of descending ? names.toReversed() : names) {
+  for (const ids of groups) {
     if (rows.length >= limit) break;
     const values: Scalar[] = [];
     const selected = selectionShape(w.chosen, d.policy, values);
@@ -109,7 +105,7 @@ function nameByName(
     const bound = ids.length > INLINE_LIST ? [JSON.stringify(ids)] : ids;
     rows.push(...d.file.statements.rows(key, build, [...values, ...bound, limit - rows.length]));
   }
-  return rows;
+  return all || rows.length >= limit ? rows : null;
 }
 
 function namesOf({ policy }: Access, { field }: ByRelation): { target: SQL; key: SQL } {
