@@ -163,7 +163,7 @@ export function giveUpImport(file: PortalFile, _owner: Owner, id: string): void 
   for (const ending of ["csv", "stage"] as const) rmSync(importPath(id, ending), { force: true });
 }
 
-/** Imports that nobody came back to since `before`, and uploads that belong to none. */
+/** Imports that nobody came back to since `before`, with their files; what earlier ones left; and uploads that belong to none. */
 export function sweepImports(files: readonly PortalFile[], before: number): void {
   const held = new Set<string>();
   for (const file of files) {
@@ -171,7 +171,8 @@ export function sweepImports(files: readonly PortalFile[], before: number): void
     db.prepare("UPDATE sys_imports SET state = 'given up' WHERE state NOT IN ('done', 'given up', 'checking') AND created_at < ?").run(
       new Date(before).toISOString(),
     );
-    for (const id of db.prepare("SELECT id FROM sys_imports WHERE state <> 'given up'").pluck().all()) held.add(id as string);
+    const kept = db.prepare("SELECT id FROM sys_imports WHERE state <> 'given up' AND NOT (state = 'done' AND created_at < ?)").pluck();
+    for (const id of kept.all(new Date(before).toISOString())) held.add(id as string);
     file.rest?.();
   }
   sweepUploads(held, before);
