@@ -280,11 +280,18 @@ describe("search engines", () => {
     await b.go(`http://localhost:${port}/portals/fernhill/no/such/page`);
     await b.seesText("There is nothing at this address");
     await b.seesText(/\d+ of \d+ people active/);
+    expect(await b.count("//header[.//button[normalize-space()='Sign out']]")).toBe(1); // a landmark, as everything beside it
     await b.press("Sign out"); // the top bar stands beside it
     await signInToOffice(b, port);
     await b.go(`http://localhost:${port}/portals/fernhill/data/t_companies`); // a table by its id
     await b.seesText("Saltmarsh Infirmary Group");
   });
+});
+
+it("a number is said as it is written, by the label of a link too", async () => {
+  await enter(b, port, "ines@fernhill.example");
+  await b.go(`http://fernhill.localhost:${port}/`);
+  expect(await b.count('a[aria-label="All 1,239 Signs"]')).toBe(1);
 });
 
 describe("tickets to see-as", () => {
