@@ -38,8 +38,10 @@ interface ToCommit {
 
 export function commitImport(asked: ToCommit, owner: Owner): Result<{ table: string; rows: number }, string> {
   const { file, id } = asked;
-  file.db.prepare("ATTACH DATABASE ? AS stage").run(importPath(id, "stage"));
+  let attached = false;
   try {
+    file.db.prepare("ATTACH DATABASE ? AS stage").run(importPath(id, "stage"));
+    attached = true;
     const done = transact(file, () => bringIn(asked, owner));
     reached("import: it is in");
     lighten(file, id);
@@ -52,7 +54,7 @@ export function commitImport(asked: ToCommit, owner: Owner): Result<{ table: str
     if (code === "SQLITE_BUSY") return err("The portal was busy for too long. Nothing was imported; bring it in again.");
     throw e;
   } finally {
-    file.db.exec("DETACH DATABASE stage");
+    if (attached) file.db.exec("DETACH DATABASE stage");
   }
 }
 

@@ -37,6 +37,8 @@ export interface ImportJob extends Stored {
   readonly tableId: string | null;
 }
 
+/** One thread at a time works with the rows of an import. */
+const bringing = once("imports being brought in", () => new Set<string>());
 const running = once("imports being checked", () => new Map<string, number>());
 
 export async function beginImport(
@@ -153,9 +155,14 @@ export async function bringInImport(file: PortalFile, owner: Owner, id: string):
   const job = importJob(file, owner, id);
   if (job?.state !== "checked" || !job.plan || !job.result) return err("Check the import first.");
   if (job.result.good === 0) return err("No row of this file can be brought in as it is mapped.");
-  const done = await commitTask.do({ portal: file.slug, id, plan: job.plan, newCompanies: job.result.newCompanies }, owner);
-  file.meta.look(); // the thread wrote through a handle of its own
-  return done;
+  if (bringing.has(id)) return err("This import is being brought in already.");
+  bringing.add(id);
+  try {
+    return await commitTask.do({ portal: file.slug, id, plan: job.plan, newCompanies: job.result.newCompanies }, owner);
+  } finally {
+    bringing.delete(id);
+    file.meta.look(); // the thread wrote through a handle of its own
+  }
 }
 
 export function giveUpImport(file: PortalFile, _owner: Owner, id: string): void {

@@ -6,7 +6,6 @@ import { published, storePublished } from "@/data/definition/published";
 import { emptyDefinition } from "@/data/installation/portals";
 import { addCompany, addPerson } from "@/data/people/people";
 import { Desk } from "@/data/records/desk";
-import { storeCompanies } from "@/data/records/write/company";
 import { insertRow } from "@/data/records/write/store";
 import { schemaOf } from "@/data/schema/read";
 import type { OfficePortal } from "@/identity/office-gate";
@@ -29,7 +28,7 @@ beforeEach(() => {
   const schema = schemaOf(file);
   const field = (slug: string): string => schema.table(t.sites).fields.find((f) => f.slug === slug)!.id;
   const empty = emptyDefinition("T");
-  storePublished(file, { ...empty, walls: { ...empty.walls, [t.sites]: { kind: "owned", path: [field("company")] } } }, PUBLISHER);
+  storePublished(file, empty, PUBLISHER);
   const [one, two] = ["One", "Two"].map((name) => must(addCompany(file, owner, name)).id) as [string, string];
   for (const [name, company, status] of [
     ["Ann", one, "invited"],
@@ -43,7 +42,7 @@ beforeEach(() => {
     ["s3", two],
   ] as const)
     insertRow(file, schema.table(t.sites), id, { [field("name")]: id, [field("company")]: company }, MADE);
-  storeCompanies(file, published(file).policy, t.sites);
+  storePublished(file, { ...empty, walls: { ...empty.walls, [t.sites]: { kind: "owned", path: [field("company")] } } }, PUBLISHER); // with whose each record is
   const live = published(file);
   p = {
     slug: "t",

@@ -49,7 +49,7 @@ export function Header({ say, base, name, monogram, tables, person, memberships,
                     </option>
                   ))}
                 </select>
-                <button type="submit" className="min-h-6 min-w-6 underline underline-offset-3">
+                <button type="submit" className="min-h-[24px] min-w-[24px] underline underline-offset-3">
                   {say("frame.change")}
                 </button>
               </form>
@@ -59,7 +59,7 @@ export function Header({ say, base, name, monogram, tables, person, memberships,
             <span>{person}</span>
             {!readOnly && (
               <form action={signOut}>
-                <button type="submit" className="min-h-6 min-w-6 cursor-pointer underline underline-offset-3">
+                <button type="submit" className="min-h-[24px] min-w-[24px] cursor-pointer underline underline-offset-3">
                   {say("frame.sign-out")}
                 </button>
               </form>
