@@ -15,7 +15,10 @@ export const runIn = (run: Run): void => void (threads.run = run);
 /** The thread was broken off, as at the end of the process: what it did is to be done again. */
 export class ThreadEnded extends Error {
   override message = "The thread ended without an answer.";
+  readonly code = "THREAD_ENDED";
 }
+/** By its code: Next bundles a module once for each kind of entry, so the class that was thrown may be another copy. */
+export const hasEnded = (e: unknown): boolean => (e as { code?: unknown } | null)?.code === "THREAD_ENDED";
 
 /** `told` hears how far it is. */
 export type Work<Ask, Answer> = (ask: Ask, told: Told) => Answer | Promise<Answer>;

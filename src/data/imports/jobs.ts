@@ -13,7 +13,7 @@ import { transact } from "../file/transact";
 import { whenFree } from "../file/when-free";
 import { enqueue } from "../jobs/queue";
 import { Never } from "../jobs/runner";
-import { ThreadEnded } from "../threads";
+import { hasEnded } from "../threads";
 import type { CheckResult } from "./check";
 import { type Analysis, importPath, receiveFile, sweepUploads } from "./receive";
 import { analyseTask, checkTask, commitTask } from "./tasks";
@@ -73,7 +73,7 @@ export async function beginImport(
 function unreadable(e: unknown): Result<never, string> {
   if ((e as { code?: string }).code === "ERR_WORKER_OUT_OF_MEMORY")
     return err("This file takes more memory to read than one import may have. Split it and import the parts one after the other.");
-  if (e instanceof ThreadEnded) return err("Elkhorn was stopped while it read the file. Drop the file again.");
+  if (hasEnded(e)) return err("Elkhorn was stopped while it read the file. Drop the file again.");
   throw e;
 }
 
@@ -136,7 +136,7 @@ export async function checkReceived(file: PortalFile, id: string): Promise<void>
     await whenFree(file);
     store(file, id, "checked", { analysis, plan, result }, { good: result.good, bad: result.bad });
   } catch (e) {
-    if (e instanceof ThreadEnded) throw e; // the next process goes on
+    if (hasEnded(e)) throw e; // the next process goes on
     const { code } = e as { code?: string };
     const full = code === "SQLITE_FULL" || code === "ENOSPC";
     const message = full

@@ -20,12 +20,14 @@ const MEMORY_MB = 768;
 export class Threads {
   readonly #running = new Set<Worker>();
   readonly #waiting: (() => void)[] = [];
+  #ended = false;
 
   /** @param file The bundle of `worker.ts`. */
   constructor(private readonly file: string) {}
 
   run: Run = async (task, ask, told, viewer) => {
     while (this.#running.size >= AT_ONCE) await new Promise<void>((next) => this.#waiting.push(next));
+    if (this.#ended) throw new ThreadEnded();
     const asked: Asked = { task, ask, viewer: viewer && factsOf(viewer) };
     const worker = new Worker(this.file, { workerData: asked, resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
     this.#running.add(worker);
@@ -37,8 +39,9 @@ export class Threads {
     }
   };
 
-  /** What is under way is broken off; files are left as a killed process leaves them. */
+  /** What is under way is broken off, and what waits does not begin; files are left as a killed process leaves them. */
   end = async (): Promise<void> => {
+    this.#ended = true;
     await Promise.all([...this.#running].map((w) => w.terminate()));
   };
 }

@@ -27,11 +27,13 @@ export interface Wish {
 
 const wished = new WeakMap<PortalFile, Map<string, number>>();
 
-function wish({ file, viewer }: Access, w: Wish): void {
+/** `needed` is looked at as seldom as the wish is made: mostly what is used is indexed already. */
+function wish({ file, viewer }: Access, w: Wish, needed: () => boolean): void {
   const before = wished.get(file) ?? wished.set(file, new Map()).get(file)!;
   const key = `${w.table} ${w.field ?? ""}`;
   if (viewer.now - (before.get(key) ?? Number.NEGATIVE_INFINITY) < SELDOM) return;
   before.set(key, viewer.now);
+  if (!needed()) return;
   try {
     enqueue(file, INDEX, w, viewer.now, { id: `${INDEX} ${key} ${Math.floor(viewer.now / SELDOM)}` });
   } catch (e) {
@@ -49,6 +51,11 @@ const indexNames = (file: PortalFile, beginning: string): string[] =>
     .pluck()
     .all(beginning.length, beginning) as string[];
 
+function mayIndex(file: PortalFile, table: string, field: string): boolean {
+  const there = indexNames(file, sortIndex(table, ""));
+  return there.length < MOST_SORTED && !there.includes(sortIndex(table, field));
+}
+
 /** After a list of a large table was read for somebody who sees all companies': what would have made it faster. */
 export function follow(
   d: Access,
@@ -60,11 +67,11 @@ export function follow(
   const { schema } = policy;
   if (q.search?.trim()) {
     for (const t of [table, ...schema.table(table).fields.flatMap((f) => (f.type === "relation" ? [f.options.target] : []))])
-      if (isLarge(file, t) && (!isIndexed(file, schema, t) || isStale(file, t))) wish(d, { table: t, field: null });
+      if (isLarge(file, t)) wish(d, { table: t, field: null }, () => !isIndexed(file, schema, t) || isStale(file, t));
   }
   const field = q.sort?.[0] && schema.field(q.sort[0].field);
   if (field && hasColumn(field) && kindOf(field).sortable && field.id !== schema.table(table).labelFieldId)
-    wish(d, { table, field: field.id });
+    wish(d, { table, field: field.id }, () => mayIndex(file, table, field.id));
 }
 
 /** The work, on a handle of its own. */
@@ -76,8 +83,7 @@ export function grant(file: PortalFile, { table, field }: Wish): void {
     return;
   }
   const found = schema.findField(field);
-  const there = indexNames(file, sortIndex(table, ""));
-  if (!found || there.includes(sortIndex(table, field)) || there.length >= MOST_SORTED) return;
+  if (!found || !mayIndex(file, table, field)) return;
   const column = isFolded(found) ? keyName(field) : field;
   file.db.exec(`CREATE INDEX IF NOT EXISTS "${sortIndex(table, field)}" ON "${table}" ("${column}", id)`);
 }

@@ -171,6 +171,9 @@ describe("indexes that follow from use", () => {
     for (const w of jobs() as Parameters<typeof grant>[1][]) grant(file, w);
     expect(isIndexed(file, schema, t.signs)).toBe(true);
     const plan = file.db.prepare(`EXPLAIN QUERY PLAN SELECT id FROM "${t.signs}" ORDER BY "${field("signs", "fitted")}", id LIMIT 5`).all();
+    // What is indexed is not asked for again, nor when a minute has passed.
+    ask(testViewer({ kind: "owner", company: null, now: owner.now + 120_000 }));
+    expect(jobs()).toHaveLength(2);
     expect(JSON.stringify(plan)).toContain(`ix_${t.signs}_sort_${field("signs", "fitted")}`);
   });
   it.each([0, 260])("the order of names that records point to is the same along their index, from either end (%i more names)", (more) => {
