@@ -2,7 +2,19 @@
 import type { Scalar } from "./schema/value";
 
 export type Link = { readonly id: string; readonly label: string } | { readonly withheld: true };
-export type SeenValue = Scalar | readonly string[] | Link | readonly Link[] | null;
+/** A file of a record, as far as its field may be seen. */
+export interface FileRef {
+  readonly file: true;
+  readonly id: string;
+  readonly name: string;
+  /** Media type, told by the content. */
+  readonly type: string;
+  readonly bytes: number;
+  readonly picture: { readonly width: number; readonly height: number } | null;
+  /** Its address below the portal's; null where only its name may be known. */
+  readonly at: string | null;
+}
+export type SeenValue = Scalar | readonly string[] | Link | readonly Link[] | readonly FileRef[] | null;
 
 export interface SeenRecord {
   readonly id: string;
@@ -11,6 +23,9 @@ export interface SeenRecord {
 }
 
 export const isLink = (v: SeenValue | undefined): v is Link => typeof v === "object" && v !== null && !Array.isArray(v);
-export const isLinks = (v: SeenValue | undefined): v is readonly Link[] => Array.isArray(v) && typeof v[0] === "object";
+export const isLinks = (v: SeenValue | undefined): v is readonly Link[] =>
+  Array.isArray(v) && typeof v[0] === "object" && !("file" in v[0]);
+export const isFiles = (v: SeenValue | undefined): v is readonly FileRef[] =>
+  Array.isArray(v) && typeof v[0] === "object" && "file" in v[0];
 
 export const linkWords = (l: Link): string => ("withheld" in l ? "withheld" : l.label || "unnamed");

@@ -4,6 +4,7 @@ import { type Field, isEmpty, kindOf, type Schema, type Value } from "../schema/
 import type { Act } from "./act";
 import type { Operand } from "./condition";
 import { operandValue } from "./resolve";
+import { fitsDate } from "./sound";
 import type { Viewer } from "./viewer";
 
 /** What would make an act wrong for this schema, each as a sentence. */
@@ -20,7 +21,7 @@ export function actProblems(a: Act, schema: Schema): string[] {
 }
 
 function setProblems(a: Act, f: Field, to: Operand): string[] {
-  if (to.kind === "date") return f.type === "date" ? [] : [`The act ${a.name} sets ${f.name} to a day, but it is no date.`];
+  if (to.kind === "date") return fitsDate(to, f.type) ? [] : [`The act ${a.name} sets ${f.name} to a day, but it is no date.`];
   if (to.kind === "viewer") return [];
   const values = Array.isArray(to.value) ? to.value : [to.value];
   const fits = values.every((v) => typeof v === kindOf(f).literal) && Array.isArray(to.value) === (kindOf(f).many !== null);

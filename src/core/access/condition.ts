@@ -7,13 +7,19 @@ export const SELF = "self";
 
 const scalar = z.union([z.string().max(4000), z.number(), z.boolean()]);
 
-export const dateAnchor = z.enum(["today", "start of week", "start of month", "start of year"]);
+export const dateAnchor = z.enum(["today", "start of week", "start of month", "start of year", "now"]);
 export const operandSchema = z.union([
   z.strictObject({ kind: z.literal("literal"), value: z.union([scalar, z.array(scalar).max(10_000)]) }),
   /** The viewer's own id, company id, or a field of either. */
   z.strictObject({ kind: z.literal("viewer"), of: z.enum(["person", "company"]), field: z.string().nullable() }),
   /** `days` is added to the anchor; negative is in the past. */
-  z.strictObject({ kind: z.literal("date"), anchor: dateAnchor, days: z.int().min(-36600).max(36600) }),
+  z.strictObject({
+    kind: z.literal("date"),
+    anchor: dateAnchor,
+    days: z.int().min(-36600).max(36600),
+    /** For fields with a time: the moment at which that day begins in the portal's zone; only so may it be "now". */
+    instant: z.literal(true).optional(),
+  }),
 ]);
 export type Operand = z.infer<typeof operandSchema>;
 

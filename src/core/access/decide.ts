@@ -1,4 +1,5 @@
 /** Decisions about one table or one record, reads and writes alike. Step 7 of access is `decideAdd` and `decideChange`. */
+import { holdsFiles } from "../schema/fields/files";
 import { isRelation, type Value, type Values } from "../schema/types";
 import { allowed, type Decision, type Reason, refused } from "./decision";
 import { match } from "./match";
@@ -34,6 +35,18 @@ export function fields(policy: Policy, viewer: Viewer, action: Doing, row: Row, 
   if (s.everything) return all;
   const { grants } = matching(policy, s, row, world);
   return all.filter((id) => grants.some((g) => g.grant.fields.includes(id)));
+}
+
+/** Field ids of this very record whose files the viewer may have: those that a grant lists which does not give names alone. */
+export function openFiles(policy: Policy, viewer: Viewer, row: Row, world: World): string[] {
+  const s = scope(policy, viewer, row.table, "see");
+  const all = policy.schema
+    .table(row.table)
+    .fields.filter(holdsFiles)
+    .map((f) => f.id);
+  if (s.everything) return all;
+  const { grants } = matching(policy, s, row, world);
+  return all.filter((id) => grants.some((g) => g.grant.fields.includes(id) && !g.grant.namesOnly?.includes(id)));
 }
 
 function matching(policy: Policy, s: Scope, row: Row, world: World): { grants: CountingGrant[]; reasons: Reason[] } {

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { emptyDefinition } from "@/data/installation/portals";
 import { makeTestSchema, memoryPortal, signsGrant, testViewer } from "@/testing/world";
-import { addTable } from "../../data/schema/change";
+import { addField, addTable } from "../../data/schema/change";
 import { schemaOf } from "../../data/schema/read";
 import type { Definition } from "../definition/definition";
 import type { Test } from "./condition";
-import { type Counted, type Finding, findings } from "./findings";
+import { type Counted, type Finding, findings, MANY_LINKS } from "./findings";
 import { shiftOf, touchedTables } from "./impact";
 import { draftPolicy, Policy } from "./policy";
 import type { Grant } from "./rules";
@@ -40,12 +40,25 @@ const counted = (more: Partial<Counted> = {}): Counted => ({
   ]),
   adrift: [],
   valueless: new Map(),
+  most: new Map(),
   ...more,
 });
 const found = (d: Definition, c = counted()): Finding[] => findings(new Policy(schema, d), d, c, nameless);
 const texts = (d: Definition, c?: Counted): string[] => found(d, c).map((f) => f.text);
 
 describe("findings", () => {
+  it("a relation to several with very many in one record is better turned round", () => {
+    const tags = addField(portal, rates, { slug: "signs", name: "Signs", type: "relations", options: { target: t.signs } });
+    const wider = schemaOf(portal);
+    const d = definition({ grants: [grant() as Definition["grants"][number]] });
+    const of = (n: number) =>
+      findings(new Policy(wider, d), d, counted({ most: new Map([[tags, n]]) }), nameless).filter((f) => f.kind === "heavy");
+    expect(of(MANY_LINKS)).toEqual([]);
+    expect(of(1200)).toMatchObject([
+      { text: expect.stringContaining("holds up to 1,200 links"), place: { at: "field", table: rates, field: tags } },
+    ]);
+  });
+
   it("none in a portal where nothing is wrong", () =>
     expect(texts(definition({ grants: [grant() as Definition["grants"][number]] }))).toEqual([]));
 

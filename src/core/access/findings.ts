@@ -17,18 +17,21 @@ export interface Counted {
   readonly adrift: readonly { readonly id: string; readonly name: string }[];
   /** For grants that compare with a value of the person: how many of those who hold it have none. */
   readonly valueless: ReadonlyMap<string, { readonly people: number; readonly without: number }>;
+  /** Of relations to several: the most that one record holds. */
+  readonly most: ReadonlyMap<string, number>;
 }
 
 export type Place =
   | { readonly at: "grant"; readonly id: string }
   | { readonly at: "wall"; readonly table: string }
   | { readonly at: "records"; readonly table: string }
+  | { readonly at: "field"; readonly table: string; readonly field: string }
   | { readonly at: "roles" }
   | { readonly at: "person"; readonly id: string };
 
 export interface Finding {
-  /** `closed`: somebody sees less than was meant. `open`: more may be seen than was meant. `idle`: it does nothing. */
-  readonly kind: "open" | "closed" | "idle";
+  /** `closed`: somebody sees less than was meant. `open`: more may be seen than was meant. `idle`: it does nothing. `heavy`: it will be a burden. */
+  readonly kind: "open" | "closed" | "idle" | "heavy";
   readonly text: string;
   /** Where it is mended, and in how many words. */
   readonly fix: string;
@@ -42,6 +45,7 @@ export function findings(policy: Policy, definition: Definition, counted: Counte
     ...policy.schema.tables.flatMap((t) => ofTable(policy, definition, t.id, counted)),
     ...definition.grants.flatMap((g) => ofGrant(policy, definition, g, counted, names)),
     ...ofRoles(policy, definition, counted),
+    ...ofRelations(policy, definition, counted),
     ...counted.adrift.map(
       (p): Finding => ({
         kind: "closed",
@@ -51,6 +55,26 @@ export function findings(policy: Policy, definition: Definition, counted: Counte
       }),
     ),
   ];
+}
+
+/** So many links of one record are better said by the records that it points to (common practice, no source). */
+export const MANY_LINKS = 500;
+
+function ofRelations(policy: Policy, d: Definition, { most }: Counted): Finding[] {
+  return policy.schema.tables.flatMap((t) =>
+    t.fields.flatMap((f): Finding[] => {
+      const n = most.get(f.id) ?? 0;
+      if (f.type !== "relations" || n <= MANY_LINKS) return [];
+      return [
+        {
+          kind: "heavy",
+          text: `${f.name} of ${t.name} holds up to ${few(d, n, "link", "links")} in one record. Turned round, each of ${policy.schema.table(f.options.target).name} would say itself what it belongs to.`,
+          fix: "Turn it round",
+          place: { at: "field", table: t.id, field: f.id },
+        },
+      ];
+    }),
+  );
 }
 
 function ofTable(policy: Policy, d: Definition, tableId: string, counted: Counted): Finding[] {

@@ -2,6 +2,7 @@
 import { holdsOfEmpty, type Operator, takesList, takesNoValue } from "../schema/operators";
 import { isEmpty, type Scalar, type Value } from "../schema/types";
 import { addDays, anchorDate, dateIn } from "../time/relative";
+import { startOfDay } from "../time/zoned";
 import { type Condition, type Operand, SELF, type Test } from "./condition";
 import { all, among, any, compare, never, not, type Predicate, via } from "./predicate";
 import { companyValue, personValue, type Viewer } from "./viewer";
@@ -11,11 +12,17 @@ export function operandValue(operand: Operand, viewer: Viewer): Value {
     case "literal":
       return operand.value as Value;
     case "date":
-      return addDays(anchorDate(operand.anchor, dateIn(viewer.now, viewer.timeZone)), operand.days);
+      return dateValue(operand, viewer);
     case "viewer":
       if (operand.of === "person") return operand.field ? personValue(viewer, operand.field) : (viewer.person?.id ?? null);
       return operand.field ? companyValue(viewer, operand.field) : (viewer.company?.id ?? null);
   }
+}
+
+function dateValue({ anchor, days, instant }: Operand & { kind: "date" }, { now, timeZone }: Viewer): string {
+  if (instant && anchor === "now") return new Date(now + days * 86_400_000).toISOString();
+  const day = addDays(anchorDate(anchor, dateIn(now, timeZone)), days);
+  return instant ? startOfDay(day, timeZone) : day;
 }
 
 /** How a test's path is followed. The plain rule reads everything; `guarded.ts` reads only what the viewer sees. */

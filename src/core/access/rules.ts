@@ -42,6 +42,8 @@ export interface Grant {
   /** Field ids that may be seen, and that may be changed or given on adding. */
   fields: readonly string[];
   changes: readonly string[];
+  /** Fields of files among `fields` of which only the names are given. */
+  namesOnly?: readonly string[];
   feature?: string | null;
   /** ISO dates in the portal's time zone, both inclusive. */
   validFrom?: string | null;

@@ -81,6 +81,10 @@ function valueProblems(t: Test, tableId: string, schema: Schema): string[] {
   return t.operands.flatMap((o) => operandProblems(o, t, name, kind, f === SELF || !f ? "relation" : f.type, schema));
 }
 
+/** Dates are compared with days, moments with the moments at which days begin. */
+export const fitsDate = (o: Operand & { kind: "date" }, type: FieldType): boolean =>
+  o.instant ? type === "date-time" : type === "date" && o.anchor !== "now";
+
 function operandProblems(
   o: Operand,
   t: Test,
@@ -89,7 +93,7 @@ function operandProblems(
   type: FieldType,
   schema: Schema,
 ): string[] {
-  if (o.kind === "date") return type === "date" ? [] : [`${name} is no date, so it cannot be compared with a day.`];
+  if (o.kind === "date") return fitsDate(o, type) ? [] : [`${name} is no date, so it cannot be compared with a day.`];
   if (o.kind === "viewer") {
     const of = o.of === "person" ? schema.people : schema.companies;
     const gone = o.field !== null && schema.findField(o.field)?.tableId !== of.id;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { emptyDefinition } from "@/data/installation/portals";
 import { makeTestSchema, memoryPortal } from "@/testing/world";
-import { type ImportPlan, planProblems } from "../exchange/import-plan";
+import { type ImportPlan, importPlanSchema, planProblems } from "../exchange/import-plan";
 import { checkDefinition, type Definition, definitionProblems } from "./definition";
 
 const { schema, t } = makeTestSchema(memoryPortal());
@@ -107,31 +107,65 @@ describe("problems of a definition, each a sentence", () => {
 });
 
 describe("problems of an import's plan, by column", () => {
-  const plan = (more: Partial<ImportPlan>): ImportPlan => ({
-    table: { name: "New" },
-    columns: [
-      { to: "new", name: "A", type: "text", order: "iso" },
-      { to: "new", name: "B", type: "text", order: "iso" },
-    ],
-    companyColumn: null,
-    addCompanies: false,
-    currency: "GBP",
-    ...more,
-  });
+  const plan = (more: Partial<ImportPlan>): ImportPlan =>
+    importPlanSchema.parse({
+      table: { name: "New" },
+      columns: [
+        { to: "new", name: "A", type: "text" },
+        { to: "new", name: "B", type: "text" },
+      ],
+      currency: "GBP",
+      ...more,
+    });
   const problems = (more: Partial<ImportPlan>) => planProblems(plan(more), ["A", "B"], schema);
   const field = (f: string) => ({ to: "field" as const, field: f, order: "iso" as const });
 
   it("a plain one has none", () => expect(problems({})).toEqual([]));
   it.each([
     ["no such table", { table: { id: "t_99" } }, -1, "Choose a table of this portal."],
-    ["people", { table: { id: "t_people" } }, -1, "People are added under People and companies."],
+    [
+      "people without an e-mail address",
+      { table: { id: "t_people" } },
+      -1,
+      "People are known by their e-mail address: let a column go to it.",
+    ],
+    [
+      "people without a role",
+      { table: { id: "t_people" }, whose: { kind: "as-is" } },
+      -1,
+      "Choose the role that they have in their company.",
+    ],
+    [
+      "companies that are known by nothing",
+      { table: { id: "t_companies" } },
+      -1,
+      "Companies need a column to be known by: choose it under “Known again by”.",
+    ],
+    [
+      "a key that is not there yet",
+      { table: { id: t.signs }, key: 1, columns: [{ to: "skip" }, { to: "new", name: "B", type: "text", order: "iso" }] },
+      1,
+      "Records that are there have nothing in a new field: choose another column.",
+    ],
+    [
+      "a key that tells nobody apart",
+      { table: { id: t.signs }, key: 0, columns: [field(id("signs", "lit")), { to: "skip" }] },
+      0,
+      "Records cannot be known by this field. Choose a name, a number or an e-mail address.",
+    ],
+    [
+      "a field to look up by of another table",
+      { table: { id: t.signs }, columns: [{ ...field(id("signs", "site")), by: id("projects", "title") }, { to: "skip" }] },
+      0,
+      "Choose a field of Sites to look them up by.",
+    ],
     ["another file's mapping", { columns: [{ to: "skip" }] }, -1, "The mapping does not fit this file."],
     ["everything left out", { columns: [{ to: "skip" }, { to: "skip" }] }, -1, "Every column is left out; choose at least one."],
     [
       "the company left out",
-      { columns: [{ to: "skip" }, { to: "new", name: "B", type: "text", order: "iso" }], companyColumn: 0 },
+      { columns: [{ to: "skip" }, { to: "new", name: "B", type: "text", order: "iso" }], whose: { kind: "column", at: 0 } },
       0,
-      "The column that names the company is left out.",
+      "The column that says whose they are is left out.",
     ],
     [
       "two fields of one name",
@@ -163,16 +197,10 @@ describe("problems of an import's plan, by column", () => {
       "Choose a field of this table.",
     ],
     [
-      "several values",
-      { table: { id: t.signs }, columns: [field(id("signs", "also")), { to: "skip" }] },
-      0,
-      "Also at has several values and cannot be imported.",
-    ],
-    [
       "a company that is none",
-      { table: { id: t.signs }, columns: [field(id("signs", "code")), { to: "skip" }], companyColumn: 0 },
+      { table: { id: t.signs }, columns: [field(id("signs", "code")), { to: "skip" }], whose: { kind: "column", at: 0 } },
       0,
-      "The field for the company must point to Companies.",
+      "The column that says whose they are must point to Companies, or to a table whose records belong to one.",
     ],
   ] as [string, Partial<ImportPlan>, number, string][])("%s", (_, more, at, message) =>
     expect(problems(more)).toContainEqual({ at, message }),

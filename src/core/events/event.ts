@@ -34,5 +34,5 @@ export const actorOf = (viewer: Viewer): Actor => {
   return viewer.person ? { kind: "person", id: viewer.person.id } : { kind: "visitor", id: null };
 };
 export const system = (part: string): Actor => ({ kind: "system", id: part });
-/** For columns that hold one text: who made a record. */
-export const actorText = (a: Actor): string => a.id ?? a.kind;
+/** For columns that hold one text: who made a record. An id alone is a person's of the portal. */
+export const actorText = (a: Actor): string => (a.id === null ? a.kind : a.kind === "person" ? a.id : `${a.kind}:${a.id}`);

@@ -19,16 +19,17 @@ export interface CsvError {
 export const DELIMITERS = [",", ";", "\t", "|"] as const;
 export type Delimiter = (typeof DELIMITERS)[number];
 
-/** The candidate that splits the first lines into the same number of cells, more than one; quoted text does not count. */
+/** The candidate that splits most of the first lines into the same number of cells, more than one; quoted text does not count. */
 export function guessDelimiter(sample: string): Delimiter {
   let best: Delimiter = ",";
   let bestScore = 0;
   for (const d of DELIMITERS) {
     const reader = new CsvReader(d);
     const rows = [...reader.push(sample)].slice(0, 50).filter((r) => r.cells.length > 1 || r.cells[0] !== "");
-    const width = rows[0]?.cells.length ?? 1;
-    const alike = rows.filter((r) => r.cells.length === width).length / Math.max(1, rows.length);
-    const score = width > 1 ? alike * 100 + Math.min(width, 50) : 0;
+    const widths = new Map<number, number>();
+    for (const r of rows) if (r.cells.length > 1) widths.set(r.cells.length, (widths.get(r.cells.length) ?? 0) + 1);
+    const [width, times] = [...widths].sort((a, b) => b[1] - a[1] || b[0] - a[0])[0] ?? [1, 0];
+    const score = width > 1 ? (times / rows.length) * 100 + Math.min(width, 50) : 0;
     if (score > bestScore) [best, bestScore] = [d, score];
   }
   return best;

@@ -39,3 +39,37 @@ describe("types guessed from all rows", () => {
     expect([g.choices, g.longest, g.filled]).toEqual([["a", "b", "cc"], 2, 12]);
   });
 });
+
+describe("figures are what they say, or no figures", () => {
+  it("whole numbers beyond 2^53 stay text: as numbers they would change (IEEE 754 double)", () => {
+    expect(guess(["12345678901234567891", "1"]).type).toBe("text");
+    expect(guess(["9007199254740991", "1"]).type).toBe("number"); // 2^53 - 1
+    expect(guess(["9007199254740993", "1"]).type).toBe("text");
+  });
+  it("four digits throughout are years and codes, shown without grouping", () => {
+    expect(guess(["1914", "2026"])).toMatchObject({ type: "number", plain: true, decimals: 0 });
+    expect(guess(["1914", "3000"]).plain).toBe(false);
+    expect(guess(["1914", "12"]).plain).toBe(false);
+  });
+  it("money says in which currency; two in one column are no money", () => {
+    expect(guess(["$1.25", "2"])).toMatchObject({ type: "money", currency: "$" });
+    expect(guess(["1.201,51 €", "3,10 €"])).toMatchObject({ type: "money", currency: "€", mark: "," });
+    expect(guess(["CHF 12", "CHF 1'200.50"])).toMatchObject({ type: "money", currency: "CHF" });
+    expect(guess(["£5", "5 €"]).type).toBe("text");
+    expect(guess(["12 mm", "5 mm"]).type).toBe("text");
+    expect([guess(["R-101", "R-102"]).type, guess(["K12", "K13"]).type, guess(["kr 5", "kr 7"]).type]).toEqual(["text", "text", "money"]);
+  });
+  it("one sign before the decimals for a whole column", () => {
+    expect(guess(["1.234", "2,5"])).toMatchObject({ type: "number", mark: ",", decimals: 1 });
+    expect(guess(["1,234", "2.5"])).toMatchObject({ type: "number", mark: ".", decimals: 1 });
+    expect(guess(["1,5", "2.5"]).type).toBe("text");
+  });
+  it.each([
+    ["e-mail addresses", ["ada@x.example", "bo@y.example"], "email"],
+    ["web addresses", ["https://x.example/a", "http://y.example"], "web-address"],
+    ["telephone numbers with their zeros", ["020 7946 0000", "+44 20 7946 0001"], "telephone"],
+    ["shares", ["12.5%", "3 %"], "percent"],
+    ["moments", ["2026-06-15 12:30", "2026-06-15T08:00:00Z"], "date-time"],
+    ["dates with some times", ["15/06/2026", "15/06/2026 08:00"], "date-time"],
+  ] as const)("%s", (_, cells, type) => expect(guess(cells).type).toBe(type));
+});

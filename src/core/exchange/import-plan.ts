@@ -1,7 +1,8 @@
-/** What an import is to do: where each column goes, what type a new field has, which column names the company. */
+/** What an import is to do: into which table, where each column goes, by what records are known again, whose they are. */
 import { z } from "zod";
 import { MOST_DECIMALS } from "../schema/fields/number";
-import { FIELD_TYPES, kindOf, type Schema } from "../schema/types";
+import { FIELD_TYPES, type Field, kindOf, type Schema, type Table } from "../schema/types";
+import { STARTERS } from "./starters";
 
 export const MOST_BYTES = 50 * 1024 * 1024;
 export const MOST_COLUMNS = 200;
@@ -9,20 +10,38 @@ export const MOST_COLUMNS = 200;
 /** Types of one value: what a column of a file can become. */
 export const IMPORTABLE = FIELD_TYPES.filter((type) => kindOf({ type }).importable);
 
-const order = z.enum(["iso", "day-first", "month-first"]);
+/** How the cells of a column are read. */
+const reading = {
+  order: z.enum(["iso", "day-first", "month-first"]).default("iso"),
+  mark: z.enum([".", ","]).nullish(),
+  /** Of a relation: the field of the table pointed to that the cells name a record by; its name where none is said. */
+  by: z.string().nullish(),
+  /** Of a relation: records that are not there yet are made; of choices: words that are none become some. */
+  add: z.boolean().optional(),
+  /** What to take a text for that names nothing: the id of a record or a choice, by the text's folded form. */
+  as: z.record(z.string(), z.string()).optional(),
+};
 const column = z.discriminatedUnion("to", [
   z.object({ to: z.literal("skip") }),
-  z.object({ to: z.literal("field"), field: z.string(), order: order.default("iso") }),
+  z.object({ to: z.literal("field"), field: z.string(), ...reading }),
   z.object({
     to: z.literal("new"),
     name: z.string().trim().min(1, "Give the field a name.").max(80, "Keep the field's name under 80 characters."),
     type: z.enum(IMPORTABLE),
     target: z.string().optional(),
-    order: order.default("iso"),
     choices: z.array(z.string()).max(200).optional(),
     decimals: z.int().min(0).max(MOST_DECIMALS).optional(),
+    plain: z.boolean().optional(),
+    /** ISO 4217. */
+    currency: z.string().length(3).optional(),
+    ...reading,
   }),
+  /** Of people: the role that they have in their company. */
+  z.object({ to: z.literal("role") }),
 ]);
+export type PlanColumn = z.infer<typeof column>;
+
+const at = z.int().min(0).max(MOST_COLUMNS);
 
 export const importPlanSchema = z.object({
   /** An existing table's id, or a new table's name. */
@@ -31,11 +50,28 @@ export const importPlanSchema = z.object({
     z.object({ name: z.string().trim().min(1, "Give the table a name.").max(60, "Keep the table's name under 60 characters.") }),
   ]),
   columns: z.array(column).min(1).max(MOST_COLUMNS),
-  /** Index of the column that names the company, or null: then the records belong to nobody until a relation is set. */
-  companyColumn: z.int().min(0).nullable(),
-  /** Companies that are not there yet: added, or their rows refused. */
-  addCompanies: z.boolean(),
-  /** ISO 4217: the currency of new money fields. */
+  /** The column that names the records of a new table. */
+  title: at.nullable().default(null),
+  /** The column by which records that are there are known again; null adds every row. */
+  key: at.nullable().default(null),
+  /** Rows of the file that have the same key: the later is refused, or its cells are put over the earlier's. */
+  duplicates: z.enum(["refuse", "merge"]).default("refuse"),
+  /** What an empty cell does to a record that is there. */
+  empties: z.enum(["leave", "clear"]).default("leave"),
+  /** Whose the records of a new table are; of people, where they belong. An existing table stays whose it is. */
+  whose: z
+    .discriminatedUnion("kind", [
+      z.object({ kind: z.literal("column"), at }),
+      z.object({ kind: z.literal("shared") }),
+      z.object({ kind: z.literal("agency") }),
+      z.object({ kind: z.literal("as-is") }),
+    ])
+    .default({ kind: "agency" }),
+  /** Access that a new table begins with, as grants in the draft. */
+  starters: z.array(z.enum(STARTERS)).max(STARTERS.length).default([]),
+  /** Of people: the role where no column says. */
+  role: z.string().nullable().default(null),
+  /** ISO 4217: the currency of new money fields that name none. */
   currency: z.string().length(3),
 });
 export type ImportPlan = z.infer<typeof importPlanSchema>;
@@ -46,32 +82,117 @@ export interface RowProblem {
   readonly reason: string;
 }
 
-/** What is wrong with a plan for this file and schema, by column index; -1 is the plan as a whole. */
-export function planProblems(plan: ImportPlan, header: readonly string[], schema: Schema): { at: number; message: string }[] {
-  const problems: { at: number; message: string }[] = [];
+/** What a field of the table may be given by an import: what people set, and the identity of people themselves. */
+export const takesImport = (table: Table, f: Field): boolean =>
+  f.id === "f_person_email" || f.id === "f_person_companies" || f.type === "serial" || (!f.system && table.fields.includes(f));
+
+/** Fields by which a record can be known again. */
+export const keyFields = (table: Table): Field[] =>
+  table.fields.filter(
+    (f) =>
+      takesImport(table, f) &&
+      (table.kind === "people"
+        ? f.id === "f_person_email"
+        : f.options.unique || f.id === table.labelFieldId || IDENTIFYING.includes(f.type)),
+  );
+const IDENTIFYING: readonly Field["type"][] = ["text", "number", "email", "serial", "readable-address"];
+
+export interface PlanProblem {
+  /** Index of the column; -1 is the plan as a whole. */
+  readonly at: number;
+  readonly message: string;
+}
+
+/** What is wrong with a plan for this file and schema. `roles` are those that may be given to people, by side. */
+export function planProblems(
+  plan: ImportPlan,
+  header: readonly string[],
+  schema: Schema,
+  roles: readonly { id: string; side: string }[] = [],
+): PlanProblem[] {
   const table = "id" in plan.table ? schema.findTable(plan.table.id) : null;
   if (table === undefined) return [{ at: -1, message: "Choose a table of this portal." }];
-  if (table && table.kind !== "ordinary") return [{ at: -1, message: `${table.name} are added under People and companies.` }];
   if (plan.columns.length !== header.length) return [{ at: -1, message: "The mapping does not fit this file." }];
+  const problems: PlanProblem[] = [];
   if (plan.columns.every((c) => c.to === "skip")) problems.push({ at: -1, message: "Every column is left out; choose at least one." });
   const used = new Set<string>();
-  for (const [at, c] of plan.columns.entries()) {
-    if (c.to === "new" && !table && used.has(c.name.toLowerCase())) problems.push({ at, message: `Two fields are called ${c.name}.` });
-    if (c.to === "new" && c.type === "relation" && plan.companyColumn !== at && !schema.findTable(c.target ?? ""))
-      problems.push({ at, message: "Choose the table that it points to." });
-    if (c.to === "new") used.add(c.name.toLowerCase());
-    if (c.to !== "field") continue;
-    const field = schema.findField(c.field);
-    if (!field || field.tableId !== table?.id || field.system) problems.push({ at, message: "Choose a field of this table." });
-    else if (!kindOf(field).importable) problems.push({ at, message: `${field.name} has several values and cannot be imported.` });
-    else if (used.has(field.id)) problems.push({ at, message: `Two columns go to ${field.name}.` });
-    used.add(c.field);
+  for (const [i, c] of plan.columns.entries()) {
+    const problem = columnProblem(c, table, schema, used);
+    if (problem) problems.push({ at: i, message: problem });
   }
-  const company = plan.companyColumn === null ? null : plan.columns[plan.companyColumn];
-  if (company === undefined || company?.to === "skip")
-    problems.push({ at: plan.companyColumn ?? -1, message: "The column that names the company is left out." });
-  if (company?.to === "field" && schema.findField(company.field)?.options.target !== schema.companies.id) {
-    problems.push({ at: plan.companyColumn!, message: "The field for the company must point to Companies." });
+  problems.push(...ownerProblems(plan, table, schema), ...keyProblems(plan, table, schema));
+  if (table?.kind === "people") problems.push(...peopleProblems(plan, roles));
+  return problems;
+}
+
+function columnProblem(c: PlanColumn, table: Table | null, schema: Schema, used: Set<string>): string | null {
+  if (c.to === "skip") return null;
+  if (c.to === "role") return table?.kind === "people" ? null : "Only people have roles.";
+  if (c.to === "new") {
+    const name = c.name.toLowerCase();
+    const there = used.has(name) || table?.fields.some((f) => f.name.toLowerCase() === name);
+    used.add(name);
+    if (there) return `Two fields are called ${c.name}.`;
+    const target = isRelationType(c.type) ? schema.findTable(c.target ?? "") : undefined;
+    if (isRelationType(c.type) && !target) return "Choose the table that it points to.";
+    return byProblem(c.by, target);
   }
+  const field = schema.findField(c.field);
+  if (!field || !table || field.tableId !== table.id || !takesImport(table, field)) return "Choose a field of this table.";
+  if (used.has(field.id)) return `Two columns go to ${field.name}.`;
+  used.add(field.id);
+  return byProblem(c.by, field.options.target ? schema.findTable(field.options.target) : undefined);
+}
+
+export const isRelationType = (type: string): boolean => type === "relation" || type === "relations";
+
+const byProblem = (by: string | null | undefined, target: Table | undefined): string | null =>
+  by && target && !target.fields.some((f) => f.id === by) ? `Choose a field of ${target.name} to look them up by.` : null;
+
+function ownerProblems(plan: ImportPlan, table: Table | null, schema: Schema): PlanProblem[] {
+  const { whose } = plan;
+  if (whose.kind !== "column") return [];
+  const c = plan.columns[whose.at];
+  if (!c || c.to === "skip" || c.to === "role") return [{ at: whose.at, message: "The column that says whose they are is left out." }];
+  const target = c.to === "new" ? c.target : schema.findField(c.field)?.options.target;
+  if (!target || (c.to === "new" && !isRelationType(c.type)))
+    return [
+      { at: whose.at, message: "The column that says whose they are must point to Companies, or to a table whose records belong to one." },
+    ];
+  return c.to === "new" && c.type === "relations" && table?.kind !== "people"
+    ? [{ at: whose.at, message: "A record belongs to one company: let the column point to one." }]
+    : [];
+}
+
+function keyProblems(plan: ImportPlan, table: Table | null, schema: Schema): PlanProblem[] {
+  if (plan.key === null) {
+    const kind = table?.kind ?? "ordinary";
+    return kind === "ordinary"
+      ? []
+      : [{ at: -1, message: `${table!.name} need a column to be known by: choose it under “Known again by”.` }];
+  }
+  const c = plan.columns[plan.key];
+  if (!c || c.to === "skip") return [{ at: plan.key, message: "The column that records are known by is left out." }];
+  if (c.to === "new")
+    return table ? [{ at: plan.key, message: "Records that are there have nothing in a new field: choose another column." }] : [];
+  const field = c.to === "field" ? schema.findField(c.field) : undefined;
+  return table && field && keyFields(table).includes(field)
+    ? []
+    : [{ at: plan.key, message: "Records cannot be known by this field. Choose a name, a number or an e-mail address." }];
+}
+
+function peopleProblems(plan: ImportPlan, roles: readonly { id: string; side: string }[]): PlanProblem[] {
+  const goesTo = (id: string): boolean => plan.columns.some((c) => c.to === "field" && c.field === id);
+  const problems: PlanProblem[] = [];
+  if (!goesTo("f_person_email")) problems.push({ at: -1, message: "People are known by their e-mail address: let a column go to it." });
+  if (!goesTo("f_person_name")) problems.push({ at: -1, message: "People need a name: let a column go to it." });
+  const side = plan.whose.kind === "agency" ? "agency" : "client";
+  if (side === "client" && !goesTo("f_person_companies"))
+    problems.push({ at: -1, message: "Let a column name their company, or say that they are the agency's own people." });
+  if (!plan.columns.some((c) => c.to === "role") && !roles.some((r) => r.id === plan.role && r.side === side))
+    problems.push({
+      at: -1,
+      message: side === "agency" ? "Choose the agency role that they have." : "Choose the role that they have in their company.",
+    });
   return problems;
 }

@@ -6,10 +6,16 @@ import type { Scalar } from "../schema/types";
  * How a cell begins that spreadsheets run: OWASP, "CSV Injection", lists = + - @, tab, return, line feed and the full-width forms. Only
  * the first sign matters, whatever follows, line breaks too.
  */
-const RUNS = /^[=+\-@\t\r\n\uff1d\uff0b\uff0d\uff20]/;
+const SIGNS = "[=+\\-@\\t\\r\\n\\uff1d\\uff0b\\uff0d\\uff20]";
+/** Texts that begin with quotes before such a sign get one more, so that the way back knows which was theirs. */
+const RUNS = new RegExp(`^'*${SIGNS}`);
+const QUOTED = new RegExp(`^'+${SIGNS}`);
 
 /** The leading quote is that page's advice. Text only: a negative number is a number. */
 const harmless = (cell: Scalar | null): Scalar | null => (typeof cell === "string" && RUNS.test(cell) ? `'${cell}` : cell);
+
+/** The way back: the quote that made a text harmless is no part of it, in our files and in what spreadsheets write alike. */
+export const unquoted = (cell: string): string => (QUOTED.test(cell) ? cell.slice(1) : cell);
 
 export function csvLines(rows: readonly (readonly (Scalar | null)[])[]): string {
   if (rows.length === 0) return "";

@@ -9,6 +9,7 @@ import { MOST_DEPTH, testedField } from "../access/sound";
 import { err, ok, type Result } from "../result";
 import { OPERATORS, takesList, takesNoValue } from "../schema/operators";
 import {
+  comparedWith,
   type Field,
   type FieldType,
   isRelation,
@@ -148,13 +149,14 @@ function readOperand(o: OperandDraft, t: TestDraft, field: Field | null, name: s
   }
   if (o.from === "date") {
     const days = Number(o.days.trim() || "0");
-    if (field?.type !== "date") return err(`${name} is no date, so it cannot be compared with a day.`);
+    const instant = field?.type === "date-time";
+    if (field?.type !== "date" && !instant) return err(`${name} is no date, so it cannot be compared with a day.`);
     if (!Number.isInteger(days) || Math.abs(days) > 36_600) return err("Write a whole number of days, such as 30.");
-    return ok({ kind: "date", anchor: o.anchor, days });
+    return ok(instant ? { kind: "date", anchor: o.anchor, days, instant } : { kind: "date", anchor: o.anchor, days });
   }
   const values: Scalar[] = [];
   for (const text of o.values.map((v) => v.trim()).filter(Boolean)) {
-    const one = field && single(field);
+    const one = field && comparedWith(field, t.operator);
     const read = one ? kindOf(one).parse([text], one) : ok(text);
     if (!read.ok) return err(`${name}: ${read.error}`);
     if (read.value !== null) values.push(read.value as Scalar);

@@ -3,7 +3,7 @@ import { z } from "zod";
 import type { Condition, Operand } from "../access/condition";
 import { err, ok, type Result } from "../result";
 import { OPERATORS, type Operator, takesList, takesNoValue } from "../schema/operators";
-import { type Field, isRelation, kindOf, operatorsFor, type Schema, single } from "../schema/types";
+import { comparedWith, type Field, isRelation, kindOf, operatorsFor, type Schema } from "../schema/types";
 
 export type FilterError = { code: "not-found"; name: string } | { code: "invalid"; message: string };
 
@@ -78,7 +78,7 @@ export function parseFilter(
 
 function operandsOf(field: Field, operator: Operator, value: unknown): Result<Operand[], string> {
   if (takesNoValue(operator)) return ok([]);
-  const one = single(field);
+  const one = comparedWith(field, operator);
   const read = (v: unknown): Result<Operand, string> => {
     if (v === undefined || v === null) return err("A value is needed.");
     const r = kindOf(one).fromJson(v, one);

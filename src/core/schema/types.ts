@@ -5,7 +5,7 @@ import { type FieldType, kindOf, type OptionsOf } from "./fields";
 import { OPERATOR_WORDS, type Operator } from "./operators";
 
 export { FIELD_TYPES, type FieldType, kindOf } from "./fields";
-export type { Choice } from "./fields/kind";
+export { type Choice, TONES, type Tone } from "./fields/kind";
 export { isEmpty, type Scalar, type Value, type Values } from "./value";
 
 /** What any field may have. */
@@ -13,7 +13,22 @@ export interface SharedOptions {
   required?: boolean;
   /** What a new record has where nothing is given: a literal, the person who adds it, or a date such as today. */
   default?: Operand;
+  /** No two records of the table have the same; of owned tables, no two of one company. */
+  unique?: boolean;
+  /** Said under the field in forms. */
+  help?: string;
+  /** Not asked for in forms; whoever may set it can do so elsewhere. */
+  offForms?: boolean;
+  /** Searching does not look there. */
+  offSearch?: boolean;
+  /** Kept by Elkhorn in the row itself. */
+  kept?: Kept;
+  /** Of a relation: what becomes of a record when the one it points to is removed; cleared where nothing is said. */
+  onRemoval?: "clear" | "refuse" | "remove";
 }
+
+export const KEPT = ["made-at", "made-by", "changed-at", "changed-by"] as const;
+export type Kept = (typeof KEPT)[number];
 
 export type FieldOf<T extends FieldType> = {
   readonly [K in T]: {
@@ -41,6 +56,7 @@ export interface Table {
   kind: TableKind;
   /** The field that names a record where it is mentioned elsewhere. */
   labelFieldId: string;
+  about?: string;
   fields: readonly Field[];
 }
 
@@ -103,6 +119,10 @@ export const single = (f: Field): Field => {
   const { many } = kindOf(f);
   return many ? ({ ...f, type: many } as Field) : f;
 };
+
+/** What a comparison is with: a part of an e-mail address need not be one. */
+export const comparedWith = (f: Field, op: Operator): Field =>
+  (op === "contains" || op === "starts-with") && kindOf(f).folds ? ({ ...f, type: "text", options: {} } as Field) : single(f);
 
 export const operatorsFor = (type: FieldType): readonly Operator[] => kindOf({ type }).operators;
 export const operatorWords = (op: Operator, type: FieldType): string => kindOf({ type }).operatorWords?.[op] ?? OPERATOR_WORDS[op];

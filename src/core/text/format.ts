@@ -8,12 +8,17 @@ function formatter<T extends Format>(key: string, make: () => T): T {
   return f as T;
 }
 
+/** Where the platform shows the digits that are in use (Unicode CLDR), and the standard has others: amounts are held by the standard. */
+const BY_STANDARD: Readonly<Record<string, number>> = {
+  ...Object.fromEntries("AFN ALL COP HUF IDR IRR KPW LAK LBP MGA MMK PKR SOS SYP YER".split(" ").map((code) => [code, 2])),
+  IQD: 3,
+};
 const digitsOf = new Map<string, number>();
-/** Digits after the decimal point in a currency (ISO 4217, as the platform's CLDR data has it). */
+/** Digits after the decimal point in a currency: ISO 4217, for those that have a minor unit. */
 export function minorDigits(currency: string): number {
   let d = digitsOf.get(currency);
   if (d === undefined) {
-    d = new Intl.NumberFormat("en", { style: "currency", currency }).resolvedOptions().maximumFractionDigits ?? 2;
+    d = BY_STANDARD[currency] ?? new Intl.NumberFormat("en", { style: "currency", currency }).resolvedOptions().maximumFractionDigits ?? 2;
     digitsOf.set(currency, d);
   }
   return d;
@@ -26,9 +31,10 @@ export const symbolOf = (currency: string): string =>
     .find((p) => p.type === "currency")?.value ?? currency;
 
 export const formatMoney = (minor: number, currency: string, locale: string): string =>
-  formatter(`m${currency}${locale}`, () => new Intl.NumberFormat(locale, { style: "currency", currency })).format(
-    minor / 10 ** minorDigits(currency),
-  );
+  formatter(`m${currency}${locale}`, () => {
+    const digits = minorDigits(currency);
+    return new Intl.NumberFormat(locale, { style: "currency", currency, minimumFractionDigits: digits, maximumFractionDigits: digits });
+  }).format(minor / 10 ** minorDigits(currency));
 
 export const formatNumber = (n: number, locale: string): string =>
   formatter(`n${locale}`, () => new Intl.NumberFormat(locale, { maximumFractionDigits: 6 })).format(n);
@@ -43,3 +49,9 @@ export const formatDate = (d: string, locale: string): string =>
 /** "Signs, Proofs and Invoices", as the locale joins names. */
 export const listIn = (names: readonly string[], locale: string): string =>
   formatter(`l${locale}`, () => new Intl.ListFormat(locale, { type: "conjunction" })).format(names);
+
+/** An instant as the clocks of the zone show it: "15 Jun 2026, 12:30". */
+export const formatMoment = (instant: string, locale: string, timeZone: string): string =>
+  formatter(`t${locale}${timeZone}`, () => new Intl.DateTimeFormat(locale, { timeZone, dateStyle: "medium", timeStyle: "short" })).format(
+    Date.parse(instant),
+  );

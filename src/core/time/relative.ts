@@ -1,6 +1,6 @@
 /** Relative dates, resolved in the portal's time zone. Calendar dates are `YYYY-MM-DD` throughout. */
 
-export type DateAnchor = "today" | "start of week" | "start of month" | "start of year";
+export type DateAnchor = "today" | "start of week" | "start of month" | "start of year" | "now";
 
 const formats = new Map<string, Intl.DateTimeFormat>();
 
@@ -22,6 +22,7 @@ export function addDays(date: string, days: number): string {
 export function anchorDate(anchor: DateAnchor, today: string): string {
   switch (anchor) {
     case "today":
+    case "now":
       return today;
     case "start of week":
       return addDays(today, -((new Date(`${today}T00:00:00Z`).getUTCDay() + 6) % 7));

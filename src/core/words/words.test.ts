@@ -4,7 +4,10 @@ import { ON_THE_CLIENT } from "./english-client";
 import { type Catalogue, catalogueOf, clientWordsIn, makeSay, sayIn } from "./words";
 
 /** Every value that any message takes, so that all can be formatted. */
-const ANY = new Proxy({}, { get: (_, name) => (/^(mail|door|b)$/.test(String(name)) ? (x: string[]) => x.join("") : 2), has: () => true });
+const ANY = new Proxy(
+  {},
+  { get: (_, name) => (/^(mail|door|way|b)$/.test(String(name)) ? (x: string[]) => x.join("") : 2), has: () => true },
+);
 
 describe("the catalogue", () => {
   it("every message of it can be read and said", () => {

@@ -35,6 +35,8 @@ export const grantSchema = z.strictObject({
   filter: conditionSchema.nullable(),
   fields: z.array(id),
   changes: z.array(id),
+  /** Fields of files of which only the names are given. */
+  namesOnly: z.array(id).optional(),
   feature: z.string().nullish(),
   validFrom: day,
   validUntil: day,

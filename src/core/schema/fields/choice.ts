@@ -8,7 +8,7 @@ import { type FieldKind, type Having, type Of, shortened, sole } from "./kind";
 type Options = Having<"choices">;
 
 /** By id, by its words, or by its words without regard to case: in this order. */
-function find(f: Of<Options>, text: string): string | undefined {
+export function findChoice(f: Of<Options>, text: string): string | undefined {
   const { choices } = f.options;
   return (
     choices.find((c) => c.id === text) ??
@@ -19,21 +19,25 @@ function find(f: Of<Options>, text: string): string | undefined {
 const allNames = (f: Of<Options>): string => f.options.choices.map((c) => c.name).join(", ");
 
 function read(f: Of<Options>, text: string): Result<string, string> {
-  const id = find(f, text);
+  const id = findChoice(f, text);
   return id === undefined ? err(`“${shortened(text)}” is not one of: ${allNames(f)}.`) : ok(id);
 }
 const nameOf = (f: Of<Options>, id: unknown): string => f.options.choices.find((c) => c.id === id)?.name ?? String(id);
 const namesOf = (f: Of<Options>, v: unknown): string[] => (v as readonly string[]).map((id) => nameOf(f, id));
 
+/** What a cell names, known or not: all of it, or each of several. */
+export const wordsOfChoices = (f: Of<Options>, many: boolean, text: string): string[] =>
+  text.trim() === "" ? [] : many ? parts(f, text) : [text.trim()];
+
 /** "Oak, oiled; Slate" is two choices where one is called "Oak, oiled"; commas part what is no choice as a whole. */
 function parts(f: Of<Options>, text: string): string[] {
-  if (find(f, text.trim()) !== undefined) return [text.trim()];
+  if (findChoice(f, text.trim()) !== undefined) return [text.trim()];
   const split = (t: string, by: string): string[] =>
     t
       .split(by)
       .map((p) => p.trim())
       .filter(Boolean);
-  return split(text, ";").flatMap((p) => (find(f, p) !== undefined ? [p] : split(p, ",")));
+  return split(text, ";").flatMap((p) => (findChoice(f, p) !== undefined ? [p] : split(p, ",")));
 }
 
 function readAll(f: Of<Options>, texts: readonly string[]): Result<Value, string> {
@@ -85,7 +89,7 @@ export const choices: FieldKind<Options> = {
   many: "choice",
   sortable: false,
   groupable: false,
-  importable: false,
+  importable: true,
   // One text is a cell, which may name several; several texts are one each, whatever signs they hold.
   parse: (texts, f) => readAll(f, texts.length === 1 ? parts(f, texts[0]!) : texts.filter((t) => t.trim() !== "").map((t) => t.trim())),
   texts: (v) => [...(v as readonly string[])],

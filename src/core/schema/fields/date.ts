@@ -34,7 +34,7 @@ export const date: FieldKind<Having> = {
   groupable: true,
   importable: true,
   options: () => ({}),
-  parse: (texts, _, order = "iso") => (sole(texts).trim() === "" ? ok(null) : readDate(sole(texts), order)),
+  parse: (texts, _, reading) => (sole(texts).trim() === "" ? ok(null) : readDate(sole(texts), reading?.order ?? "iso")),
   texts: (v) => [String(v)],
   fromJson: (v) => (typeof v === "string" && isCalendarDate(v) ? ok(v) : err("This must be a date written YYYY-MM-DD.")),
   toJson: (v) => v,

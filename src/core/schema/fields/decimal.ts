@@ -3,11 +3,13 @@ import { err, ok, type Result } from "../../result";
 import { shortened } from "./kind";
 
 /** 1,234.5 and 1 234,5 and 1234.5 as "1234.5"; a lone comma followed by three digits groups thousands. */
-export function readDecimal(text: string): Result<string, string> {
+export function readDecimal(text: string, mark?: "." | ","): Result<string, string> {
   // Most numbers of most files: plain whole ones, which are what they say.
   if (/^-?(?:0|[1-9]\d{0,14})$/.test(text)) return ok(text);
-  let t = text.trim().replace(/[\s\u00a0\u202f']/g, "");
-  if (/^[-+]?\d{1,3}(,\d{3})+(\.\d+)?$/.test(t)) t = t.replaceAll(",", "");
+  let t = text.trim().replace(/[\s\u00a0\u202f'\u2019]/g, "");
+  if (mark === "," && /^[-+]?\d{1,3}(\.\d{3})+$/.test(t)) t = t.replaceAll(".", "");
+  else if (mark === "," && /^[-+]?\d+,\d+$/.test(t)) t = t.replace(",", ".");
+  else if (/^[-+]?\d{1,3}(,\d{3})+(\.\d+)?$/.test(t)) t = t.replaceAll(",", "");
   else if (/^[-+]?\d{1,3}(\.\d{3})+,\d+$/.test(t)) t = t.replaceAll(".", "").replace(",", ".");
   else if (/^[-+]?\d+,\d+$/.test(t)) t = t.replace(",", ".");
   const parts = /^([-+]?)(\d*)(?:\.(\d*))?(?:e([-+]?\d{1,3}))?$/i.exec(t);
@@ -51,4 +53,17 @@ export function unscale(n: number, digits: number): string {
   const text = String(Math.abs(n)).padStart(digits + 1, "0");
   const at = text.length - digits;
   return `${n < 0 ? "-" : ""}${text.slice(0, at)}${digits > 0 ? `.${text.slice(at)}` : ""}`;
+}
+
+/** The sign before the decimals that a text cannot do without, or null where either would read it. */
+export function markOf(text: string): "." | "," | null {
+  const t = text.replace(/[^\d.,]/g, "");
+  const [point, comma] = [t.lastIndexOf("."), t.lastIndexOf(",")];
+  if (point >= 0 && comma >= 0) return point > comma ? "." : ",";
+  const at = Math.max(point, comma);
+  if (at < 0) return null;
+  const sign = point >= 0 ? "." : ",";
+  if (t.indexOf(sign) !== at) return sign === "." ? "," : "."; // the same sign twice groups thousands
+  const whole = t.slice(0, at);
+  return t.length - at - 1 === 3 && whole !== "" && whole !== "0" && whole.length <= 3 ? null : sign;
 }

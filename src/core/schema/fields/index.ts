@@ -1,6 +1,10 @@
 /** The types of field, by the name that the registry stores. */
+import { email, telephone, webAddress } from "./address";
+import { readableAddress, serial } from "./automatic";
 import { choice, choices } from "./choice";
 import { date } from "./date";
+import { dateTime } from "./date-time";
+import { files, pictures } from "./files";
 import type { FieldKind } from "./kind";
 import { money } from "./money";
 import { number } from "./number";
@@ -16,11 +20,19 @@ export const KINDS = {
   money,
   percent,
   date,
+  "date-time": dateTime,
+  email,
+  telephone,
+  "web-address": webAddress,
+  serial,
+  "readable-address": readableAddress,
   "yes-no": yesNo,
   choice,
   choices,
   relation,
   relations,
+  files,
+  pictures,
 };
 
 export type FieldType = keyof typeof KINDS;

@@ -12,6 +12,15 @@ import type { Scalar, Value } from "../value";
 /** How the day and month stand in dates like 3/4/2026; of an import it is settled by the whole column. */
 export type DateOrder = "iso" | "day-first" | "month-first";
 
+/** How texts are written where they cannot say so themselves: settled for a whole column, or by the portal. */
+export interface Reading {
+  readonly order?: DateOrder;
+  /** The sign before the decimals; either where nothing is said, as the text itself shows. */
+  readonly mark?: "." | ",";
+  /** IANA name of the zone that times are given in; UTC where nothing is said. */
+  readonly timeZone?: string;
+}
+
 export interface Locale {
   readonly locale: string;
   readonly timeZone: string;
@@ -23,14 +32,43 @@ interface OfSome {
   choices: Choice[];
   currency: string;
   decimals: number;
+  /** Shown without grouping: years and codes. */
+  plain: boolean;
+  /** Stands behind a number: "mm". */
+  unit: string;
+  /** In the stored form: scaled, or minor units. */
+  least: number;
+  most: number;
+  /** Characters. */
+  longest: number;
+  /** See `core/text/mask.ts`. */
+  mask: string;
+  /** Said instead of the standard sentence where a text does not fit the mask. */
+  maskSays: string;
+  /** ISO 3166-1 alpha-2: where telephone numbers without a country are from. */
+  country: string;
+  /** Before the digits of a number in order. */
+  prefix: string;
+  digits: number;
+  perCompany: boolean;
+  /** The field that a readable address is made from. */
+  madeFrom: string;
 }
+/** What a choice means for whoever sees it, beside its words and never without them. */
+export const TONES = ["good", "going", "waiting", "trouble"] as const;
+export type Tone = (typeof TONES)[number];
+
 export interface Choice {
   /** What rows, filters, rules and history hold; the words may change. */
   readonly id: string;
   readonly name: string;
+  readonly tone?: Tone;
 }
 /** The options of a type that has these of its own. */
-export type Having<K extends keyof OfSome = never> = Pick<OfSome, K> & { [A in Exclude<keyof OfSome, K>]?: undefined };
+export type Having<K extends keyof OfSome = never, L extends keyof OfSome = never> = Pick<OfSome, K> &
+  Partial<Pick<OfSome, L>> & {
+    [A in Exclude<keyof OfSome, K | L>]?: undefined;
+  };
 
 /** What a type is told of the field at hand. */
 export interface Of<O> {
@@ -45,7 +83,7 @@ export interface FieldKind<O = object> {
   /** Operators that read otherwise for this type: dates are "before", not "less than". */
   readonly operatorWords?: Readonly<Partial<Record<Operator, string>>>;
   /** A list of ids rather than one value; then the type of a single one of them. */
-  readonly many: "choice" | "relation" | null;
+  readonly many: "choice" | "relation" | "files" | "pictures" | null;
   readonly sortable: boolean;
   /** Figures and dates: compared down a column, so they stand to the right. */
   readonly numeric: boolean;
@@ -61,9 +99,9 @@ export interface FieldKind<O = object> {
   options(given: Partial<OfSome>): O;
 
   /** From the words of a cell, a form or a pasted line: one text, or one for each item. Empty words are an empty value. */
-  parse(texts: readonly string[], f: Of<O>, order?: DateOrder): Result<Value, string>;
-  /** The way back: what an editor shows, and `parse` reads. */
-  texts(v: SeenValue, f: Of<O>): string[];
+  parse(texts: readonly string[], f: Of<O>, reading?: Reading): Result<Value, string>;
+  /** The way back: what an editor shows, and `parse` reads with the same zone. */
+  texts(v: SeenValue, f: Of<O>, timeZone?: string): string[];
   /** From and to a JSON body (see the HTTP API). */
   fromJson(v: unknown, f: Of<O>): Result<Value, string>;
   toJson(v: SeenValue, f: Of<O>): unknown;
@@ -83,6 +121,13 @@ export interface FieldKind<O = object> {
   hint?(f: Of<O>): string;
   /** The test that finds these words by this field, where searching looks there. */
   search?(words: string, f: Of<O>): { operator: Operator; value: string | string[] } | null;
+}
+
+/** Options that were given, without the keys that were not. */
+export function given<T extends object, K extends keyof T>(from: T, ...keys: K[]): Partial<Pick<T, K>> {
+  const out: Partial<Pick<T, K>> = {};
+  for (const k of keys) if (from[k] !== undefined) out[k] = from[k];
+  return out;
 }
 
 export const shortened = (s: string): string => (s.length > 40 ? `${s.slice(0, 40)}…` : s);

@@ -1,19 +1,24 @@
 /** Money in the minor units of one currency a field. */
 
+import { apart, currenciesOf } from "../../money/currency";
 import { err, ok, type Result } from "../../result";
 import { formatMoney, minorDigits, symbolOf } from "../../text/format";
 import { OF_ORDER } from "../operators";
 import { readDecimal, scale, unscale } from "./decimal";
-import { type FieldKind, type Having, shortened, sole } from "./kind";
+import { type FieldKind, given, type Having, type Of, shortened, sole } from "./kind";
+import { within } from "./number";
 
-/** Integer minor units; what is finer than those is rounded. */
-export function readMoney(text: string, currency: string): Result<number, string> {
-  const bare = text
-    .trim()
-    .replace(/^([-+(]?)\s*(?:[£$€¥]|[A-Z]{3})\s*/, "$1")
-    .replace(/\s*(?:[£$€¥]|[A-Z]{3})$/, "");
-  const negative = /^\(.*\)$/.test(bare);
-  const read = readDecimal(negative ? bare.slice(1, -1) : bare);
+/** Integer minor units; what is finer than those is rounded. An amount that names another currency is refused, never taken for this one. */
+export function readMoney(text: string, currency: string, mark?: "." | ","): Result<number, string> {
+  const { amount: bare, sign } = apart(text);
+  const amount = bare.replace("\u2212", "-");
+  if (sign !== "") {
+    const codes = currenciesOf(sign);
+    if (codes.size === 0) return err(`“${shortened(text)}” is not an amount of money.`);
+    if (!codes.has(currency)) return err(`“${shortened(text)}” is in another currency: this field is in ${currency}.`);
+  }
+  const negative = /^\(.*\)$/.test(amount);
+  const read = readDecimal(negative ? amount.slice(1, -1) : amount, mark);
   if (!read.ok) return err(`“${shortened(text)}” is not an amount of money.`);
   const minor = scale(read.value, minorDigits(currency), "round");
   if (!minor.ok) return err(`“${shortened(text)}” is too large an amount.`);
@@ -22,7 +27,12 @@ export function readMoney(text: string, currency: string): Result<number, string
 
 const plain = (v: unknown, currency: string): string => unscale(v as number, minorDigits(currency));
 
-export const money: FieldKind<Having<"currency">> = {
+type Options = Having<"currency", "least" | "most">;
+
+const bounded = (n: Result<number, string>, f: Of<Options>): Result<number, string> =>
+  within(n, f.options, (b) => `${f.options.currency} ${plain(b, f.options.currency)}`);
+
+export const money: FieldKind<Options> = {
   name: "Money",
   operators: OF_ORDER,
   many: null,
@@ -32,15 +42,16 @@ export const money: FieldKind<Having<"currency">> = {
   literal: "number",
   groupable: false,
   importable: true,
-  options: (given) => ({ currency: given.currency ?? "GBP" }),
-  parse: (texts, f) => (sole(texts).trim() === "" ? ok(null) : readMoney(sole(texts), f.options.currency)),
+  options: (o) => ({ currency: o.currency ?? "GBP", ...given(o, "least", "most") }),
+  parse: (texts, f, reading) =>
+    sole(texts).trim() === "" ? ok(null) : bounded(readMoney(sole(texts), f.options.currency, reading?.mark), f),
   texts: (v, f) => [plain(v, f.options.currency)],
   fromJson: (v, f) => {
     const whole = typeof v === "object" && v !== null;
     const amount = whole ? (v as { amount?: unknown }).amount : v;
     const currency = whole ? (v as { currency?: unknown }).currency : f.options.currency;
     if (!Number.isSafeInteger(amount)) return err("This must be { amount: an integer in minor units, currency }.");
-    return currency === f.options.currency ? ok(amount as number) : err(`The currency must be ${f.options.currency}.`);
+    return currency === f.options.currency ? bounded(ok(amount as number), f) : err(`The currency must be ${f.options.currency}.`);
   },
   toJson: (v, f) => ({ amount: v, currency: f.options.currency }),
   jsonSchema: (f) => ({

@@ -4,7 +4,7 @@ import { err, ok, type Result } from "../../result";
 import { formatNumber } from "../../text/format";
 import { OF_ORDER } from "../operators";
 import { readDecimal, scale, unscale } from "./decimal";
-import { type FieldKind, type Having, shortened, sole } from "./kind";
+import { type FieldKind, given, type Having, type Of, shortened, sole } from "./kind";
 
 export const MOST_DECIMALS = 6;
 
@@ -22,7 +22,24 @@ export function scaledNumber(decimal: string, decimals: number, said: string): R
 
 const digits = (decimals: number): string => (decimals === 0 ? "0" : `0.${"0".repeat(decimals)}`);
 
-export const number: FieldKind<Having<"decimals">> = {
+/** Refuses what is beyond the field's bounds; `shown` writes one for the sentence. */
+export function within(
+  n: Result<number, string>,
+  bounds: { readonly least?: number | undefined; readonly most?: number | undefined },
+  shown: (n: number) => string,
+): Result<number, string> {
+  if (!n.ok) return n;
+  if (bounds.least !== undefined && n.value < bounds.least) return err(`It must be ${shown(bounds.least)} at least.`);
+  if (bounds.most !== undefined && n.value > bounds.most) return err(`It must be ${shown(bounds.most)} at most.`);
+  return n;
+}
+
+type Options = Having<"decimals", "plain" | "unit" | "least" | "most">;
+
+const short = (n: number, f: Of<Options>): string => unscale(n, f.options.decimals).replace(/\.0+$|(\.\d*?)0+$/, "$1");
+const bounded = (n: Result<number, string>, f: Of<Options>): Result<number, string> => within(n, f.options, (b) => short(b, f));
+
+export const number: FieldKind<Options> = {
   name: "Number",
   operators: OF_ORDER,
   many: null,
@@ -32,23 +49,30 @@ export const number: FieldKind<Having<"decimals">> = {
   literal: "number",
   groupable: false,
   importable: true,
-  options: (given) => ({ decimals: Math.min(MOST_DECIMALS, given.decimals ?? 2) }),
-  parse: (texts, f) => {
-    if (sole(texts).trim() === "") return ok(null);
-    const read = readDecimal(sole(texts));
-    return read.ok ? scaledNumber(read.value, f.options.decimals, sole(texts)) : read;
+  options: (o) => ({ decimals: Math.min(MOST_DECIMALS, o.decimals ?? 2), ...given(o, "plain", "unit", "least", "most") }),
+  parse: (texts, f, reading) => {
+    const unit = f.options.unit;
+    const text = sole(texts).trim();
+    const bare = unit && text.endsWith(unit) ? text.slice(0, -unit.length) : text;
+    if (bare.trim() === "") return ok(null);
+    const read = readDecimal(bare, reading?.mark);
+    return read.ok ? bounded(scaledNumber(read.value, f.options.decimals, text), f) : err(`“${shortened(text)}” is not a number.`);
   },
-  texts: (v, f) => [unscale(v as number, f.options.decimals).replace(/\.0+$|(\.\d*?)0+$/, "$1")],
+  texts: (v, f) => [short(v as number, f)],
   fromJson: (v, f) => {
     // A JSON number is a double here, and its shortest text is the decimal that was written (ECMA-262, Number::toString).
     const read = typeof v === "number" ? readDecimal(String(v)) : err("");
-    return read.ok ? scaledNumber(read.value, f.options.decimals, String(v)) : err("This must be a number.");
+    return read.ok ? bounded(scaledNumber(read.value, f.options.decimals, String(v)), f) : err("This must be a number.");
   },
   toJson: (v, f) => Number(unscale(v as number, f.options.decimals)),
   jsonSchema: (f) => ({ type: ["number", "null"], description: `At most ${f.options.decimals} digits after the point.` }),
-  words: (v, f, l) => formatNumber(Number(unscale(v as number, f.options.decimals)), l.locale),
+  words: (v, f, l) => {
+    const n = f.options.plain ? short(v as number, f) : formatNumber(Number(unscale(v as number, f.options.decimals)), l.locale);
+    return f.options.unit ? `${n}\u00a0${f.options.unit}` : n;
+  },
   cell: (v, f) => Number(unscale(v as number, f.options.decimals)),
   // Without thousands: a year is a number, too.
   sheet: (f) => ({ format: digits(f.options.decimals) }),
+  hint: (f) => (f.options.unit ? `In ${f.options.unit}.` : ""),
   literalWords: (v, f) => String(Number(unscale(v as number, f.options.decimals))),
 };

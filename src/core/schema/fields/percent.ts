@@ -1,17 +1,16 @@
 /** A share of a hundred, stored like a number: 12.5 % with one decimal is 125. */
 import { ok } from "../../result";
 import { unscale } from "./decimal";
-import type { FieldKind, Having } from "./kind";
-import { sole } from "./kind";
+import { type FieldKind, given, type Having, sole } from "./kind";
 import { number } from "./number";
 
 const withoutSign = (text: string): string => text.trim().replace(/\s*%$/, "");
 
-export const percent: FieldKind<Having<"decimals">> = {
+export const percent: FieldKind<Having<"decimals", "least" | "most">> = {
   ...number,
   name: "Percent",
-  options: (given) => number.options({ decimals: given.decimals ?? 1 }),
-  parse: (texts, f) => (withoutSign(sole(texts)) === "" ? ok(null) : number.parse([withoutSign(sole(texts))], f)),
+  options: (o) => ({ decimals: number.options({ decimals: o.decimals ?? 1 }).decimals, ...given(o, "least", "most") }),
+  parse: (texts, f, reading) => (withoutSign(sole(texts)) === "" ? ok(null) : number.parse([withoutSign(sole(texts))], f, reading)),
   words: (v, f, l) => {
     const { decimals } = f.options;
     const format = new Intl.NumberFormat(l.locale, { style: "percent", maximumFractionDigits: decimals });

@@ -65,7 +65,7 @@ export const relations: FieldKind<Options> = {
   many: "relation",
   sortable: false,
   groupable: false,
-  importable: false,
+  importable: true,
   parse: (texts) => ok([...new Set(texts.flatMap((t) => t.split(/[,;]/)).map((t) => t.trim()))].filter(Boolean)),
   fromJson: (v) => {
     if (!Array.isArray(v) || v.length > 500) return err("This must be a list of at most 500.");

@@ -1,21 +1,26 @@
 import { err, ok, type Result } from "../../result";
+import { fitsMask } from "../../text/mask";
 import { OF_LONG_WORDS, OF_WORDS } from "../operators";
-import type { Value } from "../value";
-import { type FieldKind, type Having, sole } from "./kind";
+import { type FieldKind, given, type Having, type Of, shortened, sole } from "./kind";
 
 const MOST_TEXT = 1_000;
 const MOST_LONG_TEXT = 100_000;
 
 /** Letters of one composition (NFC), no NUL (SQLite's text functions stop there), no lone surrogates. */
-const cleanText = (s: string): string => s.replaceAll("\u0000", "").toWellFormed().normalize("NFC");
+export const cleanText = (s: string): string => s.replaceAll("\u0000", "").toWellFormed().normalize("NFC").trim();
 
-function readText(text: string, most: number): Result<Value, string> {
-  const t = cleanText(text).trim();
+export type TextOptions = Having<never, "longest" | "mask" | "maskSays">;
+
+function readText(text: string, f: Of<TextOptions>, limit: number): Result<string | null, string> {
+  const t = cleanText(text);
+  const most = Math.min(limit, f.options.longest ?? limit);
   if (t.length > most) return err(`This is ${t.length.toLocaleString("en")} characters long; at most ${most.toLocaleString("en")} fit.`);
+  if (t !== "" && f.options.mask && !fitsMask(t, f.options.mask))
+    return err(f.options.maskSays || `“${shortened(t)}” does not have the form ${f.options.mask}.`);
   return ok(t === "" ? null : t);
 }
 
-const words = (name: string, most: number, long: boolean): FieldKind<Having> => ({
+const words = (name: string, most: number, long: boolean): FieldKind<TextOptions> => ({
   name,
   operators: long ? OF_LONG_WORDS : OF_WORDS,
   many: null,
@@ -25,10 +30,10 @@ const words = (name: string, most: number, long: boolean): FieldKind<Having> => 
   literal: "string",
   groupable: !long,
   importable: true,
-  options: () => ({}),
-  parse: (texts) => readText(sole(texts), most),
+  options: (o) => given(o, "longest", "mask", "maskSays"),
+  parse: (texts, f) => readText(sole(texts), f, most),
   texts: (v) => [String(v)],
-  fromJson: (v) => (typeof v === "string" ? readText(v, most) : err("This must be text.")),
+  fromJson: (v, f) => (typeof v === "string" ? readText(v, f, most) : err("This must be text.")),
   toJson: (v) => v,
   jsonSchema: () => ({ type: ["string", "null"] }),
   words: (v) => String(v),
