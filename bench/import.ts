@@ -3,7 +3,6 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import type { ImportPlan } from "@/core/exchange/import-plan";
 import Database from "@/data/file/sqlite";
 import { beginImport, bringInImport, CHECK, checkReceived, importJob, startCheck } from "@/data/imports/jobs";
 import { createPortal } from "@/data/installation/portals";
@@ -11,6 +10,7 @@ import { onNewJob } from "@/data/jobs/queue";
 import { Runner } from "@/data/jobs/runner";
 import { Random } from "@/demo/random";
 import { ownerViewer } from "@/identity/viewer";
+import { planOf } from "@/testing/imports";
 import { PUBLISHER } from "@/testing/world";
 import { median, print, round } from "./measure";
 
@@ -45,11 +45,9 @@ export async function benchImport(): Promise<void> {
       if (!begun.ok) throw new Error(begun.error);
       const { id } = begun.value;
       const { analysis } = importJob(file, owner, id)!;
-      const plan: ImportPlan = {
+      const plan = planOf({
         table: { name: "Signs" },
-        companyColumn: 1,
-        addCompanies: true,
-        currency: "GBP",
+        company: 1,
         columns: analysis.header.map((name, i) => ({
           to: "new",
           name,
@@ -57,7 +55,7 @@ export async function benchImport(): Promise<void> {
           order: "iso",
           choices: [...analysis.columns[i]!.choices],
         })),
-      };
+      });
       startCheck(file, owner, id, plan);
       while (importJob(file, owner, id)!.state === "checking") await new Promise((done) => setTimeout(done, 2));
       const done = await bringInImport(file, owner, id);

@@ -10,7 +10,7 @@ export type Told = (done: number) => void;
 export type Run = (task: string, ask: unknown, told: Told, viewer?: Viewer) => Promise<unknown>;
 
 const threads = once("threads", (): { run: Run | null } => ({ run: null }));
-export const runIn = (run: Run): void => void (threads.run = run);
+export const runIn = (run: Run | null): void => void (threads.run = run);
 
 /** The thread was broken off, as at the end of the process: what it did is to be done again. */
 export class ThreadEnded extends Error {

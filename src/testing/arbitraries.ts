@@ -47,12 +47,19 @@ export function valueFor(f: Field): fc.Arbitrary<Value> {
   const empty = { arbitrary: fc.constant(null), weight: 1 };
   const or = (arbitrary: fc.Arbitrary<Value>) => fc.oneof(empty, { arbitrary, weight: 4 });
   switch (f.type) {
+    case "date-time":
+      return or(
+        fc.constantFrom("2026-06-14T23:00:00.000Z", "2026-06-15T00:00:00.000Z", "2026-06-15T12:00:00.000Z", "1999-12-31T23:59:59.999Z"),
+      );
     case "date":
       return or(fc.constantFrom("2026-06-01", "2026-06-14", "2026-06-15", "2026-06-16", "1999-12-31"));
     case "choice":
       return or(fc.constantFrom(...f.options.choices.map((c) => c.id)));
     case "choices":
       return sub(f.options.choices.map((c) => c.id));
+    case "files":
+    case "pictures":
+      return sub(["01a21700-0000-7000-8000-000000000001", "01a21700-0000-7000-8000-000000000002"]);
     case "relation":
       return or(fc.constantFrom(...idsOf(f.options.target)));
     case "relations":
@@ -90,6 +97,15 @@ function operand(f: Field, list: boolean, schema: Schema): fc.Arbitrary<Operand>
         kind: fc.constant("date" as const),
         anchor: fc.constantFrom("today" as const, "start of month" as const),
         days: fc.integer({ min: -2, max: 2 }),
+      }),
+    );
+  if (f.type === "date-time")
+    options.push(
+      fc.record({
+        kind: fc.constant("date" as const),
+        anchor: fc.constantFrom("today" as const, "now" as const),
+        days: fc.integer({ min: -2, max: 2 }),
+        instant: fc.constant(true as const),
       }),
     );
   if (f.type === "text") options.push(fc.constant({ kind: "viewer", of: "person", field: "f_person_name" }));

@@ -63,6 +63,7 @@ export class TestPortal {
         table: this.table(g.table).id,
         fields: fields(g.fields),
         changes: fields(g.changes ?? []),
+        namesOnly: fields([...(g.namesOnly ?? [])]),
       };
     });
     const known = new Set(rules.roles.map((r) => r.id));

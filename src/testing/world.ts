@@ -86,6 +86,8 @@ export function makeTestSchema(
       { slug: "size", name: "Size", type: "number", options: { decimals: 0 } },
       { slug: "cost", name: "Cost", type: "money", options: { currency: "GBP" } },
       { slug: "fitted", name: "Fitted", type: "date" },
+      { slug: "checked", name: "Checked", type: "date-time" },
+      { slug: "contact", name: "Contact", type: "email" },
       { slug: "lit", name: "Lit", type: "yes-no" },
       { slug: "type", name: "Type", type: "choice", options: { choices: words("Door", "Hanging", "Totem") } },
       { slug: "marks", name: "Marks", type: "choices", options: { choices: words("new", "worn", "lost") } },

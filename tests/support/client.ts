@@ -44,7 +44,7 @@ export class Client {
           res.on("data", (p: Buffer) => parts.push(p));
           res.on("end", () => {
             const text = Buffer.concat(parts).toString("utf8");
-            for (const set of res.headers["set-cookie"] ?? []) this.cookie = set.split(";")[0]!;
+            for (const set of res.headers["set-cookie"] ?? []) this.#keep(set.split(";")[0]!);
             let json: unknown;
             try {
               json = JSON.parse(text);
@@ -60,6 +60,13 @@ export class Client {
       r.end();
     });
   }
+  /** As browsers do: one of the same name is replaced, an empty one gone. */
+  #keep(pair: string): void {
+    const name = `${pair.split("=")[0]}=`;
+    const others = this.cookie.split("; ").filter((c) => c && !c.startsWith(name));
+    this.cookie = [...others, ...(pair === name ? [] : [pair])].join("; ");
+  }
+
   get = (path: string, c?: Call): Promise<Answer> => this.call("GET", path, c);
   api = (path: string): Promise<Answer> => this.call("GET", `/api/v1${path}`);
 }

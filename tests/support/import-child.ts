@@ -4,11 +4,25 @@
  */
 import { viewerFrom } from "@/core/access/make-viewer";
 import type { Owner } from "@/core/access/viewer";
+import { published } from "@/data/definition/published";
 import { portalFile } from "@/data/file/open";
 import { atPoints } from "@/data/file/points";
-import { beginImport, bringInImport, CHECK, checkReceived, importJob, recentImports, startCheck } from "@/data/imports/jobs";
+import {
+  beginImport,
+  bringInImport,
+  CHECK,
+  checkReceived,
+  importJob,
+  recentImports,
+  startCheck,
+  takeBackImport,
+} from "@/data/imports/jobs";
 import { onNewJob, releaseLeases } from "@/data/jobs/queue";
 import { Runner } from "@/data/jobs/runner";
+import { Desk } from "@/data/records/desk";
+import { schemaOf } from "@/data/schema/read";
+import { retype } from "@/data/schema/retype";
+import { planOf, textColumn } from "@/testing/imports";
 
 const owner = viewerFrom({
   kind: "owner",
@@ -36,13 +50,24 @@ if (!job) {
   const csv = `Name,Client,Note\n${Array.from({ length: 24_000 }, (_, i) => `Thing ${i},Client ${i % 40},note ${i}`).join("\n")}\n`;
   const begun = await beginImport(file, owner, "things.csv", new Blob([csv]).stream());
   if (!begun.ok) throw new Error(begun.error);
-  const columns = ["Name", "Client", "Note"].map((name) => ({ to: "new" as const, name, type: "text" as const, order: "iso" as const }));
-  const plan = { table: { name: "Things" }, columns, companyColumn: 1, addCompanies: true, currency: "GBP" };
+  const plan = planOf({ columns: ["Name", "Client", "Note"].map(textColumn), company: 1 });
   startCheck(file, owner, begun.value.id, plan);
   [job] = recentImports(file, owner, 1);
 } else runner.wake(file);
 const { id } = job!;
 while (importJob(file, owner, id)!.state === "checking") await new Promise((r) => setTimeout(r, 5));
 if (importJob(file, owner, id)!.state === "checked") await bringInImport(file, owner, id);
+const act = process.env.ELKHORN_THEN;
+const table = schemaOf(file).tableBySlug("things");
+if (act === "undo" && table) await takeBackImport(file, owner, id, false);
+if (act === "retype" && table) {
+  const note = table.fields.find((f) => f.slug === "note")!;
+  retype(file, owner, { field: note.id, type: "choice", options: {}, reading: {}, by: null, add: false, rest: "empty" });
+}
+if (act === "remove" && table) {
+  const desk = new Desk(file, published(file).policy, owner);
+  const first = desk.list(table, { limit: 1 }).records[0];
+  if (first) desk.remove(table, first.id);
+}
 console.log(importJob(file, owner, id)!.state);
 process.exit(0);

@@ -33,8 +33,10 @@ export const signInBeside = (b: Browser, port: number): Promise<void> => inAnoth
 /** Signs in as a program would and hands the session to the browser: for stories that are not about the door. */
 export async function enter(b: Browser, port: number, email: string): Promise<void> {
   await leave(b);
-  const [name, value] = (await signedIn(port, email)).cookie.split("=") as [string, string];
-  await b.driver.sendDevToolsCommand("Network.setCookie", { name, value, url: `http://fernhill.localhost:${port}/`, httpOnly: true });
+  for (const pair of (await signedIn(port, email)).cookie.split("; ")) {
+    const [name, value] = pair.split("=") as [string, string];
+    await b.driver.sendDevToolsCommand("Network.setCookie", { name, value, url: `http://fernhill.localhost:${port}/`, httpOnly: true });
+  }
 }
 
 export const leave = (b: Browser): Promise<unknown> => b.driver.sendDevToolsCommand("Network.clearBrowserCookies", {}) as Promise<unknown>;

@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { Owner } from "@/core/access/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
+import { planOf, textColumn, toField } from "@/testing/imports";
 import { PUBLISHER, testViewer } from "@/testing/world";
 import { countOf } from "../billing/standing";
 import { draftOf } from "../definition/draft";
@@ -14,7 +15,7 @@ import { Runner } from "../jobs/runner";
 import { schemaOf } from "../schema/read";
 import { badRows } from "./check";
 import { beginImport, bringInImport, CHECK, checkReceived, importJob, startCheck, sweepImports } from "./jobs";
-import { importPath } from "./receive";
+import { importPath } from "./paths";
 
 const folder = mkdtempSync(join(tmpdir(), "elkhorn-imports-"));
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
@@ -40,7 +41,7 @@ async function begin(file: PortalFile, text: string | Uint8Array<ArrayBuffer>) {
   return importJob(file, owner, begun.value.id)!;
 }
 
-async function checked(file: PortalFile, job: Awaited<ReturnType<typeof begin>>, plan: Partial<ImportPlan> = {}) {
+async function checked(file: PortalFile, job: Awaited<ReturnType<typeof begin>>, plan: Partial<Parameters<typeof planOf>[0]> = {}) {
   const columns = job.analysis.header.map((name, i): ImportPlan["columns"][number] => ({
     to: "new",
     name,
@@ -48,14 +49,7 @@ async function checked(file: PortalFile, job: Awaited<ReturnType<typeof begin>>,
     order: job.analysis.columns[i]!.dateOrder,
     choices: [...job.analysis.columns[i]!.choices],
   }));
-  const started = startCheck(file, owner, job.id, {
-    table: { name: "Things" },
-    columns,
-    companyColumn: null,
-    addCompanies: true,
-    currency: "GBP",
-    ...plan,
-  });
+  const started = startCheck(file, owner, job.id, planOf({ columns, ...plan }));
   if (!started.ok) throw new Error(started.error);
   while (importJob(file, owner, job.id)!.state === "checking") await new Promise((r) => setTimeout(r, 5));
   return importJob(file, owner, job.id)!;
@@ -117,11 +111,11 @@ describe("analysis", () => {
 describe("bringing in", () => {
   it("is whole: table, companies, rows, and the draft's wall; nothing is open", async () => {
     const file = portal();
-    const job = await checked(file, await begin(file, rows(100)), { companyColumn: 1 });
-    expect([job.state, job.result!.good, job.result!.newCompanies.length]).toEqual(["checked", 100, 7]);
+    const job = await checked(file, await begin(file, rows(100)), { company: 1 });
+    expect([job.state, job.result!.good, job.result!.adds[0]!.count]).toEqual(["checked", 100, 7]);
     expect(countOf(file, "t_companies")).toBe(0); // nothing before it is brought in
     const done = await bringInImport(file, owner, job.id);
-    expect(done).toEqual({ ok: true, value: { table: "things", rows: 100 } });
+    expect(done).toEqual({ ok: true, value: { table: "things", rows: 100, added: 100, changed: 0 } });
     const table = schemaOf(file).tableBySlug("things")!;
     expect([countOf(file, table.id), countOf(file, "t_companies")]).toEqual([100, 7]);
     expect(draftOf(file, owner).definition.walls[table.id]).toEqual({
@@ -149,24 +143,20 @@ describe("bringing in", () => {
 
   it("into an existing table: fields by name, unknown relations refused by line", async () => {
     const file = portal();
-    await bringInImport(file, owner, (await checked(file, await begin(file, rows(3)), { companyColumn: 1 })).id);
+    await bringInImport(file, owner, (await checked(file, await begin(file, rows(3)), { company: 1 })).id);
     const table = schemaOf(file).tableBySlug("things")!;
     const [name, client] = ["name", "client"].map((s) => table.fields.find((f) => f.slug === s)!.id);
     const second = await begin(file, 'Name,Client\nA,client 0\n"B\nb",Nobody\nC,\n');
     const job = await checked(file, second, {
       table: { id: table.id },
-      companyColumn: 1,
-      addCompanies: false,
-      columns: [
-        { to: "field", field: name!, order: "iso" },
-        { to: "field", field: client!, order: "iso" },
-      ],
+      whose: { kind: "as-is" },
+      columns: [toField(name!), toField(client!)],
     });
     expect(job.result!.problems).toEqual([
       { line: 3, column: "Client", reason: "There is no “Nobody” to point to." },
       { line: 5, column: "Client", reason: "It names no company." },
     ]);
-    expect(await bringInImport(file, owner, job.id)).toEqual({ ok: true, value: { table: "things", rows: 1 } });
+    expect(await bringInImport(file, owner, job.id)).toEqual({ ok: true, value: { table: "things", rows: 1, added: 1, changed: 0 } });
     // Refused rows can be had back with their cells, after the rest is in too.
     expect([...badRows(job.id)].map((r) => [r.line, r.cells])).toEqual([
       [3, ["B\nb", "Nobody"]],
@@ -176,7 +166,7 @@ describe("bringing in", () => {
 
   it("with the disk full says so, leaves nothing half done and no damage; with room it goes through", async () => {
     const file = portal();
-    const job = await checked(file, await begin(file, rows(20_000)), { companyColumn: 1 });
+    const job = await checked(file, await begin(file, rows(20_000)), { company: 1 });
     // SQLite's own limit on the file raises the very error of a full disk (SQLITE_FULL).
     const pages = file.db.pragma("page_count", { simple: true }) as number;
     file.db.pragma(`max_page_count = ${pages + 50}`);
@@ -188,14 +178,16 @@ describe("bringing in", () => {
     expect([schemaOf(file).tableBySlug("things"), countOf(file, "t_companies")]).toEqual([undefined, 0]);
     expect(file.db.pragma("integrity_check", { simple: true })).toBe("ok");
     file.db.pragma("max_page_count = 1073741823");
-    expect(await bringInImport(file, owner, job.id)).toEqual({ ok: true, value: { table: "things", rows: 20_000 } });
+    expect(await bringInImport(file, owner, job.id)).toEqual({
+      ok: true,
+      value: { table: "things", rows: 20_000, added: 20_000, changed: 0 },
+    });
   });
 
   it("a check that a killed process had begun is done by the next one, without being asked for again", async () => {
     const file = portal();
     const job = await begin(file, rows(10));
-    const columns = ["Name", "Client", "Since"].map((name) => ({ to: "new" as const, name, type: "text" as const, order: "iso" as const }));
-    const plan = { table: { name: "Things" }, columns, companyColumn: null, addCompanies: true, currency: "GBP" };
+    const plan = planOf({ columns: ["Name", "Client", "Since"].map(textColumn) });
     await runner.stop(); // nobody works on it
     expect(startCheck(file, owner, job.id, plan).ok).toBe(true);
     claim(file, [CHECK], Date.now()); // somebody had begun, and is gone
@@ -210,5 +202,5 @@ describe("bringing in", () => {
 
 it("a file that is no table is refused and not kept", async () => {
   const begun = await beginImport(portal(), owner, "x.csv", new Blob([Buffer.from("%PDF-1.7\n%âãÏÓ\n")]).stream());
-  expect(begun).toEqual({ ok: false, error: "This is a PDF file, whatever its name says. Save the table as CSV and drop that." });
+  expect(begun).toEqual({ ok: false, error: "This is a PDF file, whatever its name says. Save the table as XLSX or CSV and drop that." });
 });

@@ -1,10 +1,12 @@
 /** The imports of a portal: their states survive a restart; progress of a running one is in memory. */
 
 import { rmSync } from "node:fs";
-import { desc, eq } from "drizzle-orm";
+import { desc, eq, sql } from "drizzle-orm";
 import type { Owner } from "@/core/access/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
+import { draftOf } from "../definition/draft";
+import { isFull } from "../file/full";
 import { newId } from "../file/ids";
 import { once } from "../file/once";
 import type { PortalFile } from "../file/open";
@@ -14,9 +16,23 @@ import { whenFree } from "../file/when-free";
 import { enqueue } from "../jobs/queue";
 import { Never } from "../jobs/runner";
 import { hasEnded } from "../threads";
+import { type Archive, removeArchive } from "./archive";
+import { type Prepared, prepareFiles } from "./beside";
 import type { CheckResult } from "./check";
-import { type Analysis, importPath, receiveFile, sweepUploads } from "./receive";
-import { analyseTask, checkTask, commitTask } from "./tasks";
+import type { BroughtRows } from "./commit";
+import { importPath } from "./paths";
+import { type Analysis, type Asked, receiveFile, sweepUploads } from "./receive";
+import { removeUpload } from "./sources";
+import { analyseTask, checkTask, commitTask, namesTask, undoTask } from "./tasks";
+
+/** A ZIP of files is put beside the table, or taken away (null); what was found without it is found anew. */
+export function putBeside(file: PortalFile, owner: Owner, id: string, archive: Archive | null): void {
+  const job = importJob(file, owner, id);
+  if (!job) return;
+  const { analysis, plan } = job;
+  store(file, id, "received", { analysis, ...(plan ? { plan } : {}) }, { message: null });
+  file.db.prepare("UPDATE sys_imports SET plan = json_set(plan, '$.archive', json(?)) WHERE id = ?").run(JSON.stringify(archive), id);
+}
 
 export type ImportState = "received" | "checking" | "checked" | "done" | "failed" | "given up";
 
@@ -24,7 +40,12 @@ export type ImportState = "received" | "checking" | "checked" | "done" | "failed
 interface Stored {
   analysis: Analysis;
   plan?: ImportPlan;
+  /** See `ToCheck`. */
+  way?: readonly string[] | null;
   result?: CheckResult;
+  /** When the check was asked for. */
+  asked?: number;
+  archive?: Archive | null;
 }
 
 export interface ImportJob extends Stored {
@@ -32,13 +53,17 @@ export interface ImportJob extends Stored {
   readonly fileName: string;
   readonly state: ImportState;
   readonly done: number;
+  /** Files that are being taken out of the archive, before the rows are checked. */
+  readonly files: { readonly done: number; readonly total: number } | null;
   readonly total: number;
   readonly message: string | null;
   readonly tableId: string | null;
+  readonly doneAt: string | null;
 }
 
 /** One thread at a time works with the rows of an import. */
 const bringing = once("imports being brought in", () => new Set<string>());
+const takingOut = once("imports whose files are taken out", () => new Map<string, { done: number; total: number }>());
 const running = once("imports being checked", () => new Map<string, number>());
 
 export async function beginImport(
@@ -52,7 +77,7 @@ export async function beginImport(
   if (!received.ok) return received;
   const analysis = await analyseTask.do({ id }).catch(unreadable);
   if (!analysis.ok) {
-    rmSync(importPath(id, "csv"), { force: true });
+    removeUpload(id);
     return err(analysis.error);
   }
   const stored: Stored = { analysis: analysis.value };
@@ -85,9 +110,11 @@ export function importJob(file: PortalFile, _owner: Owner, id: string): ImportJo
     fileName: row.fileName,
     state: row.state as ImportState,
     done: running.get(id) ?? 0,
+    files: takingOut.get(id) ?? null,
     total: row.total,
     tableId: row.tableId,
     message: row.message,
+    doneAt: row.doneAt,
     ...(JSON.parse(row.plan) as Stored),
   };
 }
@@ -103,7 +130,9 @@ export function startCheck(file: PortalFile, owner: Owner, id: string, plan: Imp
   if (!job || job.state === "done" || job.state === "given up") return err("This import is over. Drop the file again.");
   if (job.state === "checking") return err("This import is being checked already.");
   transact(file, () => {
-    store(file, id, "checking", { analysis: job.analysis, plan }, { message: null });
+    const wall = "id" in plan.table ? draftOf(file, owner).definition.walls[plan.table.id] : undefined;
+    const way = wall?.kind === "owned" ? wall.path : null;
+    store(file, id, "checking", { analysis: job.analysis, plan, way, asked: owner.now }, { message: null });
     enqueue(file, CHECK, { id }, owner.now);
   });
   return ok(null);
@@ -120,7 +149,8 @@ function store(
 ): void {
   file.orm
     .update(imports)
-    .set({ state, plan: JSON.stringify(stored), ...more })
+    // The archive beside the table is kept whatever becomes of the mapping.
+    .set({ state, plan: sql`json_set(${JSON.stringify(stored)}, '$.archive', json_extract(plan, '$.archive'))`, ...more })
     .where(eq(imports.id, id))
     .run();
 }
@@ -128,17 +158,23 @@ function store(
 /** The check itself, from the beginning: what an earlier process had set aside of it is made anew. */
 export async function checkReceived(file: PortalFile, id: string): Promise<void> {
   const row = file.orm.select().from(imports).where(eq(imports.id, id)).get();
-  const { analysis, plan } = JSON.parse(row?.plan ?? "{}") as Partial<Stored>;
+  const { analysis, plan, way = null, archive, asked = 0 } = JSON.parse(row?.plan ?? "{}") as Partial<Stored>;
   if (row?.state !== "checking" || !analysis || !plan) return; // given up meanwhile
   running.set(id, 0);
   try {
-    const result = await checkTask.do({ portal: file.slug, id, analysis, plan }, (done) => running.set(id, done));
+    const files = await filesFor(file, id, analysis, plan, archive ?? null, asked);
+    if (files && !files.ok) {
+      await whenFree(file);
+      store(file, id, "failed", { analysis, plan }, { message: files.error });
+      return;
+    }
+    const ask = { portal: file.slug, id, analysis, plan, way, files: files?.value ?? null };
+    const result = await checkTask.do(ask, (done) => running.set(id, done));
     await whenFree(file);
     store(file, id, "checked", { analysis, plan, result }, { good: result.good, bad: result.bad });
   } catch (e) {
     if (hasEnded(e)) throw e; // the next process goes on
-    const { code } = e as { code?: string };
-    const full = code === "SQLITE_FULL" || code === "ENOSPC";
+    const full = isFull(e);
     const message = full
       ? "The disk is full. Nothing was imported; make room and check again."
       : "The check failed on our side. Nothing was imported.";
@@ -149,7 +185,43 @@ export async function checkReceived(file: PortalFile, id: string): Promise<void>
   }
 }
 
-export type BroughtIn = Result<{ table: string; rows: number }, string>;
+/** Null where no archive is beside the table. */
+async function filesFor(
+  file: PortalFile,
+  id: string,
+  analysis: Analysis,
+  plan: ImportPlan,
+  archive: Archive | null,
+  now: number,
+): Promise<Result<Prepared[], string> | null> {
+  if (!archive?.files) return null;
+  const texts = await namesTask.do({ portal: file.slug, id, analysis, plan });
+  try {
+    return await prepareFiles(file, id, texts, now, (done, total) => takingOut.set(id, { done, total }));
+  } finally {
+    takingOut.delete(id);
+  }
+}
+
+/** Another sheet of the workbook, or another row that names the columns. What was mapped before speaks of other columns and is let go. */
+export async function readAgain(file: PortalFile, owner: Owner, id: string, asked: Asked): Promise<Result<null, string>> {
+  const job = importJob(file, owner, id);
+  if (!job || (job.state !== "received" && job.state !== "checked" && job.state !== "failed"))
+    return err("This import is over. Drop the file again.");
+  const analysis = await analyseTask.do({ id, asked }).catch(unreadable);
+  if (!analysis.ok) {
+    // What stands there is what was chosen before, again.
+    const { source, headerAt } = job.analysis;
+    await analyseTask.do({ id, asked: { sheet: source.sheet, headerAt } });
+    return analysis;
+  }
+  await whenFree(file);
+  store(file, id, "received", { analysis: analysis.value }, { message: null });
+  file.orm.update(imports).set({ total: analysis.value.rows }).where(eq(imports.id, id)).run();
+  return ok(null);
+}
+
+export type BroughtIn = Result<BroughtRows, string>;
 
 export async function bringInImport(file: PortalFile, owner: Owner, id: string): Promise<BroughtIn> {
   const job = importJob(file, owner, id);
@@ -158,16 +230,35 @@ export async function bringInImport(file: PortalFile, owner: Owner, id: string):
   if (bringing.has(id)) return err("This import is being brought in already.");
   bringing.add(id);
   try {
-    return await commitTask.do({ portal: file.slug, id, plan: job.plan, newCompanies: job.result.newCompanies }, owner);
+    return await commitTask.do({ portal: file.slug, id, plan: job.plan }, owner);
   } finally {
     bringing.delete(id);
     file.meta.look(); // the thread wrote through a handle of its own
   }
 }
 
+/** Takes a whole import back: see `undo.ts`. */
+export async function takeBackImport(
+  file: PortalFile,
+  owner: Owner,
+  id: string,
+  leave: boolean,
+): Promise<Result<{ removed: number; restored: number; left: number }, string>> {
+  if (bringing.has(id)) return err("This import is being worked with already.");
+  bringing.add(id);
+  try {
+    return await undoTask.do({ portal: file.slug, id, leave }, owner);
+  } finally {
+    bringing.delete(id);
+    file.meta.look();
+  }
+}
+
 export function giveUpImport(file: PortalFile, _owner: Owner, id: string): void {
   file.orm.update(imports).set({ state: "given up" }).where(eq(imports.id, id)).run();
-  for (const ending of ["csv", "stage"] as const) rmSync(importPath(id, ending), { force: true });
+  removeUpload(id);
+  removeArchive(id);
+  rmSync(importPath(id, "stage"), { force: true });
 }
 
 /** Imports that nobody came back to since `before`, with their files; what earlier ones left; and uploads that belong to none. */

@@ -1,6 +1,6 @@
 /** Takes an uploaded file in, refuses what is not a table of text, and reads all of it once to guess types. */
 import { createWriteStream, existsSync, readdirSync, rmSync, statSync } from "node:fs";
-import { mkdir, open, rm } from "node:fs/promises";
+import { mkdir, open } from "node:fs/promises";
 import { join } from "node:path";
 import { Readable, Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
@@ -9,14 +9,8 @@ import { CsvReader, type CsvRecord, type Delimiter, guessDelimiter, isBlank } fr
 import { type ColumnGuess, ColumnWatch } from "@/core/exchange/guess";
 import { MOST_BYTES, MOST_COLUMNS } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
-import { dataFolder } from "../file/open";
-
-const importFolder = (): string => join(dataFolder(), "imports");
-const ID = /^[0-9a-f-]{36}$/;
-export const importPath = (id: string, ending: "csv" | "stage"): string => {
-  if (!ID.test(id)) throw new Error(`${id} is not an import's id.`);
-  return join(importFolder(), `${id}.${ending}`);
-};
+import { importFolder, importPath } from "./paths";
+import { removeUpload, type Source, unpack } from "./sources";
 
 export interface Analysis {
   readonly delimiter: Delimiter;
@@ -27,6 +21,19 @@ export interface Analysis {
   readonly rows: number;
   /** Rows with more or fewer cells than the header; they will be refused one by one. */
   readonly ragged: number;
+  /** Rows with nothing in them, which are passed over. */
+  readonly blank: number;
+  readonly source: Source;
+  /** Of the rows that have something in them, which names the columns; from 0. Those before it are passed over. */
+  readonly headerAt: number;
+  /** The first rows as they stand, to choose the one that names the columns from. */
+  readonly first: readonly (readonly string[])[];
+}
+
+/** Which sheet, and which row names the columns; guessed where null. */
+export interface Asked {
+  readonly sheet: number | null;
+  readonly headerAt: number | null;
 }
 
 export async function receiveFile(id: string, body: ReadableStream<Uint8Array>): Promise<Result<null, string>> {
@@ -42,7 +49,7 @@ export async function receiveFile(id: string, body: ReadableStream<Uint8Array>):
     await mkdir(importFolder(), { recursive: true, mode: 0o700 });
     await pipeline(Readable.fromWeb(body as never), meter, createWriteStream(importPath(id, "csv")));
   } catch (e) {
-    await rm(importPath(id, "csv"), { force: true });
+    removeUpload(id);
     if (e === tooLarge) return err("The file is larger than 50 MB. Split it and import the parts one after the other.");
     if ((e as NodeJS.ErrnoException).code === "ENOSPC")
       return err("The disk is full, so the file could not be kept. Nothing was imported; make room and try again.");
@@ -102,15 +109,19 @@ async function encodingOf(id: string): Promise<Analysis["encoding"]> {
   }
 }
 
-export async function analyse(id: string): Promise<Result<Analysis, string>> {
+export async function analyse(id: string, asked: Asked = { sheet: null, headerAt: null }): Promise<Result<Analysis, string>> {
+  const source = await unpack(id, asked.sheet);
+  if (!source.ok) return source;
   const head = await firstBytes(id, 64 * 1024);
   if (head.length === 0) return err("The file is empty.");
   const kind = await fileTypeFromBuffer(head);
-  if (kind) return err(`This is a ${kind.ext.toUpperCase()} file, whatever its name says. Save the table as CSV and drop that.`);
+  if (kind) return err(`This is a ${kind.ext.toUpperCase()} file, whatever its name says. Save the table as XLSX or CSV and drop that.`);
   if (head.includes(0)) return err("This is not a text file. Save the table as CSV (UTF-8) and drop that.");
   const encoding = await encodingOf(id);
   const delimiter = guessDelimiter(new TextDecoder(encoding).decode(head));
-  const survey = new Survey();
+  const first = firstRows(head, encoding, delimiter);
+  const headerAt = asked.headerAt ?? guessHeader(first);
+  const survey = new Survey(headerAt);
   const records = readRecords(id, { delimiter, encoding });
   try {
     for (;;) {
@@ -129,33 +140,72 @@ export async function analyse(id: string): Promise<Result<Analysis, string>> {
   } finally {
     await records.return([]); // an early answer closes the file too
   }
-  const { header, rows, ragged, sample } = survey;
-  if (!header) return err("The file is empty.");
+  const { header, rows, ragged, blank, sample } = survey;
+  if (!header) return err(source.value.kind === "sheet" ? "This sheet is empty." : "The file is empty.");
   if (rows === 0) return err("The file has a header but no rows.");
-  return ok({ delimiter, encoding, header, sample, columns: survey.watches.map((w) => w.guess()), rows, ragged });
+  const columns = survey.watches.map((w) => w.guess());
+  return ok({ delimiter, encoding, header, sample, columns, rows, ragged, blank, source: source.value, headerAt, first });
+}
+
+/** The first rows that have something in them, as the page shows them. */
+function firstRows(head: Buffer, encoding: Analysis["encoding"], delimiter: Delimiter): string[][] {
+  const records = [...new CsvReader(delimiter).push(new TextDecoder(encoding).decode(head))];
+  return records
+    .filter((r) => !isBlank(r))
+    .slice(0, FIRST)
+    .map((r) => r.cells.slice(0, MOST_COLUMNS).map(cut));
+}
+
+/**
+ * The row that names the columns: the first one that is as wide as most and has a different word in every cell. A title over the table has
+ * one cell filled, or fewer.
+ */
+function guessHeader(first: readonly (readonly string[])[]): number {
+  const filled = (r: readonly string[]): string[] => r.map((c) => c.trim()).filter(Boolean);
+  const widths = first.map((r) => filled(r).length);
+  const widest = Math.max(0, ...widths);
+  const at = first.findIndex(
+    (r, i) => widths[i]! >= Math.max(2, widest * 0.6) && new Set(filled(r).map((c) => c.toLowerCase())).size >= widths[i]! / 2,
+  );
+  return at > 0 && widths.slice(0, at).every((w) => w <= 1) ? at : 0;
 }
 
 /** Rows that the page shows, and characters of each of their cells: the page must not grow with what is in the file. */
 const SAMPLES = 8;
+const FIRST = 12;
 const cut = (cell: string): string => (cell.length > 160 ? `${cell.slice(0, 159).toWellFormed()}…` : cell);
 const LONGEST_NAME = 200;
 
 /** What one reading of all records tells about them. */
 class Survey {
+  /** Rows with something in them, before the one that names the columns. */
+  #before: number;
   header: string[] | null = null;
+  blank = 0;
   rows = 0;
   ragged = 0;
   readonly sample: (readonly string[])[] = [];
   readonly watches: ColumnWatch[] = [];
 
+  constructor(headerAt: number) {
+    this.#before = headerAt;
+  }
+
   /** A sentence if the header will not do. */
   see(records: readonly CsvRecord[]): string | null {
     for (const record of records) {
-      if (isBlank(record)) continue;
+      if (isBlank(record)) {
+        if (this.header) this.blank++;
+        continue;
+      }
+      if (!this.header && this.#before > 0) {
+        this.#before--;
+        continue;
+      }
       if (!this.header) {
         const problem = headerProblem(record.cells);
         if (problem) return problem;
-        this.header = record.cells.map((c) => c.trim());
+        this.header = named(record.cells);
         for (const _ of this.header) this.watches.push(new ColumnWatch());
         continue;
       }
@@ -170,16 +220,20 @@ class Survey {
 
 function headerProblem(cells: readonly string[]): string | null {
   if (cells.length > MOST_COLUMNS) return `The file has ${cells.length} columns; at most ${MOST_COLUMNS} can be imported.`;
-  const seen = new Map<string, number>();
-  for (const [i, c] of cells.entries()) {
-    const name = c.trim().toLowerCase();
-    if (name === "") return `Column ${i + 1} has no name in the first line. Name it, then drop the file again.`;
-    if (name.length > LONGEST_NAME)
-      return `The name of column ${i + 1} is longer than ${LONGEST_NAME} characters: ${cut(c.trim())} Is the first line the one that names the columns?`;
-    const before = seen.get(name);
-    if (before !== undefined)
-      return `Columns ${before + 1} and ${i + 1} are both called “${c.trim()}”. Rename one, then drop the file again.`;
-    seen.set(name, i);
-  }
-  return null;
+  const long = cells.findIndex((c) => c.trim().length > LONGEST_NAME);
+  return long === -1
+    ? null
+    : `The name of column ${long + 1} is longer than ${LONGEST_NAME} characters: ${cut(cells[long]!.trim())} Is this the row that names the columns?`;
+}
+
+/** A column without a name is called by its place, and a second of the same name by its number. */
+function named(cells: readonly string[]): string[] {
+  const seen = new Set<string>();
+  return cells.map((c, i) => {
+    const name = c.trim() || `Column ${i + 1}`;
+    let own = name;
+    for (let n = 2; seen.has(own.toLowerCase()); n++) own = `${name} (${n})`;
+    seen.add(own.toLowerCase());
+    return own;
+  });
 }

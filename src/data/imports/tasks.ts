@@ -2,9 +2,10 @@
 import type { Owner } from "@/core/access/viewer";
 import { type PortalFile, portalFile } from "../file/open";
 import { task, viewersTask } from "../threads";
-import { checkImport } from "./check";
+import { cellsThatNameFiles, checkImport } from "./check";
 import { commitImport } from "./commit";
-import { analyse } from "./receive";
+import { type Asked, analyse } from "./receive";
+import { undoImport } from "./undo";
 
 interface OfPortal {
   readonly portal: string;
@@ -17,16 +18,24 @@ function opened({ portal }: OfPortal): PortalFile {
   return file;
 }
 
-export const analyseTask = task("analyse an import", ({ id }: { id: string }) => analyse(id));
-export const checkTask = task("check an import", (ask: OfPortal & Pick<Parameters<typeof checkImport>[0], "analysis" | "plan">, told) =>
-  checkImport({ ...ask, file: opened(ask) }, told),
+export const analyseTask = task("analyse an import", ({ id, asked }: { id: string; asked?: Asked }) => analyse(id, asked));
+export const checkTask = task(
+  "check an import",
+  (ask: OfPortal & Pick<Parameters<typeof checkImport>[0], "analysis" | "plan" | "way" | "files">, told) =>
+    checkImport({ ...ask, file: opened(ask) }, told),
 );
-export const commitTask = viewersTask(
-  "commit an import",
-  (ask: OfPortal & Pick<Parameters<typeof commitImport>[0], "plan" | "newCompanies">, viewer) => {
-    if (viewer.kind !== "owner") throw new Error("An import is the owner's to bring in.");
-    return commitImport({ ...ask, file: opened(ask) }, viewer as Owner);
-  },
+export const namesTask = task(
+  "see which files an import names",
+  (ask: OfPortal & Pick<Parameters<typeof checkImport>[0], "analysis" | "plan">) => cellsThatNameFiles({ ...ask, file: opened(ask) }),
 );
+export const commitTask = viewersTask("commit an import", (ask: OfPortal & Pick<Parameters<typeof commitImport>[0], "plan">, viewer) => {
+  if (viewer.kind !== "owner") throw new Error("An import is the owner's to bring in.");
+  return commitImport({ ...ask, file: opened(ask) }, viewer as Owner);
+});
 
-export const IMPORT_TASKS = [analyseTask, checkTask, commitTask];
+export const undoTask = viewersTask("take an import back", (ask: OfPortal & { leave: boolean }, viewer) => {
+  if (viewer.kind !== "owner") throw new Error("An import is the owner's to take back.");
+  return undoImport(opened(ask), viewer as Owner, ask.id, ask.leave);
+});
+
+export const IMPORT_TASKS = [analyseTask, namesTask, checkTask, commitTask, undoTask];

@@ -14,12 +14,14 @@ import type { Result } from "@/core/result";
 import { type Field, kindOf, type Schema, type Table } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import type { Access } from "./access";
+import { addressOfRecord, readByAddress } from "./by-address";
 import { countRecords } from "./query/count";
 import { eachRecord, listRecords, type Page, type Paged, type PageQuery, pageOf, readRecord } from "./query/read";
 import type { ListQuery } from "./query/where";
 import { doAct } from "./write/act";
+import { restoreRecord } from "./write/bin";
 import { automaticCompany, type Given, type WriteError } from "./write/given";
-import { type Removal, removeRecord, restoreRecord } from "./write/remove";
+import { type Removal, removeRecord } from "./write/remove";
 import { addRecord, type Changed, changeableFields, changeRecord } from "./write/write";
 
 export class Desk<V extends Viewer = Viewer> implements Access {
@@ -82,6 +84,8 @@ export class Desk<V extends Viewer = Viewer> implements Access {
   page = (table: Table, q: PageQuery): Paged => pageOf(this, table.id, q);
   count = (table: Table, q: Omit<ListQuery, "limit"> = {}): number => countRecords(this, table.id, q);
   read = (table: Table, id: string): SeenRecord | undefined => readRecord(this, table.id, id);
+  readByAddress = (table: Table, address: string): SeenRecord | undefined => readByAddress(this, table, address);
+  addressOf = (table: Table, record: SeenRecord): string => addressOfRecord(this, table, record);
 
   add = (table: Table, given: Given): Result<{ id: string }, WriteError> => addRecord(this, table.id, given);
   change = (table: Table, id: string, given: Given, seen: string | null): Result<Changed, WriteError> =>

@@ -1,34 +1,42 @@
 /** Forms over records: what a viewer's form shows, and what comes back from it. The same in the portal and in the back office. */
 import type { FormField } from "@/core/forms/form-field";
 import type { Offered } from "@/core/forms/offered";
-import type { SeenRecord } from "@/core/records";
+import { isFiles, type SeenRecord, type SeenValue } from "@/core/records";
 import { type Field, isRelation, kindOf, type Table, type Value } from "@/core/schema/types";
 import type { Desk } from "./desk";
-import { demandedField, type WriteError } from "./write/given";
+import { type Demand, demandedFields, type WriteError } from "./write/given";
 
 /** More records than these are not offered in one list. */
 const MOST_OFFERED = 500;
 
-export const formFields = (d: Desk, fields: readonly Field[], record: SeenRecord | null): FormField[] =>
-  fields.map((f): FormField => {
-    const kind = kindOf(f);
-    const v = record?.fields[f.id];
-    const choices = offered(d, f);
-    const hint = kind.hint?.(f);
-    return {
-      id: f.id,
-      name: f.name,
-      type: f.type,
-      required: (f.options.required ?? false) || demandedField(d.policy, d.viewer, f.tableId) === f.id,
-      many: kind.many !== null,
-      value: v === null || v === undefined ? [] : kind.texts(v, f),
-      ...(choices ? { choices } : {}),
-      ...(hint ? { hint } : {}),
-    };
-  });
+export function formFields(d: Desk, fields: readonly Field[], record: SeenRecord | null): FormField[] {
+  const [first] = fields;
+  const demanded = first ? demandedFields(d.policy, d.viewer, first.tableId, record ? "change" : "add") : new Map<string, Demand>();
+  return fields
+    .filter((f) => !f.options.offForms)
+    .map((f): FormField => {
+      const kind = kindOf(f);
+      const v = record?.fields[f.id];
+      const choices = offered(d, f, v);
+      const why = demanded.get(f.id);
+      const says = why === "wall" ? `It says whose this ${d.schema.table(f.tableId).singular.toLowerCase()} is.` : null;
+      const hint = [f.options.help, says, kind.hint?.(f)].filter(Boolean).join(" ");
+      return {
+        id: f.id,
+        name: f.name,
+        type: f.type,
+        required: (f.options.required ?? false) || why !== undefined,
+        many: kind.many !== null,
+        value: v === null || v === undefined ? [] : kind.texts(v, f, d.viewer.timeZone),
+        ...(choices ? { choices } : {}),
+        ...(hint ? { hint } : {}),
+      };
+    });
+}
 
 /** What a field's value is chosen from: its own choices, or records that the viewer sees. */
-function offered(d: Desk, f: Field): readonly Offered[] | undefined {
+function offered(d: Desk, f: Field, v: SeenValue | undefined): readonly Offered[] | undefined {
+  if (isFiles(v)) return v.map((r) => ({ value: r.id, label: r.name }));
   if (!isRelation(f)) return kindOf(f).offers?.(f);
   const target = d.schema.table(f.options.target);
   const { records } = d.list(target, { limit: MOST_OFFERED, only: new Set([target.labelFieldId]) });
@@ -46,7 +54,7 @@ export function readForm(d: Desk, table: Table, data: FormData): Read {
   const errors: Record<string, string> = {};
   for (const f of d.nameable(table)) {
     if (!data.has(f.id)) continue;
-    const read = kindOf(f).parse(data.getAll(f.id).map(String), f);
+    const read = kindOf(f).parse(data.getAll(f.id).map(String), f, { timeZone: d.viewer.timeZone });
     if (read.ok) values[f.id] = read.value;
     else errors[f.id] = read.error;
   }

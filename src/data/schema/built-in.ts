@@ -22,7 +22,7 @@ export function addBuiltInTables(file: PortalFile): void {
     singular: "Person",
     fields: [
       { id: "f_person_name", slug: "name", name: "Name", type: "text", options: { required: true } },
-      { id: "f_person_email", slug: "email", name: "E-mail", type: "text", options: { required: true }, system: true },
+      { id: "f_person_email", slug: "email", name: "E-mail", type: "email", options: { required: true }, system: true },
       {
         id: "f_person_status",
         slug: "status",

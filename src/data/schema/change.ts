@@ -9,6 +9,7 @@ import {
   type Field,
   type FieldType,
   isRelation,
+  type Kept,
   kindOf,
   type Schema,
   type SharedOptions,
@@ -20,12 +21,11 @@ import { transact } from "../file/transact";
 import { columnType, hasColumn, isFolded, keyName, linkTableName } from "../records/query/physical";
 import { nextNumber } from "./meta";
 
-export interface NewOptions extends SharedOptions {
-  target?: string;
-  currency?: string;
-  decimals?: number;
+type NewChoice = Omit<Choice, "id"> & { readonly id?: string };
+type OwnOptions = Omit<Parameters<ReturnType<typeof kindOf>["options"]>[0], "choices">;
+export interface NewOptions extends SharedOptions, OwnOptions {
   /** Words get ids of their own; a default may name one by its words. */
-  choices?: readonly (string | Choice)[];
+  choices?: readonly (string | NewChoice)[];
 }
 export interface NewField {
   slug: string;
@@ -80,7 +80,7 @@ export function addField(file: PortalFile, tableId: string, spec: NewField): str
   return transact(file, () => {
     const id = spec.id ?? `f_${nextNumber(file, "fields")}`;
     const options = optionsOf(file, spec);
-    const field = { id, tableId, slug: spec.slug, name: spec.name, type: spec.type, options, system: spec.system ?? false } as Field;
+    const field = { id, tableId, slug: spec.slug, name: spec.name, type: spec.type, options, system: spec.system ?? isMade(spec) } as Field;
     file.orm
       .insert(t.fields)
       .values({ ...field, options: JSON.stringify(field.options), system: field.system ? 1 : 0, position: nextNumber(file, "positions") })
@@ -98,11 +98,24 @@ export function addField(file: PortalFile, tableId: string, spec: NewField): str
   });
 }
 
+/** Whether Elkhorn sets it, not people. */
+const isMade = ({ type, options }: NewField): boolean => type === "serial" || type === "readable-address" || options?.kept !== undefined;
+
 function optionsOf(file: PortalFile, { type, options = {} }: NewField): object {
-  const { required, default: given, ...own } = options;
-  const choices = own.choices?.map((c): Choice => (typeof c === "string" ? { id: `c_${nextNumber(file, "choices")}`, name: c } : c));
-  const shared = { ...(required ? { required } : {}), ...(given ? { default: named(given, choices) } : {}) };
+  const { default: given, ...own } = options;
+  const choices = own.choices?.map(
+    (c): Choice => ({ id: `c_${nextNumber(file, "choices")}`, ...(typeof c === "string" ? { name: c } : c) }),
+  );
+  const shared = { ...sharedOptions(options), ...(given ? { default: named(given, choices) } : {}) };
   return { ...kindOf({ type }).options({ ...own, ...(choices ? { choices } : {}) } as never), ...shared };
+}
+
+/** Those that were given; what is off is not stored. */
+export function sharedOptions(o: SharedOptions): SharedOptions {
+  const out: Record<string, unknown> = {};
+  for (const key of ["required", "default", "unique", "help", "offForms", "offSearch", "kept", "onRemoval"] as const)
+    if (o[key]) out[key] = o[key];
+  return out as SharedOptions;
 }
 
 function named(given: Operand, choices: readonly Choice[] | undefined): Operand {
@@ -110,10 +123,27 @@ function named(given: Operand, choices: readonly Choice[] | undefined): Operand 
   return { ...given, value: choices.find((c) => c.name === given.value)?.id ?? given.value };
 }
 
+/** Where rows keep it. Who is no person of the portal (the agency's office, a visitor) is nobody that a relation could show. */
+const KEPT_IN: Record<Kept, string> = {
+  "made-at": "created_at",
+  "changed-at": "changed_at",
+  "made-by": "CASE WHEN length(created_by) = 36 THEN created_by END",
+  "changed-by": "CASE WHEN length(changed_by) = 36 THEN changed_by END",
+};
+
+/** So that a value is found without a look at every record. */
+export function indexUnique(file: PortalFile, field: Field): void {
+  const column = isFolded(field) ? keyName(field.id) : field.id;
+  file.db.exec(`CREATE INDEX IF NOT EXISTS ${q(`ux_${field.id}`)} ON ${q(field.tableId)} (${q(column)}, company_id)`);
+}
+
 function addColumn(file: PortalFile, field: Field): void {
   const table = q(field.tableId);
   const points = field.type === "relation" ? ` REFERENCES ${q(field.options.target)} (id)` : "";
-  file.db.exec(`ALTER TABLE ${table} ADD COLUMN ${q(field.id)} ${columnType(field)}${points}`);
+  const kept = field.options.kept;
+  const own = kept ? ` GENERATED ALWAYS AS (${KEPT_IN[kept]}) VIRTUAL` : points;
+  file.db.exec(`ALTER TABLE ${table} ADD COLUMN ${q(field.id)} ${columnType(field)}${own}`);
   if (isFolded(field)) file.db.exec(`ALTER TABLE ${table} ADD COLUMN ${q(keyName(field.id))} TEXT`);
+  if (field.options.unique || field.type === "readable-address") indexUnique(file, field);
   if (isRelation(field)) file.db.exec(`CREATE INDEX ${q(`ix_${field.id}`)} ON ${table} (${q(field.id)}, company_id)`);
 }

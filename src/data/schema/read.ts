@@ -1,5 +1,5 @@
 /** Tables and fields of a portal, read from its registry as a `Schema`. */
-import { asc, eq } from "drizzle-orm";
+import { asc, eq, isNull } from "drizzle-orm";
 import { type Field, kindOf, Schema, type Table, type TableKind } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
@@ -12,8 +12,8 @@ export function schemaOf(file: PortalFile): Schema {
   const version = Number(readMeta(file, "schema_version") ?? 0);
   const known = schemas.get(file);
   if (known?.version === version) return known;
-  const fields = file.orm.select().from(t.fields).orderBy(asc(t.fields.position)).all().map(fieldOf);
-  const tables = file.orm.select().from(t.tables).orderBy(asc(t.tables.position)).all();
+  const fields = file.orm.select().from(t.fields).where(isNull(t.fields.away)).orderBy(asc(t.fields.position)).all().map(fieldOf);
+  const tables = file.orm.select().from(t.tables).where(isNull(t.tables.away)).orderBy(asc(t.tables.position)).all();
   const schema = new Schema(
     version,
     tables.map(
@@ -24,6 +24,7 @@ export function schemaOf(file: PortalFile): Schema {
         singular: row.singular,
         kind: row.kind as TableKind,
         labelFieldId: row.labelField,
+        about: row.about,
         fields: fields.filter((f) => f.tableId === row.id),
       }),
     ),
@@ -33,7 +34,7 @@ export function schemaOf(file: PortalFile): Schema {
   return schema;
 }
 
-function fieldOf({ options, system, position: _, type, ...f }: typeof t.fields.$inferSelect): Field {
+export function fieldOf({ options, system, position: _, away: __, type, ...f }: typeof t.fields.$inferSelect): Field {
   const stored = JSON.parse(options) as Field["options"];
   const own = kindOf({ type: type as Field["type"] }).options(stored as never);
   return { ...f, type, options: { ...stored, ...own }, system: system === 1 } as Field;

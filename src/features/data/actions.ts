@@ -1,16 +1,16 @@
 "use server";
-/** Editing in the grid, adding, removing and its undo, and the steps of an import. */
+/** Editing in the grid, adding, removing and its undo. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { importPlanSchema, planProblems } from "@/core/exchange/import-plan";
 import type { SeenValue } from "@/core/records";
+import { holdsFiles } from "@/core/schema/fields/files";
 import { kindOf, type Schema } from "@/core/schema/types";
 import { listIn } from "@/core/text/format";
-import { bringInImport, giveUpImport, importJob, startCheck } from "@/data/imports/jobs";
+import { type EarlierFile, earlierFiles } from "@/data/files/earlier";
 import { restore } from "@/data/records/desk";
 import { readForm, refusalWords } from "@/data/records/form";
-import type { Removal } from "@/data/records/write/remove";
+import { type Pointing, pointingTo, type Removal } from "@/data/records/write/remove";
 import { etagOf } from "@/data/records/write/write";
 import { officePortalWrite } from "@/identity/office-gate";
 import { type FormState, failed } from "@/ui/form";
@@ -34,7 +34,7 @@ export async function changeCell(slug: string, input: z.infer<typeof cellChange>
   const field = table?.fields.find((f) => f.id === input.field);
   if (!parsed.success || !table || !field) return { ok: false, message: "There is no such field any more. Load the page again." };
   if (field.system) return { ok: false, message: `${field.name} is set by Elkhorn itself.` };
-  const read = kindOf(field).parse(parsed.data.texts, field);
+  const read = kindOf(field).parse(parsed.data.texts, field, { timeZone: p.live.definition.portal.timeZone });
   if (!read.ok) return { ok: false, message: read.error };
   const done = p.desk.change(table, parsed.data.record, { [field.id]: read.value }, parsed.data.seen);
   if (done.ok) {
@@ -55,6 +55,15 @@ export async function changeCell(slug: string, input: z.infer<typeof cellChange>
   }
 }
 
+/** What a field of files held before, with where each is had. */
+export async function filesBefore(slug: string, fieldId: string, record: string, held: string[]): Promise<EarlierFile[]> {
+  const p = await officePortalWrite(slug);
+  const field = p.live.policy.schema.findField(fieldId);
+  return field && holdsFiles(field)
+    ? earlierFiles(p.file, p.owner, field, record, held).map((f) => ({ ...f, at: `/portals/${slug}${f.at}` }))
+    : [];
+}
+
 /** Records that a relation may point to, by the beginning or any part of their name. */
 export async function relationChoices(slug: string, fieldId: string, words: string): Promise<{ id: string; label: string }[]> {
   const p = await officePortalWrite(slug);
@@ -65,18 +74,64 @@ export async function relationChoices(slug: string, fieldId: string, words: stri
   return records.map((r) => ({ id: r.id, label: p.desk.label(table, r) }));
 }
 
-export async function removeFromGrid(slug: string, tableId: string, id: string): Promise<{ ok: boolean; message: string }> {
+export type Removing =
+  | { ok: true; message: string }
+  /** `ask` says what points to it: nothing is removed before that is answered. */
+  | { ok: false; message: string; ask?: true };
+
+/** `sure` where whoever removes has been told what points to it. */
+export async function removeFromGrid(slug: string, tableId: string, id: string, sure: boolean): Promise<Removing> {
   const p = await officePortalWrite(slug);
-  const table = p.live.policy.schema.findTable(tableId);
+  const { schema } = p.live.policy;
+  const { locale } = p.live.definition.portal;
+  const table = schema.findTable(tableId);
   if (!table) return { ok: false, message: "There is no such table." };
   const name = p.desk.labelOf(table, id);
+  const pointing = sure ? [] : pointingTo(p.file, p.live.policy, tableId, id);
+  if (pointing.length > 0) return { ok: false, ask: true, message: askWords(schema, pointing, locale) };
   const done = p.desk.remove(table, id);
   revalidatePath(`/portals/${slug}/data`, "layout");
   if (done.ok) {
     const what = name ? `${table.singular} ${name.slice(0, 80)} is removed.` : `One ${table.singular.toLowerCase()} is removed.`;
-    return { ok: true, message: [what, ...pointedWords(p.live.policy.schema, done.value, p.live.definition.portal.locale)].join(" ") };
+    return { ok: true, message: [what, ...withItWords(schema, done.value, locale), ...pointedWords(schema, done.value, locale)].join(" ") };
   }
   return { ok: false, message: done.error.code === "invalid" ? done.error.errors[0]!.message : "It is gone already." };
+}
+
+const things = (schema: Schema, tables: ReadonlyMap<string, number>, locale: string): string =>
+  listIn(
+    [...tables].map(([id, n]) => {
+      const t = schema.table(id);
+      return n === 1 ? `one ${t.singular.toLowerCase()}` : `${n.toLocaleString(locale)} ${t.name.toLowerCase()}`;
+    }),
+    locale,
+  );
+
+/** "77 signs point to it and would no longer; 2 proofs would go with it." */
+function askWords(schema: Schema, pointing: readonly Pointing[], locale: string): string {
+  const by = (removal: string | undefined): Map<string, number> => {
+    const found = new Map<string, number>();
+    for (const { field, records } of pointing) {
+      const f = schema.field(field);
+      if ((f.options.onRemoval ?? "clear") === removal) found.set(f.tableId, (found.get(f.tableId) ?? 0) + records);
+    }
+    return found;
+  };
+  const [clear, go, keep] = [by("clear"), by("remove"), by("refuse")];
+  const isOne = (of: ReadonlyMap<string, number>): boolean => of.size === 1 && [...of.values()][0] === 1;
+  const points = (of: ReadonlyMap<string, number>): string => `${things(schema, of, locale)} ${isOne(of) ? "points" : "point"} to it`;
+  const parts = [
+    ...(keep.size > 0 ? [`${points(keep)}, and ${isOne(keep) ? "keeps" : "keep"} it from being removed`] : []),
+    ...(clear.size > 0 ? [`${points(clear)}, and would point to nothing`] : []),
+    ...(go.size > 0 ? [`${things(schema, go, locale)} would go with it`] : []),
+  ];
+  const all = parts.join("; ");
+  return `${all.charAt(0).toUpperCase()}${all.slice(1)}.`;
+}
+
+function withItWords(schema: Schema, { withIt }: Removal, locale: string): string[] {
+  if (withIt.length === 0) return [];
+  return [`With it went ${things(schema, new Map(withIt.map((w) => [w.table, w.records])), locale)}.`];
 }
 
 /** "77 signs, 8 requests and one person pointed to it, and no longer do." */
@@ -87,20 +142,18 @@ function pointedWords(schema: Schema, { pointed }: Removal, locale: string): str
     const { tableId } = schema.field(field);
     tables.set(tableId, (tables.get(tableId) ?? 0) + records);
   }
-  const things = [...tables].map(([id, n]) => {
-    const t = schema.table(id);
-    return n === 1 ? `one ${t.singular.toLowerCase()}` : `${n.toLocaleString(locale)} ${t.name.toLowerCase()}`;
-  });
-  const all = listIn(things, locale);
+  const all = things(schema, tables, locale);
   const one = tables.size === 1 && [...tables.values()][0] === 1;
   return [`${all.charAt(0).toUpperCase()}${all.slice(1)} pointed to it, and no longer ${one ? "does" : "do"}.`];
 }
 
-export async function undoRemove(slug: string, id: string): Promise<boolean> {
+export async function undoRemove(slug: string, id: string): Promise<{ ok: true } | { ok: false; message: string }> {
   const p = await officePortalWrite(slug);
   const done = restore(p.desk, id);
   revalidatePath(`/portals/${slug}/data`, "layout");
-  return done.ok;
+  if (done.ok) return { ok: true };
+  const why = done.error.code === "invalid" ? ` ${done.error.errors[0]!.message}` : "";
+  return { ok: false, message: `It cannot come back.${why}` };
 }
 
 export async function addInGrid(slug: string, before: FormState, data: FormData): Promise<FormState> {
@@ -117,37 +170,4 @@ export async function addInGrid(slug: string, before: FormState, data: FormData)
   revalidatePath(`/portals/${slug}/data`, "layout");
   const label = p.desk.labelOf(table, done.value.id) ?? "";
   redirect(`/portals/${slug}/data/${table.slug}?q=${encodeURIComponent(label)}`);
-}
-
-export type PlanAnswer = { ok: true } | { ok: false; problems: { at: number; message: string }[] };
-
-export async function checkPlan(slug: string, id: string, plan: unknown): Promise<PlanAnswer> {
-  const p = await officePortalWrite(slug);
-  const job = importJob(p.file, p.owner, id);
-  if (!job) return { ok: false, problems: [{ at: -1, message: "This import is gone. Drop the file again." }] };
-  const parsed = importPlanSchema.safeParse({ ...(plan as object), currency: p.live.definition.portal.currency });
-  if (!parsed.success) {
-    const at = (i: z.core.$ZodIssue): number => (i.path[0] === "columns" && typeof i.path[1] === "number" ? i.path[1] : -1);
-    return { ok: false, problems: parsed.error.issues.map((i) => ({ at: at(i), message: i.message })) };
-  }
-  const problems = planProblems(parsed.data, job.analysis.header, p.live.policy.schema);
-  if (problems.length > 0) return { ok: false, problems };
-  const started = startCheck(p.file, p.owner, id, parsed.data);
-  return started.ok ? { ok: true } : { ok: false, problems: [{ at: -1, message: started.error }] };
-}
-
-export async function bringIn(
-  slug: string,
-  id: string,
-): Promise<{ ok: true; table: string; rows: number } | { ok: false; message: string }> {
-  const p = await officePortalWrite(slug);
-  const done = await bringInImport(p.file, p.owner, id);
-  revalidatePath(`/portals/${slug}`, "layout");
-  return done.ok ? { ok: true, ...done.value } : { ok: false, message: done.error };
-}
-
-export async function giveUp(slug: string, id: string): Promise<void> {
-  const p = await officePortalWrite(slug);
-  giveUpImport(p.file, p.owner, id);
-  redirect(`${p.at}/data`);
 }

@@ -1,11 +1,14 @@
-/** The owner's grid of a table: a page of records, sorted and searched, with what each cell needs to be edited. */
-import type { Condition } from "@/core/access/condition";
+/** The owner's grid of a table: chunks of records, sorted, searched and filtered, with what each cell needs to be edited. */
+import type { Condition, Operand } from "@/core/access/condition";
 import { wallSentence } from "@/core/access/wording";
-import type { SeenRecord } from "@/core/records";
-import { type Field, kindOf, type Table } from "@/core/schema/types";
+import type { SeenValue } from "@/core/records";
+import type { Operator } from "@/core/schema/operators";
+import { takesList, takesNoValue } from "@/core/schema/operators";
+import { comparedWith, type Field, isRelation, kindOf, type Table } from "@/core/schema/types";
 import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import type { Sort } from "@/data/records/query/order";
+import { etagOf } from "@/data/records/write/write";
 import type { OfficePortal } from "@/identity/office-gate";
 
 export interface TableRow {
@@ -37,41 +40,114 @@ export function tableRows(p: OfficePortal): TableRow[] {
   });
 }
 
-export const GRID_PAGE = 50;
+/** Rows that are fetched at once. */
+export const CHUNK = 100;
 
-export interface Grid {
-  readonly records: SeenRecord[];
-  readonly total: number;
-  readonly all: number;
-  readonly page: number;
-  readonly pages: number;
-  readonly sort: Sort | null;
-  readonly search: string;
-  /** Only records that belong to no company. */
-  readonly ownerless: boolean;
+export interface GridRow {
+  readonly id: string;
+  readonly seen: string;
+  readonly fields: Readonly<Record<string, SeenValue>>;
 }
 
-type Search = Record<string, string | string[] | undefined>;
-const one = (v: string | string[] | undefined): string => (Array.isArray(v) ? (v[0] ?? "") : (v ?? ""));
+/** A filter of one column, as the address has it: `size.at-least.5`, values parted by `~`. */
+export interface ColumnFilter {
+  readonly field: Field;
+  readonly operator: Operator;
+  readonly texts: readonly string[];
+}
 
-export function grid(p: OfficePortal, table: Table, search: Search): Grid {
-  const words = one(search.q).slice(0, 200);
+export interface GridQuery {
+  readonly search: string;
+  readonly sort: Sort | null;
+  /** Only records that belong to no company. */
+  readonly ownerless: boolean;
+  readonly filters: readonly ColumnFilter[];
+  /** Filters of the address that say nothing, in words. */
+  readonly problems: readonly string[];
+  readonly condition: Condition | null;
+}
+
+export type Search = Record<string, string | string[] | undefined>;
+const one = (v: string | string[] | undefined): string => (Array.isArray(v) ? (v[0] ?? "") : (v ?? ""));
+const many = (v: string | string[] | undefined): string[] => (v === undefined ? [] : Array.isArray(v) ? v : [v]);
+
+export const filterText = (f: Pick<ColumnFilter, "operator" | "texts"> & { field: { slug: string } }): string =>
+  [f.field.slug, f.operator, f.texts.map(encodeURIComponent).join("~")].join(".");
+
+/** Undefined where somebody broke the address by hand. */
+function textsIn(values: string): string[] | undefined {
+  try {
+    return values.split("~").filter(Boolean).map(decodeURIComponent);
+  } catch {
+    return undefined;
+  }
+}
+
+function readFilter(p: OfficePortal, table: Table, text: string): { filter: ColumnFilter; condition: Condition } | string {
+  const [slug = "", operator = "", ...rest] = text.split(".");
+  const field = table.fields.find((f) => f.slug === slug);
+  if (!field) return `There is no field ${slug}.`;
+  const op = kindOf(field).operators.find((o) => o === operator);
+  if (!op) return `${field.name} cannot be compared like that.`;
+  const texts = textsIn(rest.join("."));
+  if (!texts) return `${field.name}: this filter cannot be read.`;
+  const test = (operands: Operand[]): { filter: ColumnFilter; condition: Condition } => ({
+    filter: { field, operator: op, texts },
+    condition: { kind: "test", path: [field.id], operator: op, operands },
+  });
+  if (takesNoValue(op)) return test([]);
+  const with_ = comparedWith(field, op);
+  const values: (string | number | boolean)[] = [];
+  for (const t of texts.slice(0, 100)) {
+    const read = isRelation(field)
+      ? { ok: true as const, value: t }
+      : kindOf(with_).parse([t], with_, { timeZone: p.live.definition.portal.timeZone });
+    if (!read.ok) return `${field.name}: ${read.error}`;
+    if (read.value !== null) values.push(read.value as string | number | boolean);
+  }
+  const wanted = op === "between" ? 2 : 1;
+  if (values.length < wanted) return `${field.name}: give ${wanted === 2 ? "two values" : "a value"} to compare with.`;
+  const literal = (value: unknown): Operand => ({ kind: "literal", value: value as string });
+  return test(takesList(op) ? [literal(values)] : values.slice(0, wanted).map(literal));
+}
+
+export function gridQuery(p: OfficePortal, table: Table, search: Search): GridQuery {
   const text = one(search.sort);
   const field = table.fields.find((f) => f.slug === text.replace(/^-/, ""));
   const sort = field && sorts(field) ? { field: field.id, descending: text.startsWith("-") } : null;
-  const all = countOf(p.file, table.id);
   // An empty relation anywhere on the wall's way leads to nobody, and counts as an empty company at its end.
   const wall = draftOf(p.file, p.owner).definition.walls[table.id];
   const ownerless = one(search.belongs) === "nobody" && wall?.kind === "owned" && wall.path.length > 0;
-  const condition: Condition | null = ownerless ? { kind: "test", path: [...wall.path], operator: "is-empty", operands: [] } : null;
-  const shown = p.desk.page(table, {
-    search: words,
-    condition,
-    ...(sort ? { sort: [sort] } : {}),
-    page: Number.parseInt(one(search.page), 10),
-    size: GRID_PAGE,
+  const read = many(search.f)
+    .slice(0, 20)
+    .map((t) => readFilter(p, table, t));
+  const good = read.filter((r) => typeof r !== "string");
+  const parts: Condition[] = [
+    ...(ownerless ? [{ kind: "test" as const, path: [...wall.path], operator: "is-empty" as const, operands: [] }] : []),
+    ...good.map((r) => r.condition),
+  ];
+  return {
+    search: one(search.q).slice(0, 200),
+    sort,
+    ownerless,
+    filters: good.map((r) => r.filter),
+    problems: read.filter((r) => typeof r === "string"),
+    condition: parts.length > 0 ? { kind: "all", of: parts } : null,
+  };
+}
+
+/** The chunk of that number, from 0. */
+export function gridRows(p: OfficePortal, table: Table, q: GridQuery, chunk: number): { rows: GridRow[]; total: number } {
+  const { records, total, page } = p.desk.page(table, {
+    search: q.search,
+    condition: q.condition,
+    ...(q.sort ? { sort: [q.sort] } : {}),
+    page: chunk + 1,
+    size: CHUNK,
   });
-  return { ...shown, all, sort, search: words, ownerless };
+  // One that is past the end has no rows; the nearest page is nobody's business here.
+  const rows = page === chunk + 1 ? records.map((r): GridRow => ({ id: r.id, seen: etagOf(r), fields: { ...r.fields } })) : [];
+  return { rows, total };
 }
 
 export const sorts = (f: Field): boolean => kindOf(f).sortable;

@@ -9,6 +9,7 @@ import { onNewJob } from "@/data/jobs/queue";
 import { Runner } from "@/data/jobs/runner";
 import { schemaOf } from "@/data/schema/read";
 import { runIn, ThreadEnded } from "@/data/threads";
+import { planOf, textColumn } from "@/testing/imports";
 import { PUBLISHER, testViewer } from "@/testing/world";
 import { bundle } from "../../../scripts/bundle.mjs";
 import { Threads } from "./thread";
@@ -28,6 +29,7 @@ beforeAll(async () => {
   runIn(threads.run);
 });
 afterAll(() => {
+  runIn(null); // other files of this worker have their own
   for (const f of [folder, bundled]) rmSync(f, { recursive: true, force: true });
 });
 
@@ -40,8 +42,7 @@ it("an import is read, checked and brought in by threads, and is seen here at on
   const begun = await beginImport(file, owner, "things.csv", new Blob([csv]).stream());
   if (!begun.ok) throw new Error(begun.error);
   const { id } = begun.value;
-  const columns = ["Name", "Client"].map((name) => ({ to: "new" as const, name, type: "text" as const, order: "iso" as const }));
-  startCheck(file, owner, id, { table: { name: "Things" }, columns, companyColumn: 1, addCompanies: true, currency: "GBP" });
+  startCheck(file, owner, id, planOf({ columns: ["Name", "Client"].map(textColumn), company: 1 }));
   while (importJob(file, owner, id)!.state === "checking") await new Promise((r) => setTimeout(r, 5));
   expect(importJob(file, owner, id)).toMatchObject({ state: "checked", result: { good: ROWS, bad: 0 } });
   const both = await Promise.all([bringInImport(file, owner, id), bringInImport(file, owner, id)]);

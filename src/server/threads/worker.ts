@@ -3,7 +3,9 @@ import { parentPort, workerData } from "node:worker_threads";
 import { closeFiles, waitForLocks } from "@/data/file/open";
 import { IMPORT_TASKS } from "@/data/imports/tasks";
 import { indexTask } from "@/data/records/query/follow";
+import { SHAPING_TASKS } from "@/data/schema/tasks";
 import { exportTask } from "@/features/api/export-task";
+import { moveTask } from "@/features/data/moving";
 import { sameViewer } from "@/identity/viewer";
 import type { Asked, Said } from "./thread";
 
@@ -14,7 +16,7 @@ const say = (said: Said): void => parentPort!.postMessage(said);
 
 async function work({ task, ask, viewer }: Asked): Promise<Said> {
   try {
-    const found = [...IMPORT_TASKS, exportTask, indexTask].find((t) => t.name === task);
+    const found = [...IMPORT_TASKS, ...SHAPING_TASKS, moveTask, exportTask, indexTask].find((t) => t.name === task);
     if (!found) throw new Error(`No task is called ${task}.`);
     return { answer: await found.here(ask, (done) => say({ done }), viewer && sameViewer(viewer)) };
   } catch (e) {

@@ -3,7 +3,9 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { Readable } from "node:stream";
 import { afterAll, describe, expect, it } from "vitest";
-import { TooLarge } from "./contract";
+import { bucketAt } from "./bucket";
+import { bucketStandIn } from "./bucket-stand-in";
+import { type FileStore, TooLarge } from "./contract";
 import { folderFiles } from "./folder";
 import { memoryFiles } from "./stand-in";
 
@@ -13,8 +15,13 @@ const text = async (r: Readable | undefined): Promise<string | undefined> =>
   r && Buffer.concat((await r.toArray()).map((c) => Buffer.from(c as Uint8Array))).toString();
 const from = (...parts: string[]) => Readable.from(parts.map((p) => Buffer.from(p)));
 
+const bucket = await bucketStandIn();
+afterAll(() => void bucket.server.close());
+const inBucket = (): FileStore => bucketAt(bucket.address)(join(folder, "portal"));
+
 describe.each([
   ["a folder", () => folderFiles(folder)],
+  ["object storage", inBucket],
   ["the stand-in", memoryFiles],
 ])("%s", (_, make) => {
   const files = make();
@@ -37,4 +44,15 @@ describe.each([
     expect([await files.open(hash), await files.size(hash)]).toEqual([undefined, undefined]);
     await expect((async () => files.open("../../etc/passwd"))()).rejects.toThrow("not the hash of a file");
   });
+});
+
+it("object storage keeps each portal's files under its own name, says what it was refused, and leaves nothing beside", async () => {
+  const { hash } = await inBucket().put(from("of one portal"), 100);
+  const other = bucketAt(bucket.address)(join(folder, "another"));
+  expect([...bucket.held.keys()].at(-1)).toBe(`/bucket/portal/${hash}`);
+  expect(await other.open(hash)).toBeUndefined();
+  const stranger = bucketAt(bucket.address.replace("elkhorn:", "stranger:"))(join(folder, "portal"));
+  await expect(stranger.put(from("x"), 10)).rejects.toThrow();
+  await expect(stranger.open(hash)).rejects.toThrow("AccessDenied");
+  expect(readdirSync(join(folder, "portal"))).toEqual([]);
 });

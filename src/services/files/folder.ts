@@ -1,9 +1,9 @@
 /** Files in a folder, two levels deep by the beginning of their hash. */
-import { createHash, randomUUID } from "node:crypto";
 import { createReadStream } from "node:fs";
-import { mkdir, open, rename, rm, stat } from "node:fs/promises";
+import { mkdir, rename, rm, stat } from "node:fs/promises";
 import { dirname, join } from "node:path";
-import { type FileStore, isHash, TooLarge } from "./contract";
+import { type FileStore, isHash } from "./contract";
+import { toPart } from "./part";
 
 export function folderFiles(folder: string): FileStore {
   const pathOf = (hash: string): string => {
@@ -18,29 +18,10 @@ export function folderFiles(folder: string): FileStore {
   return {
     id: "folder",
     async put(content, most) {
-      await mkdir(folder, { recursive: true, mode: 0o700 });
-      const part = join(folder, `${randomUUID()}.part`);
-      const file = await open(part, "wx", 0o600);
-      const hash = createHash("sha256");
-      let bytes = 0;
-      try {
-        for await (const chunk of content) {
-          bytes += chunk.length;
-          if (bytes > most) throw new TooLarge(`More than ${most} bytes.`);
-          hash.update(chunk);
-          await file.write(chunk);
-        }
-        await file.sync();
-      } catch (e) {
-        await file.close();
-        await rm(part, { force: true });
-        throw e;
-      }
-      await file.close();
-      const name = hash.digest("hex");
-      await mkdir(dirname(pathOf(name)), { recursive: true, mode: 0o700 });
-      await rename(part, pathOf(name));
-      return { hash: name, bytes };
+      const { path, hash, bytes } = await toPart(folder, content, most);
+      await mkdir(dirname(pathOf(hash)), { recursive: true, mode: 0o700 });
+      await rename(path, pathOf(hash));
+      return { hash, bytes };
     },
     async open(hash, range) {
       if ((await size(hash)) === undefined) return undefined;

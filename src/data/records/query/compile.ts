@@ -6,6 +6,7 @@ import { type SQL, sql } from "drizzle-orm";
 import { foldsCase } from "@/core/access/compare";
 import type { Predicate } from "@/core/access/predicate";
 import { assertNever } from "@/core/assert-never";
+import { holdsFiles } from "@/core/schema/fields/files";
 import type { Field, RelationField, Scalar, Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { linkColumns, linkTableName, type Physical, physical } from "./physical";
@@ -75,6 +76,7 @@ function linkedIn(field: Field, t: Physical, ids: SQL): SQL {
 
 function compileCompare(p: Predicate & { kind: "compare" }, field: Field, t: Physical, params: Parameters): SQL {
   if (field.type === "relations" || field.type === "choices") return compileMany(p, field, t, params);
+  if (holdsFiles(field) && p.operator === "contains") return namesHave(t.column(field.id), params.next());
   const c = t.key(field.id);
   switch (p.operator) {
     case "is":
@@ -112,6 +114,10 @@ function compileCompare(p: Predicate & { kind: "compare" }, field: Field, t: Phy
   }
 }
 
+/** Looked for from the record on: what others hold is not read, so it tells nothing by its time either. */
+const namesHave = (column: ReturnType<Physical["column"]>, words: SQL): SQL =>
+  sql`EXISTS (SELECT 1 FROM json_each(${column}) held JOIN sys_files ON sys_files.id = held.value WHERE instr(sys_files.name_key, ${words}) > 0)`;
+
 function compileMany(p: Predicate & { kind: "compare" }, field: Field, t: Physical, params: Parameters): SQL {
   const anyOf = (list: SQL): SQL =>
     field.type === "relations"
@@ -144,7 +150,8 @@ function someLinked(field: Field, t: Physical): SQL {
   return sql`${t.id} IN (SELECT ${link}.${sql.identifier(from)} FROM ${link} WHERE ${link}.${sql.identifier(to)} IS NOT NULL)`;
 }
 
-const stored = (v: Scalar, field: Field): Scalar => (typeof v === "boolean" ? (v ? 1 : 0) : foldsCase(field.type) ? fold(String(v)) : v);
+const stored = (v: Scalar, field: Field): Scalar =>
+  typeof v === "boolean" ? (v ? 1 : 0) : foldsCase(field.type) || holdsFiles(field) ? fold(String(v)) : v;
 
 /** Scopes live as long as their policy, so the same predicate comes again and again: its shape is worked out once. */
 const shapes = new WeakMap<Predicate, { schema: Schema; text: string; values: readonly Scalar[] }>();

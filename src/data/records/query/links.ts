@@ -5,8 +5,10 @@ import { readable } from "@/core/access/guarded";
 import { all } from "@/core/access/predicate";
 import { scope } from "@/core/access/scope";
 import type { Link, SeenRecord, SeenValue } from "@/core/records";
+import { holdsFiles } from "@/core/schema/fields/files";
 import type { Field, FieldOf, RelationField, Scalar } from "@/core/schema/types";
 import type { PortalFile } from "../../file/open";
+import { asSeen, fileRows } from "../../files/seen";
 import type { Access } from "../access";
 import { compile, Parameters, shape } from "./compile";
 import { linkColumns, linkTableName, physical } from "./physical";
@@ -56,7 +58,9 @@ export function withLinks(d: Access, raws: readonly RawRecord[], fields: readonl
   const { file } = d;
   const relations = fields.filter((f): f is FieldOf<"relation"> => f.type === "relation");
   const many = fields.filter((f): f is FieldOf<"relations"> => f.type === "relations");
-  if (relations.length === 0 && many.length === 0) return raws.map((r) => ({ id: r.id, fields: r.values as Record<string, SeenValue> }));
+  const filed = fields.filter(holdsFiles);
+  if (relations.length === 0 && many.length === 0 && filed.length === 0)
+    return raws.map((r) => ({ id: r.id, fields: r.values as Record<string, SeenValue> }));
   const targets = new Map(
     many.map((f) => [
       f.id,
@@ -78,8 +82,11 @@ export function withLinks(d: Access, raws: readonly RawRecord[], fields: readonl
     const label = labels.get(f.options.target)?.get(id);
     return label === undefined ? { withheld: true } : { id, label };
   };
+  const ids = raws.flatMap((r) => filed.flatMap((f) => (r.values[f.id] as readonly string[] | undefined) ?? []));
+  const held = fileRows(file, ids);
   return raws.map((r) => {
     const out = r.values as Record<string, SeenValue>;
+    for (const f of filed) if (Array.isArray(out[f.id])) out[f.id] = asSeen(d, f, r.id, out[f.id] as readonly string[], held);
     for (const f of relations) if (typeof out[f.id] === "string") out[f.id] = link(f, out[f.id] as string);
     for (const f of many) {
       if (!r.visible.includes(f)) continue;

@@ -36,15 +36,25 @@ const STORED: Record<FieldType, Stored> = {
   money: { column: "INTEGER" },
   percent: { column: "INTEGER" },
   date: { column: "TEXT" },
+  "date-time": { column: "TEXT" },
+  email: { column: "TEXT" },
+  telephone: { column: "TEXT" },
+  "web-address": { column: "TEXT" },
+  serial: { column: "TEXT" },
+  "readable-address": { column: "TEXT" },
   "yes-no": { column: "INTEGER", decode: (v) => v === 1 },
   choice: { column: "TEXT" },
   choices: { column: "TEXT", decode: (v) => JSON.parse(v as string) as string[] },
+  files: { column: "TEXT", decode: (v) => JSON.parse(v as string) as string[] },
+  pictures: { column: "TEXT", decode: (v) => JSON.parse(v as string) as string[] },
   relation: { column: "TEXT" },
   relations: { column: null },
 };
 
 export const columnType = (f: Field): string => STORED[f.type].column ?? "";
-export const hasColumn = (f: Field): boolean => STORED[f.type].column !== null;
+/** Columns that a write sets; what is kept by Elkhorn is worked out by SQLite. */
+export const isWritten = (f: Field): boolean => hasColumn(f) && !f.options.kept;
+export const hasColumn = (f: Pick<Field, "type">): boolean => STORED[f.type].column !== null;
 export const isFolded = (f: Field): boolean => foldsCase(f.type);
 
 export function decodeValue(f: Field, stored: unknown): Value {

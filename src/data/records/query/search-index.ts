@@ -6,6 +6,7 @@
 import { type SQL, sql } from "drizzle-orm";
 import { knownFields } from "@/core/access/scope";
 import { sideOf, type Viewer } from "@/core/access/viewer";
+import { holdsFiles } from "@/core/schema/fields/files";
 import { type Field, kindOf, type Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../../file/open";
@@ -27,7 +28,7 @@ const q = (name: string): string => `"${name.replaceAll('"', '""')}"`;
 const columnsOf = (schema: Schema, table: string): string[] =>
   schema
     .table(table)
-    .fields.filter((f) => isFolded(f) && kindOf(f).search)
+    .fields.filter((f) => isFolded(f) && kindOf(f).search && !f.options.offSearch)
     .map((f) => keyName(f.id));
 
 /** Whether the index is whole and of the fields that there are. */
@@ -125,18 +126,25 @@ export function searchHint({ file, policy, viewer }: Access, table: string, sear
   const { schema } = policy;
   if (!seesAll(viewer) || [...words].length < LEAST_LETTERS || !isIndexed(file, schema, table)) return null;
   const known = new Set(knownFields(policy, viewer, table));
-  const fields = schema.table(table).fields.filter((f) => known.has(f.id));
+  const fields = schema.table(table).fields.filter((f) => known.has(f.id) && !f.options.offSearch);
   // Choices are few and match very many records or none.
-  if (fields.some((f) => !isFolded(f) && kindOf(f).search?.(search, f as never))) return null;
+  if (fields.some((f) => !isFolded(f) && !holdsFiles(f) && kindOf(f).search?.(search, f as never))) return null;
   const labels = fields.flatMap((f) => labelOf(schema, f) ?? []);
   const indexed = labels.map((l) => isIndexed(file, schema, l.table));
   const phrase = `"${words.replaceAll('"', '""')}"`;
   const own = sql.identifier(table);
+  const files = fields.filter(holdsFiles).map((f) => f.id);
   return {
     shape: `~${fields.map((f) => f.id).join()}~${indexed.map(Number).join("")}`,
-    values: [phrase, ...labels.flatMap((_, i) => (indexed[i] ? [phrase, words] : [words]))],
+    values: [phrase, ...files.flatMap((f) => [f, words]), ...labels.flatMap((_, i) => (indexed[i] ? [phrase, words] : [words]))],
     build: (params) => {
       const parts = [candidates(table, params.next())];
+      for (const _ of files) {
+        const [field, name] = [params.next(), params.next()];
+        parts.push(
+          sql`SELECT ${own}.rowid FROM ${own} WHERE ${own}.id IN (SELECT record_id FROM sys_files WHERE field_id = ${field} AND instr(name_key, ${name}) > 0)`,
+        );
+      }
       for (const [i, l] of labels.entries()) {
         const target = sql.identifier(l.table);
         const narrowed = indexed[i] ? sql`${target}.rowid IN (${candidates(l.table, params.next())}) AND ` : sql``;

@@ -10,11 +10,14 @@ import { once } from "../../file/once";
 import type { PortalFile } from "../../file/open";
 import { Background, type Outcome, type Pace, stampOf } from "../../jobs/background";
 import { countWhere } from "./count-many";
+import { hasColumn, linkColumns, linkTableName } from "./physical";
 
 export interface Tally {
   readonly records: ReadonlyMap<string, { readonly all: number; readonly ownerless: number }>;
   /** By grant, where the filter asks nothing of the viewer. */
   readonly matches: ReadonlyMap<string, number>;
+  /** Of relations to several: the most that one record holds. */
+  readonly most: ReadonlyMap<string, number>;
 }
 
 const reports = once("tally reports", () => new Background<Tally>());
@@ -44,5 +47,13 @@ async function tally(file: PortalFile, policy: Policy, owner: Owner, pace: Pace)
     if (policy.broken.has(g.id) || !g.filter || testsOf(g.filter).some((t) => t.operands.some((o) => o.kind === "viewer"))) continue;
     matches.set(g.id, countWhere(file, policy.schema, g.table, resolve(g.filter, owner)));
   }
-  return { records, matches };
+  const most = new Map<string, number>();
+  for (const f of tables.flatMap((t) => t.fields)) {
+    if (f.type !== "relations" || hasColumn(f)) continue;
+    if (pace.due()) await pace.rest(steps, steps);
+    const { from } = linkColumns(f);
+    const text = `SELECT coalesce(max(n), 0) FROM (SELECT count(*) AS n FROM "${linkTableName(f)}" GROUP BY "${from}")`;
+    most.set(f.id, file.db.prepare(text).pluck().get() as number);
+  }
+  return { records, matches, most };
 }

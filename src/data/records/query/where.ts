@@ -42,7 +42,7 @@ export function searchCondition(policy: Policy, viewer: Viewer, table: string, w
   const known = new Set(knownFields(policy, viewer, table));
   const of = policy.schema
     .table(table)
-    .fields.filter((f) => known.has(f.id))
+    .fields.filter((f) => known.has(f.id) && !f.options.offSearch)
     .flatMap((f): Condition[] => {
       const has = (path: string[], found: ReturnType<NonNullable<FieldKind["search"]>>): Condition[] =>
         found ? [{ kind: "test", path, operator: found.operator, operands: [{ kind: "literal", value: found.value }] }] : [];
@@ -50,7 +50,7 @@ export function searchCondition(policy: Policy, viewer: Viewer, table: string, w
       if (own) return has([f.id], own(words, f));
       if (f.type !== "relation") return [];
       const label = policy.schema.field(policy.schema.table(f.options.target).labelFieldId);
-      if (label.type !== "text" || !knownFields(policy, viewer, f.options.target).includes(label.id)) return [];
+      if (label.type !== "text" || label.options.offSearch || !knownFields(policy, viewer, f.options.target).includes(label.id)) return [];
       return has([f.id, label.id], { operator: "contains", value: words });
     });
   return { kind: "any", of };

@@ -10,12 +10,15 @@ import { err, ok, type Result } from "@/core/result";
 import { record } from "../../events/record";
 import { newId } from "../../file/ids";
 import { transact } from "../../file/transact";
+import { claimFiles, strangeFiles } from "../../files/claim";
 import type { Access } from "../access";
 import { readRecord } from "../query/read";
 import { readRow, worldOf } from "../rows";
+import { automaticValues } from "./automatic";
 import { storeCompanyOf } from "./company";
 import { automaticCompany, by, dangling, defaults, type Given, made, missing, ownerCompany, refusal, type WriteError } from "./given";
 import { insertRow, updateRow } from "./store";
+import { taken } from "./unique";
 
 /**
  * `id` names the record of an act that changes; null of one that adds. `given` is what the viewer fills in beside it: the grant that
@@ -48,16 +51,24 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given): Res
     const after: Row = { id: recordId, table: act.table, companyId: ownerCompany(policy, act.table, recordId, values, world), values };
     const decided = decide(policy, viewer, doingOf(act), act.table, before ?? after, world);
     if (decided.outcome === "refused") return err(refusal(policy, decided));
-    const beside = decideFields(policy, viewer, doingOf(act), decided.grants, Object.keys(given), values, world);
-    if (beside.outcome === "refused") return err(refusal(policy, beside));
+    const filled = decideFields(policy, viewer, doingOf(act), decided.grants, Object.keys(given), values, world);
+    if (filled.outcome === "refused") return err(refusal(policy, filled));
     // The wall holds after the act as before it: an act hands no record to another company.
     if (!match(scope(policy, viewer, act.table, doingOf(act)).wall, after, world, policy.schema))
       return err({ code: "not-allowed", reasons: [{ code: "after", table: act.table }] });
     const changes = { ...given, ...set.value };
-    const errors = [...missing(table, values).filter((e) => !before || e.field in changes), ...dangling(policy, changes, world)];
+    const of = { file, policy, viewer, table, id: recordId, company: after.companyId };
+    const errors = [
+      ...missing(table, values).filter((e) => !before || e.field in changes),
+      ...dangling(policy, changes, world),
+      ...taken(of, before ? changes : values),
+      ...strangeFiles(d, table, recordId, changes, before?.values ?? null),
+    ];
     if (errors.length > 0) return err({ code: "invalid", errors });
-    if (before) updateRow(file, policy.schema, table, recordId, changes, made(d));
-    else insertRow(file, table, recordId, values, made(d));
+    const beside = automaticValues(of, before ? changes : values, before?.values ?? null);
+    if (before) updateRow(file, policy.schema, table, recordId, { ...changes, ...beside }, made(d));
+    else insertRow(file, table, recordId, { ...values, ...beside }, made(d));
+    claimFiles(d, table, recordId, changes);
     storeCompanyOf(file, policy, act.table, recordId);
     const was = before ? Object.fromEntries(Object.keys(changes).map((f) => [f, before.values[f] ?? null])) : null;
     const event = {

@@ -4,6 +4,7 @@ import { sql } from "drizzle-orm";
 import { changeWhere } from "@/core/access/change-where";
 import type { Policy } from "@/core/access/policy";
 import { type Scope, scope } from "@/core/access/scope";
+import { holdsFiles } from "@/core/schema/fields/files";
 import { isEmpty, type Scalar, type Table } from "@/core/schema/types";
 import type { PortalFile } from "../../file/open";
 import type { Access } from "../access";
@@ -21,7 +22,8 @@ export function changeWhereAllowed(d: Access, table: Table, id: string, given: G
   const change = scope(policy, viewer, table.id, "change");
   let name = table.id;
   for (const field in given) {
-    if (isEmpty(given[field]) && policy.schema.field(field).options.required) return false;
+    const { options, type } = policy.schema.field(field);
+    if (options.unique || holdsFiles({ type }) || (isEmpty(given[field]) && options.required) || madeFrom(table).has(field)) return false;
     name += ` ${field}`;
   }
   const bySeen = file.statements.of(see, "changed at once", () => new WeakMap<Scope, Map<string, Write | null>>());
@@ -30,6 +32,17 @@ export function changeWhereAllowed(d: Access, table: Table, id: string, given: G
   let write = byFields.get(name);
   if (write === undefined) byFields.set(name, (write = prepare(file, policy, see, change, table, Object.keys(given))));
   return write !== null && write([id, ...updateValues(policy.schema, given, made(d))]) === 1;
+}
+
+const sources = new WeakMap<Table, ReadonlySet<string>>();
+/** Fields that a readable address of the table is made from, and such addresses themselves. */
+function madeFrom(table: Table): ReadonlySet<string> {
+  let known = sources.get(table);
+  if (!known) {
+    const made = table.fields.filter((f) => f.type === "readable-address");
+    sources.set(table, (known = new Set(made.flatMap((f) => [f.id, f.options.madeFrom ?? ""]))));
+  }
+  return known;
 }
 
 function prepare(file: PortalFile, policy: Policy, see: Scope, change: Scope, table: Table, changed: readonly string[]): Write | null {

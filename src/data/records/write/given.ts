@@ -1,5 +1,6 @@
 /** What a request gives for a record, and what becomes of it: system fields dropped, defaults, the wall's company, mistakes as sentences. */
 
+import type { Condition } from "@/core/access/condition";
 import type { Decision, Reason } from "@/core/access/decision";
 import type { Policy } from "@/core/access/policy";
 import { operandValue } from "@/core/access/resolve";
@@ -8,7 +9,8 @@ import { scope } from "@/core/access/scope";
 import { sideOf, type Viewer } from "@/core/access/viewer";
 import { actorOf, actorText, type Event } from "@/core/events/event";
 import type { SeenRecord } from "@/core/records";
-import { isEmpty, isRelation, type Table, type Value } from "@/core/schema/types";
+import { holdsOfEmpty } from "@/core/schema/operators";
+import { type Field, isEmpty, isRelation, type Table, type Value } from "@/core/schema/types";
 import { record } from "../../events/record";
 import type { Access } from "../access";
 
@@ -40,19 +42,56 @@ export function automaticCompany(policy: Policy, viewer: Viewer, table: string):
   return sideOf(viewer) === "client" && wall.kind === "owned" && wall.path.length === 1 ? wall.path[0]! : null;
 }
 
-/** The relation without which a client's new record would be nobody's, and be refused; null where they cannot set it anyway. */
-export function demandedField(policy: Policy, viewer: Viewer, table: string): string | null {
-  const wall = policy.wall(table);
-  if (sideOf(viewer) !== "client" || wall.kind !== "owned" || wall.path.length < 2) return null;
-  const [first] = wall.path;
-  return scope(policy, viewer, table, "add").grants.some((g) => g.grant.changes.includes(first!)) ? first! : null;
+/** Why a field is needed though the table does not require it. */
+export type Demand = "wall" | "grant";
+
+/**
+ * Fields without which a record of this viewer's would be refused: the relation that says whose it is, and what every grant by which they
+ * could do it tests. Only fields that they may set; what a default fills is not asked for.
+ */
+export function demandedFields(policy: Policy, viewer: Viewer, tableId: string, action: "add" | "change"): ReadonlyMap<string, Demand> {
+  const demanded = new Map<string, Demand>();
+  const s = scope(policy, viewer, tableId, action);
+  if (s.everything || s.grants.length === 0) return demanded;
+  const settable = new Set(s.grants.flatMap((g) => g.grant.changes));
+  const automatic = automaticCompany(policy, viewer, tableId);
+  const ask = (field: string, why: Demand): void => {
+    const f = policy.schema.findField(field);
+    const filled = action === "add" && f?.options.default !== undefined;
+    if (f && settable.has(field) && field !== automatic && !f.system && !filled && !demanded.has(field)) demanded.set(field, why);
+  };
+  const wall = policy.wall(tableId);
+  if (sideOf(viewer) === "client" && wall.kind === "owned" && wall.path.length > 0) ask(wall.path[0]!, "wall");
+  const tested = s.grants.map((g) => neededBy(g.grant.filter));
+  for (const field of tested[0] ?? []) if (tested.every((t) => t.has(field))) ask(field, "grant");
+  return demanded;
+}
+
+/** Fields that must hold something for the condition to hold at all. */
+function neededBy(c: Condition | null): Set<string> {
+  if (!c) return new Set();
+  if (c.kind === "test") return holdsOfEmpty(c.operator) ? new Set() : new Set([c.path[0]!]);
+  if (c.kind === "not") return new Set();
+  const parts = c.of.map(neededBy);
+  if (c.kind === "all") return new Set(parts.flatMap((p) => [...p]));
+  return new Set([...(parts[0] ?? [])].filter((f) => parts.every((p) => p.has(f))));
+}
+
+/** The sentence beside a field that is demanded and empty. */
+export function demandWords(table: Table, f: Field, why: Demand): string {
+  return why === "wall"
+    ? `${f.name} is needed: it says whose this ${table.singular.toLowerCase()} is.`
+    : `${f.name} is needed: whether you may do this depends on it.`;
 }
 
 /** Fields that nobody sets by hand are dropped, whatever the request carries, and the log says so. */
 export function withoutSystemFields(d: Access, table: Table, given: Given): Given {
   const { file, policy, viewer } = d;
   const automatic = automaticCompany(policy, viewer, table.id);
-  const dropped = Object.keys(given).filter((id) => id === automatic || (policy.schema.field(id).system && viewer.kind !== "owner"));
+  const dropped = Object.keys(given).filter((id) => {
+    const f = policy.schema.field(id);
+    return id === automatic || f.options.kept !== undefined || (f.system && viewer.kind !== "owner");
+  });
   if (dropped.length === 0) return given;
   record(file, { ...by(d), act: "fields dropped", table: table.id, detail: dropped.join(",") });
   return Object.fromEntries(Object.entries(given).filter(([id]) => !dropped.includes(id)));
@@ -81,9 +120,14 @@ export function ownerCompany(policy: Policy, table: string, id: string, values: 
   return at;
 }
 
+/** The company within which values are unlike each other; undefined where all records of the table are compared. */
+export function scopeCompany(policy: Policy, table: Table, company: string | null): string | null | undefined {
+  return table.kind === "ordinary" && policy.wall(table.id).kind === "owned" ? company : undefined;
+}
+
 export function missing(table: Table, values: Given): { field: string; message: string }[] {
   return table.fields
-    .filter((f) => f.options.required && isEmpty(values[f.id]))
+    .filter((f) => f.options.required && !f.system && isEmpty(values[f.id]))
     .map((f) => ({ field: f.id, message: `${f.name} is needed.` }));
 }
 

@@ -1,24 +1,29 @@
-/** Removing a record for a viewer, and its undo: what pointed to it points to it again. */
-import { eq } from "drizzle-orm";
+/**
+ * Removing a record for a viewer. What it was, and what pointed to it, goes into the bin, from where it comes back whole: see `bin.ts`. What
+ * becomes of records that point to it, each relation says: they let go of it, keep it from being removed, or go with it.
+ */
 import { decide } from "@/core/access/decide";
 import type { Policy } from "@/core/access/policy";
-import { linked, type Row } from "@/core/access/row";
+import type { Row } from "@/core/access/row";
+import { knownFields } from "@/core/access/scope";
 import { err, ok, type Result } from "@/core/result";
-import { targetOf, type Value } from "@/core/schema/types";
+import { type Field, type Table, targetOf } from "@/core/schema/types";
 import { record } from "../../events/record";
 import type { PortalFile } from "../../file/open";
+import { reached } from "../../file/points";
 import * as t from "../../file/portal-tables";
 import { transact } from "../../file/transact";
-import type { Access, OwnerAccess } from "../access";
+import { letGoOfAway } from "../../schema/away";
+import type { Access } from "../access";
 import { hasColumn, linkTableName } from "../query/physical";
 import { readRecord } from "../query/read";
 import { readRow, worldOf } from "../rows";
 import { storeCompanyOf } from "./company";
 import { by, made, refusal, type WriteError } from "./given";
-import { insertRow } from "./store";
 import { unlikeSeen } from "./write";
 
-interface Removed {
+/** What the bin keeps of a record. */
+export interface Removed {
   row: Row;
   /** When and by whom it was made: undo must not make it younger. */
   made: { at: string | null; by: string | null };
@@ -26,10 +31,34 @@ interface Removed {
   pointed: { field: string; ids: string[] }[];
 }
 
-/** Relations of other records that pointed to it, and now point to nothing. For whoever may see all of them. */
-export interface Removal {
-  readonly pointed: readonly { readonly field: string; readonly records: number }[];
+export interface Pointing {
+  readonly field: string;
+  readonly records: number;
 }
+export interface Removal {
+  /** Relations of other records that pointed to it, and now point to nothing. For whoever may see all of them. */
+  readonly pointed: readonly Pointing[];
+  /** Records that went with it, by table. */
+  readonly withIt: readonly { readonly table: string; readonly records: number }[];
+}
+
+const MOST_DEEP = 8;
+
+/** Relations of the schema that may point to records of the table. */
+const towards = (policy: Policy, tableId: string): Field[] =>
+  policy.schema.tables.flatMap((x) => x.fields).filter((f) => targetOf(f) === tableId && !f.options.kept);
+
+function pointingIds(file: PortalFile, f: Field, id: string): string[] {
+  const [table, column, own] = hasColumn(f) ? [f.tableId, f.id, "id"] : [linkTableName(f), "target_id", "record_id"];
+  return file.db.prepare(`SELECT "${own}" FROM "${table}" WHERE "${column}" = ?`).pluck().all(id) as string[];
+}
+
+/** How many records point to one, by the field that does. For the owner: a client is not told of records out of sight. */
+export const pointingTo = (file: PortalFile, policy: Policy, tableId: string, id: string): Pointing[] =>
+  towards(policy, tableId)
+    .filter((f) => f.id !== "f_person_companies")
+    .map((f) => ({ field: f.id, records: pointingIds(file, f, id).length }))
+    .filter((p) => p.records > 0);
 
 /** `seen` as in changing: a record that somebody changed meanwhile is not removed. */
 export function removeRecord(d: Access, tableId: string, id: string, seen: string | null = null): Result<Removal, WriteError> {
@@ -47,64 +76,81 @@ export function removeRecord(d: Access, tableId: string, id: string, seen: strin
       const message = `${table.name} are ended under People and companies, not removed from the grid.`;
       return err({ code: "invalid", errors: [{ field: table.labelFieldId, message }] });
     }
-    const madeBy = file.db.prepare(`SELECT created_at AS at, created_by AS "by" FROM "${tableId}" WHERE id = ?`).get(id) as Removed["made"];
-    const body: Removed = { row, made: madeBy, pointed: detach(file, policy, tableId, id) };
-    for (const f of table.fields) if (!hasColumn(f)) file.db.prepare(`DELETE FROM "${linkTableName(f)}" WHERE record_id = ?`).run(id);
-    file.db.prepare(`DELETE FROM "${tableId}" WHERE id = ?`).run(id);
-    file.orm
-      .insert(t.removed)
-      .values({ recordId: id, tableId, body: JSON.stringify(body), at: made(d).at })
-      .run();
-    record(file, { ...by(d), act: "removed", table: tableId, record: id, company: row.companyId, before: row.values });
-    return ok({ pointed: body.pointed.map((p) => ({ field: p.field, records: p.ids.length })) });
+    const going = gather(d, row);
+    if (!going.ok) return err({ code: "invalid", errors: [{ field: table.labelFieldId, message: going.error }] });
+    const act = record(file, { ...by(d), act: "removed", table: tableId, record: id, company: row.companyId, before: row.values });
+    const pointed: Pointing[] = [];
+    // Those that point first, so that nothing ever points to a record that is gone.
+    for (const r of going.value) {
+      const own = policy.schema.table(r.table);
+      const emptied = putIntoBin(d, own, r.id, act);
+      reached("removal: one is in the bin");
+      if (r.id === id) pointed.push(...emptied);
+      else record(file, { ...by(d), act: "removed", table: r.table, record: r.id, cause: act });
+    }
+    const withIt = new Map<string, number>();
+    for (const r of going.value) if (r.id !== id) withIt.set(r.table, (withIt.get(r.table) ?? 0) + 1);
+    return ok({ pointed, withIt: [...withIt].map(([of, records]) => ({ table: of, records })) });
   });
+}
+
+/**
+ * The record and all that goes with it, the farthest first. A relation that takes records with it does not reach into another company for
+ * somebody who is not the owner, nor ends people and companies for anybody; who does not know a table is not told of it.
+ */
+function gather({ file, policy, viewer }: Access, root: Row): Result<{ table: string; id: string }[], string> {
+  const found = new Map<string, { table: string; id: string }>();
+  const within = (table: Table, x: string): boolean =>
+    viewer.kind === "owner" || readRow(file, policy.schema, table, x)?.companyId === root.companyId;
+  const walk = (table: string, at: string, deep: number): string | null => {
+    if (found.has(at)) return null;
+    if (deep > MOST_DEEP) return "Too many records would go with it, one after the other.";
+    found.set(at, { table, id: at });
+    for (const f of towards(policy, table)) {
+      if (f.options.onRemoval !== "remove" && f.options.onRemoval !== "refuse") continue;
+      for (const x of pointingIds(file, f, at)) {
+        if (found.has(x)) continue;
+        const own = policy.schema.table(f.tableId);
+        if (f.options.onRemoval === "refuse" || own.kind !== "ordinary" || !within(own, x))
+          return `It stays as long as ${knownFields(policy, viewer, own.id).length > 0 ? own.name : "other records"} point to it.`;
+        const problem = walk(f.tableId, x, deep + 1);
+        if (problem) return problem;
+      }
+    }
+    return null;
+  };
+  const problem = walk(root.table, root.id, 0);
+  return problem ? err(problem) : ok([...found.values()].reverse());
+}
+
+function putIntoBin(d: Access, table: Table, id: string, act: number): Pointing[] {
+  const { file, policy } = d;
+  const row = readRow(file, policy.schema, table, id)!;
+  const madeBy = file.db.prepare(`SELECT created_at AS at, created_by AS "by" FROM "${table.id}" WHERE id = ?`).get(id) as Removed["made"];
+  const body: Removed = { row, made: madeBy, pointed: detach(file, policy, table.id, id) };
+  for (const f of table.fields) if (!hasColumn(f)) file.db.prepare(`DELETE FROM "${linkTableName(f)}" WHERE record_id = ?`).run(id);
+  letGoOfAway(file, table.id, "?", id);
+  file.db.prepare(`DELETE FROM "${table.id}" WHERE id = ?`).run(id);
+  const label = String(row.values[table.labelFieldId] ?? "").slice(0, 200);
+  const { at, by: removedBy } = made(d);
+  file.orm
+    .insert(t.removed)
+    .values({ recordId: id, tableId: table.id, body: JSON.stringify(body), at, label, removedBy, actId: act })
+    .run();
+  return body.pointed.map((p) => ({ field: p.field, records: p.ids.length }));
 }
 
 function detach(file: PortalFile, policy: Policy, tableId: string, id: string): Removed["pointed"] {
   const pointed: Removed["pointed"] = [];
-  for (const f of policy.schema.tables.flatMap((x) => x.fields).filter((x) => targetOf(x) === tableId)) {
-    const [table, column, own] = hasColumn(f) ? [f.tableId, f.id, "id"] : [linkTableName(f), "target_id", "record_id"];
-    const ids = file.db.prepare(`SELECT "${own}" FROM "${table}" WHERE "${column}" = ?`).pluck().all(id) as string[];
+  for (const f of towards(policy, tableId)) {
+    const ids = pointingIds(file, f, id);
     if (ids.length === 0) continue;
     pointed.push({ field: f.id, ids });
-    if (!hasColumn(f)) file.db.prepare(`DELETE FROM "${table}" WHERE target_id = ?`).run(id);
+    if (!hasColumn(f)) file.db.prepare(`DELETE FROM "${linkTableName(f)}" WHERE target_id = ?`).run(id);
     else {
-      file.db.prepare(`UPDATE "${table}" SET "${column}" = NULL WHERE "${column}" = ?`).run(id);
+      file.db.prepare(`UPDATE "${f.tableId}" SET "${f.id}" = NULL WHERE "${f.id}" = ?`).run(id);
       for (const x of ids) storeCompanyOf(file, policy, f.tableId, x);
     }
   }
   return pointed;
-}
-
-/** The record comes back under its own id. */
-export function restoreRecord(d: OwnerAccess, id: string): Result<null, WriteError> {
-  const { file, policy } = d;
-  return transact(file, (): Result<null, WriteError> => {
-    const binned = file.orm.select().from(t.removed).where(eq(t.removed.recordId, id)).get();
-    if (!binned) return err({ code: "not-found" });
-    const { row, made: first, pointed } = JSON.parse(binned.body) as Removed;
-    const world = worldOf(file, policy.schema);
-    const alive = Object.fromEntries(
-      Object.entries(row.values).map(([f, v]): [string, Value] => {
-        const target = targetOf(policy.schema.findField(f));
-        if (!target) return [f, v];
-        const there = linked(v).filter((x) => world.row(target, x));
-        return [f, Array.isArray(v) ? there : (there[0] ?? null)];
-      }),
-    );
-    insertRow(file, policy.schema.table(row.table), row.id, alive, made(d));
-    file.db.prepare(`UPDATE "${row.table}" SET created_at = ?, created_by = ? WHERE id = ?`).run(first.at, first.by, row.id);
-    for (const p of pointed) {
-      const f = policy.schema.field(p.field);
-      for (const x of p.ids) {
-        if (!hasColumn(f)) file.db.prepare(`INSERT OR IGNORE INTO "${linkTableName(f)}" (record_id, target_id) VALUES (?, ?)`).run(x, id);
-        else file.db.prepare(`UPDATE "${f.tableId}" SET "${f.id}" = ? WHERE id = ? AND "${f.id}" IS NULL`).run(id, x);
-      }
-    }
-    storeCompanyOf(file, policy, row.table, id);
-    for (const p of pointed) for (const x of p.ids) storeCompanyOf(file, policy, policy.schema.field(p.field).tableId, x);
-    file.orm.delete(t.removed).where(eq(t.removed.recordId, id)).run();
-    record(file, { ...by(d), act: "restored", table: row.table, record: id, company: row.companyId, after: alive });
-    return ok(null);
-  });
 }

@@ -3,7 +3,7 @@ import { type SQL, sql } from "drizzle-orm";
 import type { Field, Schema, Table, Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../../file/open";
-import { hasColumn, isFolded, keyName, linkTableName } from "../query/physical";
+import { hasColumn, isFolded, isWritten, keyName, linkTableName } from "../query/physical";
 
 /** By whom and when, as the row says it. */
 export interface Made {
@@ -31,7 +31,7 @@ const q = (name: string): string => `"${name}"`;
 
 /** Column names of an insert, ids first; the same order as `insertValues`. */
 export function insertColumns(table: Table): string[] {
-  const own = table.fields.filter(hasColumn).flatMap((f) => (isFolded(f) ? [f.id, keyName(f.id)] : [f.id]));
+  const own = table.fields.filter(isWritten).flatMap((f) => (isFolded(f) ? [f.id, keyName(f.id)] : [f.id]));
   return ["id", "created_at", "created_by", "changed_at", "changed_by", ...own];
 }
 
@@ -44,7 +44,7 @@ export function insertValues(
 ): (string | number | null)[] {
   const out: (string | number | null)[] = [id, at, by, at, by];
   for (const f of table.fields) {
-    if (!hasColumn(f)) continue;
+    if (!isWritten(f)) continue;
     const v = storedValue(values[f.id]);
     out.push(v);
     if (isFolded(f)) out.push(v === null ? null : fold(String(v)));

@@ -2,15 +2,17 @@ import { beforeEach, describe, expect, it } from "vitest";
 import { Policy } from "@/core/access/policy";
 import type { Action, Grant } from "@/core/access/rules";
 import type { Owner, Viewer } from "@/core/access/viewer";
-import type { Schema } from "@/core/schema/types";
+import type { Schema, Table } from "@/core/schema/types";
+import { type TestPortal, testPortal } from "@/testing/portal";
 import { MADE, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import type { PortalFile } from "../../file/open";
 import { Desk } from "../desk";
 import { formFields } from "../form";
 import { countRecords } from "../query/count";
 import { readRecord } from "../query/read";
+import { restoreRecord } from "./bin";
 import { storeCompanies } from "./company";
-import { removeRecord, restoreRecord } from "./remove";
+import { removeRecord } from "./remove";
 import { insertRow } from "./store";
 import { addRecord, changeRecord, etagOf } from "./write";
 
@@ -167,5 +169,60 @@ it("a client's new record needs the relation that says whose it is, and its form
 
 it("a removal tells how many records pointed there, by field", () => {
   const done = removeRecord({ file, policy, viewer: owner }, t.projects, "p1");
-  expect(done).toEqual({ ok: true, value: { pointed: [{ field: f["signs.project"], records: 1 }] } });
+  expect(done).toEqual({ ok: true, value: { pointed: [{ field: f["signs.project"], records: 1 }], withIt: [] } });
+});
+
+describe("forms obey the rules", () => {
+  const test = (p: TestPortal, slug: string, operator: "is" | "is-not", value: string) => ({
+    kind: "test" as const,
+    path: [p.field("signs", slug)],
+    operator,
+    operands: [{ kind: "literal" as const, value }],
+  });
+  const portalWith = (filter: (p: TestPortal) => Grant["filter"]): TestPortal => {
+    const plain = testPortal({ grants: [] });
+    return testPortal({
+      grants: [
+        { roles: ["lead"], table: "projects" },
+        { roles: ["lead"], table: "signs", actions: ["see", "add", "change"], filter: filter(plain), changes: ["code", "project", "type"] },
+      ],
+    });
+  };
+  const needed = (d: Desk, table: Table) =>
+    formFields(d, d.settable(table, "add"), null)
+      .filter((f) => f.required)
+      .map((f) => [f.name, f.hint ?? ""]);
+
+  it("what the wall and every grant need is asked for, with a sentence of this table", () => {
+    const p = portalWith((x) => test(x, "type", "is", "Door"));
+    const dana = p.person("Dana", "One", "lead");
+    expect(needed(dana, p.table("signs"))).toEqual([
+      ["Project", "It says whose this sign is."],
+      ["Type", ""],
+    ]);
+    expect(dana.add(p.table("signs"), p.values("signs", { code: "A" }))).toEqual({
+      ok: false,
+      error: {
+        code: "invalid",
+        errors: [
+          { field: p.field("signs", "project"), message: "Project is needed: it says whose this sign is." },
+          { field: p.field("signs", "type"), message: "Type is needed: whether you may do this depends on it." },
+        ],
+      },
+    });
+    const sign = p.add("signs", { code: "N", type: "Door", project: p.project("One") });
+    expect(dana.change(p.table("signs"), sign, p.values("signs", { project: null }), null)).toMatchObject({
+      ok: false,
+      error: { errors: [{ message: "Project is needed: it says whose this sign is." }] },
+    });
+    expect(dana.change(p.table("signs"), "never", p.values("signs", { project: null }), null)).toMatchObject({
+      error: { code: "not-found" },
+    });
+  });
+
+  it("what holds of an empty value too, or what one grant does without, is not demanded; the owner may leave all empty", () => {
+    const p = portalWith((x) => ({ kind: "any", of: [test(x, "type", "is", "Door"), test(x, "type", "is-not", "Totem")] }));
+    expect(needed(p.person("Dana", "One", "lead"), p.table("signs")).map(([n]) => n)).toEqual(["Project"]);
+    expect(needed(p.owners, p.table("signs"))).toEqual([]);
+  });
 });

@@ -4,13 +4,15 @@ import { decide, decideAdd, decideChange } from "@/core/access/decide";
 import type { Row } from "@/core/access/row";
 import type { SeenRecord } from "@/core/records";
 import { err, ok, type Result } from "@/core/result";
-import { isEmpty, isRelation } from "@/core/schema/types";
+import { isEmpty, isRelation, type Table } from "@/core/schema/types";
 import { record } from "../../events/record";
 import { newId } from "../../file/ids";
 import { transact } from "../../file/transact";
+import { claimFiles, strangeFiles } from "../../files/claim";
 import type { Access } from "../access";
 import { readRecord } from "../query/read";
 import { readRow, readSome, worldOf } from "../rows";
+import { automaticValues } from "./automatic";
 import { changeWhereAllowed } from "./change-at-once";
 import { storeCompanyOf } from "./company";
 import {
@@ -18,7 +20,8 @@ import {
   by,
   dangling,
   defaults,
-  demandedField,
+  demandedFields,
+  demandWords,
   type Given,
   made,
   missing,
@@ -28,6 +31,7 @@ import {
   withoutSystemFields,
 } from "./given";
 import { insertRow, updateRow } from "./store";
+import { taken } from "./unique";
 
 /** What a viewer sees of a record, as a strong validator (RFC 9110 section 8.8.3): hidden changes do not show in it. */
 export const etagOf = (r: SeenRecord): string =>
@@ -47,19 +51,24 @@ export function addRecord(d: Access, tableId: string, given: Given): Result<{ id
     const automatic = automaticCompany(policy, viewer, tableId);
     const values: Given = { ...defaults(table, viewer), ...chosen, ...(automatic ? { [automatic]: viewer.company!.id } : {}) };
     const id = newId();
-    const demanded = demandedField(policy, viewer, tableId);
-    if (demanded && isEmpty(values[demanded])) {
-      const message = `${policy.schema.field(demanded).name} is needed: it says whose this is.`;
-      return err({ code: "invalid", errors: [{ field: demanded, message }] });
-    }
+    const lacking = demandsUnmet(d, table, "add", values);
+    if (lacking.length > 0) return err({ code: "invalid", errors: lacking });
     const row: Row = { id, table: tableId, companyId: ownerCompany(policy, tableId, id, values, world), values };
     const decided = decideAdd(policy, viewer, row, Object.keys(chosen), world);
     if (decided.outcome === "refused") return err(refusal(policy, decided));
-    const errors = [...missing(table, values), ...dangling(policy, values, world)];
+    const of = { file, policy, viewer, table, id, company: row.companyId };
+    const errors = [
+      ...missing(table, values),
+      ...dangling(policy, values, world),
+      ...taken(of, values),
+      ...strangeFiles(d, table, id, values, null),
+    ];
     if (errors.length > 0) return err({ code: "invalid", errors });
-    insertRow(file, table, id, values, made(d));
+    const whole = { ...values, ...automaticValues(of, values, null) };
+    insertRow(file, table, id, whole, made(d));
+    claimFiles(d, table, id, whole);
     storeCompanyOf(file, policy, tableId, id);
-    record(file, { ...by(d), act: "added", table: tableId, record: id, company: row.companyId, after: values });
+    record(file, { ...by(d), act: "added", table: tableId, record: id, company: row.companyId, after: whole });
     return ok({ id });
   });
 }
@@ -67,6 +76,19 @@ export function addRecord(d: Access, tableId: string, given: Given): Result<{ id
 /** The record as its editor sees it after the change: read when it is asked for. */
 export interface Changed {
   readonly read: () => SeenRecord;
+}
+
+/** Fields among these values that the viewer's rules need and that are empty; on adding, those that are not given, too. */
+function demandsUnmet(
+  { policy, viewer }: Access,
+  table: Table,
+  action: "add" | "change",
+  values: Given,
+): { field: string; message: string }[] {
+  return [...demandedFields(policy, viewer, table.id, action)].flatMap(([id, why]) => {
+    const asked = action === "add" || id in values;
+    return asked && isEmpty(values[id]) ? [{ field: id, message: demandWords(table, policy.schema.field(id), why) }] : [];
+  });
 }
 
 /** `seen` is the validator of the record as the editor last saw it; null overwrites whatever is there. */
@@ -93,10 +115,23 @@ export function changeRecord(d: Access, tableId: string, id: string, given: Give
     const values = { ...before.values, ...chosen };
     const after: Row = { ...before, values, companyId: ownerCompany(policy, tableId, id, values, world) };
     const decided = decideChange(policy, viewer, before, after, changed, world);
-    if (decided.outcome === "refused") return err(refusal(policy, decided));
-    const errors = [...missing(table, values).filter((e) => e.field in chosen), ...dangling(policy, chosen, world)];
+    if (decided.outcome === "refused") {
+      const why = refusal(policy, decided);
+      const lacking = why.code === "not-allowed" ? demandsUnmet(d, table, "change", chosen) : [];
+      return err(lacking.length > 0 ? { code: "invalid", errors: lacking } : why);
+    }
+    const of = { file, policy, viewer, table, id, company: after.companyId };
+    // Moved to another company, all of its values stand beside others than before.
+    const compared = after.companyId === before.companyId ? chosen : values;
+    const errors = [
+      ...missing(table, values).filter((e) => e.field in chosen),
+      ...dangling(policy, chosen, world),
+      ...taken(of, compared),
+      ...strangeFiles(d, table, id, chosen, before.values),
+    ];
     if (errors.length > 0) return err({ code: "invalid", errors });
-    updateRow(file, policy.schema, table, id, chosen, made(d));
+    updateRow(file, policy.schema, table, id, { ...chosen, ...automaticValues(of, chosen, before.values) }, made(d));
+    claimFiles(d, table, id, chosen);
     if (changed.some((f) => isRelation(policy.schema.field(f)))) storeCompanyOf(file, policy, tableId, id);
     return done(before.companyId);
   });

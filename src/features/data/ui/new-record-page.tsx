@@ -16,6 +16,7 @@ export function NewRecordPage({ p, table: tableSlug }: { p: OfficePortal; table:
           action={addInGrid.bind(null, p.slug)}
           fields={formFields(p.desk, p.desk.settable(table, "add"), null)}
           hidden={{ $table: table.slug }}
+          uploads={`${p.at}/-/uploads`}
           submit={`Add the ${table.singular.toLowerCase()}`}
           cancelHref={`${p.at}/data/${table.slug}`}
         />

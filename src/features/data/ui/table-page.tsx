@@ -1,39 +1,47 @@
-import { Plus } from "lucide-react";
+import { ArrowRightLeft, Columns3Cog, Plus } from "lucide-react";
 import { notFound } from "next/navigation";
 import { withArticle } from "@/core/text/article";
-import { etagOf } from "@/data/records/write/write";
+import { countOf } from "@/data/billing/standing";
+import { namedViews, ownView } from "@/data/views/views";
 import type { OfficePortal } from "@/identity/office-gate";
 import { count } from "@/office/words";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
-import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
-import { GRID_PAGE, grid, sorts } from "../queries";
-import { Grid } from "./grid";
+import { CHUNK, filterText, gridQuery, gridRows, type Search, sorts } from "../queries";
+import { Grid } from "./grid/grid";
 
 interface Props {
   p: OfficePortal;
   params: { slug: string; table: string };
-  search: Record<string, string | string[] | undefined>;
+  search: Search;
 }
 
 export async function TablePage({ p, params, search }: Props) {
   const table = p.live.policy.schema.tableAt(params.table);
   if (!table) notFound();
-  const g = grid(p, table, search);
+  const q = gridQuery(p, table, search);
+  const { rows, total } = gridRows(p, table, q, 0);
   const at = `${p.at}/data/${table.slug}`;
   const locale = p.live.definition.portal;
-  const sortSlug = g.sort ? `${g.sort.descending ? "-" : ""}${p.live.policy.schema.field(g.sort.field).slug}` : "";
+  const sortSlug = q.sort ? `${q.sort.descending ? "-" : ""}${p.live.policy.schema.field(q.sort.field).slug}` : "";
+  const queryOf = (change: Record<string, string>): URLSearchParams => {
+    const all = { q: q.search, sort: sortSlug, belongs: q.ownerless ? "nobody" : "", ...change };
+    const params_ = new URLSearchParams(Object.entries(all).filter(([, v]) => v));
+    for (const f of q.filters) params_.append("f", filterText(f));
+    return params_;
+  };
   const href = (change: Record<string, string>): string => {
-    const all = Object.entries({ q: g.search, sort: sortSlug, belongs: g.ownerless ? "nobody" : "", ...change }).filter(([, v]) => v);
-    return all.length > 0 ? `${at}?${new URLSearchParams(all)}` : at;
+    const query = queryOf(change);
+    return query.size > 0 ? `${at}?${query}` : at;
   };
   const sortHrefs = Object.fromEntries(
-    table.fields
-      .filter(sorts)
-      .map((f) => [f.id, href({ sort: g.sort?.field === f.id && !g.sort.descending ? `-${f.slug}` : f.slug, page: "" })]),
+    table.fields.filter(sorts).map((f) => [f.id, href({ sort: q.sort?.field === f.id && !q.sort.descending ? `-${f.slug}` : f.slug })]),
   );
-  const rows = g.records.map((r) => ({ id: r.id, seen: etagOf(r), fields: { ...r.fields } }));
+  const named = namedViews(p.file, p.owner, table.id);
+  const asked = named.find((v) => v.id === search.view);
+  const query = queryOf({}).toString();
+  const narrowed = q.search !== "" || q.ownerless || q.filters.length > 0;
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
       <nav aria-label="Where you are" className="-mb-3 text-sm">
@@ -43,62 +51,80 @@ export async function TablePage({ p, params, search }: Props) {
       </nav>
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h1>{table.name}</h1>
-        {table.kind === "ordinary" ? (
-          <Link href={`${at}/new`} className="btn btn-sm">
-            <Plus size={15} aria-hidden /> Add {withArticle(table.singular)}
+        <div className="ml-auto flex flex-wrap items-center gap-2">
+          {p.live.policy.wall(table.id).kind === "owned" && table.kind === "ordinary" && (
+            <Link href={`${at}/move`} className="btn btn-ghost btn-sm">
+              <ArrowRightLeft size={15} aria-hidden /> Move to a company
+            </Link>
+          )}
+          <Link href={`${at}/shape`} className="btn btn-ghost btn-sm">
+            <Columns3Cog size={15} aria-hidden /> Shape
           </Link>
-        ) : (
-          <Link href={`${p.at}/people`} className="link-plain">
-            Add under People and companies
-          </Link>
-        )}
+          {table.kind === "ordinary" ? (
+            <Link href={`${at}/new`} className="btn btn-sm">
+              <Plus size={15} aria-hidden /> Add {withArticle(table.singular)}
+            </Link>
+          ) : (
+            <Link href={`${p.at}/people`} className="link-plain">
+              Add under People and companies
+            </Link>
+          )}
+        </div>
       </div>
       <form action={at} className="flex flex-wrap items-center gap-4">
-        <SlashSearch key={g.search} label={`Search ${table.name.toLowerCase()}`} value={g.search} />
+        <SlashSearch key={q.search} label={`Search ${table.name.toLowerCase()}`} value={q.search} />
         {sortSlug && <input type="hidden" name="sort" value={sortSlug} />}
-        {g.ownerless && (
+        {q.filters.map((f) => (
+          <input key={filterText(f)} type="hidden" name="f" value={filterText(f)} />
+        ))}
+        {q.ownerless && (
           <span className="tag">
             Belong to no company
-            <Link className="link-plain ml-2" href={href({ belongs: "", page: "" })}>
+            <Link className="link-plain ml-2" href={href({ belongs: "" })}>
               Show all
             </Link>
           </span>
         )}
         <span className="quiet text-sm">Choose a cell to change it. Nothing here is a draft: changes hold at once.</span>
       </form>
+      {q.problems.length > 0 && (
+        <p role="alert" className="alert alert-warning alert-soft">
+          {q.problems.join(" ")}
+        </p>
+      )}
       <section className="sheet overflow-hidden" aria-label={table.name}>
         {rows.length > 0 ? (
           <Grid
-            key={`${g.page} ${g.search} ${sortSlug} ${rows.map((r) => r.seen).join("")}`}
+            key={`${query} ${asked?.id ?? ""} ${p.live.policy.schema.version}`}
             portal={p.slug}
             tableId={table.id}
+            at={at}
             singular={table.singular}
             fields={[...table.fields]}
             rows={rows}
+            total={total}
+            chunk={CHUNK}
             locale={{ locale: locale.locale, timeZone: locale.timeZone }}
-            sort={g.sort}
+            sort={q.sort}
             sortHrefs={sortHrefs}
+            filters={q.filters.map((f) => ({ field: f.field.id, operator: f.operator, texts: [...f.texts] }))}
+            query={query}
+            view={asked?.view ?? ownView(p.file, p.owner, table.id)}
+            named={named.map((v) => ({ id: v.id, name: v.name, href: `${at}?${v.view.query ? `${v.view.query}&` : ""}view=${v.id}` }))}
             removable={table.kind === "ordinary"}
             whyAt={`${p.at}/check/${table.slug}`}
           />
-        ) : g.search || g.ownerless ? (
+        ) : narrowed ? (
           <Empty title="Nothing matches">
-            None of the {count(p, g.all)} {table.name.toLowerCase()} has “{g.search}” in it.{" "}
+            None of the {count(p, countOf(p.file, table.id))} {table.name.toLowerCase()}{" "}
+            {q.search ? `has “${q.search}” in it` : "is like that"}.{" "}
             <Link className="link-plain" href={at}>
               Show all
             </Link>
           </Empty>
         ) : (
-          <Empty title={`No ${table.name.toLowerCase()} yet`}>Add one, or import a CSV into this table.</Empty>
+          <Empty title={`No ${table.name.toLowerCase()} yet`}>Add one, or bring a file into this table.</Empty>
         )}
-        <Pager
-          page={g.page}
-          pages={g.pages}
-          size={GRID_PAGE}
-          total={g.total}
-          locale={locale.locale}
-          href={(page) => href({ page: page === 1 ? "" : String(page) })}
-        />
       </section>
     </div>
   );

@@ -1,5 +1,5 @@
 "use client";
-/** Where a file is dropped. What is wrong with it is said here, and the next file can be dropped at once. */
+/** Where a file is dropped or rows are pasted. What is wrong with it is said here, and the next file can be dropped at once. */
 import { FileUp } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
@@ -12,6 +12,7 @@ export function Drop({ at }: { at: string }) {
   const [error, setError] = useState<string | null>(null);
   const [sent, setSent] = useState<number | null>(null);
   const [name, setName] = useState("");
+  const [pasted, setPasted] = useState("");
 
   const send = (file: File) => {
     setError(null);
@@ -52,18 +53,36 @@ export function Drop({ at }: { at: string }) {
       {...getRootProps()}
       className={`sheet grid justify-items-center gap-3 border-dashed! px-6 py-14 text-center ${isDragActive ? "border-primary! bg-base-200" : ""}`}
     >
-      <input {...getInputProps()} id="file" aria-label="CSV file" />
+      <input {...getInputProps()} id="file" aria-label="File with a table" />
       <FileUp size={30} aria-hidden className="text-primary" />
       {sent === null ? (
         <>
-          <p className="title text-lg font-semibold">{isDragActive ? "Let go to read it" : "Drop a CSV file here"}</p>
+          <p className="title text-lg font-semibold">{isDragActive ? "Let go to read it" : "Drop a table here"}</p>
           <button type="button" className="btn btn-primary" onClick={open}>
             Choose a file
           </button>
           <p className="quiet max-w-prose text-sm">
-            The first line names the columns. Commas, semicolons or tabs; up to 50 MB. Nothing is brought in before you have seen what would
+            A workbook (XLSX), CSV, tab-separated text or JSON lines, up to 50 MB. Nothing is brought in before you have seen what would
             happen.
           </p>
+          <details className="w-full max-w-xl text-left">
+            <summary className="link-plain cursor-pointer text-center">or paste rows from a spreadsheet</summary>
+            <textarea
+              aria-label="Pasted rows"
+              className="textarea mt-3 w-full font-mono text-sm"
+              rows={6}
+              value={pasted}
+              onChange={(e) => setPasted(e.target.value)}
+            />
+            <button
+              type="button"
+              className="btn btn-sm mt-2"
+              disabled={pasted.trim() === ""}
+              onClick={() => send(new File([pasted], "Pasted rows.tsv", { type: "text/tab-separated-values" }))}
+            >
+              Read these rows
+            </button>
+          </details>
         </>
       ) : (
         <div className="w-full max-w-sm" role="status">

@@ -1,13 +1,15 @@
 "use client";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { toWords } from "@/core/exchange/present";
-import type { SeenValue } from "@/core/records";
+import { isFiles, type SeenValue } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
 import { type Field, kindOf } from "@/core/schema/types";
 /** One cell while it is changed. What is wrong stands under it, and what was typed stays. */
 import { answered } from "@/ui/answered";
 import { LOOKS } from "@/ui/fields";
-import { changeCell, relationChoices } from "../actions";
+import { FileBox } from "@/ui/file-box";
+import { changeCell, relationChoices } from "../../actions";
+import { FilesBefore } from "./files-before";
 
 interface Props {
   portal: string;
@@ -21,10 +23,10 @@ interface Props {
   onLeave: () => void;
 }
 
-const startTexts = (f: Field, v: SeenValue): string[] => (v === null ? [] : kindOf(f).texts(v, f));
+const startTexts = (f: Field, v: SeenValue, l: Locale): string[] => (v === null ? [] : kindOf(f).texts(v, f, l.timeZone));
 
 export function CellEditor({ portal, tableId, recordId, seen, field, value, locale, onKeep, onLeave }: Props) {
-  const [texts, setTexts] = useState(startTexts(field, value));
+  const [texts, setTexts] = useState(startTexts(field, value, locale));
   const [error, setError] = useState<string | null>(null);
   const [fresh, setFresh] = useState<{ value: SeenValue; seen: string } | null>(null);
   const [busy, setBusy] = useState(false);
@@ -75,6 +77,32 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
     "aria-invalid": error ? true : undefined,
     "aria-describedby": error ? "cell-error" : undefined,
   };
+  if (look.edit === "files")
+    return (
+      <div className="sheet w-80 p-3 text-left whitespace-normal">
+        <FileBox
+          field={field.id}
+          pictures={field.type === "pictures"}
+          held={isFiles(value) ? value.map((f) => ({ value: f.id, label: f.name })) : []}
+          uploads={`/portals/${portal}/-/uploads`}
+          onChange={setTexts}
+          more={(held, add) => <FilesBefore portal={portal} field={field.id} record={recordId} held={held} locale={locale} add={add} />}
+        />
+        {error && (
+          <p role="alert" className="field-error">
+            {error}
+          </p>
+        )}
+        <span className="mt-1 flex gap-2">
+          <button type="button" className="btn btn-primary btn-xs" disabled={busy} onClick={() => void save(texts)}>
+            Keep
+          </button>
+          <button type="button" className="btn btn-ghost btn-xs" onClick={onLeave}>
+            Leave as it was
+          </button>
+        </span>
+      </div>
+    );
   return (
     <div className="relative min-w-44 text-left whitespace-normal">
       {relation && !choices ? (
@@ -107,7 +135,7 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
           type={look.input ?? "text"}
           className="input input-sm w-full"
           onChange={(e) => setTexts([e.target.value])}
-          onBlur={() => (texts[0] ?? "") === (startTexts(field, value)[0] ?? "") && onLeave()}
+          onBlur={() => (texts[0] ?? "") === (startTexts(field, value, locale)[0] ?? "") && onLeave()}
         />
       )}
       {(many || look.edit === "area") && (

@@ -1,0 +1,92 @@
+/** Files as a viewer receives them: exactly by who sees the field that holds them. */
+import { inArray } from "drizzle-orm";
+import { openFiles } from "@/core/access/decide";
+import { scope } from "@/core/access/scope";
+import type { FileRef, SeenRecord } from "@/core/records";
+import type { Field, Table } from "@/core/schema/types";
+import type { PortalFile } from "../file/open";
+import { files } from "../file/portal-tables";
+import type { Access } from "../records/access";
+import { readRow, worldOf } from "../records/rows";
+import type { PictureSize } from "./pictures";
+
+type Row = typeof files.$inferSelect;
+
+export const addressOf = (field: Field, record: string, row: Pick<Row, "id" | "name">): string =>
+  `/-/files/${field.tableId}/${record}/${field.id}/${row.id}/${encodeURIComponent(row.name)}`;
+
+/** Of all files of a page of records at once. */
+export function fileRows(file: PortalFile, ids: readonly string[]): Map<string, Row> {
+  if (ids.length === 0) return new Map();
+  return new Map(
+    file.orm
+      .select()
+      .from(files)
+      .where(inArray(files.id, [...ids]))
+      .all()
+      .map((r) => [r.id, r]),
+  );
+}
+
+/** Whether some grant by which the viewer sees the field gives names alone: then a list shows no addresses of it. */
+const namesOnly = (d: Access, field: Field): boolean => {
+  const s = scope(d.policy, d.viewer, field.tableId);
+  return !s.everything && s.grants.some((g) => g.grant.namesOnly?.includes(field.id));
+};
+
+export function asSeen(d: Access, field: Field, record: string, ids: readonly string[], rows: ReadonlyMap<string, Row>): FileRef[] {
+  const hidden = namesOnly(d, field);
+  return ids.flatMap((id): FileRef[] => {
+    const row = rows.get(id);
+    if (!row?.hash) return [];
+    const picture = row.width && row.height ? { width: row.width, height: row.height } : null;
+    return [
+      {
+        file: true,
+        id,
+        name: row.name,
+        type: row.type ?? "",
+        bytes: row.bytes,
+        picture,
+        at: hidden ? null : addressOf(field, record, row),
+      },
+    ];
+  });
+}
+
+export interface OpenFile {
+  readonly name: string;
+  readonly type: string;
+  readonly hash: string;
+}
+
+/** What stands at a file's address for this viewer: undefined where they may not have it, whether or not it is there. */
+export function openFile(
+  d: Access,
+  table: Table,
+  seen: SeenRecord,
+  fieldId: string,
+  id: string,
+  size: PictureSize | null,
+): OpenFile | undefined {
+  const value = seen.fields[fieldId];
+  const ref = Array.isArray(value) ? (value as readonly FileRef[]).find((x) => x.id === id) : undefined;
+  if (!ref) return d.viewer.kind === "owner" ? whatWas(d, seen.id, fieldId, id, size) : undefined;
+  // A list may leave an address out; here the very record decides.
+  const row = readRow(d.file, d.policy.schema, table, seen.id);
+  if (!row || !openFiles(d.policy, d.viewer, row, worldOf(d.file, d.policy.schema)).includes(fieldId)) return undefined;
+  const stored = fileRows(d.file, [id]).get(id);
+  return stored && content(stored, size);
+}
+
+/** The history of a record is the owner's: what its field held before is to be had still. */
+function whatWas(d: Access, record: string, fieldId: string, id: string, size: PictureSize | null): OpenFile | undefined {
+  const stored = fileRows(d.file, [id]).get(id);
+  return stored?.recordId === record && stored.fieldId === fieldId ? content(stored, size) : undefined;
+}
+
+function content(stored: Row, size: PictureSize | null): OpenFile | undefined {
+  if (!stored.hash) return undefined;
+  const smaller = size ? (JSON.parse(stored.sizes ?? "{}") as Partial<Record<PictureSize, string>>)[size] : undefined;
+  return { name: stored.name, type: smaller ? "image/webp" : (stored.type ?? "application/octet-stream"), hash: smaller ?? stored.hash };
+}

@@ -1,0 +1,5 @@
+/** By whom a file was sent: it is theirs alone until a record has taken it. */
+import type { Viewer } from "@/core/access/viewer";
+import { actorOf, actorText } from "@/core/events/event";
+
+export const uploader = (viewer: Viewer): string => actorText(actorOf(viewer));

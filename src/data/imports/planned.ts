@@ -1,0 +1,57 @@
+/** Where the columns of a plan go: fields that are there, and fields that are still to be made. */
+
+import { type ImportPlan, isRelationType, type PlanColumn } from "@/core/exchange/import-plan";
+import type { DateOrder } from "@/core/schema/fields/kind";
+import { type Field, kindOf, type Schema } from "@/core/schema/types";
+
+export interface StagedColumn {
+  /** Index in the file. */
+  readonly at: number;
+  readonly field: Field;
+  readonly order: DateOrder;
+  readonly mark?: "." | ",";
+  readonly folded: boolean;
+  /** Still to be made: until then the field has a provisional id. */
+  readonly fresh: boolean;
+  readonly plan: Exclude<PlanColumn, { to: "skip" | "role" }>;
+}
+
+export function plannedColumns(plan: ImportPlan, schema: Schema): StagedColumn[] {
+  return plan.columns.flatMap((c, at): StagedColumn[] => {
+    if (c.to === "skip" || c.to === "role") return [];
+    const how = { at, order: c.order, ...(c.mark ? { mark: c.mark } : {}), plan: c };
+    if (c.to === "field") {
+      const field = schema.field(c.field);
+      return [{ ...how, field, folded: kindOf(field).folds, fresh: false }];
+    }
+    const { type } = c;
+    // Choices that are still to be made are their own ids; they get lasting ones with the field.
+    const choices = (c.choices ?? []).map((name) => ({ id: name, name }));
+    const options = kindOf({ type }).options({
+      ...(c.target === undefined ? {} : { target: c.target }),
+      ...(c.decimals === undefined ? {} : { decimals: c.decimals }),
+      ...(c.plain ? { plain: true } : {}),
+      choices,
+      currency: c.currency ?? plan.currency,
+    });
+    const unique = plan.key === at && !("id" in plan.table) && !isRelationType(type);
+    const field = {
+      id: `new_${at}`,
+      tableId: "",
+      slug: "",
+      name: c.name,
+      type,
+      options: unique ? { ...options, unique } : options,
+      system: false,
+    } as Field;
+    return [{ ...how, field, folded: kindOf({ type }).folds, fresh: true }];
+  });
+}
+
+/** The column whose record says whose a row is, if any. */
+export function ownerColumn(plan: ImportPlan, columns: readonly StagedColumn[], wall: readonly string[] | null): StagedColumn | undefined {
+  const { whose } = plan;
+  if (whose.kind === "column") return columns.find((c) => c.at === whose.at);
+  const first = wall?.[0];
+  return first === undefined ? undefined : columns.find((c) => c.field.id === first);
+}

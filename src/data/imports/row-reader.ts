@@ -1,0 +1,365 @@
+/** One row of a file against the plan: its stored cells, or the first thing that is wrong with it. */
+import type { CsvRecord } from "@/core/exchange/csv";
+import type { ImportPlan, RowProblem } from "@/core/exchange/import-plan";
+import { unquoted } from "@/core/exchange/write-csv";
+import { holdsFiles } from "@/core/schema/fields/files";
+import { isRelation, kindOf, type Schema, type Table } from "@/core/schema/types";
+import { fold } from "@/core/text/fold";
+import type { PortalFile } from "../file/open";
+import { isFolded } from "../records/query/physical";
+import { storedValue } from "../records/write/store";
+import { comparedColumn } from "../records/write/unique";
+import { FilesByName } from "./archive";
+import { FileReader, type Prepared } from "./beside";
+import { ChoiceReader, hasChoices } from "./chosen";
+import { companiesOfPeople, keyOf, Lookup, lookedUpBy } from "./lookup";
+import { ownerColumn, plannedColumns, type StagedColumn } from "./planned";
+
+export type Cell = string | number | null;
+export interface ReadRow {
+  readonly line: number;
+  readonly cells: Cell[];
+  /** The record that is there already, and its row in the file of the database; or null. */
+  readonly known: { readonly id: string; readonly rowid: number } | null;
+  /** The folded key, for rows of the file that have the same. */
+  readonly key: string | null;
+  /** Role ids of people, where a column says. */
+  readonly role: string | null;
+}
+/** A record that a relation names and that is to be made; or a choice. */
+export interface Added {
+  readonly at: number;
+  /** Null of a choice. */
+  readonly table: string | null;
+  readonly name: string;
+  /** Whose it is to be: an id, or the mark of a company that is to be made itself. */
+  readonly company: string | null;
+}
+export interface Unmatched {
+  readonly at: number;
+  readonly text: string;
+  rows: number;
+}
+
+/** As SQLite gives it, so that a hundred thousand need no objects of their own: row, id, company, key. */
+type Held = readonly [rowid: number, id: string, company: string | null, key: string | number];
+/** Those that share a key stand together. */
+type Keys = Map<string, Held | { readonly several: Held[] }>;
+type Problem = { reason: string };
+const problem = (reason: string): Problem => ({ reason });
+const isProblem = (x: unknown): x is Problem => typeof x === "object" && x !== null && "reason" in x;
+
+const quoted = (text: string): string => `“${text.length > 60 ? `${text.slice(0, 60)}…` : text}”`;
+/** What stands for a record that is to be made. */
+const mark = (at: number, key: string): string => `new:${at}:${key}`;
+const LONGEST_COMPANY = 120;
+
+export interface ReaderOf {
+  readonly file: PortalFile;
+  readonly schema: Schema;
+  readonly plan: ImportPlan;
+  readonly header: readonly string[];
+  /** An existing table's way to its companies. */
+  readonly way: readonly string[] | null;
+  /** Whether it is owned now. */
+  readonly scoped: boolean;
+  readonly timeZone: string;
+  readonly roles: readonly { id: string; name: string; side: string }[];
+  /** Files of the archive beside the table that its cells name; null where there is no archive. */
+  readonly files: readonly Prepared[] | null;
+}
+
+export class RowReader {
+  readonly columns: readonly StagedColumn[];
+  readonly table: Table | null;
+  /** By column and folded name. */
+  readonly adds = new Map<string, Added>();
+  readonly unmatched = new Map<string, Unmatched>();
+  readonly lookups = new Map<number, Lookup>();
+  readonly choices = new Map<number, ChoiceReader>();
+  readonly #files = new Map<number, FileReader>();
+  readonly #owner: StagedColumn | undefined;
+  readonly #key: StagedColumn | undefined;
+  readonly #keys: Keys | null;
+  readonly #role: number;
+  readonly #unique: { column: StagedColumn; held: Map<string, string> }[];
+  readonly #people: Map<string, Set<string | null>> | null;
+  readonly #companyNames: Lookup | null;
+
+  constructor(private readonly of: ReaderOf) {
+    const { file, schema, plan } = of;
+    this.columns = plannedColumns(plan, schema);
+    this.table = "id" in plan.table ? schema.table(plan.table.id) : null;
+    this.#owner = ownerColumn(plan, this.columns, of.way);
+    const byName = new FilesByName(of.files ?? []);
+    for (const c of this.columns) {
+      if (holdsFiles(c.field)) this.#files.set(c.at, new FileReader(file, c.field, this.table, byName, of.files !== null));
+      if (hasChoices(c.field) && !c.fresh) this.choices.set(c.at, new ChoiceReader(c, (id, text) => this.#miss(id, c.at, text)));
+      if (!isRelation(c.field)) continue;
+      const target = schema.table(c.field.options.target);
+      this.lookups.set(c.at, new Lookup(file, target, lookedUpBy(schema, c.field, c.plan.by), schema.field(target.labelFieldId)));
+    }
+    this.#key = this.columns.find((c) => c.at === plan.key);
+    this.#keys = this.#key && this.table && !this.#key.fresh ? keysOf(file, this.table, this.#key) : null;
+    this.#role = plan.columns.findIndex((c) => c.to === "role");
+    // What the key itself says twice is the business of the key.
+    this.#unique = this.columns
+      .filter((c) => c !== this.#key && (c.field.options.unique || c.field.id === "f_company_name"))
+      .map((column) => ({ column, held: heldOf(file, column, this.#scoped) }));
+    const toPeople = this.columns.some((c) => c.field.options.target === schema.people.id) && this.table?.kind !== "people";
+    this.#people = toPeople ? companiesOfPeople(file) : null;
+    this.#companyNames = toPeople
+      ? new Lookup(file, schema.companies, schema.field("f_company_name"), schema.field("f_company_name"))
+      : null;
+  }
+
+  /** Values of an owned table are unlike each other within a company. */
+  get #scoped(): boolean {
+    return this.table ? this.table.kind === "ordinary" && this.of.scoped : this.of.plan.whose.kind === "column";
+  }
+
+  read({ cells, line, cut }: CsvRecord): RowProblem | ReadRow {
+    const { header } = this.of;
+    const whole = (reason: string): RowProblem => ({ line, column: "the whole row", reason });
+    if (cut) return whole("It is far too long, or a quotation mark in it is never closed. Only its beginning was read.");
+    if (cells.length !== header.length)
+      return whole(`It has ${cells.length === 1 ? "one cell" : `${cells.length} cells`} where the row of names has ${header.length}.`);
+    const at = (c: StagedColumn): string => unquoted(cells[c.at] ?? "");
+    // Whose it is comes first: a name that two companies have is that of the row's own.
+    const owner = this.#owner ? this.#cell(this.#owner, at(this.#owner), undefined, null) : null;
+    const bad = (c: StagedColumn, p: Problem): RowProblem => ({ line, column: header[c.at]!, reason: p.reason });
+    if (isProblem(owner)) return bad(this.#owner!, owner);
+    const company = this.#companyOf(owner);
+    const known = this.#known(at, company);
+    if (isProblem(known)) return bad(this.#key!, known);
+    const out: Cell[] = [];
+    for (const c of this.columns) {
+      const cell = c === this.#owner ? owner : this.#cell(c, at(c), company, known?.id ?? null);
+      if (isProblem(cell)) return bad(c, cell);
+      if (cell === null && this.#needed(c, known?.id ?? null)) return bad(c, problem(this.#needed(c, known?.id ?? null)!));
+      out.push(cell);
+      if (c.folded) out.push(cell === null ? null : fold(String(cell)));
+    }
+    const lacking = known ? null : this.#lacking();
+    if (lacking) return whole(lacking);
+    const taken = this.#taken(out, known?.id ?? null, company);
+    if (taken) return bad(taken.column, problem(taken.reason));
+    const role = this.#roleOf(cells);
+    if (isProblem(role)) return { line, column: header[this.#role]!, reason: role.reason };
+    return { line, cells: out, known, key: this.#keyText(at, company), role };
+  }
+
+  #keyText(at: (c: StagedColumn) => string, company: string | null | undefined): string | null {
+    if (!this.#key || at(this.#key).trim() === "") return null;
+    return `${this.#scoped ? (company ?? "") : ""}\u0000${this.#stored(this.#key, at(this.#key))}`;
+  }
+
+  #stored(c: StagedColumn, text: string): string {
+    if (c.folded) return keyOf(text);
+    const read = kindOf(c.field).parse([text], c.field, c);
+    return read.ok ? String(storedValue(read.value)) : text.trim();
+  }
+
+  #known(at: (c: StagedColumn) => string, company: string | null | undefined): ReadRow["known"] | Problem {
+    if (!this.#key) return null;
+    const text = at(this.#key);
+    if (text.trim() === "") return problem("It is empty, and records are known by it.");
+    const found = this.#keys?.get(this.#stored(this.#key, text));
+    if (!found) return null;
+    const there = "several" in found ? found.several : [found];
+    const own = this.#scoped && company !== undefined ? there.filter((k) => k[2] === company) : there;
+    if (own.length > 1) return problem(`More than one record has ${quoted(text.trim())}, so it is not clear which is meant.`);
+    return own[0] ? { id: own[0][1], rowid: own[0][0] } : null;
+  }
+
+  /** Why an empty cell cannot stand, if so. */
+  #needed(c: StagedColumn, known: string | null): string | null {
+    if (known !== null && this.of.plan.empties === "leave") return null;
+    if (c === this.#owner)
+      return c.field.options.target === "t_companies" ? "It names no company." : "It is empty, and says whose the record is.";
+    if (c.field.options.required || c.field.id === "f_person_email") return "It is empty, and this field is needed.";
+    return null;
+  }
+
+  #lack: string | null | undefined;
+  /** What a new record would lack, where no column gives it. */
+  #lacking(): string | null {
+    if (this.#lack !== undefined) return this.#lack;
+    const given = new Set(this.columns.map((c) => c.field.id));
+    const needed = this.table?.fields.filter((f) => f.options.required && !f.system && !f.options.default && !given.has(f.id)) ?? [];
+    return (this.#lack =
+      needed.length === 0 ? null : `It would be new, and no column gives it its ${needed.map((f) => f.name).join(", ")}.`);
+  }
+
+  #taken(out: readonly Cell[], id: string | null, company: string | null | undefined): { column: StagedColumn; reason: string } | null {
+    for (const { column, held } of this.#unique) {
+      const cell = out[this.#placeOf(column)] ?? null;
+      if (cell === null) continue;
+      const key = `${this.#scoped && column.field.id !== "f_company_name" ? (company ?? "") : ""}\u0000${column.folded ? fold(String(cell)) : cell}`;
+      const by = held.get(key);
+      // Rows of one key are the business of the key.
+      if (by !== undefined && by !== (id ?? "file") && column !== this.#key)
+        return { column, reason: `${quoted(String(cell))} must be unlike every other, and it is taken.` };
+      held.set(key, id ?? "file");
+    }
+    return null;
+  }
+
+  #placeOf(column: StagedColumn): number {
+    let place = 0;
+    for (const c of this.columns) {
+      if (c === column) return place;
+      place += c.folded ? 2 : 1;
+    }
+    return place;
+  }
+
+  #roleOf(cells: readonly string[]): string | null | Problem {
+    const text = this.#role === -1 ? "" : (cells[this.#role] ?? "").trim();
+    if (text === "") return this.of.plan.role;
+    const side = this.of.plan.whose.kind === "agency" ? "agency" : "client";
+    const role = this.of.roles.find((r) => r.side === side && (fold(r.name) === keyOf(text) || r.id === text));
+    return role ? role.id : problem(`There is no ${side} role ${quoted(text)}.`);
+  }
+
+  #companyOf(owner: Cell): string | null | undefined {
+    if (!this.#owner) return undefined;
+    if (owner === null) return null;
+    const first = this.#owner.field.type === "relations" ? (JSON.parse(String(owner)) as string[])[0]! : String(owner);
+    if (this.#owner.field.options.target === "t_companies") return first;
+    return this.lookups.get(this.#owner.at)!.byId(first)?.company ?? null;
+  }
+
+  #cell(c: StagedColumn, text: string, company: string | null | undefined, record: string | null): Cell | Problem {
+    if (isRelation(c.field)) return this.#related(c, text, company);
+    const named = this.#files.get(c.at)?.read(text, record);
+    if (named) return named.ok ? storedValue(named.value) : problem(named.error);
+    const chosen = this.choices.get(c.at)?.read(text);
+    if (chosen)
+      return !chosen.ok ? problem(chosen.error) : c.field.type === "choices" ? storedValue(chosen.value) : (chosen.value[0] ?? null);
+    const read = kindOf(c.field).parse([text], c.field, {
+      order: c.order,
+      timeZone: this.of.timeZone,
+      ...(c.mark ? { mark: c.mark } : {}),
+    });
+    return read.ok ? storedValue(read.value) : problem(read.error);
+  }
+
+  #related(c: StagedColumn, text: string, company: string | null | undefined): Cell | Problem {
+    if (text.trim() === "") return null;
+    const many = c.field.type === "relations";
+    const parts = many ? namedIn(text, (t) => this.#one(c, t, company, true) !== undefined) : [text];
+    const ids: string[] = [];
+    for (const part of parts) {
+      const one = this.#one(c, part, company, false);
+      if (isProblem(one)) return one;
+      ids.push(one!);
+    }
+    return many ? JSON.stringify([...new Set(ids)].sort()) : ids[0]!;
+  }
+
+  /** `quietly` answers undefined where nothing is found, and notes nothing. */
+  #one(c: StagedColumn, text: string, company: string | null | undefined, quietly: boolean): string | Problem | undefined {
+    const lookup = this.lookups.get(c.at)!;
+    const name = text.trim();
+    const found = lookup.find(name, company) ?? this.#takenFor(c, name, lookup);
+    if (found === "many")
+      return quietly ? undefined : problem(`There is more than one ${quoted(name)}, so it is not clear which is meant.`);
+    if (found) return this.#belongs(c, found.id, name, company) ?? found.id;
+    if (quietly) return undefined;
+    const key = keyOf(name);
+    const id = mark(c.at, key);
+    if (c.plan.add && this.canAdd(c)) {
+      if (name.length > LONGEST_COMPANY) return problem(`A name is at most ${LONGEST_COMPANY} characters long.`);
+      if (!this.adds.has(id)) this.adds.set(id, { at: c.at, table: lookup.table.id, name, company: company ?? null });
+      return id;
+    }
+    this.#miss(id, c.at, name);
+    return problem(`There is no ${quoted(name)} to point to.`);
+  }
+
+  #miss(id: string, at: number, text: string): void {
+    const noted = this.unmatched.get(id);
+    if (noted) noted.rows++;
+    else this.unmatched.set(id, { at, text, rows: 1 });
+  }
+
+  /** The columns with the choices that they are to have. */
+  grown(): StagedColumn[] {
+    return this.columns.map((c) => ({ ...c, field: this.choices.get(c.at)?.field ?? c.field }));
+  }
+
+  /** Everything that is to be made before the rows come, by mark. */
+  *additions(): Generator<[string, Added]> {
+    yield* this.adds;
+    for (const [at, reader] of this.choices) for (const [id, name] of reader.added) yield [id, { at, table: null, name, company: null }];
+  }
+
+  #takenFor = (c: StagedColumn, name: string, lookup: Lookup) => {
+    const id = c.plan.as?.[keyOf(name)];
+    return id === undefined ? undefined : lookup.byId(id);
+  };
+
+  /** A record that has a name and needs nothing else may be made on the way; people may not. */
+  canAdd(c: StagedColumn): boolean {
+    if (this.choices.has(c.at)) return true;
+    const { table } = this.lookups.get(c.at)!;
+    if (table.kind !== "ordinary") return table.kind === "companies";
+    const label = table.labelFieldId;
+    const by = c.plan.by ?? label;
+    const own = table.fields.find((f) => f.id === label);
+    return (
+      by === label && (own?.type === "text" || own?.type === "email") && table.fields.every((f) => f.id === label || !f.options.required)
+    );
+  }
+
+  /** Somebody of another company in a record of this one is a mistake of the file. */
+  #belongs(c: StagedColumn, id: string, name: string, company: string | null | undefined): Problem | null {
+    if (!this.#people || c.field.options.target !== "t_people" || !company) return null;
+    const held = this.#people.get(id);
+    if (!held || held.has(null) || held.has(company)) return null;
+    const names = [...held].map((x) => this.#companyNames!.names.find((n) => n.id === x)?.name ?? "another company");
+    return problem(`${quoted(name)} belongs to ${names.join(" and ")}, not to the company that the row belongs to.`);
+  }
+}
+
+/** Names in a cell that names several: parted by semicolons or commas, but a name may hold such a sign itself. */
+export function namedIn(text: string, names: (text: string) => boolean): string[] {
+  const split = (t: string, by: string): string[] =>
+    t
+      .split(by)
+      .map((p) => p.trim())
+      .filter(Boolean);
+  if (names(text)) return [text];
+  return split(text, ";").flatMap((p) => (names(p) ? [p] : split(p, ",")));
+}
+
+/** Which records have which key. */
+function keysOf(file: PortalFile, table: Table, key: StagedColumn): Keys {
+  const column = comparedColumn(key.field);
+  const rows = file.db
+    .prepare(`SELECT rowid, id, company_id, "${column}" FROM "${table.id}" WHERE "${column}" IS NOT NULL`)
+    .raw()
+    .iterate() as IterableIterator<[number, string, string | null, string | number]>;
+  const found: Keys = new Map();
+  for (const row of rows) {
+    const k = String(row[3]);
+    const there = found.get(k);
+    if (!there) found.set(k, row);
+    else if ("several" in there) there.several.push(row);
+    else found.set(k, { several: [there, row] });
+  }
+  return found;
+}
+
+/** Which record has which value of a field that no two share. */
+function heldOf(file: PortalFile, { field, fresh }: StagedColumn, scoped: boolean): Map<string, string> {
+  if (fresh) return new Map();
+  const column = isFolded(field) ? comparedColumn(field) : field.id;
+  const rows = file.db.prepare(`SELECT id, company_id, "${column}" FROM "${field.tableId}" WHERE "${column}" IS NOT NULL`).raw().all() as [
+    string,
+    string | null,
+    string | number,
+  ][];
+  return new Map(rows.map(([id, company, v]) => [`${scoped && field.id !== "f_company_name" ? (company ?? "") : ""}\u0000${v}`, id]));
+}

@@ -1,0 +1,26 @@
+/** A record that is named somewhere and not there yet: it is made with its name, what defaults give, and what Elkhorn writes itself. */
+import type { Owner } from "@/core/access/viewer";
+import { actorOf, actorText } from "@/core/events/event";
+import type { Table, Value } from "@/core/schema/types";
+import { published } from "../../definition/published";
+import type { PortalFile } from "../../file/open";
+import { automaticValues } from "./automatic";
+import { defaults } from "./given";
+import { insertRow } from "./store";
+
+interface Bare {
+  readonly id: string;
+  readonly name: string;
+  /** Whose it is, where its table says that by a field of its own. */
+  readonly company: string | null;
+}
+
+export function addBare(file: PortalFile, owner: Owner, table: Table, { id, name, company }: Bare): void {
+  const { policy } = published(file);
+  const wall = policy.wall(table.id);
+  const own: Record<string, Value> = wall.kind === "owned" && wall.path.length === 1 && company ? { [wall.path[0]!]: company } : {};
+  const values = { ...defaults(table, owner), ...own, [table.labelFieldId]: name };
+  const made = automaticValues({ file, policy, viewer: owner, table, id, company }, values, null);
+  insertRow(file, table, id, { ...values, ...made }, { by: actorText(actorOf(owner)), at: new Date(owner.now).toISOString() });
+  if (Object.keys(own).length > 0) file.db.prepare(`UPDATE "${table.id}" SET company_id = ? WHERE id = ?`).run(company, id);
+}

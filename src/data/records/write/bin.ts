@@ -1,0 +1,126 @@
+/** The bin: what was removed, for thirty days, and the way back. A record comes back under its own id, with all that went with it. */
+import { eq, lt } from "drizzle-orm";
+import { linked } from "@/core/access/row";
+import { err, ok, type Result } from "@/core/result";
+import { type Schema, targetOf, type Value } from "@/core/schema/types";
+import { record } from "../../events/record";
+import type { PortalFile } from "../../file/open";
+import * as t from "../../file/portal-tables";
+import { transact } from "../../file/transact";
+import type { OwnerAccess } from "../access";
+import { hasColumn, linkTableName } from "../query/physical";
+import { worldOf } from "../rows";
+import { storeCompanyOf } from "./company";
+import { by, made, type WriteError } from "./given";
+import type { Removed } from "./remove";
+import { insertRow } from "./store";
+import { taken } from "./unique";
+
+export const BIN_DAYS = 30;
+
+export interface BinnedRecord {
+  readonly id: string;
+  readonly table: string;
+  readonly label: string;
+  /** ISO 8601. */
+  readonly at: string;
+  readonly by: string;
+  /** Others that went with it, and would come back with it. */
+  readonly withIt: number;
+}
+
+/** The latest first. Of what went together only the record that was meant is listed. */
+export function binned(
+  { file, policy }: OwnerAccess,
+  q: { table?: string; limit: number; offset: number },
+): { records: BinnedRecord[]; total: number } {
+  const known = policy.schema.tables.map((x) => x.id).filter((id) => !q.table || id === q.table);
+  const meant = `FROM sys_removed r LEFT JOIN sys_events e ON e.id = r.act_id WHERE r.table_id IN (SELECT value FROM json_each(?)) AND (r.act_id IS NULL OR e.record_id = r.record_id)`;
+  const wanted = JSON.stringify(known);
+  const rows = file.db
+    .prepare(
+      `SELECT r.record_id AS id, r.table_id AS "table", r.label, r.at, r.removed_by AS "by", (SELECT count(*) - 1 FROM sys_removed x WHERE x.act_id = r.act_id) AS n ${meant} ORDER BY r.at DESC, r.rowid DESC LIMIT ? OFFSET ?`,
+    )
+    .all(wanted, q.limit, q.offset) as (Omit<BinnedRecord, "withIt"> & { n: number })[];
+  const total = file.db.prepare(`SELECT count(*) ${meant}`).pluck().get(wanted) as number;
+  return { total, records: rows.map(({ n, ...r }) => ({ ...r, withIt: Math.max(0, n) })) };
+}
+
+/** Thrown so that nothing comes back where one of those that went together cannot. */
+class Unable extends Error {
+  constructor(readonly reason: WriteError) {
+    super("It cannot come back.");
+  }
+}
+
+export function restoreRecord(d: OwnerAccess, id: string): Result<null, WriteError> {
+  const { file } = d;
+  try {
+    return transact(file, (): Result<null, WriteError> => {
+      const own = file.orm.select().from(t.removed).where(eq(t.removed.recordId, id)).get();
+      if (!own) return err({ code: "not-found" });
+      // What was pointed to was removed last, and comes back first.
+      const together =
+        own.actId === null
+          ? [own]
+          : file.db
+              .prepare("SELECT record_id AS recordId, table_id AS tableId, body FROM sys_removed WHERE act_id = ? ORDER BY rowid DESC")
+              .all(own.actId);
+      const bodies = (together as { recordId: string; tableId: string; body: string }[]).map((r) => JSON.parse(r.body) as Removed);
+      for (const body of bodies) putBack(d, body);
+      for (const body of bodies) pointAgain(d, body);
+      return ok(null);
+    });
+  } catch (e) {
+    if (e instanceof Unable) return err(e.reason);
+    throw e;
+  }
+}
+
+function putBack(d: OwnerAccess, { row, made: first }: Removed): void {
+  const { file, policy } = d;
+  const table = policy.schema.findTable(row.table);
+  if (!table) throw new Unable({ code: "not-found" });
+  const alive = { ...row, values: aliveValues(file, policy.schema, row.values) };
+  const errors = taken({ file, policy, viewer: d.viewer, table, id: row.id, company: row.companyId }, alive.values);
+  if (errors.length > 0) throw new Unable({ code: "invalid", errors });
+  insertRow(file, table, row.id, alive.values, made(d));
+  file.db.prepare(`UPDATE "${row.table}" SET created_at = ?, created_by = ? WHERE id = ?`).run(first.at, first.by, row.id);
+  storeCompanyOf(file, policy, row.table, row.id);
+  file.orm.delete(t.removed).where(eq(t.removed.recordId, row.id)).run();
+  record(file, { ...by(d), act: "restored", table: row.table, record: row.id, company: row.companyId, after: alive.values });
+}
+
+/** Without fields that are gone, and without links to records that are. */
+function aliveValues(file: PortalFile, schema: Schema, values: Removed["row"]["values"]): Record<string, Value> {
+  const world = worldOf(file, schema);
+  return Object.fromEntries(
+    Object.entries(values)
+      .filter(([f]) => schema.findField(f))
+      .map(([f, v]): [string, Value] => {
+        const target = targetOf(schema.findField(f));
+        if (!target) return [f, v];
+        const there = linked(v).filter((x) => world.row(target, x));
+        return [f, Array.isArray(v) ? there : (there[0] ?? null)];
+      }),
+  );
+}
+
+function pointAgain({ file, policy }: OwnerAccess, { row, pointed }: Removed): void {
+  for (const p of pointed) {
+    const f = policy.schema.findField(p.field);
+    if (!f) continue;
+    for (const x of p.ids) {
+      if (!hasColumn(f)) {
+        const there = file.db.prepare(`SELECT 1 FROM "${f.tableId}" WHERE id = ?`).get(x);
+        if (there) file.db.prepare(`INSERT OR IGNORE INTO "${linkTableName(f)}" (record_id, target_id) VALUES (?, ?)`).run(x, row.id);
+      } else file.db.prepare(`UPDATE "${f.tableId}" SET "${f.id}" = ? WHERE id = ? AND "${f.id}" IS NULL`).run(row.id, x);
+      storeCompanyOf(file, policy, f.tableId, x);
+    }
+  }
+}
+
+/** Records that have been in the bin too long are gone for good; `before` is an ISO 8601 time. */
+export function emptyBin(file: PortalFile, before: string): number {
+  return file.orm.delete(t.removed).where(lt(t.removed.at, before)).run().changes;
+}

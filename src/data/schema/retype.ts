@@ -1,0 +1,384 @@
+/**
+ * A field of another type. A trial says how many values convert and which do not; then it is done, or refused, as one act. The field keeps
+ * its id, so that whatever lists it goes on listing it; rules that compare with it must make sense of the new type.
+ */
+import { eq } from "drizzle-orm";
+import type { Owner } from "@/core/access/viewer";
+import { actorOf } from "@/core/events/event";
+import { nearest } from "@/core/exchange/nearest";
+import { err, ok, type Result } from "@/core/result";
+import { holdsFiles } from "@/core/schema/fields/files";
+import type { Reading } from "@/core/schema/fields/kind";
+import { type Field, type FieldType, isEmpty, isRelation, kindOf, type Value } from "@/core/schema/types";
+import { fold } from "@/core/text/fold";
+import { published } from "../definition/published";
+import { reshape } from "../definition/reshape";
+import { record } from "../events/record";
+import { FULL, isFull } from "../file/full";
+import { newId } from "../file/ids";
+import type { PortalFile } from "../file/open";
+import { reached } from "../file/points";
+import * as t from "../file/portal-tables";
+import { transact } from "../file/transact";
+import { keyOf, Lookup, lookedUpBy } from "../imports/lookup";
+import { namedIn } from "../imports/row-reader";
+import { addCompany } from "../people/people";
+import { columnType, decodeValue, hasColumn, isFolded, keyName, linkTableName } from "../records/query/physical";
+import { addBare } from "../records/write/bare";
+import { storeCompanies } from "../records/write/company";
+import { storedValue } from "../records/write/store";
+import { addField, indexUnique, type NewField } from "./change";
+import { dropWords } from "./drop";
+import { type MadeTable, madeTableProblem, openedWith, withTable } from "./made-table";
+import { nextNumber } from "./meta";
+import { schemaOf } from "./read";
+import { repeated, type ShapeError } from "./shape";
+
+export interface RetypeAsk {
+  readonly field: string;
+  readonly type: FieldType;
+  /** Options of the new type: target, currency, decimals. Choices are taken from the words that stand there. */
+  readonly options: { target?: string; currency?: string; decimals?: number; plain?: boolean };
+  readonly reading: Pick<Reading, "order" | "mark">;
+  /** Of a relation: the field of the table pointed to that the words name records by; its name where none is said. */
+  readonly by: string | null;
+  /** Of a relation: records that are not there are made. */
+  readonly add: boolean;
+  /** Of a relation: a table that is made of what the column says, a record for each different value. */
+  readonly made?: MadeTable | null;
+  /** What becomes of values that do not convert. */
+  readonly rest: "refuse" | "empty" | "keep";
+}
+
+export interface Failing {
+  readonly text: string;
+  readonly records: number;
+  readonly reason: string;
+  readonly nearest: readonly string[];
+}
+export interface Trial {
+  readonly converts: number;
+  readonly empty: number;
+  readonly fails: number;
+  /** Different values that do not convert, the most frequent first. */
+  readonly failing: readonly Failing[];
+  /** Records of the table pointed to that would be made. */
+  readonly made: readonly string[];
+  readonly choices: number;
+}
+
+const SHOWN = 40;
+const MOST_NEW_CHOICES = 200;
+const EMPTY_AS: readonly FieldType[] = ["serial", "readable-address"];
+
+/** What a value says in words, as an import would write it. */
+function textOf(f: Field, v: Value, labels: Lookup | null, timeZone: string): string {
+  if (isEmpty(v)) return "";
+  const kind = kindOf(f);
+  if (f.options.choices)
+    return (Array.isArray(v) ? v : [v]).map((id) => f.options.choices!.find((c) => c.id === id)?.name ?? String(id)).join("; ");
+  if (labels) return (Array.isArray(v) ? v : [v]).map((id) => labels.nameOf(String(id)) ?? "").join("; ");
+  return kind.texts(v as never, f, timeZone)[0] ?? "";
+}
+
+type Finder = Pick<Lookup, "find" | "names"> & { readonly table: Pick<Lookup["table"], "kind"> };
+/** Of a table that is still to be made. */
+const NOTHING_YET: Finder = { find: () => undefined, names: [], table: { kind: "ordinary" } };
+
+interface Conversion {
+  readonly trial: Trial;
+  readonly next: Field;
+  /** By row: its number in the file of the database, and what it holds from now on. */
+  readonly values: readonly { rowid: number; id: string; value: Value; kept: string | null }[];
+  readonly additions: ReadonlyMap<string, { id: string; name: string }>;
+}
+
+function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, string> {
+  const schema = schemaOf(file);
+  const field = schema.findField(ask.field);
+  if (!field || field.system) return err("This field cannot be of another type.");
+  if (holdsFiles(field) || holdsFiles({ type: ask.type })) return err("Files stay files: add a field for them instead.");
+  if (EMPTY_AS.includes(ask.type)) return err("Elkhorn makes such values itself: add a field of that type instead.");
+  const unfit = ask.made ? madeTableProblem(schema, field, ask.type, ask.made) : null;
+  if (unfit) return err(unfit);
+  const { timeZone, currency } = published(file).definition.portal;
+  const labels = isRelation(field)
+    ? new Lookup(file, schema.table(field.options.target), lookedUpBy(schema, field, null), lookedUpBy(schema, field, null))
+    : null;
+  const rows = readValues(file, field);
+  const texts = rows.map((r) => textOf(field, r.value, labels, timeZone));
+  const made = optionsFor(ask, field, texts, currency);
+  if (!made.ok) return made;
+  const next = { ...field, type: ask.type, options: made.value } as Field;
+  const finder: Finder | null = !isRelation(next)
+    ? null
+    : ask.made
+      ? NOTHING_YET
+      : new Lookup(file, schema.table(next.options.target), lookedUpBy(schema, next, ask.by), lookedUpBy(schema, next, null));
+  const failing = new Map<string, { records: number; reason: string }>();
+  const additions = new Map<string, { id: string; name: string }>();
+  const known = new Map<string, Result<Value, string>>();
+  const read = (text: string): Result<Value, string> => {
+    if (!finder) return kindOf(next).parse([text], next, { ...ask.reading, timeZone });
+    const parts = next.type === "relations" ? namedIn(text, (t) => finder.find(t, null) !== undefined) : [text];
+    const ids: string[] = [];
+    for (const part of parts) {
+      const found = finder.find(part, null);
+      if (found === "many") return err("More than one is called so.");
+      if (found) ids.push(found.id);
+      else if ((ask.add || ask.made) && finder.table.kind !== "people") {
+        const key = keyOf(part);
+        if (!additions.has(key)) additions.set(key, { id: newId(), name: part.trim().slice(0, 120) });
+        ids.push(additions.get(key)!.id);
+      } else return err("Nothing is called so.");
+    }
+    return ok(next.type === "relations" ? ids : (ids[0] ?? null));
+  };
+  let [converts, empty] = [0, 0];
+  const values = rows.map((r, i) => {
+    const text = texts[i]!;
+    if (text === "") {
+      empty++;
+      return { rowid: r.rowid, id: r.id, value: null, kept: null };
+    }
+    let done = known.get(text);
+    if (!done) known.set(text, (done = read(text)));
+    if (done.ok) {
+      converts++;
+      return { rowid: r.rowid, id: r.id, value: done.value, kept: null };
+    }
+    const noted = failing.get(text);
+    if (noted) noted.records++;
+    else failing.set(text, { records: 1, reason: done.error });
+    return { rowid: r.rowid, id: r.id, value: null, kept: text };
+  });
+  const listed = [...failing].sort((a, b) => b[1].records - a[1].records).slice(0, SHOWN);
+  const trial: Trial = {
+    converts,
+    empty,
+    fails: rows.length - converts - empty,
+    failing: listed.map(([text, f]) => ({
+      text: text.slice(0, 120),
+      ...f,
+      nearest: finder ? nearest(text, finder.names).map((x) => x.name) : [],
+    })),
+    made: [...additions.values()].map((a) => a.name).slice(0, SHOWN),
+    choices: next.options.choices?.length ?? 0,
+  };
+  return ok({ trial, next, values, additions });
+}
+
+function readValues(file: PortalFile, field: Field): { rowid: number; id: string; value: Value }[] {
+  const table = `"${field.tableId}"`;
+  if (hasColumn(field))
+    return (file.db.prepare(`SELECT rowid, id, "${field.id}" FROM ${table}`).raw().all() as [number, string, unknown][]).map(
+      ([rowid, id, v]) => ({
+        rowid,
+        id,
+        value: decodeValue(field, v),
+      }),
+    );
+  const link = `"${linkTableName(field)}"`;
+  const rows = file.db
+    .prepare(`SELECT t.rowid, t.id, (SELECT json_group_array(target_id) FROM ${link} WHERE record_id = t.id) FROM ${table} t`)
+    .raw()
+    .all() as [number, string, string][];
+  return rows.map(([rowid, id, ids]) => ({ rowid, id, value: JSON.parse(ids) as string[] }));
+}
+
+/** Choices are the words that stand there, in their order. */
+function optionsFor(ask: RetypeAsk, field: Field, texts: readonly string[], currency: string): Result<Field["options"], string> {
+  const { required, help, offForms, offSearch } = field.options;
+  const unique = field.options.unique && hasColumn(ask as Pick<Field, "type">);
+  const onRemoval = ask.type === "relation" ? field.options.onRemoval : undefined;
+  const shared = Object.fromEntries(Object.entries({ required, help, offForms, offSearch, unique, onRemoval }).filter(([, v]) => v));
+  if (ask.made) return ok({ target: "", ...shared } as never);
+  if ((ask.type === "relation" || ask.type === "relations") && !ask.options.target) return err("Choose the table that it points to.");
+  if (ask.type !== "choice" && ask.type !== "choices")
+    return ok({
+      ...kindOf({ type: ask.type }).options({ ...ask.options, currency: ask.options.currency ?? currency }),
+      ...shared,
+    } as Field["options"]);
+  if (field.options.choices) return ok({ choices: field.options.choices, ...shared } as never);
+  const parts = ask.type === "choices" ? texts.flatMap((x) => x.split(/[;,]/)) : texts;
+  // However one is written elsewhere, it is called as it is written first.
+  const names = new Map<string, string>();
+  for (const p of parts.map((x) => x.trim()).filter(Boolean)) if (!names.has(fold(p))) names.set(fold(p), p);
+  if (names.size > MOST_NEW_CHOICES)
+    return err(`There are ${names.size.toLocaleString("en-GB")} different values; a field has ${MOST_NEW_CHOICES} choices at the most.`);
+  const long = [...names.values()].find((n) => n.length > 120);
+  if (long) return err(`“${long.slice(0, 60)}…” is too long for a choice.`);
+  return ok({ choices: [...names.values()].sort().map((name) => ({ id: `new ${name}`, name })), ...shared } as never);
+}
+
+export function tryRetype(file: PortalFile, _owner: Owner, ask: RetypeAsk): Result<Trial, ShapeError> {
+  const done = convert(file, ask);
+  return done.ok ? ok(done.value.trial) : err({ code: "refused", message: done.error });
+}
+
+class Refused extends Error {}
+
+export function retype(file: PortalFile, owner: Owner, ask: RetypeAsk): Result<Trial, ShapeError> {
+  try {
+    const done = transact(file, () => {
+      const converted = convert(file, ask);
+      if (!converted.ok) throw new Refused(converted.error);
+      const { trial } = converted.value;
+      if (trial.fails > 0 && ask.rest === "refuse")
+        throw new Refused(`${trial.fails === 1 ? "One value does" : `${trial.fails} values do`} not convert. Say what becomes of them.`);
+      carryOut(file, owner, ask, converted.value);
+      return trial;
+    });
+    reached("retype: it is done");
+    return ok(done);
+  } catch (e) {
+    if (e instanceof Refused) return err({ code: "refused", message: e.message });
+    if (isFull(e)) return err({ code: "refused", message: FULL });
+    throw e;
+  }
+}
+
+function carryOut(file: PortalFile, owner: Owner, ask: RetypeAsk, converted: Conversion): void {
+  const { values, additions, trial } = converted;
+  const born = ask.made ? withTable(file, ask.made, converted.next) : null;
+  const next = born?.field ?? converted.next;
+  const before = schemaOf(file).field(ask.field);
+  const table = schemaOf(file).table(before.tableId);
+  if (before.id === table.labelFieldId && !kindOf(next).folds)
+    throw new Refused(`Every ${table.singular.toLowerCase()} is called by ${before.name}, so it must stay text.`);
+  if (ask.rest === "keep" && trial.fails > 0) keepWords(file, before, values);
+  const made = addMissing(file, owner, next, additions);
+  reached("retype: records are made");
+  const lasting = lastingChoices(file, next);
+  exchangeColumn(file, before, lasting);
+  reached("retype: the column is exchanged");
+  write(file, lasting, values, made);
+  file.orm
+    .update(t.fields)
+    .set({ type: lasting.type, options: JSON.stringify(lasting.options) })
+    .where(eq(t.fields.id, before.id))
+    .run();
+  nextNumber(file, "schema_version");
+  if (lasting.options.unique) {
+    const twice = repeated(file, table, lasting);
+    if (twice.length > 0) throw new Refused(`These would stand more than once, where all must be unlike: ${twice.join(", ")}.`);
+    indexUnique(file, lasting);
+  }
+  // What imports noted of it is of the type that it was: taken back, those records count as touched.
+  file.db
+    .prepare("UPDATE sys_imports SET retyped = json_insert(retyped, '$[#]', ?) WHERE table_id = ? AND state = 'done'")
+    .run(before.id, table.id);
+  const rules = reshape(
+    file,
+    owner,
+    (d) => (ask.made && born ? openedWith(d, ask.made, before.id, born.table) : d),
+    `${before.name} of ${table.name} is ${kindOf(lasting).name.toLowerCase()} now`,
+  );
+  if (!rules.ok) throw new Refused(`The rules cannot follow: ${rules.error.join(" ")}`);
+  if (isRelation(before) || isRelation(lasting)) {
+    const { policy } = published(file);
+    for (const x of policy.schema.tables) storeCompanies(file, policy, x.id);
+  }
+  record(file, {
+    actor: actorOf(owner),
+    via: "page",
+    at: owner.now,
+    act: "changed a field's type",
+    table: table.id,
+    detail: `${before.name}: ${before.type} to ${lasting.type}`,
+  });
+}
+
+/** Words that do not convert stand in a field of their own, beside the one that they were in. */
+function keepWords(file: PortalFile, before: Field, values: Conversion["values"]): void {
+  const taken = new Set(file.db.prepare("SELECT slug FROM sys_fields WHERE table_id = ?").pluck().all(before.tableId) as string[]);
+  let slug = `${before.slug}-before`;
+  for (let n = 2; taken.has(slug); n++) slug = `${before.slug}-before-${n}`;
+  const spec: NewField = { slug, name: `${before.name} (before)`.slice(0, 80), type: "long-text" };
+  const id = addField(file, before.tableId, spec);
+  const put = file.db.prepare(`UPDATE "${before.tableId}" SET "${id}" = ?, "${keyName(id)}" = ? WHERE rowid = ?`);
+  for (const v of values) if (v.kept !== null) put.run(v.kept, fold(v.kept), v.rowid);
+}
+
+function addMissing(file: PortalFile, owner: Owner, next: Field, additions: Conversion["additions"]): ReadonlyMap<string, string> {
+  const settled = new Map<string, string>();
+  if (!isRelation(next)) return settled;
+  const target = schemaOf(file).table(next.options.target);
+  for (const a of additions.values()) {
+    if (target.kind === "companies") {
+      const added = addCompany(file, owner, a.name, {}, a.id);
+      if (!added.ok) throw new Refused(`${a.name}: ${added.error.message}`);
+    } else {
+      if (target.fields.some((f) => f.options.required && !f.system && !f.options.default && f.id !== target.labelFieldId))
+        throw new Refused(`${target.name} need more than a name, so none can be made here.`);
+      addBare(file, owner, target, { ...a, company: null });
+    }
+    settled.set(a.id, a.id);
+  }
+  return settled;
+}
+
+function lastingChoices(file: PortalFile, next: Field): Field {
+  if (!next.options.choices) return next;
+  const choices = next.options.choices.map((c) => (c.id.startsWith("new ") ? { id: `c_${nextNumber(file, "choices")}`, name: c.name } : c));
+  return { ...next, options: { ...next.options, choices } } as Field;
+}
+
+/** STRICT columns keep their type for good: the new one takes the place and the name of the old. */
+function exchangeColumn(file: PortalFile, before: Field, after: Field): void {
+  const { db } = file;
+  const table = `"${before.tableId}"`;
+  const indexes = db
+    .prepare("SELECT name FROM sqlite_master WHERE type = 'index' AND tbl_name = ? AND sql IS NOT NULL")
+    .pluck()
+    .all(before.tableId) as string[];
+  const own = (name: string): boolean =>
+    (db.prepare("SELECT name FROM pragma_index_info(?)").pluck().all(name) as (string | null)[]).some(
+      (c) => c === before.id || c === keyName(before.id),
+    );
+  const rebuilt = indexes
+    .filter(own)
+    .map((name) => ({ name, sql: db.prepare("SELECT sql FROM sqlite_master WHERE name = ?").pluck().get(name) as string }));
+  dropWords(file, before.tableId);
+  for (const i of rebuilt) db.exec(`DROP INDEX "${i.name}"`);
+  if (hasColumn(before)) {
+    db.exec(`ALTER TABLE ${table} DROP COLUMN "${before.id}"`);
+    if (isFolded(before)) db.exec(`ALTER TABLE ${table} DROP COLUMN "${keyName(before.id)}"`);
+  } else db.exec(`DROP TABLE "${linkTableName(before)}"`);
+  if (!hasColumn(after)) {
+    const link = linkTableName(after);
+    db.exec(`CREATE TABLE "${link}" (record_id TEXT NOT NULL, target_id TEXT NOT NULL, PRIMARY KEY (record_id, target_id)) STRICT, WITHOUT ROWID;
+      CREATE INDEX "ix_${link}" ON "${link}" (target_id, record_id)`);
+    return;
+  }
+  const points = after.type === "relation" ? ` REFERENCES "${after.options.target}" (id)` : "";
+  db.exec(`ALTER TABLE ${table} ADD COLUMN "${after.id}" ${columnType(after)}${points}`);
+  if (isFolded(after)) db.exec(`ALTER TABLE ${table} ADD COLUMN "${keyName(after.id)}" TEXT`);
+  if (isRelation(after)) db.exec(`CREATE INDEX "ix_${after.id}" ON ${table} ("${after.id}", company_id)`);
+  // The indexes of the name stay; those of sorting and policies are made anew by use and by publishing.
+  for (const i of rebuilt) if (isFolded(after) === isFolded(before) && /^ix_t_\d+_(home|label)$/.test(i.name)) db.exec(i.sql);
+}
+
+function write(file: PortalFile, field: Field, values: Conversion["values"], made: ReadonlyMap<string, string>): void {
+  const { db } = file;
+  const byWords = new Map((field.options.choices ?? []).map((c) => [`new ${c.name}`, c.id]));
+  const lasting = (v: Value): Value => {
+    if (byWords.size === 0 || isEmpty(v)) return v;
+    return Array.isArray(v) ? v.map((x) => byWords.get(x) ?? x) : (byWords.get(String(v)) ?? v);
+  };
+  if (!hasColumn(field)) {
+    const put = db.prepare(`INSERT OR IGNORE INTO "${linkTableName(field)}" VALUES (?, ?)`);
+    for (const v of values) for (const target of (v.value as readonly string[] | null) ?? []) put.run(v.id, made.get(target) ?? target);
+    return;
+  }
+  const table = `"${field.tableId}"`;
+  const put = isFolded(field)
+    ? db.prepare(`UPDATE ${table} SET "${field.id}" = ?, "${keyName(field.id)}" = ? WHERE rowid = ?`)
+    : db.prepare(`UPDATE ${table} SET "${field.id}" = ? WHERE rowid = ?`);
+  for (const v of values) {
+    const stored = storedValue(lasting(v.value));
+    if (stored === null) continue;
+    if (isFolded(field)) put.run(stored, fold(String(stored)), v.rowid);
+    else put.run(stored, v.rowid);
+  }
+}

@@ -1,0 +1,28 @@
+/** What shaping does with all values of a table, away from the thread that answers requests. */
+import type { Owner, Viewer } from "@/core/access/viewer";
+import { portalFile } from "../file/open";
+import type { PortalFile } from "../file/portal-file";
+import { viewersTask } from "../threads";
+import { type RetypeAsk, retype, tryRetype } from "./retype";
+
+interface Ask extends RetypeAsk {
+  readonly portal: string;
+}
+
+function at(portal: string, viewer: Viewer): { file: PortalFile; owner: Owner } {
+  const file = portalFile(portal);
+  if (!file) throw new Error(`There is no portal at ${portal} any more.`);
+  if (viewer.kind !== "owner") throw new Error("Tables are the owner's to shape.");
+  return { file, owner: viewer as Owner };
+}
+
+export const tryRetypeTask = viewersTask("try another type", ({ portal, ...ask }: Ask, viewer) => {
+  const { file, owner } = at(portal, viewer);
+  return tryRetype(file, owner, ask);
+});
+export const retypeTask = viewersTask("give another type", ({ portal, ...ask }: Ask, viewer) => {
+  const { file, owner } = at(portal, viewer);
+  return retype(file, owner, ask);
+});
+
+export const SHAPING_TASKS = [tryRetypeTask, retypeTask];

@@ -1,0 +1,98 @@
+/** A relation to several turned round to the many side: where each of the others belongs to one, it says so itself. */
+import type { Owner } from "@/core/access/viewer";
+import { slugOf } from "@/core/address/slug";
+import { actorOf } from "@/core/events/event";
+import { err, ok, type Result } from "@/core/result";
+import { published } from "../definition/published";
+import { record } from "../events/record";
+import type { PortalFile } from "../file/open";
+import { transact } from "../file/transact";
+import { linkTableName } from "../records/query/physical";
+import { storeCompanies } from "../records/write/company";
+import { addField } from "./change";
+import { schemaOf } from "./read";
+import { nameProblem, putFieldAway, type ShapeError } from "./shape";
+
+export interface Turning {
+  readonly links: number;
+  /** Records of the other side that several point to: each can say one of them only. */
+  readonly shared: number;
+  readonly examples: readonly string[];
+}
+
+/** A to-many that holds more than this is better on the other side (common practice, no source). */
+export const MANY = 500;
+
+export function turning(file: PortalFile, fieldId: string): Turning | undefined {
+  const field = schemaOf(file).findField(fieldId);
+  if (field?.type !== "relations" || field.system) return undefined;
+  const link = `"${linkTableName(field)}"`;
+  const label = schemaOf(file).table(field.options.target).labelFieldId;
+  const twice = `SELECT target_id FROM ${link} GROUP BY target_id HAVING count(*) > 1`;
+  return {
+    links: file.db.prepare(`SELECT count(*) FROM ${link}`).pluck().get() as number,
+    shared: file.db.prepare(`SELECT count(*) FROM (${twice})`).pluck().get() as number,
+    examples: file.db
+      .prepare(`SELECT coalesce("${label}", '') FROM "${field.options.target}" WHERE id IN (${twice}) LIMIT 10`)
+      .pluck()
+      .all()
+      .map(String),
+  };
+}
+
+/** The field that was is put away, with its links: nothing is lost, and it can be brought back. */
+export function turnRound(file: PortalFile, owner: Owner, fieldId: string, name: string): Result<string, ShapeError> {
+  try {
+    return turned(file, owner, fieldId, name);
+  } catch (e) {
+    if (e instanceof TurnRefused) return err(e.reason);
+    throw e;
+  }
+}
+
+function turned(file: PortalFile, owner: Owner, fieldId: string, name: string): Result<string, ShapeError> {
+  return transact(file, (): Result<string, ShapeError> => {
+    const schema = schemaOf(file);
+    const field = schema.findField(fieldId);
+    const state = turning(file, fieldId);
+    if (field?.type !== "relations" || !state) return err({ code: "refused", message: "Only a relation to several can be turned round." });
+    if (state.shared > 0)
+      return err({
+        code: "refused",
+        message: `${state.shared === 1 ? "One record is" : `${state.shared} records are`} pointed to by several, and could say one of them only: ${state.examples.join(", ")}.`,
+      });
+    const target = schema.table(field.options.target);
+    const problem = nameProblem(target, name.trim(), null);
+    if (problem) return err({ code: "refused", message: problem });
+    const taken = new Set(file.db.prepare("SELECT slug FROM sys_fields WHERE table_id = ?").pluck().all(target.id) as string[]);
+    const id = addField(file, target.id, {
+      slug: slugOf(name, "field", (s) => taken.has(s)),
+      name: name.trim(),
+      type: "relation",
+      options: { target: field.tableId },
+    });
+    file.db.exec(
+      `UPDATE "${target.id}" AS t SET "${id}" = l.record_id, version = version + 1 FROM "${linkTableName(field)}" l WHERE l.target_id = t.id`,
+    );
+    const away = putFieldAway(file, owner, fieldId);
+    if (!away.ok) throw new TurnRefused(away.error);
+    const { policy } = published(file);
+    for (const t of policy.schema.tables) storeCompanies(file, policy, t.id);
+    record(file, {
+      actor: actorOf(owner),
+      via: "page",
+      at: owner.now,
+      act: "turned a relation round",
+      table: target.id,
+      detail: field.name,
+    });
+    return ok(id);
+  });
+}
+
+/** Thrown so that the new field goes again. */
+class TurnRefused extends Error {
+  constructor(readonly reason: ShapeError) {
+    super("The relation cannot be turned round.");
+  }
+}

@@ -1,0 +1,271 @@
+"use server";
+/** Shaping tables and fields by hand. Each action: the owner, what is meant, done or refused with a sentence. */
+import { revalidatePath } from "next/cache";
+import { redirect } from "next/navigation";
+import { z } from "zod";
+import type { Condition, Operand } from "@/core/access/condition";
+import { err, ok, type Result } from "@/core/result";
+import { FIELD_TYPES, type Field, type FieldType, kindOf, single, TONES, type Value } from "@/core/schema/types";
+import { changeChoices } from "@/data/schema/choices";
+import { type Fill, fillAutomatic, fillField } from "@/data/schema/fill";
+import type { Trial } from "@/data/schema/retype";
+import {
+  bringFieldBack,
+  bringTableBack,
+  changeField,
+  changeTable,
+  type FieldGiven,
+  moveField,
+  newField,
+  newTable,
+  putFieldAway,
+  putTableAway,
+  removeField,
+  removeTable,
+  type ShapeError,
+} from "@/data/schema/shape";
+import { retypeTask, tryRetypeTask } from "@/data/schema/tasks";
+import { turnRound } from "@/data/schema/turn";
+import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { type FormState, failed, succeeded } from "@/ui/form";
+
+export type Answer<T = null> = { ok: true; value: T } | { ok: false; message: string };
+
+const STALE = "Somebody changed this meanwhile. Load the page again; what you wrote is still here until then.";
+const wordsOf = (e: ShapeError): string => (e.code === "stale" ? STALE : e.message);
+const answer = <T>(r: Result<T, ShapeError>): Answer<T> => (r.ok ? { ok: true, value: r.value } : { ok: false, message: wordsOf(r.error) });
+const refresh = (slug: string): void => revalidatePath(`/portals/${slug}`, "layout");
+const text = (data: FormData, name: string): string => String(data.get(name) ?? "").slice(0, 2_000);
+
+function refusedIn(before: FormState, data: FormData, e: ShapeError): FormState {
+  return e.code === "refused" && e.field ? failed(before, data, { [e.field]: e.message }) : failed(before, data, {}, wordsOf(e));
+}
+
+export async function makeTable(slug: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug);
+  const done = newTable(p.file, p.owner, { name: text(data, "name"), singular: text(data, "singular"), like: text(data, "like") || null });
+  if (!done.ok) return refusedIn(before, data, done.error);
+  refresh(slug);
+  redirect(`${p.at}/data/${done.value}/shape`);
+}
+
+export async function keepTable(slug: string, id: string, seen: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug);
+  const words = {
+    name: text(data, "name"),
+    singular: text(data, "singular"),
+    about: text(data, "about"),
+    slug: text(data, "slug"),
+    label: text(data, "label"),
+  };
+  const done = changeTable(p.file, p.owner, id, words, seen);
+  if (!done.ok) return refusedIn(before, data, done.error);
+  refresh(slug);
+  redirect(`${p.at}/data/${id}/shape?kept=1`);
+}
+
+const KEPT_AS: Record<string, { type: FieldType; kept: "made-at" | "made-by" | "changed-at" | "changed-by" }> = {
+  "made-at": { type: "date-time", kept: "made-at" },
+  "made-by": { type: "relation", kept: "made-by" },
+  "changed-at": { type: "date-time", kept: "changed-at" },
+  "changed-by": { type: "relation", kept: "changed-by" },
+};
+
+export async function makeField(slug: string, tableId: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug);
+  const asked = text(data, "type");
+  const kept = KEPT_AS[asked];
+  const type = kept?.type ?? FIELD_TYPES.find((t) => t === asked);
+  if (!type) return failed(before, data, { type: "Choose what it holds." });
+  const choices = text(data, "choices")
+    .split("\n")
+    .map((c) => c.trim())
+    .filter(Boolean);
+  const options = kept
+    ? { kept: kept.kept, ...(kept.type === "relation" ? { target: "t_people" } : {}) }
+    : {
+        ...(text(data, "target") ? { target: text(data, "target") } : {}),
+        ...(type.startsWith("choice") ? { choices: [...new Set(choices)] } : {}),
+        ...(type === "money" ? { currency: text(data, "currency") || p.live.definition.portal.currency } : {}),
+        ...(type === "number" || type === "percent" ? { decimals: Number(text(data, "decimals") || 0) } : {}),
+        ...(type === "serial" ? { prefix: text(data, "prefix").slice(0, 20), perCompany: data.get("perCompany") === "on" } : {}),
+        ...(type === "readable-address" ? { madeFrom: text(data, "madeFrom") } : {}),
+      };
+  const done = newField(p.file, p.owner, tableId, { name: text(data, "name"), type, options });
+  if (!done.ok) return refusedIn(before, data, done.error);
+  if (type === "serial" || type === "readable-address") fillAutomatic(p.file, p.owner, done.value);
+  refresh(slug);
+  return succeeded(before, `${text(data, "name").trim()} is added.`);
+}
+
+/** Bounds and defaults as they were typed become what is stored; the field's own bounds do not bind them. */
+function readAs(p: OfficePortal, field: Field, typed: string): Result<Value, string> {
+  const { least: _, most: __, ...options } = field.options;
+  const one = single({ ...field, options } as Field);
+  return kindOf(one).parse([typed], one, { timeZone: p.live.definition.portal.timeZone });
+}
+
+function defaultOf(p: OfficePortal, field: Field, data: FormData): Result<Operand | undefined, string> {
+  const kind = text(data, "default");
+  const instant = field.type === "date-time" ? ({ instant: true } as const) : {};
+  if (kind === "today") return ok({ kind: "date", anchor: "today", days: 0, ...instant });
+  if (kind === "now") return ok({ kind: "date", anchor: "now", days: 0, instant: true });
+  if (kind === "person") return ok({ kind: "viewer", of: "person", field: null });
+  if (kind !== "value") return ok(undefined);
+  const read = readAs(p, field, text(data, "defaultValue"));
+  if (!read.ok) return read;
+  return read.value === null
+    ? err("Give the value, or choose “nothing”.")
+    : ok({ kind: "literal", value: (kindOf(field).many ? [read.value] : read.value) as never });
+}
+
+export async function keepField(slug: string, id: string, seen: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug);
+  const field = p.live.policy.schema.findField(id);
+  if (!field) return failed(before, data, {}, "This field is gone.");
+  const errors: Record<string, string> = {};
+  const own: Record<string, unknown> = {};
+  for (const bound of ["least", "most"] as const) {
+    const typed = text(data, bound).trim();
+    if (typed === "") continue;
+    const read = readAs(p, field, typed);
+    if (read.ok) own[bound] = read.value;
+    else errors[bound] = read.error;
+  }
+  for (const word of ["unit", "mask", "maskSays", "prefix"] as const)
+    if (text(data, word).trim()) own[word] = text(data, word).trim().slice(0, 200);
+  for (const count of ["longest", "digits"] as const) {
+    const typed = text(data, count).trim();
+    if (typed === "") continue;
+    if (/^[1-9]\d{0,5}$/.test(typed)) own[count] = Number(typed);
+    else errors[count] = "Write a whole number.";
+  }
+  if (data.get("plain") === "on") own.plain = true;
+  const fallback = defaultOf(p, field, data);
+  if (!fallback.ok) errors.defaultValue = fallback.error;
+  if (Object.keys(errors).length > 0) return failed(before, data, errors);
+  const on = (name: string): boolean => data.get(name) === "on";
+  const removal = ["refuse", "remove"].find((x) => x === text(data, "onRemoval")) as "refuse" | "remove" | undefined;
+  const given: FieldGiven = {
+    name: text(data, "name"),
+    own,
+    required: on("required"),
+    unique: on("unique"),
+    offForms: on("offForms"),
+    offSearch: on("offSearch"),
+    help: text(data, "help").trim().slice(0, 300),
+    ...(fallback.ok && fallback.value ? { default: fallback.value } : {}),
+    ...(removal ? { onRemoval: removal } : {}),
+  };
+  const done = changeField(p.file, p.owner, id, given, seen);
+  if (!done.ok) return refusedIn(before, data, done.error);
+  refresh(slug);
+  redirect(`${p.at}/data/${field.tableId}/shape/${id}?kept=1`);
+}
+
+const choicesGiven = z.object({
+  choices: z.array(z.object({ id: z.string().nullable(), name: z.string().max(500), tone: z.enum(TONES).optional() })).max(500),
+  instead: z.record(z.string(), z.string().nullable()),
+});
+
+export async function keepChoices(slug: string, id: string, seen: string, given: unknown): Promise<Answer> {
+  const p = await officePortalWrite(slug);
+  const parsed = choicesGiven.safeParse(given);
+  if (!parsed.success) return { ok: false, message: "These choices cannot be read. Load the page again." };
+  const done = changeChoices(p.file, p.owner, id, parsed.data, seen);
+  if (done.ok) refresh(slug);
+  return answer(done);
+}
+
+const retypeAsk = z.object({
+  field: z.string(),
+  type: z.enum(FIELD_TYPES),
+  options: z.object({
+    target: z.string().optional(),
+    currency: z.string().length(3).optional(),
+    decimals: z.int().min(0).max(6).optional(),
+  }),
+  reading: z.object({ order: z.enum(["iso", "day-first", "month-first"]).optional(), mark: z.enum([".", ","]).optional() }),
+  by: z.string().nullable(),
+  add: z.boolean(),
+  made: z.object({ name: z.string().max(200), seen: z.boolean() }).nullish(),
+  rest: z.enum(["refuse", "empty", "keep"]),
+});
+
+/** With `really` it is done; else it is only tried. */
+export async function giveType(slug: string, given: unknown, really: boolean): Promise<Answer<Trial>> {
+  const p = await officePortalWrite(slug);
+  const parsed = retypeAsk.safeParse(given);
+  if (!parsed.success) return { ok: false, message: "Choose a type and what belongs to it." };
+  const ask = { portal: p.file.slug, ...parsed.data } as Parameters<typeof retypeTask.do>[0];
+  const done = await (really ? retypeTask : tryRetypeTask).do(ask, p.owner);
+  p.file.meta.look();
+  if (done.ok && really) refresh(slug);
+  return answer(done);
+}
+
+const fillAsk = z.discriminatedUnion("kind", [
+  z.object({ kind: z.literal("value"), text: z.string().max(2_000) }),
+  z.object({ kind: z.literal("field"), from: z.string() }),
+  z.object({ kind: z.literal("rule"), text: z.string().max(2_000), of: z.string(), is: z.string().max(2_000) }),
+]);
+
+export async function fill(slug: string, id: string, given: unknown): Promise<Answer<{ filled: number; unfit: readonly string[] }>> {
+  const p = await officePortalWrite(slug);
+  const parsed = fillAsk.safeParse(given);
+  const field = p.live.policy.schema.findField(id);
+  if (!parsed.success || !field) return { ok: false, message: "This field is gone. Load the page again." };
+  const how = fillOf(p, field, parsed.data);
+  if (!how.ok) return { ok: false, message: how.error };
+  const done = fillField(p.file, p.owner, id, how.value);
+  if (done.ok) refresh(slug);
+  return answer(done);
+}
+
+function fillOf(p: OfficePortal, field: Field, asked: z.infer<typeof fillAsk>): Result<Fill, string> {
+  if (asked.kind === "field") return ok(asked);
+  const value = kindOf(field).parse([asked.text], field, { timeZone: p.live.definition.portal.timeZone });
+  if (!value.ok) return value;
+  if (asked.kind === "value") return ok({ kind: "value", value: value.value });
+  const of = p.live.policy.schema.findField(asked.of);
+  if (!of || of.tableId !== field.tableId) return err("Choose a field of this table for the rule.");
+  const one = single(of);
+  const wanted = asked.is.trim() === "" ? ok(null) : kindOf(one).parse([asked.is], one);
+  if (!wanted.ok) return wanted;
+  const test = (operator: "is" | "has-any" | "is-empty", literal?: unknown): Condition =>
+    ({ kind: "test", path: [of.id], operator, operands: literal === undefined ? [] : [{ kind: "literal", value: literal }] }) as Condition;
+  if (wanted.value === null) return ok({ kind: "rule", when: test("is-empty"), value: value.value });
+  const many = kindOf(of).many !== null;
+  if (!kindOf(of).operators.includes(many ? "has-any" : "is"))
+    return err(`${of.name} cannot be compared with one value. Choose another field.`);
+  return ok({ kind: "rule", when: many ? test("has-any", [wanted.value]) : test("is", wanted.value), value: value.value });
+}
+
+type Act = "up" | "down" | "away" | "back" | "remove";
+
+export async function actOnField(slug: string, id: string, act: Act): Promise<Answer> {
+  const p = await officePortalWrite(slug);
+  const done = {
+    up: () => moveField(p.file, p.owner, id, -1),
+    down: () => moveField(p.file, p.owner, id, 1),
+    away: () => putFieldAway(p.file, p.owner, id),
+    back: () => bringFieldBack(p.file, p.owner, id),
+    remove: () => removeField(p.file, p.owner, id),
+  }[act]();
+  if (done.ok) refresh(slug);
+  return answer(done);
+}
+
+export async function actOnTable(slug: string, id: string, act: "away" | "back" | "remove"): Promise<Answer> {
+  const p = await officePortalWrite(slug);
+  const done = { away: putTableAway, back: bringTableBack, remove: removeTable }[act](p.file, p.owner, id);
+  if (done.ok) refresh(slug);
+  return answer(done);
+}
+
+export async function turn(slug: string, id: string, name: string): Promise<Answer<string>> {
+  const p = await officePortalWrite(slug);
+  const done = turnRound(p.file, p.owner, id, name.slice(0, 80));
+  if (done.ok) refresh(slug);
+  return answer(done);
+}

@@ -1,0 +1,110 @@
+"use client";
+/** One column compared with something: how, and with what its type takes. */
+import { useEffect, useState } from "react";
+import type { Operator } from "@/core/schema/operators";
+import { takesList, takesNoValue } from "@/core/schema/operators";
+import { type Field, isRelation, kindOf, operatorWords } from "@/core/schema/types";
+import { LOOKS } from "@/ui/fields";
+import { relationChoices } from "../../actions";
+
+interface Props {
+  portal: string;
+  field: Field;
+  operator: Operator | null;
+  texts: readonly string[];
+  onApply: (operator: Operator, texts: string[]) => void;
+  onClear: () => void;
+  onLeave: () => void;
+}
+
+export function ColumnFilter({ portal, field, operator, texts, onApply, onClear, onLeave }: Props) {
+  const kind = kindOf(field);
+  const [op, setOp] = useState<Operator>(operator ?? kind.operators[0]!);
+  const [values, setValues] = useState<string[]>([...texts]);
+  const [choices, setChoices] = useState<{ id: string; label: string }[] | null>(
+    kind.offers?.(field).map((o) => ({ id: o.value, label: o.label })) ?? null,
+  );
+  const relation = isRelation(field);
+  useEffect(() => {
+    if (relation) relationChoices(portal, field.id, "").then(setChoices);
+  }, [relation, portal, field.id]);
+  const look = LOOKS[field.type];
+  const type = look.input === "date" || look.input === "datetime-local" ? look.input : "text";
+  const box = (i: number) => (
+    <input
+      aria-label={i === 0 ? "Value" : "Other value"}
+      className="input input-sm w-full"
+      type={type}
+      inputMode={look.keys}
+      value={values[i] ?? ""}
+      onChange={(e) => setValues((all) => (i === 0 ? [e.target.value, ...all.slice(1)] : [all[0] ?? "", e.target.value]))}
+    />
+  );
+  return (
+    <form
+      className="sheet absolute top-full left-0 z-20 mt-1 grid w-64 gap-2 p-3 text-left font-normal whitespace-normal shadow-lg"
+      aria-label={`Filter by ${field.name}`}
+      onSubmit={(e) => {
+        e.preventDefault();
+        onApply(op, takesNoValue(op) ? [] : values.filter((v) => v !== ""));
+      }}
+      onKeyDown={(e) => {
+        if (e.key === "Escape") onLeave();
+        e.stopPropagation();
+      }}
+    >
+      <select aria-label="Comparison" className="select select-sm w-full" value={op} onChange={(e) => setOp(e.target.value as Operator)}>
+        {kind.operators.map((o) => (
+          <option key={o} value={o}>
+            {operatorWords(o, field.type)}
+          </option>
+        ))}
+      </select>
+      {!takesNoValue(op) &&
+        (choices ? (
+          <select
+            aria-label="Value"
+            className="select select-sm w-full"
+            multiple={takesList(op)}
+            value={takesList(op) ? values : (values[0] ?? "")}
+            onChange={(e) => setValues([...e.target.selectedOptions].map((o) => o.value))}
+          >
+            {!takesList(op) && <option value="">choose…</option>}
+            {choices.map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.label}
+              </option>
+            ))}
+          </select>
+        ) : relation ? (
+          <span className="loading loading-dots loading-sm" role="status" aria-label="Loading the choices" />
+        ) : takesList(op) ? (
+          <textarea
+            aria-label="Values, one on each line"
+            className="textarea textarea-sm w-full"
+            rows={3}
+            value={values.join("\n")}
+            onChange={(e) => setValues(e.target.value.split("\n"))}
+          />
+        ) : (
+          <>
+            {box(0)}
+            {op === "between" && box(1)}
+          </>
+        ))}
+      <div className="flex gap-2">
+        <button type="submit" className="btn btn-primary btn-xs">
+          Show these
+        </button>
+        {operator && (
+          <button type="button" className="btn btn-ghost btn-xs" onClick={onClear}>
+            No filter
+          </button>
+        )}
+        <button type="button" className="btn btn-ghost btn-xs ml-auto" onClick={onLeave}>
+          Close
+        </button>
+      </div>
+    </form>
+  );
+}
