@@ -7,6 +7,9 @@ const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
 /** Those that put something else in a module's place, or a folder of their own in the environment. */
 const APART = ["src/proxy.test.ts", "src/server/statements.test.ts", "src/identity/identity.test.ts", "src/data/imports/imports.test.ts"];
 
+/** One seed for all that is random. */
+const SETUP = ["src/testing/begin.ts"];
+
 /** What takes longest begins first, so that nothing is waited for alone at the end. */
 const LONGEST = ["tests/axe.test.ts", "tests/access.test.ts", "tests/office.test.ts", "records/query/differential.test.ts"];
 function place(f: TestSpecification): number {
@@ -27,8 +30,19 @@ export default defineConfig({
     maxWorkers: process.argv.includes("stories") ? 3 : 2,
     projects: [
       // Files of a worker share their modules: what is imported makes half of the work otherwise.
-      { resolve: { alias }, test: { name: "unit", include: ["src/**/*.test.ts"], exclude: APART, testTimeout: 60_000, isolate: false } },
-      { resolve: { alias }, test: { name: "unit-apart", include: APART, testTimeout: 60_000 } },
+      {
+        resolve: { alias },
+        test: {
+          name: "unit",
+          include: ["src/**/*.test.ts"],
+          exclude: APART,
+          setupFiles: SETUP,
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+          isolate: false,
+        },
+      },
+      { resolve: { alias }, test: { name: "unit-apart", include: APART, setupFiles: SETUP, testTimeout: 120_000, hookTimeout: 120_000 } },
       {
         resolve: { alias },
         test: {

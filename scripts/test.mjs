@@ -1,17 +1,35 @@
 // npm test [-- vitest's own arguments]: unit and differential tests beside the production build, then stories in Chromium against it.
 import { spawn } from "node:child_process";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { beginInstalling, bin, build, installBrowser, ROOT } from "./prepare.mjs";
 
 // --only unit: the unit tests alone, without a build.
 const [only] = process.argv[2] === "--only" ? process.argv.splice(2, 2).slice(1) : [];
 const given = process.argv.slice(2);
+const kept = mkdtempSync(join(tmpdir(), "elkhorn-failed-"));
+const failed = join(kept, "list.txt");
+writeFileSync(failed, "");
+const env = { ...process.env, ELKHORN_FAILED: failed };
+const reporters = given.some((a) => a.startsWith("--reporter")) ? [] : ["--reporter=default", "--reporter=./scripts/closing-line.mjs"];
 const vitest = (project) =>
   new Promise((done) => {
-    spawn(bin("vitest"), ["run", "--project", project, ...given], { cwd: ROOT, stdio: "inherit" }).on("exit", (code) => done(code ?? 1));
+    spawn(bin("vitest"), ["run", "--project", project, ...reporters, ...given], { cwd: ROOT, env, stdio: "inherit" }).on("exit", (code) =>
+      done(code ?? 1),
+    );
   });
+
+/** Ends, and says once more what failed: the units' failures have scrolled away by then. */
+function end(code) {
+  const list = readFileSync(failed, "utf8");
+  rmSync(kept, { recursive: true });
+  if (list !== "") console.log(`\nFailed:\n${list}`);
+  process.exit(code);
+}
 
 const { sqlite } = await beginInstalling();
 const [units] = await Promise.all([sqlite.then(() => vitest("unit*")), ...(only === "unit" ? [] : [build(), installBrowser()])]);
-if (only === "unit") process.exit(units);
+if (only === "unit") end(units);
 const stories = await vitest("stories");
-process.exit(units || stories);
+end(units || stories);

@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { beforeEach, describe, expect, it } from "vitest";
 import type { PortalId } from "@/core/ids";
 import { memoryPortal } from "@/testing/world";
-import { createPortalFile, openDatabase, type PortalFile } from "../file/open";
+import { closeFiles, createPortalFile, openDatabase, type PortalFile } from "../file/open";
 import { transact } from "../file/transact";
 import { claim, enqueue, extend, fail, finish, MOST_TRIES, nextDue, sweepJobs, waitAfter } from "./queue";
 import { Never, Runner } from "./runner";
@@ -15,7 +15,7 @@ beforeEach(() => {
 });
 const states = () => file.db.prepare("SELECT state FROM sys_jobs ORDER BY id").pluck().all();
 const ended = async (so: () => boolean): Promise<void> => {
-  for (const end = Date.now() + 5000; !so(); await new Promise((r) => setTimeout(r, 5)))
+  for (const end = Date.now() + 60_000; !so(); await new Promise((r) => setTimeout(r, 5)))
     if (Date.now() > end) throw new Error("It never was so.");
 };
 
@@ -148,7 +148,7 @@ describe("the runner", () => {
     expect([done, told]).toEqual([1, []]);
     await runner.stop();
     other.close();
-    busy.db.close();
+    closeFiles(); // not its database alone: files of one worker share what is open
     rmSync(folder, { recursive: true });
   });
 });
