@@ -1,4 +1,6 @@
 /** `npm run bench`: one JSON line a figure. Smaller is better. */
+import { benchDesk } from "./desk";
+import { benchDoor } from "./door";
 import { benchExport } from "./exports";
 import { benchGrowth } from "./growth";
 import { benchImport } from "./import";
@@ -16,5 +18,7 @@ benchReads(sizes, (w, rows) => {
 benchGrowth();
 await benchExport();
 await benchImport();
+await benchDesk();
+await benchDoor();
 await benchPortals();
 await benchPages();

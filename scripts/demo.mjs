@@ -57,7 +57,7 @@ const env = {
 const facts = join(data, "demo-accounts.json");
 // A folder with other things in it is never taken over, and only what a demo makes is ever removed.
 const mark = join(data, ".elkhorn-demo");
-const OURS = ["elkhorn.db", "elkhorn.db-shm", "elkhorn.db-wal", "portals", "imports", "mail", "demo-accounts.json"];
+const OURS = ["elkhorn.db", "elkhorn.db-shm", "elkhorn.db-wal", "portals", "imports", "files", "mail", "demo-accounts.json"];
 if (existsSync(data) && readdirSync(data).length > 0 && !existsSync(mark)) {
   console.error(`${data} has other things in it and was not made by this demo. Choose another folder with --data.`);
   process.exit(1);

@@ -6,6 +6,9 @@ const PROBLEM = { "content-type": "application/problem+json" };
 const MOST_BODY = 2 * 1024 * 1024;
 const MOST_UPLOAD = 56 * 1024 * 1024;
 const UPLOAD = /^\/portals\/[^/]+\/data\/import\/upload$/;
+/** A piece of a file, and room for one that a client cut a little larger. */
+const MOST_PIECE = 5 * 1024 * 1024;
+const PIECE = /^(?:(?:\/portals\/[^/]+|\/p\/[^/]+)?\/-\/uploads\/[^/]+|\/portals\/[^/]+\/data\/import\/[^/]+\/files)$/;
 const METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"];
 
 /** Next's notes to itself: where a request was led to inside, and with what query. */
@@ -75,7 +78,7 @@ function decodes(path) {
 function tooMuch({ method, headers }, path) {
   // RFC 9110 section 15.5.12: whoever sends a body says how long it is, so that it can be refused before it is read.
   if (headers["transfer-encoding"]) return [411, "Say how long the body is (Content-Length)."];
-  const most = method === "POST" && UPLOAD.test(path) ? MOST_UPLOAD : MOST_BODY;
+  const most = method === "POST" && UPLOAD.test(path) ? MOST_UPLOAD : method === "PATCH" && PIECE.test(path) ? MOST_PIECE : MOST_BODY;
   return Number(headers["content-length"] ?? 0) > most ? [413, `The body is larger than ${most / 1024 / 1024} MB.`] : null;
 }
 

@@ -5,12 +5,14 @@ import { createServer } from "node:http";
 import { join } from "node:path";
 import next from "next";
 import pino from "pino";
+import { caller } from "./caller.mjs";
 import { brokenForm, dress, refuse, wrong } from "./gate.mjs";
 
 process.env.NODE_ENV = "production";
 const port = Number(process.env.ELKHORN_PORT || 3000);
 const hostname = process.env.ELKHORN_BIND || "localhost";
 const log = pino({ level: process.env.ELKHORN_LOG || "info", base: null, timestamp: pino.stdTimeFunctions.isoTime });
+const callerOf = caller(process.env.ELKHORN_PROXIES);
 /** Requests under way are given so long to end. */
 const GRACE_MS = 10_000;
 
@@ -45,6 +47,8 @@ const server = createServer((request, response) => {
   const id = randomUUID();
   const began = performance.now();
   request.headers["x-request-id"] = id;
+  // What Next asks of this process for somebody keeps saying for whom.
+  if (request.headers["x-elkhorn-key"] !== key) request.headers["x-elkhorn-from"] = callerOf(request);
   response.setHeader("x-request-id", id);
   dress(response, { secure });
   response.on("close", () => {

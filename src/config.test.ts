@@ -23,6 +23,11 @@ describe("settings", () => {
     ],
     ["ELKHORN_ADDRESS", "https://a.example/portals", "expected: an address without a path"],
     ["ELKHORN_MAIL", "mail.example", "expected: stand-in, or an address that begins with smtp:// or smtps://."],
+    [
+      "ELKHORN_FILES",
+      "s3://key:secret@objects.example",
+      "ELKHORN_FILES is “s3://…@objects.example”; expected: folder, or an address such as",
+    ],
     ["ELKHORN_MAIL_FROM", "nobody", "ELKHORN_MAIL_FROM is “nobody”; expected: an e-mail address."],
     ["ELKHORN_LOG", "loud", "expected: debug, info, warn, error or silent."],
   ])("%s=%s is named with what is expected", (name, value, sentence) => {

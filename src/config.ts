@@ -12,6 +12,14 @@ const address = z
   .refine((a) => new URL(a).pathname === "/" && !new URL(a).search, "an address without a path, such as https://portals.agency.example");
 const MAIL = "stand-in, or an address that begins with smtp:// or smtps://";
 
+const FILES = "folder, or an address such as s3://key:secret@objects.example/bucket?region=eu-north-1";
+
+function isBucket(text: string): boolean {
+  if (!z.url({ protocol: /^s3$/ }).safeParse(text).success) return false;
+  const { username, password, host, pathname } = new URL(text);
+  return username !== "" && password !== "" && host !== "" && /^\/[^/]+$/.test(pathname);
+}
+
 const schema = z.object({
   /** Where everything is kept: the databases, uploads, mail of the stand-in. */
   ELKHORN_DATA: z.string().min(1, "a folder").default("./data"),
@@ -26,6 +34,19 @@ const schema = z.object({
     .refine((m) => m === "stand-in" || z.url({ protocol: /^smtps?$/ }).safeParse(m).success, MAIL)
     .default("stand-in"),
   ELKHORN_MAIL_FROM: z.email("an e-mail address").default("portals@localhost.example"),
+  /** "folder" (in the data folder), or object storage: s3://key:secret@host/bucket, with ?region=… and &plain=1 for http. */
+  ELKHORN_FILES: z
+    .string()
+    .refine((f) => f === "folder" || isBucket(f), FILES)
+    .default("folder"),
+  /** Addresses or ranges of proxies whose word on where a request comes from counts, with commas between. */
+  ELKHORN_PROXIES: z
+    .string()
+    .refine(
+      (p) => p.split(",").every((x) => /^[0-9a-f.:]+(?:\/\d{1,3})?$/i.test(x.trim())),
+      "addresses or ranges such as 10.0.0.0/8, with commas between",
+    )
+    .optional(),
   ELKHORN_LOG: z.enum(["debug", "info", "warn", "error", "silent"], { error: "debug, info, warn, error or silent" }).default("info"),
 });
 
@@ -37,6 +58,8 @@ export interface Config {
   readonly secure: boolean;
   readonly paths: boolean;
   readonly mail: { readonly via: string; readonly from: string };
+  /** Where the contents of files are kept: "folder", or an address of object storage. */
+  readonly files: string;
   readonly log: "debug" | "info" | "warn" | "error" | "silent";
 }
 
@@ -50,7 +73,9 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
   if (!parsed.success) {
     const lines = parsed.error.issues.map((i) => {
       const name = String(i.path[0]);
-      return `${name} is “${given[name]}”; expected: ${i.message}.`;
+      // A password in an address is not for whoever reads the log.
+      const said = given[name]?.replace(/\/\/[^@/]*@/, "//…@");
+      return `${name} is “${said}”; expected: ${i.message}.`;
     });
     throw new ConfigError(lines.join("\n"));
   }
@@ -63,6 +88,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     secure: url.protocol === "https:",
     paths: c.ELKHORN_PORTAL_PATHS === "on",
     mail: { via: c.ELKHORN_MAIL, from: c.ELKHORN_MAIL_FROM },
+    files: c.ELKHORN_FILES,
     log: c.ELKHORN_LOG,
   };
 }

@@ -64,7 +64,9 @@ export function proxy(request: NextRequest): NextResponse {
   if (ANY_HOST.has(request.nextUrl.pathname)) return NextResponse.next();
   const headers = new Headers(request.headers);
   const ours = headers.get("x-elkhorn-key") === KEY ? headers.get("x-elkhorn-host") : null;
+  const from = headers.get("x-elkhorn-from"); // the server's own word, whatever a client sent (scripts/serve.mjs)
   for (const name of [...headers.keys()]) if (name.startsWith("x-elkhorn-")) headers.delete(name);
+  if (from) headers.set("x-elkhorn-from", from);
   const host = ours ?? request.headers.get("host") ?? "";
   headers.set("x-elkhorn-key", KEY);
   headers.set("x-elkhorn-host", host);

@@ -72,7 +72,7 @@ describe("portal", () => {
   const at = (path: string): string => `http://fernhill.localhost:${port}${filled(path)}`;
   describe("signed out", () => {
     beforeAll(() => leave(b));
-    it.each(["/", "/sign-in", "/standards", "/plans", "/link/none", "/nothing/here"])("%s", (path) => fine(at(path)));
+    it.each(["/", "/sign-in", "/standards", "/plans", "/link/none", "/-/forgotten", "/nothing/here"])("%s", (path) => fine(at(path)));
   });
   describe("signed in as a lead", () => {
     beforeAll(() => enter(b, port, "dana@saltmarsh.example"));
@@ -87,6 +87,7 @@ describe("portal", () => {
       "/projects/<project>",
       "/proofs/<proof>/change",
       "/new-password",
+      "/-/me",
     ])("%s", (path) => fine(at(path)));
   });
 });
@@ -105,10 +106,15 @@ describe("back office", () => {
       "/data/signs?q=SA-10",
       "/data/signs/new",
       "/data/import",
+      "/data/projects/move",
+      "/data/signs/shape",
       "/people",
       "/people/new",
       "/people/new-company",
       "/people/<person>",
+      "/people/outbox",
+      "/people/outbox/words",
+      "/log",
       "/access",
       "/access/grants/g_15",
       "/access/grants/new?table=signs",

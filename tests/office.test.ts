@@ -40,7 +40,8 @@ it.each([
     Buffer.from("89504e470d0a1a0a0000000d49484452000000010000000108060000001f15c489", "hex"),
     "This is a PNG file, whatever its name says.",
   ],
-  ["twice.csv", "Name,Site,name\na,b,c\n", "Columns 1 and 3 are both called “name”."],
+  ["letter.docx", Buffer.from("504b0304140000000800", "hex"), "This workbook cannot be read"],
+  ["lines.jsonl", '{"name": "a"}\nnothing\n', "Line 2 is not JSON."],
   ["quote.csv", 'Name,Site\na,b\n"c,d\ne,f\n', "A quotation mark opened on line 3 is never closed"],
   ["header.csv", "Name,Site\n", "has a header but no rows"],
 ])("%s is refused with a sentence", async (name, content, words) => {
@@ -75,17 +76,22 @@ const CSV =
 it("a CSV is mapped, checked and brought in; bad rows are named by line, column and reason", async () => {
   await drop("tools.csv", CSV);
   await owner.seesText("5 rows, 5 columns");
-  expect(await owner.attribute("//label[contains(.,'names the company')]//select", "value")).toBe("1"); // found by the companies' names
+  expect(await owner.attribute('[aria-label="The column that says whose they are"]', "value")).toBe("1"); // found by the companies' names
   const type = (nth: number): string => `(//select[starts-with(@aria-label, 'Type of')])[${nth}]`;
-  expect(await Promise.all([1, 2, 3, 4].map((nth) => owner.attribute(type(nth), "value")))).toEqual(["text", "money", "date", "text"]);
-  expect(await owner.count(type(5))).toBe(0);
-  await owner.choose(type(4), "Number");
+  expect(await Promise.all([1, 2, 3, 4, 5].map((nth) => owner.attribute(type(nth), "value")))).toEqual([
+    "text",
+    "relation",
+    "money",
+    "date",
+    "text",
+  ]);
+  await owner.choose(type(5), "Number");
   await owner.press("Check all rows");
-  await owner.seesText("3 rows are good, 2 have problems.");
+  await owner.seesText(/New\s+3\s+Wrong\s+2/);
   await owner.seesText("“two” is not a number.");
-  await owner.seesText("It has 3 cells where the first line has 5.");
+  await owner.seesText("It has 3 cells where the row of names has 5.");
   expect(await owner.texts("tbody td.num")).toEqual(["4", "5"]);
-  await owner.press("Bring in the 3 good rows");
+  await owner.press("Bring in 3 new records");
   await owner.seesText("Ladder; 3 m");
   await owner.seesText("£120.50");
   await owner.seesText("3 Nov 2026");
@@ -95,9 +101,12 @@ it("a CSV is mapped, checked and brought in; bad rows are named by line, column 
 async function bringIn(name: string): Promise<void> {
   await drop(`${name.toLowerCase()}.csv`, CSV);
   await owner.seesText("5 rows, 5 columns");
-  await owner.choose("(//select[starts-with(@aria-label, 'Type of')])[4]", "Number");
+  await owner.choose("//label[contains(.,'Into')]//select", "A new table"); // and not into the one of the last file of these columns
+  await owner.until(async () => (await owner.count("//label[contains(.,'Its name')]")) === 1);
+  await owner.click("//label[contains(.,'Each company sees its own')]/input");
+  await owner.choose("(//select[starts-with(@aria-label, 'Type of')])[5]", "Number");
   await owner.press("Check all rows");
-  await owner.press("Bring in the 3 good rows");
+  await owner.press("Bring in 3 new records");
   await owner.seesText("Ladder; 3 m");
 }
 
@@ -277,6 +286,24 @@ it("a temporary password forces a new one before anything else", async () => {
     await edda.type("#password", "lido at seven in the morning");
     await edda.press("Keep this password");
     await edda.until(async () => (await edda.driver.getCurrentUrl()).endsWith("/signs"));
+    // The header and the menu are hers at once, without loading anything anew.
+    await edda.seesText("Sign out");
+    expect(await edda.count("//header//a[normalize-space()='Sign in']")).toBe(0);
+    expect(await edda.count("//nav//a[normalize-space()='Signs']")).toBe(1);
+    // Another one asks for the present one; with it the session that was ends.
+    const before = await edda.driver.manage().getCookies();
+    await edda.go(portal("/new-password"));
+    await edda.type("#present", "lido at six in the morning");
+    await edda.type("#password", "lido at eight in the morning");
+    await edda.press("Keep this password");
+    await edda.seesText("This is not your present password.");
+    await edda.type("#present", "lido at seven in the morning");
+    await edda.press("Keep this password");
+    await edda.until(async () => !(await edda.driver.getCurrentUrl()).includes("/new-password"));
+    await edda.seesText("Sign out");
+    const old = new Client(port, "fernhill.localhost");
+    old.cookie = before.map((c) => `${c.name}=${c.value}`).join("; ");
+    expect((await old.api("/me")).status).toBe(401);
   } finally {
     await edda.close();
   }

@@ -90,6 +90,8 @@ export interface CastPerson {
   company: string | null;
   roles: string[];
   status?: "invited" | "active" | "inactive" | "awaiting approval";
+  /** Nobody has told them yet. */
+  uninvited?: boolean;
   /** Indexes into the company's sites. */
   sites?: number[];
   also?: { company: string; roles: string[] };
@@ -125,7 +127,7 @@ export const PEOPLE: CastPerson[] = [
   { name: "Nell Garrity", company: "northgale", roles: ["manager"], sites: [0] },
   { name: "Edda Birkin", company: "kestrel", roles: ["lead"], status: "invited" },
   { name: "Otis Vane", company: "kestrel", roles: ["manager"], sites: [0], status: "invited" },
-  { name: "Faye Ormond", company: "kestrel", roles: ["onlooker"], status: "invited" },
+  { name: "Faye Ormond", company: "kestrel", roles: ["onlooker"], status: "invited", uninvited: true },
   { name: "Alban Reeve", company: "", roles: [] },
 ];
 

@@ -4,20 +4,25 @@ import { mkdirSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { slugOf } from "@/core/address/slug";
 import { system } from "@/core/events/event";
+import { fieldBySlug } from "@/core/schema/types";
 import { addDays, dateIn } from "@/core/time/relative";
 import { setSubscription } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { storePublished } from "@/data/definition/published";
 import { dataFolder } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
+import { keepContentsIn } from "@/data/files/store";
 import { createPortal } from "@/data/installation/portals";
 import { addCompany, addPerson } from "@/data/people/people";
 import { schemaOf } from "@/data/schema/read";
 import { addStaff } from "@/identity/office";
 import { storePassword } from "@/identity/sign-in";
 import { ownerViewer } from "@/identity/viewer";
+import { folderFiles } from "@/services/files/folder";
 import { COMPANIES, PEOPLE, passwordOf } from "./cast";
 import { demoDefinition } from "./definition";
+import { fillShelf } from "./files";
+import { invitationOf } from "./outbox";
 import { makePapers, PEOPLE_OF } from "./papers";
 import { adder, type DemoContext, makeProjects, makeSigns, makeSites } from "./records";
 import { makeShared } from "./shared";
@@ -48,7 +53,11 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
   const schema = schemaOf(file);
   const today = dateIn(now, "Europe/London");
   const ids = { companies: new Map<string, string>(), people: new Map<string, string>() };
-  const c: DemoContext = { file, schema, t, now, today, scale, ...ids };
+  say("pictures of signs, and drawings");
+  keepContentsIn(folderFiles);
+  const slugged = (table: string, slug: string) => fieldBySlug(schema.table(table), slug)!;
+  const shelf = await fillShelf(file, owner, slugged(t.signs, "photo"), slugged(t.documents, "file"));
+  const c: DemoContext = { file, schema, t, now, today, scale, shelf, ...ids };
 
   say("companies, sites and people");
   const field = (table: string, slug: string): string => schema.table(table).fields.find((f) => f.slug === slug)!.id;
@@ -74,6 +83,7 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
     const signs = makeSigns(c, add, projects, sites);
     makePapers(c, add, signs, sites);
     makeShared(c, add);
+    shelf.close();
   });
   storePublished(file, draftOf(file, owner).definition, by); // works out the company of every record
   file.db.exec("ANALYZE; DROP TABLE IF EXISTS sqlite_stat4;");
@@ -107,7 +117,9 @@ async function makePeople(
     if (!added.ok) throw new Error(`${p.name}: ${added.error.message}`);
     c.people.set(p.name, added.value.id);
     if (p.company) PEOPLE_OF.set(p.company, [...(PEOPLE_OF.get(p.company) ?? []), p.name]);
+    if (p.uninvited) continue;
     await storePassword(c.file, added.value.id, passwordOf(p.name), p.status === "invited", c.now);
+    if (p.company) invitationOf(c.file, owner, added.value.id, { name: p.name, email }, p.status === "invited", c.now);
     people.push({ name: p.name, email, password: passwordOf(p.name), company: company?.name ?? null, roles: p.roles });
   }
   return people;

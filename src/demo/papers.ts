@@ -2,6 +2,7 @@
 import { fieldBySlug } from "@/core/schema/types";
 import { addDays } from "@/core/time/relative";
 import { COMPANIES } from "./cast";
+import { PAPERS } from "./files";
 import { Random } from "./random";
 import type { adder, DemoContext, Fields, makeSigns } from "./records";
 
@@ -24,7 +25,7 @@ export function makePapers(
       title: `Proof of ${s.code}, version ${version}`,
       sign: s.id,
       version,
-      file: `${s.code.toLowerCase()}-v${version}.pdf`,
+      file: [`Proof ${s.type}`, `${s.code.toLowerCase()}-v${version}.pdf`],
       decision,
       sent: addDays(c.today, -r.int(1, 160)),
       note: decision === "Changes wanted" ? "The arrow should point left from this side." : null,
@@ -86,17 +87,16 @@ export function makePapers(
       });
     }
   }
-  const kinds = ["Drawing", "Survey", "Warranty", "Report"];
   for (let i = 0; i < 60 * c.scale; i++) {
     const co = COMPANIES[i % COMPANIES.length]!;
-    const kind = kinds[Math.floor(i / COMPANIES.length) % kinds.length]!;
+    const kind = PAPERS[Math.floor(i / COMPANIES.length) % PAPERS.length]!;
     const site = r.pick(co.sites);
     add(c.t.documents, {
       title: `${kind} of ${site}`,
       company: c.companies.get(co.key)!,
       kind,
       dated: addDays(c.today, -r.int(5, 500)),
-      file: `${kind.toLowerCase()}-${i + 1}.pdf`,
+      file: [kind, `${kind.toLowerCase()}-${i + 1}.pdf`],
     });
   }
 }

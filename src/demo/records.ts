@@ -1,10 +1,13 @@
 /** Fernhill's records, from a seed. Dates are relative to the day of the start, so that the demo never looks old. */
+import { holdsFiles } from "@/core/schema/fields/files";
 import { fieldBySlug, type Schema, type Value } from "@/core/schema/types";
 import { addDays } from "@/core/time/relative";
 import { newId } from "@/data/file/ids";
 import type { PortalFile } from "@/data/file/open";
 import { insertRow } from "@/data/records/write/store";
 import { COMPANIES } from "./cast";
+import { SIGN_MATERIALS, SIGN_TYPES } from "./drawings";
+import type { Shelf } from "./files";
 import { Random } from "./random";
 import type { DemoTables } from "./tables";
 
@@ -18,23 +21,26 @@ export interface DemoContext {
   /** Company ids by key, and people ids by name. */
   companies: Map<string, string>;
   people: Map<string, string>;
+  shelf: Shelf;
 }
 
+/** Values by slug; of a file, what it holds and its name. */
 export type Fields = Record<string, Value>;
 
-export function adder({ file, schema, now }: DemoContext): (table: string, values: Fields) => string {
+export function adder({ file, schema, now, shelf }: DemoContext): (table: string, values: Fields) => string {
   return (tableId, values) => {
     const table = schema.table(tableId);
+    const id = newId();
     const byId = Object.fromEntries(
       Object.entries(values).map(([slug, v]) => {
         const f = fieldBySlug(table, slug);
         if (!f) throw new Error(`The demo's ${table.name} have no field ${slug}.`);
+        if (holdsFiles(f)) return [f.id, v === null ? v : [shelf.take(f, id, ...(v as [string, string]))]];
         // The demo writes choices as people read them; rows hold their ids.
         const choice = f.options.choices?.find((x) => x.name === v);
         return [f.id, choice ? choice.id : v];
       }),
     );
-    const id = newId();
     insertRow(file, table, id, byId, { by: "demo", at: new Date(now).toISOString() });
     return id;
   };
@@ -98,25 +104,25 @@ export function makeProjects(c: DemoContext, add: ReturnType<typeof adder>): Pro
   );
 }
 
-const TYPES = ["Totem", "Hanging", "Wall plate", "Door plate", "Floor line", "Directory"];
-const MATERIALS = ["Aluminium", "Oak", "Vitreous enamel", "Recycled acrylic", "Slate"];
+export interface Sign {
+  id: string;
+  code: string;
+  type: string;
+  company: string;
+  stage: string;
+}
 
-export function makeSigns(
-  c: DemoContext,
-  add: ReturnType<typeof adder>,
-  projects: Project[],
-  sites: Map<string, string[]>,
-): { id: string; code: string; company: string; stage: string }[] {
+export function makeSigns(c: DemoContext, add: ReturnType<typeof adder>, projects: Project[], sites: Map<string, string[]>): Sign[] {
   const r = new Random(33);
   const each = new Map(projects.map((p) => [p.id, r.int(30, 70)]));
-  const signs: { id: string; code: string; company: string; stage: string }[] = [];
+  const signs: Sign[] = [];
   const numbers = new Map<string, number>();
   for (const p of projects) {
     for (let i = 0; i < each.get(p.id)!; i++) {
       const number = (numbers.get(p.company) ?? 100) + 1;
       numbers.set(p.company, number);
       const code = `${p.company.slice(0, 2).toUpperCase()}-${number}`;
-      const type = r.pick(TYPES);
+      const type = r.pick(SIGN_TYPES);
       const stage =
         p.stage === "Done"
           ? r.chance(0.06)
@@ -126,19 +132,22 @@ export function makeSigns(
             ? "Planned"
             : r.pick(["Planned", "Proof", "Making", "Fitted"]);
       const fitted = stage === "Fitted" || stage === "Repair" ? addDays(c.today, -r.int(3, 420)) : null;
+      const site = r.pick(sites.get(p.company)!);
+      const size = `${r.int(2, 24) * 50} × ${r.int(1, 12) * 50} mm`;
+      const material = r.pick(SIGN_MATERIALS);
       const id = add(c.t.signs, {
         code,
         project: p.id,
-        site: r.pick(sites.get(p.company)!),
+        site,
         type,
-        size: `${r.int(2, 24) * 50} × ${r.int(1, 12) * 50} mm`,
-        material: r.pick(MATERIALS),
+        size,
+        material,
         stage,
         fitted,
-        photo: fitted ? `${code.toLowerCase()}.jpg` : null,
+        photo: fitted ? [`${type} ${material}`, `${code.toLowerCase()}.jpg`] : null,
         "unit-cost": r.int(18, 900) * 100,
       });
-      signs.push({ id, code, company: p.company, stage });
+      signs.push({ id, code, type, company: p.company, stage });
     }
   }
   add(c.t.signs, {

@@ -1,10 +1,32 @@
 /** Fernhill's tables: a sign maker's sites, projects, signs and the papers around them. */
 
+import type { Tone } from "@/core/schema/types";
 import type { PortalFile } from "@/data/file/open";
 import { addField, addTable, type NewField } from "@/data/schema/change";
 
 const COMPANY: NewField = { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } };
-const choice = (slug: string, name: string, ...choices: string[]): NewField => ({ slug, name, type: "choice", options: { choices } });
+const TONES: Record<string, Tone> = {
+  Approved: "good",
+  Paid: "good",
+  Fitted: "good",
+  Done: "good",
+  Making: "going",
+  "Under way": "going",
+  Waiting: "waiting",
+  Proof: "waiting",
+  New: "waiting",
+  "Changes wanted": "trouble",
+  Repair: "trouble",
+  Overdue: "trouble",
+  Today: "trouble",
+};
+const tonedChoice = (name: string) => ({ name, ...(TONES[name] ? { tone: TONES[name] } : {}) });
+const choice = (slug: string, name: string, ...names: string[]): NewField => ({
+  slug,
+  name,
+  type: "choice",
+  options: { choices: names.map(tonedChoice) },
+});
 const text = (slug: string, name: string, required = false): NewField => ({
   slug,
   name,
@@ -37,7 +59,7 @@ export function makeTables(file: PortalFile): DemoTables {
     ],
   });
   addField(file, "t_people", { slug: "sites", name: "Sites", type: "relations", options: { target: sites } });
-  addField(file, "t_people", text("telephone", "Telephone"));
+  addField(file, "t_people", { slug: "telephone", name: "Telephone", type: "telephone", options: { country: "GB" } });
   const projects = addTable(file, {
     slug: "projects",
     name: "Projects",
@@ -65,7 +87,7 @@ export function makeTables(file: PortalFile): DemoTables {
       choice("material", "Material", "Aluminium", "Oak", "Vitreous enamel", "Recycled acrylic", "Slate"),
       choice("stage", "Stage", "Planned", "Proof", "Making", "Fitted", "Repair"),
       date("fitted", "Fitted on"),
-      text("photo", "Photo"),
+      { slug: "photo", name: "Photo", type: "pictures" },
       money("unit-cost", "Unit cost"),
     ],
   });
@@ -77,7 +99,7 @@ export function makeTables(file: PortalFile): DemoTables {
       text("title", "Title", true),
       to("sign", "Sign", signs),
       { slug: "version", name: "Version", type: "number", options: { decimals: 0 } },
-      text("file", "File"),
+      { slug: "file", name: "File", type: "files" },
       choice("decision", "Decision", "Waiting", "Approved", "Changes wanted"),
       date("sent", "Sent on"),
       long("note", "Note"),
@@ -95,7 +117,7 @@ export function makeTables(file: PortalFile): DemoTables {
       to("site", "Site", sites),
       {
         ...choice("status", "Status", "New", "Planned", "Under way", "Closed"),
-        options: { choices: ["New", "Planned", "Under way", "Closed"], default: { kind: "literal", value: "New" } },
+        options: { choices: ["New", "Planned", "Under way", "Closed"].map(tonedChoice), default: { kind: "literal", value: "New" } },
       },
       { ...date("asked-on", "Asked on"), options: { default: { kind: "date", anchor: "today", days: 0 } } },
       {
@@ -128,7 +150,7 @@ export function makeTables(file: PortalFile): DemoTables {
       COMPANY,
       choice("kind", "Kind", "Drawing", "Survey", "Warranty", "Report"),
       date("dated", "Dated"),
-      text("file", "File"),
+      { slug: "file", name: "File", type: "files" },
     ],
   });
   const standards = addTable(file, {

@@ -11,15 +11,17 @@ import { createPortal, movePortal } from "@/data/installation/portals";
 import { addCompany, addPerson, membershipsOf, setStatus } from "@/data/people/people";
 import { PUBLISHER } from "@/testing/world";
 import { readCursor, writeCursor } from "./cursor";
-import { countTry, waitFor } from "./limits";
+import { deviceOf, deviceToken } from "./device";
+import { countTry, type From, limitsOf, sweepTries, waitFor } from "./limits";
 import { LASTS, lookAtLink, makeLink, redeemLink } from "./links";
 import { passwordProblem, temporaryPassword } from "./passwords";
 import { mac, macMatches } from "./secrets";
 import { readSeeAs, SEE_AS_LASTS, seeAsCookie, takeTicket, writeTicket } from "./see-as";
-import { findSession, startSession } from "./sessions";
-import { choosePassword, passwordState, signInWithLink, signInWithPassword, storePassword } from "./sign-in";
+import { endOneOf, findSession, sessionsOf, startSession } from "./sessions";
+import { accountOf, choosePassword, passwordState, signInWithLink, signInWithPassword, storePassword } from "./sign-in";
 import { ownerViewer, personViewer } from "./viewer";
 
+const HERE: From = { address: "192.0.2.1", device: null };
 const NOW = Date.UTC(2026, 5, 1, 12);
 const folder = mkdtempSync(join(tmpdir(), "elkhorn-identity-"));
 let file: PortalFile;
@@ -67,6 +69,24 @@ describe("sessions", () => {
     findSession(file, token, NOW + 61_000);
     expect(seen()).toBe(NOW + 61_000);
   });
+});
+
+it("where one is signed in is listed for oneself, and ended by oneself alone", () => {
+  const [p, other] = [person(), person()];
+  const [first, second, theirs] = [
+    startSession(file, p.id, null, NOW),
+    startSession(file, p.id, null, NOW + 5, "link"),
+    startSession(file, other.id, null, NOW),
+  ];
+  const open = sessionsOf(file, p.id, NOW + 10);
+  expect(open.map((s) => [s.since, s.via])).toEqual([
+    [NOW + 5, "link"],
+    [NOW, "password"],
+  ]);
+  expect(sessionsOf(file, p.id, NOW + 8 * 86_400_000)).toEqual([]); // idle for too long
+  expect(endOneOf(file, other.id, open[0]!.hash)).toBe(false);
+  expect(endOneOf(file, p.id, open[0]!.hash)).toBe(true);
+  expect([first, second, theirs].map((t) => findSession(file, t, NOW + 10) !== undefined)).toEqual([true, false, true]);
 });
 
 describe("links", () => {
@@ -117,19 +137,30 @@ describe("passwords", () => {
     const p = person();
     const given = temporaryPassword();
     await storePassword(file, p.id, given, true, NOW);
-    const done = await signInWithPassword(file, p.email.toUpperCase(), given, NOW);
+    const done = await signInWithPassword(file, p.email.toUpperCase(), given, HERE, NOW);
     expect(done.ok && passwordState(file, p.id)).toBe("temporary");
     if (!done.ok) return;
     const session = findSession(file, done.value.token, NOW)!;
     const elsewhere = startSession(file, p.id, membershipsOf(file, p.id)[0]!.id, NOW);
-    expect(await choosePassword(file, session, given, NOW)).toContain("differs");
-    expect(await choosePassword(file, session, "seven slow green herons", NOW)).toBeNull();
-    expect([passwordState(file, p.id), findSession(file, elsewhere, NOW), findSession(file, session.hash, NOW)]).toEqual([
-      "own",
-      undefined,
-      undefined,
-    ]);
-    expect(findSession(file, done.value.token, NOW)?.personId).toBe(p.id);
+    const choose = (password: string, present = "", s = session) => choosePassword(file, s, { password, present }, HERE, NOW);
+    expect(await choose(given)).toMatchObject({ error: { password: expect.stringContaining("differs") } });
+    const chosen = await choose("seven slow green herons");
+    if (!chosen.ok) throw new Error(JSON.stringify(chosen.error));
+    // The token is renewed: neither the one that was nor one from elsewhere opens anything.
+    const { token } = chosen.value;
+    expect(token).not.toBe(done.value.token);
+    const states = [elsewhere, done.value.token, token].map((x) => findSession(file, x, NOW)?.personId);
+    expect([passwordState(file, p.id), states]).toEqual(["own", [undefined, undefined, p.id]]);
+    // From now on the present one is asked for.
+    const now = findSession(file, token, NOW)!;
+    expect(await choose("eight slow green herons", "", now)).toEqual({
+      ok: false,
+      error: { present: "This is not your present password." },
+    });
+    expect(await choose("seven slow green herons", "seven slow green herons", now)).toMatchObject({
+      error: { password: expect.stringContaining("differs") },
+    });
+    expect((await choose("eight slow green herons", "seven slow green herons", now)).ok).toBe(true);
   });
   // NIST SP 800-63B-4, section 3.1.1.2: at least 15 characters as the only factor, no rules of composition, a blocklist.
   it.each([
@@ -149,20 +180,96 @@ describe("passwords", () => {
       [p.email, "wrong"],
       ["nobody@client.example", "x"],
     ])
-      expect(await signInWithPassword(file, email!, password!, NOW)).toEqual({ ok: false, error: { code: "wrong" } });
+      expect(await signInWithPassword(file, email!, password!, HERE, NOW)).toEqual({ ok: false, error: { code: "wrong" } });
   });
   it("guesses wait longer and longer, whether or not the address is known", async () => {
-    for (const email of [person().email, "unknown@client.example"]) {
+    for (const [n, email] of [person().email, "unknown@client.example"].entries()) {
       const answers: string[] = [];
+      const from = { address: `198.51.100.${n}`, device: null };
       for (let i = 0; i < 7; i++) {
-        const a = await signInWithPassword(file, email, `guess ${i}`, NOW + i);
+        const a = await signInWithPassword(file, email, `guess ${i}`, from, NOW + i);
         answers.push(a.ok ? "in" : a.error.code);
       }
       expect(answers).toEqual(["wrong", "wrong", "wrong", "wrong", "wrong", "too-many", "too-many"]);
     }
-    for (let i = 0; i < 30; i++) countTry(file.orm, "account x", NOW);
-    expect(waitFor(file.orm, "account x", NOW)).toBe(15 * 60_000);
-    expect(waitFor(file.orm, "account x", NOW + 25 * 3600_000)).toBe(0);
+    const limits = limitsOf("account x", HERE);
+    for (let i = 0; i < 30; i++) countTry(file.orm, limits, NOW);
+    expect(waitFor(file.orm, limits, NOW)).toBe(15 * 60_000);
+    expect(waitFor(file.orm, limits, NOW + 25 * 3600_000)).toBe(0);
+  });
+
+  it("a stranger keeps nobody out: not from elsewhere, and never for long; a device that was in before waits for nobody", async () => {
+    const p = person();
+    await storePassword(file, p.id, "a perfectly good one", false, NOW);
+    const enter = async (from: From, password = "a perfectly good one", now = NOW) => {
+      const a = await signInWithPassword(file, p.email, password, from, now);
+      return a.ok ? "in" : a.error.code;
+    };
+    const stranger = { address: "203.0.113.9", device: null };
+    for (let i = 0; i < 30; i++) await enter(stranger, "guess");
+    const home = { address: "192.0.2.77", device: null };
+    expect([await enter(stranger), await enter(home)]).toEqual(["too-many", "in"]);
+    // From hundreds of addresses at once: its person waits half a minute at the most, and on their own device not at all.
+    const account = accountOf(p.email);
+    for (let i = 0; i < 400; i++) countTry(file.orm, limitsOf(account, { address: `far ${i}`, device: null }), NOW);
+    expect(waitFor(file.orm, limitsOf(account, home), NOW)).toBeLessThanOrEqual(30_000);
+    expect(await enter({ ...home, address: "192.0.2.78" })).toBe("too-many");
+    const cookie = deviceToken(file.id, account);
+    const device = deviceOf(file.id, account, cookie);
+    expect(await enter({ address: "far 1", device })).toBe("in");
+    // It is of this account and this portal, and guesses from it are counted, too.
+    const made = [
+      deviceOf("two", account, cookie),
+      deviceOf(file.id, "account other", cookie),
+      deviceOf(file.id, account, `${cookie}x`),
+      deviceOf(file.id, account, undefined),
+    ];
+    expect(made).toEqual([null, null, null, null]);
+    for (let i = 0; i < 6; i++) await enter({ address: "far 1", device }, "guess");
+    expect(await enter({ address: "far 1", device })).toBe("too-many");
+  });
+
+  it("where a proxy was not named, nobody waits long for what another behind it did", () => {
+    const limits = limitsOf("account behind", { address: "unclear", device: null });
+    for (let i = 0; i < 200; i++) countTry(file.orm, limits, NOW);
+    expect(waitFor(file.orm, limits, NOW)).toBe(30_000);
+  });
+
+  it("one address tries few accounts; who signs in from it does not use its tries up", async () => {
+    const from = { address: "2001:db8:1:2::/64", device: null };
+    const p = person();
+    await storePassword(file, p.id, "a perfectly good one", false, NOW);
+    for (let i = 0; i < 60; i++) expect((await signInWithPassword(file, p.email, "a perfectly good one", from, NOW)).ok).toBe(true);
+    for (let i = 0; i < 40; i++) countTry(file.orm, limitsOf(`account made-up ${i}`, from), NOW);
+    expect(await signInWithPassword(file, "one-more@x.example", "guess", from, NOW)).toMatchObject({ error: { code: "too-many" } });
+  });
+
+  it("what strangers make up does not fill the disk, and says nothing of whom they tried", () => {
+    const rows = (): number => file.db.prepare("SELECT count(*) FROM sys_attempts").pluck().get() as number;
+    const put = file.db.prepare("INSERT INTO sys_attempts VALUES (?, 1, ?)");
+    file.db.transaction(() => {
+      for (let i = 0; i < 25_000; i++) put.run(`made up ${i}`, NOW + i);
+    })();
+    sweepTries(file.orm, NOW + 25_000);
+    expect(rows()).toBeLessThanOrEqual(20_000);
+    sweepTries(file.orm, NOW + 26 * 3600_000);
+    expect(rows()).toBe(0);
+    countTry(file.orm, limitsOf(accountOf("somebody@x.example"), HERE), NOW);
+    expect(JSON.stringify(file.db.prepare("SELECT * FROM sys_attempts").all())).not.toMatch(/somebody|192\.0/);
+  });
+
+  it("a few passwords are checked at once, the others in turn; a crowd is told to come again, and nobody is let in by it", async () => {
+    const p = person();
+    await storePassword(file, p.id, "a perfectly good one", false, NOW);
+    const device = deviceOf(file.id, accountOf(p.email), deviceToken(file.id, accountOf(p.email)));
+    const tries = await Promise.all(
+      Array.from({ length: 90 }, (_, i) =>
+        signInWithPassword(file, p.email, "a perfectly good one", { address: `a ${i}`, device: `${device}${i}` }, NOW),
+      ),
+    );
+    const answers = tries.map((a) => (a.ok ? "in" : a.error.code));
+    expect([answers.filter((a) => a === "in").length, answers.filter((a) => a === "too-many").length]).toEqual([62, 28]);
+    expect((await signInWithPassword(file, p.email, "a perfectly good one", HERE, NOW)).ok).toBe(true);
   });
 });
 

@@ -1,34 +1,112 @@
-/** Limits on guessing, kept in the database: after a few failures each further one costs a longer wait. */
-import { eq } from "drizzle-orm";
+/**
+ * Limits on guessing, kept in the database: after a few failures each further one costs a longer wait. Counted for an account as it is
+ * tried from one address, for the address over all accounts, and for the account over all addresses. Only the first two grow long: nobody
+ * keeps somebody else out for longer than a moment. A device that its person was in from before has a count of its own.
+ */
+import { createHash } from "node:crypto";
+import { and, eq, lt, sql } from "drizzle-orm";
 import type { BetterSQLite3Database } from "drizzle-orm/better-sqlite3";
 import type { attempts as controlAttempts } from "@/data/file/control-tables";
+import { once } from "@/data/file/once";
 import { attempts as portalAttempts } from "@/data/file/portal-tables";
 
 type Table = typeof portalAttempts | typeof controlAttempts;
 
-const FREE_FAILURES = 5;
-const LONGEST_WAIT = 15 * 60_000;
-const FORGET_AFTER = 24 * 3600_000;
+/** Where a try comes from. `device` is told where this account was in from it before. */
+export interface From {
+  readonly address: string;
+  readonly device: string | null;
+}
 
-/** Milliseconds still to wait before the next try under this key; 0 is none. */
-export function waitFor(orm: BetterSQLite3Database, key: string, now: number, table: Table = portalAttempts): number {
-  const row = orm.select().from(table).where(eq(table.key, key)).get();
-  if (!row || row.failures < FREE_FAILURES || now - row.lastAt > FORGET_AFTER) return 0;
-  return Math.max(0, row.lastAt + Math.min(LONGEST_WAIT, 2 ** (row.failures - FREE_FAILURES) * 1000) - now);
+interface Limit {
+  /** What is counted; stored as a hash, so that the table is no list of who was tried from where. */
+  readonly key: string;
+  readonly free: number;
+  /** Milliseconds. */
+  readonly longest: number;
+}
+
+const MINUTE = 60_000;
+const FORGET_AFTER = 24 * 60 * MINUTE;
+/** Rows that the table may have: beyond, the oldest go. What strangers make up must not fill a disk. */
+const MOST_ROWS = 20_000;
+
+/** Of one account tried from one place; with a known device nothing else is asked. */
+export function limitsOf(account: string, from: From): Limit[] {
+  // Behind a proxy that was not named all look alike: then nobody waits for long for what another did.
+  const longest = from.address === "unclear" || from.address === "unknown" ? MINUTE / 2 : 15 * MINUTE;
+  if (from.device) return [{ key: `${account} device ${from.device}`, free: 5, longest }];
+  return [
+    { key: `${account} from ${from.address}`, free: 5, longest },
+    { key: `from ${from.address}`, free: 40, longest },
+    // NIST SP 800-63B-4 section 3.2.2 asks for no more than 100 failures in a row; a wait of half a minute leaves guessing hopeless, and
+    // its person is not kept out by strangers.
+    { key: account, free: 100, longest: MINUTE / 2 },
+  ];
+}
+
+/** One thing, tried by whoever: the code of the set-up. */
+export const limitOn = (key: string): Limit[] => [{ key, free: 5, longest: 15 * MINUTE }];
+
+const stored = (key: string): string => createHash("sha256").update(key).digest("base64url").slice(0, 22);
+
+/** Milliseconds still to wait before the next try; 0 is none. */
+export function waitFor(orm: BetterSQLite3Database, limits: readonly Limit[], now: number, table: Table = portalAttempts): number {
+  const waits = limits.map(({ key, free, longest }) => {
+    const row = orm
+      .select()
+      .from(table)
+      .where(eq(table.key, stored(key)))
+      .get();
+    if (!row || row.failures < free || now - row.lastAt > FORGET_AFTER) return 0;
+    return Math.max(0, row.lastAt + Math.min(longest, 2 ** Math.min(30, row.failures - free) * 1000) - now);
+  });
+  return Math.max(0, ...waits);
 }
 
 /** Counted before the password is checked, so that tries made at the same moment all count. */
-export function countTry(orm: BetterSQLite3Database, key: string, now: number, table: Table = portalAttempts): void {
+export function countTry(orm: BetterSQLite3Database, limits: readonly Limit[], now: number, table: Table = portalAttempts): void {
   orm.transaction((tx) => {
-    const row = tx.select().from(table).where(eq(table.key, key)).get();
-    const failures = row && now - row.lastAt <= FORGET_AFTER ? row.failures + 1 : 1;
-    tx.insert(table)
-      .values({ key, failures, lastAt: now })
-      .onConflictDoUpdate({ target: table.key, set: { failures, lastAt: now } })
-      .run();
+    for (const limit of limits) {
+      const key = stored(limit.key);
+      const row = tx.select().from(table).where(eq(table.key, key)).get();
+      const failures = row && now - row.lastAt <= FORGET_AFTER ? row.failures + 1 : 1;
+      tx.insert(table)
+        .values({ key, failures, lastAt: now })
+        .onConflictDoUpdate({ target: table.key, set: { failures, lastAt: now } })
+        .run();
+    }
+    if (counted.n++ % 100 === 0) sweepTries(tx, now, table);
   });
 }
+const counted = once("tries counted", () => ({ n: 0 }));
 
-export function forgetTries(orm: BetterSQLite3Database, key: string, table: Table = portalAttempts): void {
-  orm.delete(table).where(eq(table.key, key)).run();
+/** It was right: what was counted of this account is forgotten, and the address has one failure less. */
+export function forgetTries(orm: BetterSQLite3Database, limits: readonly Limit[], table: Table = portalAttempts): void {
+  for (const { key } of limits)
+    if (key.startsWith("from "))
+      orm
+        .update(table)
+        .set({ failures: sql`max(0, ${table.failures} - 1)` })
+        .where(eq(table.key, stored(key)))
+        .run();
+    else
+      orm
+        .delete(table)
+        .where(eq(table.key, stored(key)))
+        .run();
+}
+
+/** What is forgotten anyway, and the oldest beyond what the table may hold. */
+export function sweepTries(orm: Pick<BetterSQLite3Database, "delete" | "select">, now: number, table: Table = portalAttempts): void {
+  orm
+    .delete(table)
+    .where(lt(table.lastAt, now - FORGET_AFTER))
+    .run();
+  const edge = orm.select({ at: table.lastAt }).from(table).orderBy(sql`${table.lastAt} DESC`).limit(1).offset(MOST_ROWS).get();
+  if (edge)
+    orm
+      .delete(table)
+      .where(and(lt(table.lastAt, edge.at + 1)))
+      .run();
 }

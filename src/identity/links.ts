@@ -11,7 +11,22 @@ import { mac, macMatches } from "./secrets";
 export type LinkPurpose = "invitation" | "sign-in";
 export const LASTS: Record<LinkPurpose, number> = { invitation: 14 * 86_400_000, "sign-in": 30 * 60_000 };
 
-export function makeLink(file: PortalFile, personId: string, purpose: LinkPurpose, now: number): string {
+/** A link as it is kept: what opens the door is worked out from it when it is needed. */
+export interface MadeLink {
+  readonly id: string;
+  readonly version: number;
+}
+
+export function linkToken(file: PortalFile, { id, version }: MadeLink): string {
+  const text = `${id}.${version}`;
+  return `${text}.${mac(file.id, "link", text)}`;
+}
+
+export const makeLink = (file: PortalFile, personId: string, purpose: LinkPurpose, now: number): string =>
+  linkToken(file, freshLink(file, personId, purpose, now));
+
+/** Any earlier one of the same purpose is dead from now on. */
+export function freshLink(file: PortalFile, personId: string, purpose: LinkPurpose, now: number): MadeLink {
   const there = file.orm
     .select()
     .from(links)
@@ -26,11 +41,12 @@ export function makeLink(file: PortalFile, personId: string, purpose: LinkPurpos
     usedAt: null,
   };
   file.orm.insert(links).values(row).onConflictDoUpdate({ target: links.id, set: row }).run();
-  const text = `${row.id}.${row.version}`;
-  return `${text}.${mac(file.id, "link", text)}`;
+  return { id: row.id, version: row.version };
 }
 
-export type LinkState = { state: "good"; personId: string; purpose: LinkPurpose } | { state: "used" | "replaced" | "over" | "unknown" };
+export type LinkState =
+  | { state: "good"; personId: string; purpose: LinkPurpose }
+  | { state: "used" | "replaced" | "withdrawn" | "over" | "unknown" };
 
 interface Parsed {
   id: string;
@@ -49,7 +65,62 @@ export function lookAtLink(file: PortalFile, token: string, now: number): LinkSt
   if (!p || !row) return { state: "unknown" };
   if (row.version !== p.version) return { state: "replaced" };
   if (row.usedAt !== null) return { state: "used" };
+  if (row.expiresAt === WITHDRAWN) return { state: "withdrawn" };
   return row.expiresAt <= now ? { state: "over" } : { state: "good", personId: row.personId, purpose: row.purpose as LinkPurpose };
+}
+
+const WITHDRAWN = 0;
+const invitationOf = (personId: string) => and(eq(links.personId, personId), eq(links.purpose, "invitation"), isNull(links.usedAt));
+
+/** The invitation that is open works no more, and says so; false where there is none. */
+export const withdraw = (file: PortalFile, personId: string): boolean =>
+  file.orm
+    .update(links)
+    .set({ expiresAt: WITHDRAWN })
+    .where(and(invitationOf(personId), gt(links.expiresAt, WITHDRAWN)))
+    .run().changes === 1;
+
+/** Its undo: the same link works again, for as long as a fresh one would. */
+export const giveBack = (file: PortalFile, personId: string, now: number): boolean =>
+  file.orm
+    .update(links)
+    .set({ expiresAt: now + LASTS.invitation })
+    .where(and(invitationOf(personId), eq(links.expiresAt, WITHDRAWN)))
+    .run().changes === 1;
+
+/** Whether somebody has been asked in, and that was not taken back. */
+export function wasInvited(file: PortalFile, personId: string): boolean {
+  const row = file.orm
+    .select()
+    .from(links)
+    .where(and(eq(links.personId, personId), eq(links.purpose, "invitation")))
+    .get();
+  return row !== undefined && row.expiresAt !== WITHDRAWN;
+}
+
+/** How the last invitation of somebody stands, and the time that goes with it. */
+export function invitationState(
+  file: PortalFile,
+  personId: string,
+  now: number,
+): { state: "open" | "used" | "over" | "withdrawn"; at: number } | undefined {
+  const row = file.orm
+    .select()
+    .from(links)
+    .where(and(eq(links.personId, personId), eq(links.purpose, "invitation")))
+    .get();
+  if (!row) return undefined;
+  if (row.usedAt !== null) return { state: "used", at: row.usedAt };
+  if (row.expiresAt === WITHDRAWN) return { state: "withdrawn", at: 0 };
+  return { state: row.expiresAt <= now ? "over" : "open", at: row.expiresAt };
+}
+
+/** Whose a link was that no longer opens the door, where a fresh one may be sent to them: to nobody else, whoever holds the old one. */
+export function ownerOfDead(file: PortalFile, token: string, now: number): string | undefined {
+  const { state } = lookAtLink(file, token, now);
+  if (state === "good" || state === "unknown" || state === "withdrawn") return undefined;
+  const p = parse(file, token);
+  return p && file.orm.select({ personId: links.personId }).from(links).where(eq(links.id, p.id)).get()?.personId;
 }
 
 export function redeemLink(file: PortalFile, token: string, now: number): LinkState {

@@ -35,10 +35,15 @@ export async function office(): Promise<{ staff: Staff; owner: Owner; path: stri
 
 /** Once a request, however many of its parts ask: its versions are looked up once, and all of it sees the same. */
 export const officePortal = cache(async (slug: string): Promise<OfficePortal> => {
+  if (!(await requestOffice())) redirect(`/sign-in?to=${encodeURIComponent(`/portals/${slug}`)}`);
+  return (await officePortalOf(slug)) ?? notFound();
+});
+
+/** For what is no page: undefined where nobody is signed in, or there is no such portal. Portals' hosts never come here (`proxy.ts`). */
+export const officePortalOf = cache(async (slug: string): Promise<OfficePortal | undefined> => {
   const r = await requestOffice();
-  if (!r) redirect(`/sign-in?to=${encodeURIComponent(`/portals/${slug}`)}`);
-  const file = portalFile(slug);
-  if (!file) notFound();
+  const file = r && portalFile(slug);
+  if (!r || !file) return undefined;
   file.meta.look();
   const live = published(file);
   return {

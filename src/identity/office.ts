@@ -5,10 +5,10 @@ import { fold } from "@/core/text/fold";
 import { attempts, staff, staffSessions } from "@/data/file/control-tables";
 import { newId } from "@/data/file/ids";
 import { control } from "@/data/file/open";
-import { countTry, forgetTries, waitFor } from "./limits";
-import { hashPassword, passwordMatches } from "./passwords";
+import { countTry, type From, forgetTries, limitsOf, waitFor } from "./limits";
+import { hashPassword } from "./passwords";
 import { newToken, tokenHash } from "./secrets";
-import type { SignInError } from "./sign-in";
+import { accountOf, type SignInError, whetherMatches } from "./sign-in";
 
 export interface Staff {
   readonly id: string;
@@ -18,19 +18,26 @@ export interface Staff {
 
 const LASTS = 14 * 86_400_000;
 
-export async function officeSignIn(email: string, password: string, now: number): Promise<Result<{ token: string }, SignInError>> {
+export async function officeSignIn(
+  email: string,
+  password: string,
+  from: From,
+  now: number,
+): Promise<Result<{ token: string }, SignInError>> {
   const { orm } = control();
-  const key = `office ${fold(email.trim()).slice(0, 200)}`;
-  const wait = waitFor(orm, key, now, attempts);
+  const limits = limitsOf(accountOf(email), from);
+  const wait = waitFor(orm, limits, now, attempts);
   if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });
-  countTry(orm, key, now, attempts);
+  countTry(orm, limits, now, attempts);
   const row = orm
     .select()
     .from(staff)
     .where(eq(staff.email, fold(email.trim())))
     .get();
-  if (!(await passwordMatches(row?.hash, password)) || !row) return err({ code: "wrong" });
-  forgetTries(orm, key, attempts);
+  const good = await whetherMatches(row?.hash, password);
+  if (good === "too-many") return err({ code: "too-many", seconds: 5 });
+  if (!good || !row) return err({ code: "wrong" });
+  forgetTries(orm, limits, attempts);
   const token = newToken();
   orm
     .insert(staffSessions)

@@ -1,22 +1,19 @@
 /** Passwords: argon2id with OWASP's minimum parameters; lengths and the refusal of common ones follow NIST SP 800-63B-4. */
 import { randomInt } from "node:crypto";
-import { hash, verify } from "@node-rs/argon2";
 import { dictionary } from "@zxcvbn-ts/language-common";
-
-/** 2 is argon2id: the package's enum is const and erased. */
-const OPTIONS = { algorithm: 2, memoryCost: 19_456, timeCost: 2, parallelism: 1 } as const;
+import { argonHash, argonVerify } from "./hashing";
 
 export const SHORTEST = 15;
 export const LONGEST = 256;
 
-export const hashPassword = (password: string): Promise<string> => hash(password.normalize("NFKC"), OPTIONS);
+export const hashPassword = (password: string): Promise<string> => argonHash(password.normalize("NFKC"));
 
 let dummy: Promise<string> | undefined;
 
 /** Takes as long for an unknown person as for a known one: there is always a hash to check. */
 export async function passwordMatches(stored: string | undefined, password: string): Promise<boolean> {
-  dummy ??= hash("nobody has this password", OPTIONS);
-  const good = await verify(stored ?? (await dummy), password.slice(0, LONGEST * 4).normalize("NFKC"));
+  dummy ??= argonHash("nobody has this password");
+  const good = await argonVerify(stored ?? (await dummy), password.slice(0, LONGEST * 4).normalize("NFKC"));
   return good && stored !== undefined;
 }
 

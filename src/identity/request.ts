@@ -11,9 +11,12 @@ import { whenFree } from "@/data/file/when-free";
 import { actingOf, type Held } from "@/data/people/acting";
 import { Desk } from "@/data/records/desk";
 import { portalAddress } from "./addresses";
+import { DEVICE_LASTS, deviceOf, deviceToken } from "./device";
+import type { From } from "./limits";
 import { officeSession, officeSessionStands, type Staff } from "./office";
 import { readSeeAs, SEE_AS_LASTS, type SeeAs, seeAsCookie, writeTicket } from "./see-as";
-import { ABSOLUTE, findSession, type Session } from "./sessions";
+import { ABSOLUTE, endSession, findSession, type Session } from "./sessions";
+import { accountOf } from "./sign-in";
 import { ownerViewer, viewerOf, visitorViewer } from "./viewer";
 
 export interface PortalRequest {
@@ -95,7 +98,7 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
   };
 });
 
-export async function setSessionCookie(id: PortalId, base: string, token: string): Promise<void> {
+async function setSessionCookie(id: PortalId, base: string, token: string): Promise<void> {
   (await cookies()).set(sessionCookie(id, base), token, {
     httpOnly: true,
     sameSite: "lax",
@@ -104,6 +107,34 @@ export async function setSessionCookie(id: PortalId, base: string, token: string
     maxAge: ABSOLUTE / 1000,
   });
 }
+const deviceCookie = (place: string, base: string): string => named(`elkhorn_device_${place}`, base);
+
+/** Where a try to sign in comes from; `place` is a portal's id, or "office". Set by the server itself (scripts/serve.mjs). */
+export async function fromHere(place: PortalId | "office", base: string, email: string): Promise<From> {
+  const [jar, head] = await Promise.all([cookies(), headers()]);
+  const device = deviceOf(place, accountOf(email), jar.get(deviceCookie(place, base))?.value);
+  return { address: head.get("x-elkhorn-from") ?? "unknown", device };
+}
+
+/** Somebody was in from this device: next time it waits for nobody else's tries. */
+export async function rememberDevice(place: PortalId | "office", base: string, email: string): Promise<void> {
+  (await cookies()).set(deviceCookie(place, base), deviceToken(place, accountOf(email)), {
+    httpOnly: true,
+    sameSite: "lax",
+    secure: config().secure,
+    path: base || "/",
+    maxAge: DEVICE_LASTS / 1000,
+  });
+}
+
+/** The session that a browser held before ends, whoever's it was: what was signed in over is not to be found again. */
+export async function enterPortal(file: PortalFile, base: string, token: string, email: string | null): Promise<void> {
+  const before = (await cookies()).get(sessionCookie(file.id, base))?.value;
+  if (before && before !== token) endSession(file, before);
+  await setSessionCookie(file.id, base, token);
+  if (email) await rememberDevice(file.id, base, email);
+}
+
 export async function clearSessionCookie(id: PortalId, base: string): Promise<string | undefined> {
   const jar = await cookies();
   const token = jar.get(sessionCookie(id, base))?.value;

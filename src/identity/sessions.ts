@@ -1,6 +1,6 @@
 /** Sessions of a portal's people. The token is in the cookie alone; nothing is cached, so an ended session is out at once. */
 
-import { and, eq, ne, sql } from "drizzle-orm";
+import { and, desc, eq, gt, ne, sql } from "drizzle-orm";
 import type { PortalFile } from "@/data/file/open";
 import { sessions } from "@/data/file/portal-tables";
 import { isBusy } from "@/data/file/when-free";
@@ -16,11 +16,13 @@ export interface Session {
   readonly membershipId: string | null;
 }
 
-export function startSession(file: PortalFile, personId: string, membershipId: string | null, now: number): string {
+export type Via = "password" | "link";
+
+export function startSession(file: PortalFile, personId: string, membershipId: string | null, now: number, via: Via = "password"): string {
   const token = newToken();
   file.orm
     .insert(sessions)
-    .values({ hash: tokenHash(token), personId, membershipId, createdAt: now, seenAt: now, expiresAt: now + ABSOLUTE })
+    .values({ hash: tokenHash(token), personId, membershipId, createdAt: now, seenAt: now, expiresAt: now + ABSOLUTE, via })
     .run();
   return token;
 }
@@ -47,12 +49,43 @@ export function findSession(file: PortalFile, token: string, now: number): Sessi
   return { hash, personId, membershipId };
 }
 
+/** Whether it began a moment ago by a link that was sent to its person: a forgotten password is replaced without being asked for. */
+export const byFreshLink = (file: PortalFile, session: Session, now: number): boolean => {
+  const row = file.orm.select().from(sessions).where(eq(sessions.hash, session.hash)).get();
+  return row?.via === "link" && now - row.createdAt < 15 * MINUTE;
+};
+
 export const endSession = (file: PortalFile, token: string): void => {
   file.orm
     .delete(sessions)
     .where(eq(sessions.hash, tokenHash(token)))
     .run();
 };
+
+export interface OpenSession {
+  /** What stands for it without opening it. */
+  readonly hash: string;
+  readonly since: number;
+  readonly seenAt: number;
+  readonly via: Via;
+}
+
+/** Where somebody is signed in, the last used first. */
+export const sessionsOf = (file: PortalFile, personId: string, now: number): OpenSession[] =>
+  file.orm
+    .select()
+    .from(sessions)
+    .where(and(eq(sessions.personId, personId), gt(sessions.expiresAt, now), gt(sessions.seenAt, now - IDLE)))
+    .orderBy(desc(sessions.seenAt))
+    .all()
+    .map((s) => ({ hash: s.hash, since: s.createdAt, seenAt: s.seenAt, via: s.via as Via }));
+
+/** One of one's own: somebody else's is not there. */
+export const endOneOf = (file: PortalFile, personId: string, hash: string): boolean =>
+  file.orm
+    .delete(sessions)
+    .where(and(eq(sessions.personId, personId), eq(sessions.hash, hash)))
+    .run().changes === 1;
 
 /** After a new password: every other session of the person ends. */
 export const endOtherSessions = (file: PortalFile, personId: string, keep: string): void => {

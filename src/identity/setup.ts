@@ -6,7 +6,7 @@ import { attempts, staff } from "@/data/file/control-tables";
 import { newId } from "@/data/file/ids";
 import { once } from "@/data/file/once";
 import { control } from "@/data/file/open";
-import { countTry, forgetTries, waitFor } from "./limits";
+import { countTry, type From, forgetTries, limitOn, waitFor } from "./limits";
 import { officeSignIn } from "./office";
 import { hashPassword, passwordProblem } from "./passwords";
 
@@ -38,10 +38,10 @@ export interface SetupError {
   readonly message: string;
 }
 
-const EVERYBODY = "setup";
+const EVERYBODY = limitOn("setup");
 
 /** Makes the owner and signs them in. Only the first is made, however many ask at once. */
-export async function makeOwner(o: NewOwner, now: number): Promise<Result<{ token: string }, SetupError>> {
+export async function makeOwner(o: NewOwner, from: From, now: number): Promise<Result<{ token: string }, SetupError>> {
   const { orm, db } = control();
   if (!needsOwner()) return err({ field: null, message: "There is an owner already. Sign in instead." });
   const wait = waitFor(orm, EVERYBODY, now, attempts);
@@ -56,6 +56,6 @@ export async function makeOwner(o: NewOwner, now: number): Promise<Result<{ toke
     .run(newId(), o.name, fold(o.email), hash, new Date(now).toISOString());
   if (made.changes === 0) return err({ field: null, message: "There is an owner already. Sign in instead." });
   forgetTries(orm, EVERYBODY, attempts);
-  const done = await officeSignIn(o.email, o.password, now);
+  const done = await officeSignIn(o.email, o.password, from, now);
   return done.ok ? ok(done.value) : err({ field: null, message: "The account is made. Sign in with it." });
 }

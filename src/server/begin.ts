@@ -4,20 +4,27 @@ import { ConfigError, config } from "@/config";
 import { once } from "@/data/file/once";
 import { closeFiles, control, type PortalFile, portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
+import { keepContentsIn } from "@/data/files/store";
+import { sweepFiles } from "@/data/files/uploads";
 import { checkReceived, sweepImports } from "@/data/imports/jobs";
-import { hasJobs, onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
+import { hasJobs, MOST_TRIES, onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
 import { Never, Runner } from "@/data/jobs/runner";
+import { SEND } from "@/data/messages/outbox";
 import { INDEX, indexTask, type Wish } from "@/data/records/query/follow";
+import { BIN_DAYS, emptyBin } from "@/data/records/write/bin";
 import { runIn } from "@/data/threads";
 import { sweepExports } from "@/features/api/export-task";
+import { answerDoor, DOOR, sendMessage } from "@/identity/letters";
 import { needsOwner, setupCode } from "@/identity/setup";
+import { folderFiles } from "@/services/files/folder";
 import { mailOf } from "@/services/mail";
 import type { Mail } from "@/services/mail/contract";
 import { log } from "./log";
 import { Threads } from "./threads/thread";
 
 const WEEK_MS = 7 * 86_400_000;
-const MONTH_MS = 30 * 86_400_000;
+const DAY_MS = 86_400_000;
+const MONTH_MS = 30 * DAY_MS;
 
 export async function begin(): Promise<void> {
   try {
@@ -27,6 +34,8 @@ export async function begin(): Promise<void> {
     console.error(`Elkhorn does not start: a setting is wrong.\n${e.message}`);
     process.exit(1);
   }
+  const { files: kept } = config();
+  keepContentsIn(kept === "folder" ? folderFiles : (await import("@/services/files/bucket")).bucketAt(kept)); // only who has such storage needs it
   const files = allPortals();
   sweepExports();
   const worker = once("thread file", () => "");
@@ -65,6 +74,14 @@ function makeRunner(): Runner {
     {
       "check import": (file, job) => checkReceived(file, (job.body as { id: string }).id),
       [INDEX]: (file, job) => indexTask.do({ portal: file.slug, wish: job.body as Wish }),
+      [SEND]: async (file, job) => {
+        const { id } = job.body as { id: string };
+        await sendMessage(file, id, job.tries >= MOST_TRIES, (letter, key) => mail.send(letter, key), Date.now);
+      },
+      [DOOR]: async (file, job) => {
+        const { email, at } = job.body as { email: string; at: number };
+        answerDoor(file, email, at);
+      },
       mail: async (_, job) => {
         const sent = await mail.send(job.body as Mail, job.id);
         if (sent.ok) return;
@@ -82,6 +99,8 @@ async function tidy(): Promise<void> {
     await whenFree(f);
     f.db.pragma("optimize");
     sweepJobs(f, Date.now() - MONTH_MS);
+    emptyBin(f, new Date(Date.now() - BIN_DAYS * DAY_MS).toISOString());
+    await sweepFiles(f, new Date(Date.now() - DAY_MS).toISOString());
     f.rest?.();
   }
   sweepImports(allPortals(), Date.now() - WEEK_MS);

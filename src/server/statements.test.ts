@@ -102,7 +102,7 @@ beforeAll(async () => {
   storePublished(file, published(file).definition, PUBLISHER);
   jar.set(`elkhorn_${file.id}`, startSession(file, lead.id, null, Date.now()));
   await addStaff("Rosalind", "rosalind@agency.example", "rosalind-keeps-the-keys", Date.now());
-  const office = await officeSignIn("rosalind@agency.example", "rosalind-keeps-the-keys", Date.now());
+  const office = await officeSignIn("rosalind@agency.example", "rosalind-keeps-the-keys", { address: "here", device: null }, Date.now());
   if (office.ok) jar.set("elkhorn_office", office.value.token);
 });
 

@@ -19,10 +19,12 @@ export const failed = (before: FormState, data: FormData, errors: Readonly<Recor
 export const succeeded = (before: FormState, done: string): FormState => ({ errors: {}, done, values: {}, turn: before.turn + 1 });
 
 /** Passwords are never given back. */
+const NEVER = new Set(["password", "present"]);
+
 function typed(data: FormData): Record<string, string | string[]> {
   const out: Record<string, string | string[]> = {};
   for (const name of new Set(data.keys())) {
-    if (name.startsWith("$") || name === "password") continue;
+    if (name.startsWith("$") || NEVER.has(name)) continue;
     const all = data.getAll(name).filter((v): v is string => typeof v === "string");
     out[name] = all.length > 1 ? all : (all[0] ?? "");
   }

@@ -2,6 +2,7 @@
 /** A form for one record, in the portal and in the back office alike. The server decides; this only asks. */
 import type { FormField } from "@/core/forms/form-field";
 import { LOOKS } from "./fields";
+import { FileBox } from "./file-box";
 import type { FormState } from "./form";
 import { useSafeForm } from "./safe-form";
 import { useWords } from "./words";
@@ -16,9 +17,11 @@ interface Props {
   cancelHref: string;
   /** Why it cannot be sent, if so. */
   closed?: string;
+  /** Where files are sent to. */
+  uploads: string;
 }
 
-export function RecordForm({ action, fields, seen, hidden, submit, cancelHref, closed }: Props) {
+export function RecordForm({ action, fields, seen, hidden, submit, cancelHref, closed, uploads }: Props) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
   return (
@@ -31,9 +34,13 @@ export function RecordForm({ action, fields, seen, hidden, submit, cancelHref, c
           {state.message}
         </div>
       )}
-      {fields.map((f) => (
-        <Field key={`${f.id} ${state.turn}`} field={f} error={state.errors[f.id]} value={typedIn(state.values[f.id]) ?? f.value} />
-      ))}
+      {fields.map((f) =>
+        LOOKS[f.type].edit === "files" ? (
+          <FileField key={f.id} field={f} error={state.errors[f.id]} uploads={uploads} closed={closed !== undefined} />
+        ) : (
+          <Field key={`${f.id} ${state.turn}`} field={f} error={state.errors[f.id]} value={typedIn(state.values[f.id]) ?? f.value} />
+        ),
+      )}
       {closed && (
         <p id="closed" className="alert alert-warning alert-soft">
           {closed}
@@ -54,6 +61,31 @@ export function RecordForm({ action, fields, seen, hidden, submit, cancelHref, c
         </a>
       </div>
     </form>
+  );
+}
+
+function FileField({
+  field: f,
+  error,
+  uploads,
+  closed,
+}: {
+  field: FormField;
+  error: string | undefined;
+  uploads: string;
+  closed: boolean;
+}) {
+  const words = useWords();
+  return (
+    <div>
+      <label className="field-label" htmlFor={`${f.id}-choose`}>
+        {f.name}
+        {!f.required && <span className="quiet font-normal"> {words["form.optional"]}</span>}
+      </label>
+      <FileBox field={f.id} pictures={f.type === "pictures"} held={f.choices ?? []} uploads={uploads} disabled={closed} />
+      {f.hint && <p className="quiet mt-1 text-sm">{f.hint}</p>}
+      {error && <p className="field-error">{error}</p>}
+    </div>
   );
 }
 

@@ -2,8 +2,13 @@
 import type Database from "better-sqlite3";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
 import { draftInParts } from "./steps/draft-in-parts";
+import { fileSources } from "./steps/file-sources";
+import { FILES } from "./steps/files";
 import { labelIndexes } from "./steps/label-indexes";
+import { MESSAGES } from "./steps/messages";
 import { reservedAddresses } from "./steps/reserved-addresses";
+import { shaping } from "./steps/shaping";
+import { VIEWS } from "./steps/views";
 
 export type Step = string | ((db: Database.Database) => void);
 
@@ -56,6 +61,11 @@ export const PORTAL: readonly Step[] = [
   `CREATE TABLE sys_jobs (id TEXT PRIMARY KEY, kind TEXT NOT NULL, body TEXT NOT NULL, state TEXT NOT NULL, tries INTEGER NOT NULL, run_at INTEGER NOT NULL, lease_until INTEGER, lease TEXT, error TEXT, made_at INTEGER NOT NULL, ended_at INTEGER) STRICT;
    CREATE INDEX sys_jobs_due ON sys_jobs (state, run_at);`,
   labelIndexes,
+  shaping,
+  FILES,
+  VIEWS,
+  fileSources,
+  MESSAGES,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

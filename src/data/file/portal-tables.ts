@@ -1,5 +1,5 @@
 /** The system's own tables in a portal's file, as Drizzle reads them. `migrations.ts` makes them; a test holds the two together. */
-import { integer, sqliteTable, text } from "drizzle-orm/sqlite-core";
+import { integer, primaryKey, sqliteTable, text } from "drizzle-orm/sqlite-core";
 
 export const meta = sqliteTable("sys_meta", { key: text("key").primaryKey(), value: text("value").notNull() });
 
@@ -11,6 +11,9 @@ export const tables = sqliteTable("sys_tables", {
   kind: text("kind").notNull(),
   labelField: text("label_field").notNull(),
   position: integer("position").notNull(),
+  about: text("about").notNull().default(""),
+  /** When it was put away; such a table is not in the schema. Milliseconds since the epoch. */
+  away: integer("away"),
 });
 
 export const fields = sqliteTable("sys_fields", {
@@ -22,6 +25,7 @@ export const fields = sqliteTable("sys_fields", {
   options: text("options").notNull(),
   system: integer("system").notNull(),
   position: integer("position").notNull(),
+  away: integer("away"),
 });
 
 export const definitions = sqliteTable("sys_definitions", {
@@ -84,6 +88,8 @@ export const sessions = sqliteTable("sys_sessions", {
   createdAt: integer("created_at").notNull(),
   seenAt: integer("seen_at").notNull(),
   expiresAt: integer("expires_at").notNull(),
+  /** How it began: by a password, or by a link that was sent to its person. */
+  via: text("via").notNull().default("password"),
 });
 
 export const links = sqliteTable("sys_links", {
@@ -93,6 +99,34 @@ export const links = sqliteTable("sys_links", {
   version: integer("version").notNull(),
   expiresAt: integer("expires_at").notNull(),
   usedAt: integer("used_at"),
+});
+
+/** The outbox. The body has a mark where a link stands: what opens a door is worked out when it is sent. */
+export const messages = sqliteTable("sys_messages", {
+  id: text("id").primaryKey(),
+  occasion: text("occasion").notNull(),
+  /** Of those that were asked for in one act. */
+  batch: text("batch"),
+  personId: text("person_id"),
+  email: text("email").notNull(),
+  subject: text("subject").notNull(),
+  body: text("body").notNull(),
+  linkId: text("link_id"),
+  linkVersion: integer("link_version"),
+  /** ready, waiting, sent, failed. */
+  state: text("state").notNull(),
+  tries: integer("tries").notNull().default(0),
+  error: text("error"),
+  madeAt: integer("made_at").notNull(),
+  madeBy: text("made_by").notNull(),
+  sentAt: integer("sent_at"),
+});
+
+export const templates = sqliteTable("sys_templates", {
+  occasion: text("occasion").primaryKey(),
+  subject: text("subject").notNull(),
+  body: text("body").notNull(),
+  changedAt: integer("changed_at").notNull(),
 });
 
 export const attempts = sqliteTable("sys_attempts", {
@@ -136,7 +170,43 @@ export const removed = sqliteTable("sys_removed", {
   tableId: text("table_id").notNull(),
   body: text("body").notNull(),
   at: text("at").notNull(),
+  label: text("label").notNull().default(""),
+  removedBy: text("removed_by").notNull().default(""),
+  /** The event that it was removed with others by, if so: they come back together. */
+  actId: integer("act_id"),
 });
+
+/** What an import did to each record: the version after it says whether somebody has touched it since; `before` is what it changed. */
+export const importRows = sqliteTable(
+  "sys_import_rows",
+  {
+    importId: text("import_id").notNull(),
+    recordId: text("record_id").notNull(),
+    added: integer("added").notNull(),
+    version: integer("version").notNull(),
+    before: text("before"),
+  },
+  (r) => [primaryKey({ columns: [r.importId, r.recordId] })],
+);
+
+/** The last number given out by a field of numbers in order; the company is empty where they are one row for all. */
+export const counters = sqliteTable(
+  "sys_counters",
+  { fieldId: text("field_id").notNull(), companyId: text("company_id").notNull(), n: integer("n").notNull() },
+  (c) => [primaryKey({ columns: [c.fieldId, c.companyId] })],
+);
+
+/** Readable addresses that records had before. */
+export const oldSlugs = sqliteTable(
+  "sys_old_slugs",
+  {
+    fieldId: text("field_id").notNull(),
+    companyId: text("company_id").notNull(),
+    slug: text("slug").notNull(),
+    recordId: text("record_id").notNull(),
+  },
+  (s) => [primaryKey({ columns: [s.fieldId, s.companyId, s.slug] })],
+);
 
 export const imports = sqliteTable("sys_imports", {
   id: text("id").primaryKey(),
@@ -149,6 +219,42 @@ export const imports = sqliteTable("sys_imports", {
   message: text("message"),
   tableId: text("table_id"),
   createdAt: text("created_at").notNull(),
+  /** What it made beside records, as JSON: see `data/imports/undo.ts`. */
+  made: text("made"),
+  doneAt: text("done_at"),
+  /** Fields of another type since it noted what records held in them: a JSON list of ids. */
+  retyped: text("retyped").notNull().default("[]"),
+});
+
+/** Files of records; without a record, an upload that none has taken yet. Without a hash it is still coming in. */
+export const files = sqliteTable("sys_files", {
+  id: text("id").primaryKey(),
+  fieldId: text("field_id").notNull(),
+  recordId: text("record_id"),
+  name: text("name").notNull(),
+  /** Folded, for being looked for. */
+  nameKey: text("name_key").notNull(),
+  bytes: integer("bytes").notNull(),
+  hash: text("hash"),
+  /** SHA-256 of what came, before a picture was turned upright; null of pictures from before that was noted. */
+  source: text("source"),
+  type: text("type"),
+  width: integer("width"),
+  height: integer("height"),
+  /** Of pictures: hashes of its smaller sizes, by their names. */
+  sizes: text("sizes"),
+  madeAt: text("made_at").notNull(),
+  madeBy: text("made_by").notNull(),
+});
+
+/** A view without a name is how one member of staff left the table; named ones are everybody's in the office. */
+export const views = sqliteTable("sys_views", {
+  id: text("id").primaryKey(),
+  tableId: text("table_id").notNull(),
+  staffId: text("staff_id").notNull(),
+  name: text("name").notNull(),
+  body: text("body").notNull(),
+  at: text("at").notNull(),
 });
 
 /** Where tables stood before; their old addresses lead to them. */
@@ -193,6 +299,11 @@ export const ALL = {
   events,
   eventValues,
   removed,
+  importRows,
+  counters,
+  oldSlugs,
+  files,
+  views,
   imports,
   oldAddresses,
   jobs,

@@ -1,5 +1,5 @@
 /** The owner's view of everybody: people with their memberships, companies with their standing. */
-import { asc } from "drizzle-orm";
+import { asc, eq } from "drizzle-orm";
 import type { Owner, PersonStatus } from "@/core/access/viewer";
 import { fold } from "@/core/text/fold";
 import { type Standing, standingOf } from "../billing/standing";
@@ -13,6 +13,10 @@ export interface DirectoryPerson {
   readonly email: string;
   readonly status: PersonStatus;
   readonly password: "none" | "temporary" | "own";
+  /** The last link that they were invited by: milliseconds since the epoch. */
+  readonly invitation: { readonly usedAt: number | null; readonly expiresAt: number } | null;
+  /** When they were last in; null of those who never were, or whose sessions are over. */
+  readonly seenAt: number | null;
   readonly memberships: { id: string; companyId: string | null; company: string; roles: string[] }[];
 }
 
@@ -43,6 +47,17 @@ function directoryPeople(file: PortalFile): { people: DirectoryPerson[]; sizes: 
       .all()
       .map((c) => [c.id, c.temporary ? "temporary" : "own"] as const),
   );
+  const invitations = new Map(
+    file.orm
+      .select()
+      .from(t.links)
+      .where(eq(t.links.purpose, "invitation"))
+      .all()
+      .map((l) => [l.personId, { usedAt: l.usedAt, expiresAt: l.expiresAt }] as const),
+  );
+  const seen = new Map(
+    file.db.prepare("SELECT person_id, max(seen_at) FROM sys_sessions GROUP BY person_id").raw().all() as [string, number][],
+  );
   const rows = file.db
     .prepare("SELECT id, f_person_name, f_person_email, f_person_status FROM t_people ORDER BY f_person_name_k")
     .raw()
@@ -54,6 +69,8 @@ function directoryPeople(file: PortalFile): { people: DirectoryPerson[]; sizes: 
       email,
       status,
       password: passwords.get(id) ?? "none",
+      invitation: invitations.get(id) ?? null,
+      seenAt: seen.get(id) ?? null,
       memberships: (byPerson.get(id) ?? []).map((m) => ({
         id: m.id,
         companyId: m.companyId,
@@ -87,9 +104,6 @@ export function directory(file: PortalFile, _owner: Owner, today: string): { peo
 
 export const peopleWith = (file: PortalFile, _owner: Owner, status: PersonStatus): number =>
   file.db.prepare("SELECT count(*) FROM t_people WHERE f_person_status = ?").pluck().get(status) as number;
-
-export const companyNames = (file: PortalFile, _owner: Owner): string[] =>
-  file.db.prepare("SELECT f_company_name FROM t_companies").pluck().all() as string[];
 
 export const companyList = (file: PortalFile, _owner: Owner): { id: string; name: string }[] =>
   file.db.prepare("SELECT id, f_company_name AS name FROM t_companies ORDER BY f_company_name_k").all() as { id: string; name: string }[];

@@ -61,6 +61,7 @@ export function addCompany(
   owner: Owner,
   name: string,
   values: Readonly<Record<string, Value>> = {},
+  id = newId(),
 ): Result<{ id: string; slug: string }, PersonError> {
   const schema = schemaOf(file);
   return transact(file, (): Result<{ id: string; slug: string }, PersonError> => {
@@ -71,7 +72,6 @@ export function addCompany(
       file.db.prepare(`SELECT 1 FROM t_companies WHERE ${column} = ?`).get(fold(value)) !== undefined;
     if (taken("f_company_name_k", clean)) return err({ field: "name", message: `There is a company called ${clean} already.` });
     const slug = slugOf(clean, "company", (s) => taken("f_company_slug_k", s));
-    const id = newId();
     insertRow(file, schema.companies, id, { ...values, f_company_name: clean, f_company_slug: slug }, made(owner));
     storeCompanyOf(file, published(file).policy, "t_companies", id);
     record(file, { ...by(owner), act: "added", table: "t_companies", record: id });
@@ -86,6 +86,8 @@ export interface NewPerson {
   email: string;
   memberships: { companyId: string | null; roles: string[] }[];
   status?: PersonStatus;
+  /** Where the caller has one for them already. */
+  id?: string;
   values?: Readonly<Record<string, Value>>;
 }
 
@@ -103,7 +105,7 @@ export function addPerson(file: PortalFile, owner: Owner, p: NewPerson): Result<
           field: "email",
           message: "Somebody in this portal has that e-mail address already. Add a membership to them instead.",
         });
-      const id = newId();
+      const id = p.id ?? newId();
       const values = { ...p.values, f_person_name: name, f_person_email: email, f_person_status: p.status ?? "invited" };
       insertRow(file, schemaOf(file).people, id, values, made(owner));
       for (const m of p.memberships) {

@@ -11,7 +11,7 @@ import { membershipsOf, personFacts } from "@/data/people/people";
 import type { WriteError } from "@/data/records/write/given";
 import { etagOf } from "@/data/records/write/write";
 import { writeCursor } from "@/identity/cursor";
-import { clearSessionCookie, setSessionCookie } from "@/identity/request";
+import { clearSessionCookie, enterPortal, fromHere } from "@/identity/request";
 import { endSession } from "@/identity/sessions";
 import { signInWithPassword } from "@/identity/sign-in";
 import { type FieldProblem, invalid, notFound, Problem } from "./problem";
@@ -24,7 +24,8 @@ const issues = (e: z.ZodError): FieldProblem[] => e.issues.map((i) => ({ field: 
 export async function postSession(r: ApiRequest): Promise<Response> {
   const body = credentialsBody.safeParse(await jsonBody(r.request));
   if (!body.success) throw invalid("An e-mail address and a password are needed.", issues(body.error));
-  const done = await signInWithPassword(r.file, body.data.email, body.data.password, r.viewer.now);
+  const { email, password } = body.data;
+  const done = await signInWithPassword(r.file, email, password, await fromHere(r.file.id, r.base, email), r.viewer.now);
   if (!done.ok) {
     if (done.error.code === "too-many")
       throw new Problem("too-many", `Too many tries. Wait ${done.error.seconds} seconds.`, undefined, {
@@ -32,7 +33,7 @@ export async function postSession(r: ApiRequest): Promise<Response> {
       });
     throw new Problem("not-signed-in", "That e-mail address and password do not go together.");
   }
-  await setSessionCookie(r.file.id, r.base, done.value.token);
+  await enterPortal(r.file, r.base, done.value.token, email);
   const person = personFacts(r.file, done.value.personId)!;
   const first = membershipsOf(r.file, person.id)[0];
   const answer: SessionAnswer = {

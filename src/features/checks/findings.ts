@@ -56,6 +56,8 @@ export function placeHref(p: OfficePortal, place: Place): string {
       return `${p.at}/access#t-${place.table}`;
     case "records":
       return `${p.at}/data/${p.live.policy.schema.table(place.table).slug}?belongs=nobody`;
+    case "field":
+      return `${p.at}/data/${place.table}/shape/${place.field}`;
     case "roles":
       return `${p.at}/access#roles`;
     case "person":

@@ -3,7 +3,7 @@ import { redirect } from "next/navigation";
 import { z } from "zod";
 import { createPortal } from "@/data/installation/portals";
 import { officeSignIn, officeSignOut } from "@/identity/office";
-import { clearOfficeCookie, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
+import { clearOfficeCookie, fromHere, rememberDevice, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
 import { type FormState, failed } from "@/ui/form";
 
 const credentials = z.object({
@@ -15,7 +15,8 @@ export async function signInToOffice(before: FormState, data: FormData): Promise
   if (!(await sameOrigin())) return failed(before, data, {}, "Sign in from the back office's own page.");
   const parsed = credentials.safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, Object.fromEntries(parsed.error.issues.map((i) => [String(i.path[0]), i.message])));
-  const done = await officeSignIn(parsed.data.email, parsed.data.password, Date.now());
+  const { email, password } = parsed.data;
+  const done = await officeSignIn(email, password, await fromHere("office", "", email), Date.now());
   if (!done.ok)
     return failed(
       before,
@@ -25,7 +26,10 @@ export async function signInToOffice(before: FormState, data: FormData): Promise
         ? `Too many tries. Wait ${done.error.seconds} seconds, then try again.`
         : "That e-mail address and password do not go together.",
     );
+  const replaced = await clearOfficeCookie();
+  if (replaced) officeSignOut(replaced);
   await setOfficeCookie(done.value.token);
+  await rememberDevice("office", "", email);
   const to = String(data.get("to") ?? "");
   redirect(/^\/portals\/[\w/-]+$/.test(to) ? to : "/");
 }

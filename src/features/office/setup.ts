@@ -1,7 +1,7 @@
 "use server";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { sameOrigin, setOfficeCookie } from "@/identity/request";
+import { fromHere, sameOrigin, setOfficeCookie } from "@/identity/request";
 import { makeOwner } from "@/identity/setup";
 import { type FormState, failed } from "@/ui/form";
 
@@ -16,7 +16,7 @@ export async function setUp(before: FormState, data: FormData): Promise<FormStat
   if (!(await sameOrigin())) return failed(before, data, {}, "Make the account from this page itself.");
   const parsed = owner.safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, Object.fromEntries(parsed.error.issues.map((i) => [String(i.path[0]), i.message])));
-  const done = await makeOwner(parsed.data, Date.now());
+  const done = await makeOwner(parsed.data, await fromHere("office", "", parsed.data.email), Date.now());
   if (!done.ok) {
     const { field, message } = done.error;
     return field ? failed(before, data, { [field]: message }) : failed(before, data, {}, message);

@@ -48,7 +48,7 @@ export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
     { path: "plans", name: "Plans", state: plural(p, d.plans.length, "plan", "plans") },
     {
       path: "sightlines",
-      also: ["check", "findings", "safeguards"],
+      also: ["check", "findings", "safeguards", "log"],
       name: "Check",
       state: `${active} of ${plural(p, countOf(p.file, "t_people"), "person", "people")} active`,
       waits: checked,

@@ -3,9 +3,10 @@ import { revalidatePath } from "next/cache";
 import { z } from "zod";
 /** Companies, people, invitations and statuses. */
 import { actorOf } from "@/core/events/event";
+import { record } from "@/data/events/record";
 import { addCompany, addMembership, addPerson, membershipsOf, personFacts, removeMembership, setStatus } from "@/data/people/people";
 import { portalAddress } from "@/identity/addresses";
-import { makeLink } from "@/identity/links";
+import { giveBack, makeLink, withdraw } from "@/identity/links";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { temporaryPassword } from "@/identity/passwords";
 import { storePassword } from "@/identity/sign-in";
@@ -83,6 +84,31 @@ export async function changeStatus(slug: string, personId: string, status: "acti
   if (personFacts(p.file, personId)) setStatus(p.file, actorOf(p.owner), personId, status, p.now);
   again(p);
 }
+
+/** The open invitation works no more; it can be given back as it was. */
+export async function withdrawInvitation(slug: string, personId: string): Promise<Undoable> {
+  const p = await officePortalWrite(slug);
+  const done = withdraw(p.file, personId);
+  if (done) noted(p, personId, "withdrew an invitation");
+  again(p);
+  return done ? { ok: true, undo: personId } : { ok: false, messages: ["There is no open invitation any more."] };
+}
+
+export async function giveInvitationBack(slug: string, personId: string): Promise<{ ok: true } | { ok: false; messages: string[] }> {
+  const p = await officePortalWrite(slug);
+  const done = giveBack(p.file, personId, p.now);
+  if (done) noted(p, personId, "gave an invitation back");
+  again(p);
+  return done ? { ok: true } : { ok: false, messages: ["There is nothing to give back: invite them anew."] };
+}
+
+/** From a page that was loaded since. */
+export async function bringInvitationBack(slug: string, personId: string): Promise<void> {
+  await giveInvitationBack(slug, personId);
+}
+
+const noted = (p: OfficePortal, personId: string, act: string): void =>
+  void record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act, table: "t_people", record: personId });
 
 /** The text to send; it always carries the portal's address. The link or password is shown this once. */
 export async function invitation(slug: string, personId: string, by: "link" | "password"): Promise<{ text: string } | { problem: string }> {

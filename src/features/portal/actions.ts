@@ -6,14 +6,15 @@ import { z } from "zod";
 import { isRelation, type Table } from "@/core/schema/types";
 import { listIn } from "@/core/text/format";
 import type { Say } from "@/core/words/words";
-import { membershipsOf } from "@/data/people/people";
+import { membershipsOf, personFacts } from "@/data/people/people";
 import { readForm, refusalWords } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/given";
+import { wantFresh, wantLink } from "@/identity/letters";
 import type { PortalRequest } from "@/identity/request";
-import { clearSessionCookie, requestPortalWrite, setSessionCookie } from "@/identity/request";
-import { actIn, endSession } from "@/identity/sessions";
+import { clearSessionCookie, enterPortal, fromHere, requestPortalWrite } from "@/identity/request";
+import { actIn, endOneOf, endOtherSessions, endSession } from "@/identity/sessions";
 import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/sign-in";
-import { type FormState, failed } from "@/ui/form";
+import { type FormState, failed, succeeded } from "@/ui/form";
 import { actingProblem } from "./forms";
 import { safePath } from "./gate";
 import { localeOf, sayOf } from "./queries";
@@ -31,29 +32,68 @@ export async function signIn(before: FormState, data: FormData): Promise<FormSta
   const say = sayOf(r);
   const parsed = signInForm(say).safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, fieldErrors(parsed.error));
-  const done = await signInWithPassword(r.file, parsed.data.email, parsed.data.password, r.viewer.now);
+  const { email, password } = parsed.data;
+  const done = await signInWithPassword(r.file, email, password, await fromHere(r.file.id, r.base, email), r.viewer.now);
   if (!done.ok) {
     const message = done.error.code === "too-many" ? say("door.too-many", { seconds: done.error.seconds }) : say("door.wrong");
     return failed(before, data, {}, message);
   }
-  await setSessionCookie(r.file.id, r.base, done.value.token);
+  await enterPortal(r.file, r.base, done.value.token, email);
+  revalidatePath("/", "layout");
   redirect(r.base + safePath(data.get("to") as string | null) || "/");
+}
+
+/** Whatever the e-mail, the answer is the same and comes as soon: whose it is, is found out afterwards. */
+export async function askForLink(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  const say = sayOf(r);
+  const email = String(data.get("email") ?? "").trim();
+  if (email === "") return failed(before, data, { email: say("door.write-email") });
+  if (email.length > 300) return failed(before, data, { email: say("door.email-too-long") });
+  wantLink(r.file, email, await fromHere(r.file.id, r.base, email), r.viewer.now);
+  return succeeded(before, say("forgotten.sent", { email }));
+}
+
+/** The holder of a dead link is told nothing of whose it was, or where the fresh one goes. */
+export async function askForFresh(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  wantFresh(r.file, String(data.get("token") ?? "").slice(0, 500), await fromHere(r.file.id, r.base, ""), r.viewer.now);
+  return succeeded(before, sayOf(r)("link.fresh-sent"));
 }
 
 export async function openLink(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
   const done = signInWithLink(r.file, String(data.get("token") ?? ""), r.viewer.now);
   if (!done.ok) return failed(before, data, {}, sayOf(r)("link.gone"));
-  await setSessionCookie(r.file.id, r.base, done.value.token);
+  await enterPortal(r.file, r.base, done.value.token, personFacts(r.file, done.value.personId)?.email ?? null);
+  revalidatePath("/", "layout");
   redirect(`${r.base}/new-password?first=1`);
 }
 
 export async function newPassword(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
   if (!r.session) redirect(`${r.base}/sign-in`);
-  const problem = await choosePassword(r.file, r.session, String(data.get("password") ?? "").slice(0, 2_000), r.viewer.now);
-  if (problem) return failed(before, data, { password: problem });
+  const text = (name: string): string => String(data.get(name) ?? "").slice(0, 2_000);
+  const email = personFacts(r.file, r.session.personId)?.email ?? "";
+  const from = await fromHere(r.file.id, r.base, email);
+  const given = { password: text("password"), present: text("present") };
+  const done = await choosePassword(r.file, r.session, given, from, r.viewer.now);
+  if (!done.ok) return failed(before, data, done.error);
+  await enterPortal(r.file, r.base, done.value.token, email);
+  // The header and the menu are of whoever it is from now on.
+  revalidatePath("/", "layout");
   redirect(r.base + safePath(data.get("to") as string | null) || "/");
+}
+
+/** One of one's own sessions, or all but this one. */
+export async function endSessions(data: FormData): Promise<void> {
+  const r = await requestPortalWrite();
+  if (!r.session) redirect(`${r.base}/sign-in`);
+  const which = String(data.get("which") ?? "");
+  if (which === "others") endOtherSessions(r.file, r.session.personId, r.session.hash);
+  else endOneOf(r.file, r.session.personId, which);
+  revalidatePath("/", "layout");
+  redirect(`${r.base}/-/me`);
 }
 
 export async function signOut(): Promise<void> {

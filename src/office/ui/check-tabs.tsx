@@ -1,5 +1,5 @@
 "use client";
-/** The parts of checking: everybody at once, one person, what is probably a mistake, what must hold. */
+/** The parts of checking: everybody at once, one person, what is probably a mistake, what must hold, what happened. */
 import { usePathname } from "next/navigation";
 import { useCurrentInView } from "@/ui/current-in-view";
 import { Link } from "@/ui/link";
@@ -12,6 +12,7 @@ export function CheckTabs({ at }: { at: string }) {
     { href: `${at}/check`, name: "One person" },
     { href: `${at}/findings`, name: "Findings" },
     { href: `${at}/safeguards`, name: "Safeguards" },
+    { href: `${at}/log`, name: "What happened" },
   ];
   return (
     <nav ref={row} aria-label="Parts of checking" className="quiet-scroll -mb-1 flex gap-5 overflow-x-auto border-b border-base-300">

@@ -28,7 +28,7 @@ export function FilterValue({ portal, path: p, operator, operand: o, onChange }:
   };
   return (
     <>
-      {(theirs.length > 0 || p.type === "date") && (
+      {(theirs.length > 0 || isDated(p.type)) && (
         <select
           aria-label="Compared with"
           className="select select-sm w-auto max-w-full"
@@ -41,11 +41,11 @@ export function FilterValue({ portal, path: p, operator, operand: o, onChange }:
             </option>
           ))}
           <option value="literal">{p.target ? "these records:" : "this value:"}</option>
-          {p.type === "date" && <option value="date">counted from:</option>}
+          {isDated(p.type) && <option value="date">counted from:</option>}
         </select>
       )}
       {o.from === "date" ? (
-        <FromToday o={o} onChange={onChange} />
+        <FromToday o={o} moments={p.type === "date-time"} onChange={onChange} />
       ) : o.from === "literal" ? (
         <Literal portal={portal} path={p} list={takesList(operator)} o={o} onChange={onChange} />
       ) : null}
@@ -53,8 +53,10 @@ export function FilterValue({ portal, path: p, operator, operand: o, onChange }:
   );
 }
 
+const isDated = (type: PathChoice["type"]): boolean => type === "date" || type === "date-time";
+
 /** "30 days before today"; the number is kept with its sign. */
-function FromToday({ o, onChange }: { o: OperandDraft; onChange: (o: OperandDraft) => void }) {
+function FromToday({ o, moments, onChange }: { o: OperandDraft; moments: boolean; onChange: (o: OperandDraft) => void }) {
   const before = o.days.startsWith("-");
   const n = o.days.replace(/^-/, "");
   return (
@@ -81,9 +83,11 @@ function FromToday({ o, onChange }: { o: OperandDraft; onChange: (o: OperandDraf
         value={o.anchor}
         onChange={(e) => onChange({ ...o, anchor: dateAnchor.parse(e.target.value) })}
       >
-        {dateAnchor.options.map((a) => (
-          <option key={a}>{a}</option>
-        ))}
+        {dateAnchor.options
+          .filter((a) => moments || a !== "now")
+          .map((a) => (
+            <option key={a}>{a}</option>
+          ))}
       </select>
     </span>
   );
@@ -158,7 +162,8 @@ function Literal({
     <input
       aria-label="Value"
       className={`input input-sm ${look.keys ? "num w-28" : "w-48"}`}
-      type={look.input ?? "text"}
+      type={look.input === "date" ? "date" : "text"}
+      placeholder={p.type === "date-time" ? "2026-06-15 09:00Z" : undefined}
       inputMode={look.keys}
       value={o.values[0] ?? ""}
       onChange={(e) => put(e.target.value)}

@@ -21,7 +21,7 @@ interface Props {
   people: Person[];
   locale: string;
   roles: { id: string; name: string; side: string }[];
-  fields: { id: string; name: string; system: boolean }[];
+  fields: { id: string; name: string; system: boolean; files: boolean }[];
   features: { id: string; name: string }[];
   paths: PathChoice[];
 }
@@ -110,6 +110,17 @@ export function GrantEditor({ portal, back, grant, table, nowhere, people, local
                     checked={g.fields.includes(f.id)}
                     onChange={() => setG({ ...g, fields: toggled(g.fields, f.id) })}
                   />
+                  {f.files && g.fields.includes(f.id) && (
+                    <label className="ml-3 inline-flex items-center gap-1.5 text-sm">
+                      <input
+                        type="checkbox"
+                        className="checkbox checkbox-xs"
+                        checked={g.namesOnly.includes(f.id)}
+                        onChange={() => setG({ ...g, namesOnly: toggled(g.namesOnly, f.id) })}
+                      />
+                      by name only
+                    </label>
+                  )}
                 </td>
                 {writes && (
                   <td>

@@ -38,6 +38,9 @@ export async function CheckRecordPage({ p, params, search }: Props) {
               : `${v.who.length} of ${v.people.length} ${WHO[v.to].replace("sees", "see")} ${what}.`}
           </p>
         </div>
+        <Link className="link-plain ml-auto" href={`${p.at}/log?record=${id}`}>
+          What happened to it
+        </Link>
         <WhichVersion which={v.which} hasDraft={draftOf(p.file, p.owner).changed} href={(of) => href({ of })} />
       </div>
       <RecordWhy v={v} table={table} href={href} at={p.at} />

@@ -14,6 +14,7 @@ interface Props {
 const KINDS: readonly { kind: Finding["kind"]; title: string; about: string }[] = [
   { kind: "open", title: "Perhaps too open", about: "More is seen than may have been meant." },
   { kind: "closed", title: "Perhaps too closed", about: "Somebody sees less than may have been meant." },
+  { kind: "heavy", title: "Better the other way round", about: "It works, and gets slower and harder to read as it grows." },
   { kind: "idle", title: "Does nothing", about: "It changes nothing for anybody." },
 ];
 

@@ -1,7 +1,5 @@
-import { Plus } from "lucide-react";
+import { Mail, Plus } from "lucide-react";
 import { formatDate } from "@/core/text/format";
-import { dateIn } from "@/core/time/relative";
-import { directory, personText, wordsMatch } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/office-gate";
 import { paged } from "@/office/paging";
 import { Empty } from "@/ui/empty";
@@ -9,31 +7,35 @@ import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
 import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
+import { peopleLike, type Search, STANDINGS } from "../queries";
+import { PeopleList } from "./people-list";
 
 interface Props {
   p: OfficePortal;
   params: { slug: string };
-  search: { q?: string; company?: string; page?: string; companies?: string };
+  search: Search;
 }
 
 const [PEOPLE, COMPANIES] = [100, 50];
 
 export async function PeoplePage({ p, search }: Props) {
-  const { q = "", company = "", page: pageText, companies: companyPage } = search;
+  const { q = "", company = "", standing = "", page: pageText, companies: companyPage } = search;
   const { portal } = p.live.definition;
-  const { people, companies } = directory(p.file, p.owner, dateIn(p.now, portal.timeZone));
+  const { all, fitting, companies } = peopleLike(p, search);
   const words = q.trim();
-  const fitting = people.filter(
-    (x) => (!company || x.memberships.some((m) => m.companyId === company)) && (!words || wordsMatch(words, personText(x))),
-  );
   const shown = paged(fitting, pageText, PEOPLE);
   const firms = paged(companies, companyPage, COMPANIES);
   const at = `${p.at}/people`;
   const href = (more: Record<string, string>): string =>
-    `${at}?${new URLSearchParams({ ...(q ? { q } : {}), ...(company ? { company } : {}), ...more })}`;
+    `${at}?${new URLSearchParams({ ...(q ? { q } : {}), ...(company ? { company } : {}), ...(standing ? { standing } : {}), ...more })}`;
   return (
     <div className="grid gap-7 [&>*]:min-w-0">
-      <h1>People and companies</h1>
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <h1>People and companies</h1>
+        <Link className="btn btn-ghost btn-sm" href={`${at}/outbox`}>
+          <Mail size={15} aria-hidden /> Outbox
+        </Link>
+      </div>
       <section aria-labelledby="companies" className="grid gap-3">
         <div className="flex items-center justify-between gap-3">
           <h2 id="companies">Companies</h2>
@@ -82,49 +84,46 @@ export async function PeoplePage({ p, search }: Props) {
             {company ? `People of ${companies.find((c) => c.id === company)?.name ?? "no such company"}` : "People"}{" "}
             <span className="quiet font-normal tabular-nums">{fitting.length.toLocaleString(portal.locale)}</span>
           </h2>
-          <div className="flex flex-wrap items-center gap-3">
-            {(company || words) && (
-              <Link className="link-plain text-sm" href={at}>
-                Show all
-              </Link>
-            )}
-            <form action={at}>
-              <SlashSearch label="Search people" value={q} />
-            </form>
-            <Link className="btn btn-primary btn-sm" href={`${at}/new`}>
-              <Plus size={15} aria-hidden /> Add a person
+          <Link className="btn btn-primary btn-sm" href={`${at}/new`}>
+            <Plus size={15} aria-hidden /> Add a person
+          </Link>
+        </div>
+        <div className="flex flex-wrap items-center gap-3">
+          <form action={at} className="flex flex-wrap items-center gap-3 sm:flex-nowrap">
+            {company && <input type="hidden" name="company" value={company} />}
+            <SlashSearch label="Search people" value={q} />
+            <select name="standing" aria-label="Standing" className="select select-sm w-44" defaultValue={standing}>
+              <option value="">any standing</option>
+              {STANDINGS.map((s) => (
+                <option key={s}>{s}</option>
+              ))}
+            </select>
+            <button type="submit" className="btn btn-sm">
+              Show
+            </button>
+          </form>
+          {(company || words || standing) && (
+            <Link className="link-plain text-sm" href={at}>
+              Show all
             </Link>
-          </div>
+          )}
         </div>
         {fitting.length === 0 ? (
           <div className="sheet">
-            <Empty title={people.length === 0 ? "Nobody yet" : "Nothing matches"}>
-              {people.length === 0 ? "Add the first person; nobody is told until you send the invitation." : "Nobody fits this search."}
+            <Empty title={all === 0 ? "Nobody yet" : "Nothing matches"}>
+              {all === 0 ? "Add the first person; nobody is told until you send the invitation." : "Nobody fits this search."}
             </Empty>
           </div>
         ) : (
-          <FramedTable columns={[{ name: "Name" }, { name: "E-mail" }, { name: "Belongs to" }, { name: "Status" }]}>
-            {shown.list.map((x) => (
-              <tr key={x.id}>
-                <td>
-                  <Link className="link-plain font-medium" href={`${at}/${x.id}`}>
-                    {x.name}
-                  </Link>
-                </td>
-                <td data-label="E-mail">{x.email}</td>
-                <td data-label="Belongs to" className="max-w-80!">
-                  {x.memberships.length === 0 ? (
-                    <span className="font-medium text-accent">no company: they would see nothing</span>
-                  ) : (
-                    x.memberships.map((m) => `${m.company} (${m.roles.join(", ")})`).join("; ")
-                  )}
-                </td>
-                <td data-label="Status">
-                  <span className={`tag ${x.status === "awaiting approval" ? "border-accent! text-accent" : ""}`}>{x.status}</span>
-                </td>
-              </tr>
-            ))}
-          </FramedTable>
+          <PeopleList
+            key={`${q} ${company} ${standing}`}
+            portal={p.slug}
+            at={at}
+            rows={shown.list}
+            total={fitting.length}
+            search={{ q, company, standing }}
+            locale={portal.locale}
+          />
         )}
         {shown.pages > 1 && <Pager label="Pages of people" {...shown} locale={portal.locale} href={(n) => href({ page: String(n) })} />}
       </section>

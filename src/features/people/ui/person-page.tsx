@@ -5,8 +5,17 @@ import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 import { SafeForm } from "@/ui/safe-form";
 import { UndoableButton } from "@/ui/undoable-button";
-import { addMembershipForm, changeStatus, endMembership, giveBackMembership } from "../actions";
+import {
+  addMembershipForm,
+  bringInvitationBack,
+  changeStatus,
+  endMembership,
+  giveBackMembership,
+  giveInvitationBack,
+  withdrawInvitation,
+} from "../actions";
 import { membershipChoices } from "../choices";
+import { invitationWords } from "../invitation";
 import { AddMembership } from "./forms";
 import { Invite } from "./invite";
 
@@ -25,6 +34,7 @@ export async function PersonPage({ p, params, seeAs }: Props) {
   const password = { none: "has no password yet", temporary: "has a temporary password", own: "has a password of their own" }[
     person.password
   ];
+  const invitation = invitationWords(p, person.id);
   const out = person.status === "inactive" || person.status === "awaiting approval";
   return (
     <div className="grid max-w-3xl gap-6 [&>*]:min-w-0">
@@ -57,6 +67,17 @@ export async function PersonPage({ p, params, seeAs }: Props) {
           Making a person inactive ends every session at once and stops their links. Nothing they added is lost.
         </p>
       )}
+      <p className="-mt-3 flex flex-wrap gap-x-5 gap-y-1 text-sm">
+        <Link className="link-plain" href={`${p.at}/people/outbox?person=${person.id}`}>
+          Messages to them
+        </Link>
+        <Link className="link-plain" href={`${p.at}/log?who=person:${person.id}`}>
+          What they did
+        </Link>
+        <Link className="link-plain" href={`${p.at}/log?record=${person.id}`}>
+          What happened to them
+        </Link>
+      </p>
       <section className="sheet p-5" aria-labelledby="memberships">
         <h2 id="memberships">Memberships</h2>
         <ul className="mt-3 divide-y divide-base-300">
@@ -91,6 +112,28 @@ export async function PersonPage({ p, params, seeAs }: Props) {
       </section>
       <section className="sheet grid gap-4 p-5" aria-labelledby="invite">
         <h2 id="invite">Invitation</h2>
+        {invitation && (
+          <p className="flex flex-wrap items-center gap-x-4 gap-y-1">
+            {invitation.words}
+            {invitation.open && (
+              <UndoableButton
+                act={withdrawInvitation.bind(null, p.slug, person.id)}
+                undo={giveInvitationBack.bind(null, p.slug)}
+                done="The invitation is taken back."
+                label="Take the invitation back"
+              >
+                Take it back
+              </UndoableButton>
+            )}
+            {invitation.withdrawn && (
+              <SafeForm action={bringInvitationBack.bind(null, p.slug, person.id)}>
+                <button type="submit" className="link-plain cursor-pointer">
+                  Give it back
+                </button>
+              </SafeForm>
+            )}
+          </p>
+        )}
         <Invite portal={p.slug} personId={person.id} name={person.name} />
       </section>
     </div>

@@ -21,20 +21,57 @@ export function OpenLinkForm({ action, token, submit }: { action: Action; token:
     <form {...form} className="grid gap-4">
       <input type="hidden" name="token" value={token} />
       <Message state={state} />
+      {state.done ? (
+        <p role="status" className="alert">
+          {state.done}
+        </p>
+      ) : (
+        <button type="submit" className="btn btn-primary" disabled={pending}>
+          {submit}
+        </button>
+      )}
+    </form>
+  );
+}
+
+export function AskLinkForm({ action }: { action: Action }) {
+  const { state, pending, form } = useSafeForm(action);
+  const words = useWords();
+  return (
+    <form {...form} className="grid gap-4">
+      {state.done ? (
+        <p role="status" className="alert">
+          {state.done}
+        </p>
+      ) : (
+        <Message state={state} />
+      )}
+      <TextBox name="email" type="email" label={words["door.email"]} autoComplete="username" state={state} />
       <button type="submit" className="btn btn-primary" disabled={pending}>
-        {submit}
+        {words["forgotten.send"]}
       </button>
     </form>
   );
 }
 
-export function NewPasswordForm({ action, to, skip }: { action: Action; to: string; skip: string | null }) {
+interface NewPasswordProps {
+  action: Action;
+  to: string;
+  skip: string | null;
+  /** The one that is there is asked for, too. */
+  present: boolean;
+}
+
+export function NewPasswordForm({ action, to, skip, present }: NewPasswordProps) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
   return (
     <form {...form} className="grid gap-4">
       <input type="hidden" name="to" value={to} />
       <Message state={state} />
+      {present && (
+        <TextBox name="present" type="password" label={words["password.present"]} autoComplete="current-password" state={state} />
+      )}
       <TextBox
         name="password"
         type="password"

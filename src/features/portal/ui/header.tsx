@@ -56,7 +56,13 @@ export function Header({ say, base, name, monogram, tables, person, memberships,
             ) : (
               active?.companyName && <span className="font-medium">{active.companyName}</span>
             )}
-            <span>{person}</span>
+            {readOnly ? (
+              <span>{person}</span>
+            ) : (
+              <Link href={`${base}/-/me`} className="underline underline-offset-3">
+                {person}
+              </Link>
+            )}
             {!readOnly && (
               <form action={signOut}>
                 <button type="submit" className="min-h-[24px] min-w-[24px] cursor-pointer underline underline-offset-3">

@@ -96,7 +96,7 @@ export function Home({ r }: { r: PortalRequest }) {
                         {r.desk.label(t, x)}
                       </Link>
                       <span className="min-w-0 truncate text-sm">
-                        {note && <FieldValue field={note} value={x.fields[note.id]} locale={locale} />}
+                        {note && <FieldValue field={note} value={x.fields[note.id]} locale={locale} filesAt={r.base} />}
                       </span>
                     </li>
                   ))}

@@ -62,13 +62,13 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
                   {f.id === table.labelFieldId || (i === 0 && !(table.labelFieldId in x.fields)) ? (
                     <Link className="link-plain font-medium" href={`${base}/${table.slug}/${x.id}`}>
                       {x.fields[f.id] ? (
-                        <FieldValue field={f} value={x.fields[f.id]} locale={locale} />
+                        <FieldValue field={f} value={x.fields[f.id]} locale={locale} plain />
                       ) : (
                         sayIn(locale.locale)("sheet.unnamed", { thing: table.singular })
                       )}
                     </Link>
                   ) : (
-                    <FieldValue field={f} value={x.fields[f.id]} locale={locale} href={href} plain />
+                    <FieldValue field={f} value={x.fields[f.id]} locale={locale} href={href} plain filesAt={base} />
                   )}
                 </td>
               ))}

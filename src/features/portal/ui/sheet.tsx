@@ -2,6 +2,7 @@
 import { Pencil } from "lucide-react";
 import type { SeenRecord } from "@/core/records";
 import type { Table } from "@/core/schema/types";
+import { dialIn } from "@/core/text/telephone";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
@@ -57,7 +58,14 @@ export function Sheet({
               {isBlank(record.fields[f.id]) ? (
                 <span className="quiet">{say("sheet.empty")}</span>
               ) : (
-                <FieldValue field={f} value={record.fields[f.id]} locale={locale} href={href} />
+                <FieldValue
+                  field={f}
+                  value={record.fields[f.id]}
+                  locale={locale}
+                  href={href}
+                  filesAt={r.base}
+                  dial={dialIn(locale.locale)}
+                />
               )}
             </dd>
           </div>

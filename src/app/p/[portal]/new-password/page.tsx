@@ -5,6 +5,7 @@ import { portal, safePath } from "@/features/portal/gate";
 import { sayOf } from "@/features/portal/queries";
 import { NewPasswordForm } from "@/features/portal/ui/entry-forms";
 import { Narrow } from "@/features/portal/ui/narrow";
+import { byFreshLink } from "@/identity/sessions";
 import { passwordState } from "@/identity/sign-in";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; first?: string }> };
@@ -17,12 +18,19 @@ export default async function Page({ params, searchParams }: Props) {
   const r = await portal((await params).portal);
   const { to, first } = await searchParams;
   if (!r.session) redirect(`${r.base}/sign-in`);
-  if (first && passwordState(r.file, r.session.personId) === "own") redirect(r.base || "/");
+  const held = passwordState(r.file, r.session.personId);
+  const byLink = byFreshLink(r.file, r.session, r.viewer.now);
+  if (first && held === "own" && !byLink) redirect(r.base || "/");
   const say = sayOf(r);
-  const lead = say(r.mustChoosePassword ? "password.first" : "password.back-again");
+  const lead = say(r.mustChoosePassword ? "password.first" : held === "own" ? "password.another" : "password.back-again");
   return (
     <Narrow title={say("password.title")} lead={lead}>
-      <NewPasswordForm action={newPassword} to={safePath(to)} skip={r.mustChoosePassword ? null : r.base || "/"} />
+      <NewPasswordForm
+        action={newPassword}
+        to={safePath(to)}
+        skip={r.mustChoosePassword ? null : r.base || "/"}
+        present={held === "own" && !byLink}
+      />
     </Narrow>
   );
 }

@@ -3,7 +3,7 @@ import { redirect } from "next/navigation";
 import { signIn } from "@/features/portal/actions";
 import { portal, safePath } from "@/features/portal/gate";
 import { sayOf } from "@/features/portal/queries";
-import { mailTo, marked } from "@/features/portal/ui/marked";
+import { marked } from "@/features/portal/ui/marked";
 import { Narrow } from "@/features/portal/ui/narrow";
 import { SignInForm } from "@/ui/sign-in-form";
 
@@ -18,7 +18,12 @@ export default async function Page({ params, searchParams }: Props) {
   const { to, out } = await searchParams;
   // Whoever is signed in never meets this form.
   if (r.viewer.kind === "person") redirect(r.base + safePath(to) || "/");
-  const { brand, portal: p } = r.published.definition;
+  const { portal: p } = r.published.definition;
+  const way = (words: string) => (
+    <a className="link-plain" href={`${r.base}/-/forgotten`}>
+      {words}
+    </a>
+  );
   const say = sayOf(r);
   return (
     <Narrow
@@ -26,9 +31,7 @@ export default async function Page({ params, searchParams }: Props) {
       lead={to && to !== "/" ? say("door.go-on") : say("door.to", { portal: p.name })}
     >
       <SignInForm action={signIn} to={safePath(to)} />
-      <p className="quiet mt-6 text-sm">
-        {brand.contact ? marked(say.marked("door.forgotten", { contact: brand.contact }, { mail: mailTo })) : say("door.forgotten-ask")}
-      </p>
+      <p className="quiet mt-6 text-sm">{marked(say.marked("door.forgotten", {}, { way }))}</p>
     </Narrow>
   );
 }

@@ -1,3 +1,4 @@
+import type { Search } from "@/features/people/queries";
 import { PeoplePage } from "@/features/people/ui/people-page";
 import { officePortal } from "@/identity/office-gate";
 
@@ -5,7 +6,7 @@ export const metadata = { title: "People and companies" };
 
 type Props = {
   params: Promise<{ slug: string }>;
-  searchParams: Promise<{ q?: string; company?: string; page?: string; companies?: string }>;
+  searchParams: Promise<Search>;
 };
 
 export default async function Page({ params, searchParams }: Props) {

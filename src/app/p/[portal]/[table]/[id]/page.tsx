@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import { notFound } from "next/navigation";
+import { notFound, redirect } from "next/navigation";
 import { portal, tableAt } from "@/features/portal/gate";
 import { sayOf } from "@/features/portal/queries";
 import { Sheet } from "@/features/portal/ui/sheet";
@@ -10,8 +10,11 @@ async function load(params: Props["params"]) {
   const { portal: slug, table: tableSlug, id } = await params;
   const r = await portal(slug);
   const { table } = tableAt(r, tableSlug);
-  const record = r.desk.read(table, id);
+  const record = r.desk.read(table, id) ?? r.desk.readByAddress(table, id);
   if (!record) notFound();
+  // One address for each record, so that what is shared is what can be read; former ones lead to it.
+  const address = r.desk.addressOf(table, record);
+  if (address !== id) redirect(`${r.base}/${table.slug}/${address}${/\?.*$/.exec(r.path)?.[0] ?? ""}`);
   return { r, table, record };
 }
 

@@ -33,6 +33,7 @@ export default async function Page({ params }: Props) {
         <RecordForm
           action={addInPortal}
           {...form}
+          uploads={`${r.base}/-/uploads`}
           submit={sayOf(r)("form.add-the", { thing: table.singular.toLowerCase() })}
           cancelHref={at}
         />

@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
-import { openLink } from "@/features/portal/actions";
+import { askForFresh, openLink } from "@/features/portal/actions";
 import { portal } from "@/features/portal/gate";
 import { personName, sayOf } from "@/features/portal/queries";
 import { OpenLinkForm } from "@/features/portal/ui/entry-forms";
@@ -31,6 +31,11 @@ export default async function Page({ params }: Props) {
     if (r.viewer.kind === "person") redirect(r.base || "/"); // already in: the link has done its work
     return (
       <Narrow title={say("link.closed")} lead={say(`link.${link.state}`)}>
+        {link.state !== "unknown" && link.state !== "withdrawn" && (
+          <div className="mb-6">
+            <OpenLinkForm action={askForFresh} token={decodeURIComponent(token)} submit={say("link.fresh")} />
+          </div>
+        )}
         <p>
           {marked(
             brand.contact

@@ -1,4 +1,4 @@
-import { Drop } from "@/features/data/ui/drop";
+import { Drop } from "@/features/data/ui/import/drop";
 import { officePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 
@@ -13,7 +13,7 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
           Data
         </Link>
       </nav>
-      <h1>Import a CSV</h1>
+      <h1>Bring a table in</h1>
       <Drop at={p.at} />
     </div>
   );

@@ -32,6 +32,7 @@ export default async function Page({ params }: Props) {
           fields={form.fields}
           hidden={form.hidden}
           seen={form.seen}
+          uploads={`${r.base}/-/uploads`}
           closed={form.closed}
           submit={sayOf(r)("form.save")}
           cancelHref={`${r.base}/${table.slug}/${id}`}

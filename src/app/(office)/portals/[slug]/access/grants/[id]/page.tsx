@@ -1,5 +1,6 @@
 import { notFound } from "next/navigation";
 import { toDraft } from "@/core/filter/edit";
+import { holdsFiles } from "@/core/schema/fields/files";
 import { leadsNowhere, pathChoices } from "@/features/access/paths";
 import { accessView, peopleToCountFor } from "@/features/access/queries";
 import { GrantEditor } from "@/features/access/ui/grant-editor";
@@ -37,6 +38,7 @@ export default async function Page({ params, searchParams }: Props) {
           actions: [...(grant?.actions ?? (["see"] as const))],
           fields: [...(grant?.fields ?? [])],
           changes: [...(grant?.changes ?? [])],
+          namesOnly: [...(grant?.namesOnly ?? [])],
           feature: grant?.feature ?? null,
           filter: toDraft(grant?.filter ?? null, v.schema, () => `s${++keys}`),
           validFrom: grant?.validFrom ?? null,
@@ -47,7 +49,7 @@ export default async function Page({ params, searchParams }: Props) {
         people={peopleToCountFor(p, grant?.roles ?? [])}
         locale={v.definition.portal.locale}
         roles={v.definition.roles.map((r) => ({ id: r.id, name: r.name, side: r.side }))}
-        fields={table.fields.map((f) => ({ id: f.id, name: f.name, system: f.system }))}
+        fields={table.fields.map((f) => ({ id: f.id, name: f.name, system: f.system, files: holdsFiles(f) }))}
         features={v.definition.features}
         paths={paths}
       />

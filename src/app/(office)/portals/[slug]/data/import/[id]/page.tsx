@@ -1,4 +1,4 @@
-import { ImportPage } from "@/features/data/ui/import-page";
+import { ImportPage } from "@/features/data/ui/import/import-page";
 import { officePortal } from "@/identity/office-gate";
 
 export const metadata = { title: "Import" };

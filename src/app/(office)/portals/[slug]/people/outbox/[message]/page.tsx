@@ -1,0 +1,9 @@
+import { MessagePage } from "@/features/people/ui/message-page";
+import { officePortal } from "@/identity/office-gate";
+
+export const metadata = { title: "Message" };
+
+export default async function Page({ params }: { params: Promise<{ slug: string; message: string }> }) {
+  const asked = await params;
+  return <MessagePage p={await officePortal(asked.slug)} id={asked.message} />;
+}

@@ -1,0 +1,3 @@
+import { file } from "@/features/files/routes";
+
+export const { GET, HEAD } = file("portal");

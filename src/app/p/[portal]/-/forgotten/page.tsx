@@ -1,0 +1,41 @@
+import type { Metadata } from "next";
+import { redirect } from "next/navigation";
+import { askForLink } from "@/features/portal/actions";
+import { portal } from "@/features/portal/gate";
+import { sayOf } from "@/features/portal/queries";
+import { AskLinkForm } from "@/features/portal/ui/entry-forms";
+import { mailTo, marked } from "@/features/portal/ui/marked";
+import { Narrow } from "@/features/portal/ui/narrow";
+
+type Props = { params: Promise<{ portal: string }> };
+
+export const generateMetadata = async ({ params }: Props): Promise<Metadata> => ({
+  title: sayOf(await portal((await params).portal))("forgotten.title"),
+});
+
+export default async function Page({ params }: Props) {
+  const r = await portal((await params).portal);
+  // Whoever is signed in chooses a password inside.
+  if (r.viewer.kind === "person") redirect(`${r.base}/new-password`);
+  const { brand, portal: p } = r.published.definition;
+  const say = sayOf(r);
+  const way = (words: string) => (
+    <a className="link-plain" href={`${r.base}/sign-in`}>
+      {words}
+    </a>
+  );
+  return (
+    <Narrow title={say("forgotten.title")} lead={say("forgotten.lead", { portal: p.name })}>
+      <AskLinkForm action={askForLink} />
+      <p className="quiet mt-6 text-sm">
+        {marked(say.marked("forgotten.back", {}, { way }))}
+        {brand.contact && (
+          <>
+            {". "}
+            {marked(say.marked("forgotten.ask", { contact: brand.contact }, { mail: mailTo }))}
+          </>
+        )}
+      </p>
+    </Narrow>
+  );
+}

@@ -1,0 +1,3 @@
+import { uploads } from "@/features/files/routes";
+
+export const { POST, OPTIONS } = uploads("portal");

@@ -1,0 +1,157 @@
+/** The outbox: what is to be sent is written down in the transaction that wants it sent, and stays, with how it went. */
+import { and, count, desc, eq, gt, inArray, or, sql } from "drizzle-orm";
+import type { Owner } from "@/core/access/viewer";
+import { isOccasion, type OccasionId, occasion } from "@/core/messages/occasions";
+import { fillIn, type Said, type Template, templateProblem } from "@/core/messages/render";
+import { fold } from "@/core/text/fold";
+import { newId } from "../file/ids";
+import type { PortalFile } from "../file/open";
+import * as t from "../file/portal-tables";
+import { enqueue } from "../jobs/queue";
+
+export const SEND = "send a message";
+/** Where the link stands in what is kept. Its signs are of no use in a text of anybody's (private use area of Unicode). */
+export const LINK = "\ue000link\ue000";
+
+export type MessageState = "ready" | "waiting" | "sent" | "failed";
+export type Message = typeof t.messages.$inferSelect;
+
+export function templateOf(file: PortalFile, id: OccasionId): Template {
+  const own = file.orm.select().from(t.templates).where(eq(t.templates.occasion, id)).get();
+  return own ?? occasion(id);
+}
+
+/** Null takes the owner's own away: it reads as it did at first. A sentence where it cannot be kept. */
+export function keepTemplate(file: PortalFile, owner: Owner, id: OccasionId, template: Template | null): string | null {
+  if (!template) {
+    file.orm.delete(t.templates).where(eq(t.templates.occasion, id)).run();
+    return null;
+  }
+  const problem = templateProblem(occasion(id), template);
+  if (problem) return problem;
+  const row = { occasion: id, subject: template.subject.trim(), body: template.body.trim(), changedAt: owner.now };
+  file.orm.insert(t.templates).values(row).onConflictDoUpdate({ target: t.templates.occasion, set: row }).run();
+  return null;
+}
+
+export interface ToWrite {
+  readonly occasion: OccasionId;
+  readonly to: { readonly personId: string | null; readonly email: string };
+  /** Without `link`: that is put in when it is sent. */
+  readonly said: Said;
+  readonly link: { readonly id: string; readonly version: number } | null;
+  readonly batch?: string;
+  /** Not sent before somebody says so. */
+  readonly held?: boolean;
+  readonly by: string;
+  readonly now: number;
+}
+
+export function write(file: PortalFile, m: ToWrite): string {
+  const { subject, body } = fillIn(templateOf(file, m.occasion), { ...m.said, ...(m.link ? { link: LINK } : {}) });
+  const id = newId();
+  file.orm
+    .insert(t.messages)
+    .values({
+      id,
+      occasion: m.occasion,
+      batch: m.batch ?? null,
+      personId: m.to.personId,
+      email: m.to.email,
+      subject,
+      body,
+      linkId: m.link?.id ?? null,
+      linkVersion: m.link?.version ?? null,
+      state: m.held ? "ready" : "waiting",
+      madeAt: m.now,
+      madeBy: m.by,
+    })
+    .run();
+  if (!m.held) enqueue(file, SEND, { id }, m.now, { id: `message-${id}` });
+  return id;
+}
+
+export const messageById = (file: PortalFile, id: string): Message | undefined =>
+  file.orm.select().from(t.messages).where(eq(t.messages.id, id)).get();
+
+/** The last that somebody was written about this since then, and that has not failed. */
+export const writtenSince = (file: PortalFile, personId: string, about: OccasionId, since: number): Message | undefined =>
+  file.orm
+    .select()
+    .from(t.messages)
+    .where(
+      and(
+        eq(t.messages.personId, personId),
+        eq(t.messages.occasion, about),
+        gt(t.messages.madeAt, since),
+        inArray(t.messages.state, ["waiting", "sent"]),
+      ),
+    )
+    .orderBy(desc(t.messages.madeAt), desc(t.messages.id))
+    .limit(1)
+    .get();
+
+/** How a try went. */
+export function noteTry(file: PortalFile, id: string, outcome: { sentAt: number } | { error: string; over: boolean }): void {
+  const set =
+    "sentAt" in outcome
+      ? { state: "sent", sentAt: outcome.sentAt, error: null }
+      : { state: outcome.over ? "failed" : "waiting", error: outcome.error.slice(0, 500) };
+  file.orm
+    .update(t.messages)
+    .set({ ...set, tries: sql`${t.messages.tries} + 1` })
+    .where(eq(t.messages.id, id))
+    .run();
+}
+
+/** Those that are ready, or have failed, go out now. */
+export function sendNow(file: PortalFile, owner: Owner, ids: readonly string[]): number {
+  const rows = file.orm
+    .update(t.messages)
+    .set({ state: "waiting", error: null })
+    .where(and(inArray(t.messages.id, [...ids]), inArray(t.messages.state, ["ready", "failed"])))
+    .returning({ id: t.messages.id, tries: t.messages.tries })
+    .all();
+  for (const { id, tries } of rows) enqueue(file, SEND, { id }, owner.now, { id: `message-${id}-${tries}` });
+  return rows.length;
+}
+
+export interface Asked {
+  readonly state?: MessageState | undefined;
+  readonly words?: string | undefined;
+  readonly batch?: string | undefined;
+  readonly person?: string | undefined;
+  readonly page: number;
+}
+export const PAGE = 50;
+
+export function outbox(
+  file: PortalFile,
+  _owner: Owner,
+  asked: Asked,
+): { list: Message[]; total: number; states: Record<MessageState, number> } {
+  const words = asked.words?.trim();
+  const has = (column: typeof t.messages.email | typeof t.messages.subject) => sql`instr(lower(${column}), ${fold(words ?? "")}) > 0`;
+  const of = and(
+    asked.batch ? eq(t.messages.batch, asked.batch) : undefined,
+    asked.person ? eq(t.messages.personId, asked.person) : undefined,
+    words ? or(has(t.messages.email), has(t.messages.subject)) : undefined,
+  );
+  const where = and(of, asked.state ? eq(t.messages.state, asked.state) : undefined);
+  const states: Record<MessageState, number> = { ready: 0, waiting: 0, sent: 0, failed: 0 };
+  for (const r of file.orm.select({ state: t.messages.state, n: count() }).from(t.messages).where(of).groupBy(t.messages.state).all())
+    states[r.state as MessageState] = r.n;
+  const list = file.orm
+    .select()
+    .from(t.messages)
+    .where(where)
+    .orderBy(desc(t.messages.madeAt), desc(t.messages.id))
+    .limit(PAGE)
+    .offset((asked.page - 1) * PAGE)
+    .all();
+  return { list, total: file.orm.select({ n: count() }).from(t.messages).where(where).get()?.n ?? 0, states };
+}
+
+/** As whoever reads the outbox may see it: a link that opens a door is its receiver's alone. */
+export const readable = (m: Message): string =>
+  m.body.replaceAll(LINK, isOccasion(m.occasion) && !occasion(m.occasion).secret ? "(their link)" : "(a link that only the message has)");

@@ -1,0 +1,26 @@
+/** How somebody's last invitation stands, in words. */
+import { formatMoment } from "@/core/text/format";
+import { invitationState } from "@/identity/links";
+import type { OfficePortal } from "@/identity/office-gate";
+
+export interface InvitationWords {
+  readonly words: string;
+  readonly open: boolean;
+  readonly withdrawn: boolean;
+}
+
+/** Null where they were never invited by a link. */
+export function invitationWords(p: OfficePortal, personId: string): InvitationWords | null {
+  const found = invitationState(p.file, personId, p.now);
+  if (!found) return null;
+  const { locale, timeZone } = p.live.definition.portal;
+  const when = (at: number): string => formatMoment(new Date(at).toISOString(), locale, timeZone);
+  const { state, at } = found;
+  const words = {
+    open: `Invited by a link that works until ${when(at)}.`,
+    used: `The link was opened ${when(at)}.`,
+    over: `The link was good until ${when(at)}, and was not used.`,
+    withdrawn: "The invitation has been taken back.",
+  }[state];
+  return { words, open: state === "open", withdrawn: state === "withdrawn" };
+}

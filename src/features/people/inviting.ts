@@ -1,0 +1,57 @@
+"use server";
+/** Invitations, one or very many in one act: sent now, or made ready to be looked at, printed and sent later. */
+import { revalidatePath } from "next/cache";
+import { z } from "zod";
+import { isOccasion } from "@/core/messages/occasions";
+import { keepTemplate, sendNow } from "@/data/messages/outbox";
+import { officePortalWrite } from "@/identity/office-gate";
+import { type InvitedAll, inviteAll } from "./invitations";
+import { peopleLike, type Search } from "./queries";
+
+const MOST = 5_000;
+const asked = z.object({ ids: z.array(z.string()).min(1).max(MOST), note: z.string().max(5_000), send: z.boolean() });
+
+export type Invited = ({ ok: true } & InvitedAll) | { ok: false; message: string };
+
+/** Each gets a link of their own; any earlier invitation of theirs is dead from then on. */
+export async function inviteMany(slug: string, given: z.infer<typeof asked>): Promise<Invited> {
+  const p = await officePortalWrite(slug);
+  const parsed = asked.safeParse(given);
+  if (!parsed.success) return { ok: false, message: `Choose up to ${MOST.toLocaleString("en-GB")} people.` };
+  const done = inviteAll(p.file, p.owner, p.staff.name, parsed.data);
+  revalidatePath(p.at, "layout");
+  return { ok: true, ...done };
+}
+
+/** Messages that are ready or have failed; all of them of one act where `batch` says so. */
+export async function sendMessages(slug: string, ids: readonly string[], batch: string | null): Promise<{ sent: number }> {
+  const p = await officePortalWrite(slug);
+  const all = batch
+    ? (p.file.db.prepare("SELECT id FROM sys_messages WHERE batch = ? AND state IN ('ready', 'failed')").pluck().all(batch) as string[])
+    : ids.map(String).slice(0, MOST);
+  const sent = sendNow(p.file, p.owner, all);
+  revalidatePath(p.at, "layout");
+  return { sent };
+}
+
+export async function changeTemplate(
+  slug: string,
+  id: string,
+  given: { subject: string; body: string } | null,
+): Promise<{ message: string | null }> {
+  const p = await officePortalWrite(slug);
+  if (!isOccasion(id)) return { message: "There is no such message." };
+  const template = given && { subject: String(given.subject).slice(0, 300), body: String(given.body).slice(0, 20_000) };
+  const message = keepTemplate(p.file, p.owner, id, template);
+  if (!message) revalidatePath(p.at, "layout");
+  return { message };
+}
+
+/** Ids of everybody who fits, on every page of the list. */
+export async function everyoneLike(slug: string, search: Search): Promise<string[]> {
+  const p = await officePortalWrite(slug);
+  const { q, company, standing } = search;
+  return peopleLike(p, { q: String(q ?? "").slice(0, 200), company: String(company ?? ""), standing: String(standing ?? "") })
+    .fitting.map((x) => x.id)
+    .slice(0, MOST);
+}

@@ -1,0 +1,79 @@
+"use client";
+import { useRouter } from "next/navigation";
+import { useRef, useState, useTransition } from "react";
+import { toast } from "sonner";
+import { answered } from "@/ui/answered";
+import { changeTemplate } from "../inviting";
+
+interface Props {
+  portal: string;
+  id: string;
+  name: string;
+  about: string;
+  subject: string;
+  body: string;
+  /** Whether it is not as it was at first. */
+  changed: boolean;
+  words: { word: string; about: string }[];
+}
+
+export function TemplateForm({ portal, id, name, about, subject: first, body: text, changed, words }: Props) {
+  const router = useRouter();
+  const [busy, start] = useTransition();
+  const [subject, setSubject] = useState(first);
+  const [body, setBody] = useState(text);
+  const [message, setMessage] = useState<string | null>(null);
+  const box = useRef<HTMLTextAreaElement>(null);
+  const keep = (given: { subject: string; body: string } | null): void =>
+    start(async () => {
+      const answer = await answered(changeTemplate(portal, id, given));
+      if (!answer) return;
+      setMessage(answer.message);
+      if (answer.message) return;
+      toast.success(given ? `“${name}” reads so from now on.` : `“${name}” reads as it did at first.`);
+      router.refresh();
+    });
+  const put = (word: string): void => {
+    const at = box.current?.selectionStart ?? body.length;
+    setBody(`${body.slice(0, at)}{${word}}${body.slice(box.current?.selectionEnd ?? at)}`);
+    box.current?.focus();
+  };
+  return (
+    <section className="sheet grid gap-3 p-5" aria-label={name}>
+      <div>
+        <h2>{name}</h2>
+        <p className="quiet text-sm">{about}</p>
+      </div>
+      <label className="grid gap-1">
+        <span className="field-label mb-0!">Subject</span>
+        <input className="input w-full" value={subject} onChange={(e) => setSubject(e.target.value)} />
+      </label>
+      <label className="grid gap-1">
+        <span className="field-label mb-0!">Text</span>
+        <textarea ref={box} className="textarea w-full" rows={9} value={body} onChange={(e) => setBody(e.target.value)} />
+      </label>
+      <p className="flex flex-wrap gap-2 text-sm">
+        {words.map((w) => (
+          <button key={w.word} type="button" className="tag cursor-pointer" title={w.about} onClick={() => put(w.word)}>
+            {`{${w.word}}`}
+          </button>
+        ))}
+      </p>
+      {message && (
+        <p role="alert" className="field-error">
+          {message}
+        </p>
+      )}
+      <div className="flex gap-3">
+        <button type="button" className="btn btn-sm" disabled={busy} onClick={() => keep({ subject, body })}>
+          Keep
+        </button>
+        {changed && (
+          <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={() => keep(null)}>
+            As it was at first
+          </button>
+        )}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,78 @@
+/** Oneself: who one is here, how one comes in, and where one is signed in. */
+import { formatMoment } from "@/core/text/format";
+import { personFacts } from "@/data/people/people";
+import type { PortalRequest } from "@/identity/request";
+import { type Session, sessionsOf } from "@/identity/sessions";
+import { passwordState } from "@/identity/sign-in";
+import { endSessions } from "../actions";
+import { localeOf, sayOf } from "../queries";
+
+export function Me({ r, session }: { r: PortalRequest; session: Session }) {
+  const say = sayOf(r);
+  const { locale, timeZone } = localeOf(r);
+  const person = personFacts(r.file, session.personId);
+  const open = sessionsOf(r.file, session.personId, r.viewer.now);
+  const when = (at: number): string => formatMoment(new Date(at).toISOString(), locale, timeZone);
+  const own = passwordState(r.file, session.personId) === "own";
+  return (
+    <div className="grid max-w-3xl gap-6 [&>*]:min-w-0">
+      <div>
+        <h1>{person?.name}</h1>
+        <p className="quiet mt-1">{person?.email}</p>
+      </div>
+      <section className="sheet grid gap-3 p-5" aria-labelledby="companies">
+        <h2 id="companies">{say("me.companies")}</h2>
+        <ul className="divide-y divide-base-300">
+          {r.memberships.map((m) => (
+            <li key={m.id} className="py-2">
+              <strong className="font-medium">{m.company?.name ?? r.published.definition.portal.name}</strong>
+              <span className="quiet"> {m.roles.map((id) => r.published.policy.role(id)?.name ?? id).join(", ")}</span>
+            </li>
+          ))}
+          {r.memberships.length === 0 && <li className="quiet py-2">{say("me.no-company")}</li>}
+        </ul>
+      </section>
+      <section className="sheet grid justify-items-start gap-3 p-5" aria-labelledby="password">
+        <h2 id="password">{say("me.password")}</h2>
+        <p className="quiet">{say(own ? "me.password-own" : "me.password-none")}</p>
+        <a className="btn btn-sm" href={`${r.base}/new-password`}>
+          {say(own ? "me.password-change" : "me.password-choose")}
+        </a>
+      </section>
+      <section className="sheet grid gap-3 p-5" aria-labelledby="places">
+        <div className="flex flex-wrap items-center justify-between gap-3">
+          <h2 id="places">{say("me.places")}</h2>
+          {open.length > 1 && (
+            <form action={endSessions}>
+              <input type="hidden" name="which" value="others" />
+              <button type="submit" className="btn btn-sm">
+                {say("me.end-others")}
+              </button>
+            </form>
+          )}
+        </div>
+        <ul className="divide-y divide-base-300">
+          {open.map((s) => (
+            <li key={s.hash} className="flex flex-wrap items-center justify-between gap-3 py-2">
+              <span>
+                {say("me.since", { when: when(s.since) })}
+                <span className="quiet block text-sm">
+                  {s.hash === session.hash ? say("me.here") : say("me.seen", { when: when(s.seenAt) })}
+                  {s.via === "link" && `, ${say("me.by-link")}`}
+                </span>
+              </span>
+              {s.hash !== session.hash && (
+                <form action={endSessions}>
+                  <input type="hidden" name="which" value={s.hash} />
+                  <button type="submit" className="btn btn-ghost btn-sm" aria-label={say("me.end-since", { when: when(s.since) })}>
+                    {say("me.end")}
+                  </button>
+                </form>
+              )}
+            </li>
+          ))}
+        </ul>
+      </section>
+    </div>
+  );
+}

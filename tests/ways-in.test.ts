@@ -1,0 +1,171 @@
+/** Messages and the ways in: many invited in one act, an invitation opened, and a forgotten password, each by what was sent. */
+import { existsSync, readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
+import { afterAll, beforeAll, expect, it } from "vitest";
+import { answersOwnerAlone, catchActions, caughtActions } from "./support/actions";
+import { type Browser, openBrowser } from "./support/browser";
+import { Client, signedIn } from "./support/client";
+import { signInToOffice } from "./support/people";
+import { ownServer } from "./support/server";
+
+const { port, data } = await ownServer();
+const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
+const portal = (path: string): string => `http://fernhill.localhost:${port}${path}`;
+let owner: Browser;
+beforeAll(async () => {
+  owner = await openBrowser();
+  await signInToOffice(owner, port);
+});
+afterAll(() => owner.close());
+
+/** The stand-in's mail to somebody, the last first. */
+const mailTo = (email: string): string[] => {
+  const folder = join(data, "mail");
+  return (existsSync(folder) ? readdirSync(folder) : [])
+    .filter((f) => f.endsWith(".eml"))
+    .map((f) => readFileSync(join(folder, f), "utf8"))
+    .filter((m) => m.includes(`To: ${email}`))
+    .reverse();
+};
+async function comes(email: string, from = 0): Promise<string> {
+  for (const end = Date.now() + 15_000; Date.now() < end; await new Promise((r) => setTimeout(r, 100))) {
+    const found = mailTo(email);
+    if (found.length > from) return found[0]!;
+  }
+  throw new Error(`No mail came to ${email}.`);
+}
+const linkIn = (mail: string): string => /https?:\/\/\S+\/link\/\S+/.exec(mail)![0];
+
+it("several are invited in one act, with words of one's own; who cannot be is named", { timeout: 120_000 }, async () => {
+  await owner.go(office("/people?standing=not+invited+yet"));
+  const before = Number((await owner.text()).match(/People\s+(\d+)/)?.[1] ?? 0);
+  expect(before).toBeGreaterThan(0);
+  await catchActions(owner);
+  await owner.click('[aria-label="Choose everybody on this page"]');
+  await owner.press("Invite…");
+  await owner.type("//label[contains(.,'Words of your own')]//textarea", "The plans for spring are in.");
+  await owner.press("Make ready without sending");
+  await owner.seesText(/ready \d+/);
+  const messages = await owner.texts("tbody td:first-child");
+  expect(messages.length).toBeGreaterThan(0);
+  const invitations = await caughtActions(owner);
+  await owner.click("(//tbody//a)[1]");
+  await owner.seesText("The plans for spring are in.");
+  expect(await owner.text()).not.toMatch(/\/link\/[0-9a-f-]{36}/);
+  await owner.press("Send it");
+  const mail = await comes(messages[0]!);
+  await owner.until(async () => {
+    await owner.driver.navigate().refresh();
+    return /State\s+sent/.test(await owner.text());
+  });
+  await owner.go(office("/log?act=invited"));
+  await owner.seesText("invited");
+  expect((await owner.texts("tbody td:nth-child(2)")).every((t) => t.startsWith("Rosalind"))).toBe(true);
+  // In by the link: one click, and one password field at the most.
+  const guest = await openBrowser();
+  try {
+    await guest.go(linkIn(mail));
+    await guest.click("//main//button[starts-with(normalize-space(.), 'Go in as')]");
+    await guest.seesText("Choose a password");
+    expect(await guest.count("input[type=password]")).toBe(1);
+    await guest.type("#password", "geese above the weir");
+    await guest.press("Keep this password");
+    await guest.press("Sign out");
+    await guest.seesText("You are signed out");
+    // A dead link says which kind of dead, and sends a fresh one to the address that is known.
+    await guest.go(linkIn(mail));
+    await guest.seesText("This link has been used already.");
+    const had = mailTo(messages[0]!).length;
+    await guest.press("Send a fresh one to the address that is known here");
+    await guest.seesText("A fresh one is on its way");
+    expect(linkIn(await comes(messages[0]!, had))).not.toBe(linkIn(mail));
+  } finally {
+    await guest.close();
+  }
+  // At the end: what the owner posted is posted once more for it, and ends the links above.
+  await answersOwnerAlone(port, owner, invitations, "/portals/fernhill/people", /"message":|"written":/);
+});
+
+it("how messages read: without its link one is not kept; the outbox, invitations and templates answer the owner alone", {
+  timeout: 120_000,
+}, async () => {
+  await owner.go(office("/people/outbox/words"));
+  await catchActions(owner);
+  const text = "//section[@aria-label='Invitation']//textarea";
+  await owner.type(text, "Come in: {address}");
+  await owner.click("//section[@aria-label='Invitation']//button[normalize-space()='Keep']");
+  await owner.seesText("Without {link}, their link, the message is of no use.");
+  await owner.type(text, "Come in: {address}\n\n{link}");
+  await owner.click("//section[@aria-label='Invitation']//button[normalize-space()='Keep']");
+  await owner.seesText("reads so from now on");
+  const asked = await caughtActions(owner);
+  expect(asked.length).toBe(2);
+  await answersOwnerAlone(port, owner, asked, "/portals/fernhill/people/outbox/words", /"message":|"written":/);
+  const mine = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
+  const ines = await signedIn(port, "ines@fernhill.example");
+  await owner.go(office("/people/outbox"));
+  const message = new URL(await owner.attribute("(//tbody//a)[1]", "href")).pathname.replace("/portals/fernhill", "");
+  const read = (path: string) => new Client(port, "localhost").get(`/portals/fernhill${path}`, { headers: { cookie: mine } });
+  expect([(await read(`${message}/eml`)).text.includes("Subject:"), (await read("/log/csv")).text.includes("When (UTC)")]).toEqual([
+    true,
+    true,
+  ]);
+  for (const path of ["/people/outbox", "/people/outbox/words", "/people?standing=active", message, `${message}/eml`, "/log", "/log/csv"])
+    for (const [host, cookie] of [
+      ["localhost", ""],
+      ["localhost", ines.cookie],
+      ["fernhill.localhost", ines.cookie],
+      ["fernhill.localhost", mine],
+    ] as const) {
+      const answer = await new Client(port, host).get(`/portals/fernhill${path}`, { headers: cookie ? { cookie } : {} });
+      expect([host, path, [303, 307, 404].includes(answer.status), /How it reads|Subject:|When \(UTC\)/.test(answer.text)]).toEqual([
+        host,
+        path,
+        true,
+        false,
+      ]);
+    }
+});
+
+it("a forgotten password: the same answer for every e-mail, and a link for who is known", { timeout: 120_000 }, async () => {
+  const b = await openBrowser();
+  try {
+    const ask = async (email: string): Promise<string> => {
+      await b.go(portal("/sign-in"));
+      await b.press("No password, or forgotten it?");
+      await b.type("#email", email);
+      await b.press("Send me a link");
+      await b.seesText("a link is on its way to it");
+      return (await b.find("[role=status]").then((e) => e.getText())).replace(email, "…");
+    };
+    const [known, unknown] = [await ask("dana@saltmarsh.example"), await ask("nobody@saltmarsh.example")];
+    expect(known).toBe(unknown);
+    const mail = await comes("dana@saltmarsh.example");
+    expect(mailTo("nobody@saltmarsh.example")).toEqual([]);
+    await b.go(linkIn(mail));
+    await b.click("//main//button[starts-with(normalize-space(.), 'Go in as')]");
+    await b.seesText("Choose a password");
+    await b.type("#password", "tide tables on the fridge");
+    await b.press("Keep this password");
+    await b.until(async () => !(await b.driver.getCurrentUrl()).includes("/new-password"));
+    // Oneself: where one is signed in, and out everywhere else.
+    const elsewhere = new Client(port, "fernhill.localhost");
+    const entered = await elsewhere.call("POST", "/api/v1/session", {
+      body: { email: "dana@saltmarsh.example", password: "tide tables on the fridge" },
+    });
+    expect([entered.status, (await elsewhere.api("/me")).status]).toEqual([200, 200]);
+    await b.press("Dana Achterberg");
+    await b.seesText("Where you are signed in");
+    expect(await b.count("//section[@aria-labelledby='places']//li")).toBe(2);
+    await b.press("Sign out everywhere else");
+    await b.until(async () => (await b.count("//section[@aria-labelledby='places']//li")) === 1);
+    expect((await elsewhere.api("/me")).status).toBe(401);
+    await b.go(linkIn(mail));
+    await b.until(async () => !(await b.driver.getCurrentUrl()).includes("/link/")); // in already: it has done its work
+  } finally {
+    await b.close();
+  }
+  const again = new Client(port, "fernhill.localhost");
+  const enter = (password: string) => again.call("POST", "/api/v1/session", { body: { email: "dana@saltmarsh.example", password } });
+  expect([(await enter("dana-reads-every-sign")).status, (await enter("tide tables on the fridge")).status]).toEqual([401, 200]);
+});
