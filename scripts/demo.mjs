@@ -53,11 +53,12 @@ const env = {
   ELKHORN_ADDRESS: `http://localhost:${port}`,
   NEXT_TELEMETRY_DISABLED: "1",
   NODE_ENV: "production",
+  ELKHORN_DEMO: "on",
 };
 const facts = join(data, "demo-accounts.json");
 // A folder with other things in it is never taken over, and only what a demo makes is ever removed.
 const mark = join(data, ".elkhorn-demo");
-const OURS = ["elkhorn.db", "elkhorn.db-shm", "elkhorn.db-wal", "portals", "imports", "files", "mail", "demo-accounts.json"];
+const OURS = ["elkhorn.db", "elkhorn.db-shm", "elkhorn.db-wal", "portals", "imports", "files", "mail", "sms", "demo-accounts.json"];
 if (existsSync(data) && readdirSync(data).length > 0 && !existsSync(mark)) {
   console.error(`${data} has other things in it and was not made by this demo. Choose another folder with --data.`);
   process.exit(1);
@@ -103,6 +104,8 @@ Elkhorn is running. Ctrl+C stops it; the data stays in ${data}
 
 Back office   ${accounts.office.url}
   ${accounts.office.email}   ${accounts.office.password}
+
+Telephone     ${accounts.office.url}/-/telephone   every SMS of the demo arrives there
 `);
 for (const p of accounts.portals) {
   console.log(`Portal        ${p.url}`);

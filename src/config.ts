@@ -34,6 +34,16 @@ const schema = z.object({
     .refine((m) => m === "stand-in" || z.url({ protocol: /^smtps?$/ }).safeParse(m).success, MAIL)
     .default("stand-in"),
   ELKHORN_MAIL_FROM: z.email("an e-mail address").default("portals@localhost.example"),
+  /** The address of a gateway that takes SMS by HTTP, or "stand-in": then they are only written into the data folder. */
+  ELKHORN_SMS: z
+    .string()
+    .refine(
+      (m) => m === "stand-in" || z.url({ protocol: /^https?$/ }).safeParse(m).success,
+      "stand-in, or an address that begins with https://",
+    )
+    .default("stand-in"),
+  /** Set by `npm run demo` alone: shows the stand-in telephone to whoever comes. */
+  ELKHORN_DEMO: z.enum(["on", "off"], { error: "on or off" }).default("off"),
   /** "folder" (in the data folder), or object storage: s3://key:secret@host/bucket, with ?region=… and &plain=1 for http. */
   ELKHORN_FILES: z
     .string()
@@ -58,6 +68,9 @@ export interface Config {
   readonly secure: boolean;
   readonly paths: boolean;
   readonly mail: { readonly via: string; readonly from: string };
+  /** "stand-in", or a gateway's address. */
+  readonly sms: string;
+  readonly demo: boolean;
   /** Where the contents of files are kept: "folder", or an address of object storage. */
   readonly files: string;
   readonly log: "debug" | "info" | "warn" | "error" | "silent";
@@ -88,6 +101,8 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     secure: url.protocol === "https:",
     paths: c.ELKHORN_PORTAL_PATHS === "on",
     mail: { via: c.ELKHORN_MAIL, from: c.ELKHORN_MAIL_FROM },
+    sms: c.ELKHORN_SMS,
+    demo: c.ELKHORN_DEMO === "on",
     files: c.ELKHORN_FILES,
     log: c.ELKHORN_LOG,
   };

@@ -1,11 +1,10 @@
 /** Messages and the ways in: many invited in one act, an invitation opened, and a forgotten password, each by what was sent. */
-import { existsSync, readdirSync, readFileSync } from "node:fs";
-import { join } from "node:path";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { answersOwnerAlone, catchActions, caughtActions } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
 import { Client, signedIn } from "./support/client";
 import { signInToOffice } from "./support/people";
+import { linkIn, mailComes, mailTo } from "./support/post";
 import { ownServer } from "./support/server";
 
 const { port, data } = await ownServer();
@@ -18,23 +17,7 @@ beforeAll(async () => {
 });
 afterAll(() => owner.close());
 
-/** The stand-in's mail to somebody, the last first. */
-const mailTo = (email: string): string[] => {
-  const folder = join(data, "mail");
-  return (existsSync(folder) ? readdirSync(folder) : [])
-    .filter((f) => f.endsWith(".eml"))
-    .map((f) => readFileSync(join(folder, f), "utf8"))
-    .filter((m) => m.includes(`To: ${email}`))
-    .reverse();
-};
-async function comes(email: string, from = 0): Promise<string> {
-  for (const end = Date.now() + 15_000; Date.now() < end; await new Promise((r) => setTimeout(r, 100))) {
-    const found = mailTo(email);
-    if (found.length > from) return found[0]!;
-  }
-  throw new Error(`No mail came to ${email}.`);
-}
-const linkIn = (mail: string): string => /https?:\/\/\S+\/link\/\S+/.exec(mail)![0];
+const comes = (email: string, from = 0): Promise<string> => mailComes(data, email, from);
 
 it("several are invited in one act, with words of one's own; who cannot be is named", { timeout: 120_000 }, async () => {
   await owner.go(office("/people?standing=not+invited+yet"));
@@ -75,7 +58,7 @@ it("several are invited in one act, with words of one's own; who cannot be is na
     // A dead link says which kind of dead, and sends a fresh one to the address that is known.
     await guest.go(linkIn(mail));
     await guest.seesText("This link has been used already.");
-    const had = mailTo(messages[0]!).length;
+    const had = mailTo(data, messages[0]!).length;
     await guest.press("Send a fresh one to the address that is known here");
     await guest.seesText("A fresh one is on its way");
     expect(linkIn(await comes(messages[0]!, had))).not.toBe(linkIn(mail));
@@ -141,7 +124,7 @@ it("a forgotten password: the same answer for every e-mail, and a link for who i
     const [known, unknown] = [await ask("dana@saltmarsh.example"), await ask("nobody@saltmarsh.example")];
     expect(known).toBe(unknown);
     const mail = await comes("dana@saltmarsh.example");
-    expect(mailTo("nobody@saltmarsh.example")).toEqual([]);
+    expect(mailTo(data, "nobody@saltmarsh.example")).toEqual([]);
     await b.go(linkIn(mail));
     await b.click("//main//button[starts-with(normalize-space(.), 'Go in as')]");
     await b.seesText("Choose a password");

@@ -8,3 +8,7 @@ export function portalAddress(slug: string): string {
 }
 
 export const officeAddress = (): string => config().address.origin;
+
+/** What carries SMS here, for whoever opens that door. */
+export const smsVia = (): string =>
+  config().sms === "stand-in" ? "No gateway is set: they go to the stand-in telephone." : "They go by the gateway that is set.";

@@ -14,11 +14,11 @@ import { readCursor, writeCursor } from "./cursor";
 import { deviceOf, deviceToken } from "./device";
 import { countTry, type From, limitsOf, sweepTries, waitFor } from "./limits";
 import { LASTS, lookAtLink, makeLink, redeemLink } from "./links";
-import { passwordProblem, temporaryPassword } from "./passwords";
+import { accountOf, passwordProblem, temporaryPassword } from "./passwords";
 import { mac, macMatches } from "./secrets";
 import { readSeeAs, SEE_AS_LASTS, seeAsCookie, takeTicket, writeTicket } from "./see-as";
 import { endOneOf, findSession, sessionsOf, startSession } from "./sessions";
-import { accountOf, choosePassword, passwordState, signInWithLink, signInWithPassword, storePassword } from "./sign-in";
+import { choosePassword, passwordState, signInWithLink, signInWithPassword, storePassword } from "./sign-in";
 import { ownerViewer, personViewer } from "./viewer";
 
 const HERE: From = { address: "192.0.2.1", device: null };
@@ -90,15 +90,15 @@ it("where one is signed in is listed for oneself, and ended by oneself alone", (
 });
 
 describe("links", () => {
-  it("work once; looking uses nothing up", () => {
+  it("work once; looking uses nothing up", async () => {
     const p = person();
     const token = makeLink(file, p.id, "invitation", NOW);
     expect([lookAtLink(file, token, NOW).state, lookAtLink(file, token, NOW).state]).toEqual(["good", "good"]);
-    expect(signInWithLink(file, token, NOW).ok).toBe(true);
+    expect((await signInWithLink(file, token, HERE, NOW)).ok).toBe(true);
     expect(personViewer(file, p.id, null, NOW)?.person?.status).toBe("active");
     expect(redeemLink(file, token, NOW).state).toBe("used");
   });
-  it("a newer one supersedes; an old one is over; a forged one is unknown", () => {
+  it("a newer one supersedes; an old one is over; a forged one is unknown", async () => {
     const p = person();
     const first = makeLink(file, p.id, "invitation", NOW);
     const second = makeLink(file, p.id, "invitation", NOW);
@@ -107,12 +107,12 @@ describe("links", () => {
     for (const bad of [second.slice(0, -1), second.replace(".2.", ".3."), "x", "..", `${first.split(".")[0]}.2.${first.split(".")[2]}`])
       expect(lookAtLink(file, bad, NOW).state).toBe("unknown");
   });
-  it("of one portal mean nothing in another; nobody inactive gets in by one", () => {
+  it("of one portal mean nothing in another; nobody inactive gets in by one", async () => {
     const p = person();
     const token = makeLink(file, p.id, "invitation", NOW);
     expect(lookAtLink(portalFile("two")!, token, NOW).state).toBe("unknown");
     setStatus(file, system("test"), p.id, "inactive", NOW);
-    expect(signInWithLink(file, token, NOW)).toEqual({ ok: false, error: { state: "unknown" } });
+    expect(await signInWithLink(file, token, HERE, NOW)).toEqual({ ok: false, error: { code: "link", state: "unknown" } });
   });
 });
 

@@ -131,8 +131,8 @@ describe("a link that is asked for at the door", () => {
     answerDoor(p.file, "dana@t.example", now);
     const m = outbox(p.file, p.owner, { page: 1 }).list.find((x) => x.occasion === "door")!;
     const token = /\/link\/(\S+)/.exec(letterOf(p.file, m, now)!.text)![1]!;
-    const inside = signInWithLink(p.file, token, now);
-    if (!inside.ok) throw new Error(inside.error.state);
+    const inside = await signInWithLink(p.file, token, { address: "a", device: null }, now);
+    if (!inside.ok) throw new Error(inside.error.code);
     expect(redeemLink(p.file, token, now).state).toBe("used");
     const session = findSession(p.file, inside.value.token, now)!;
     const choose = (at: number) =>
@@ -178,7 +178,7 @@ describe("an invitation", () => {
     const later = now + 20 * 86_400_000;
     expect(lookAtLink(p.file, dead, later).state).toBe("over");
     for (const token of [dead, `${dead}x`, "x.1.y", ""]) wantFresh(p.file, token, from, later);
-    expect(jobs(p, DOOR)).toEqual([{ email: "dana@t.example", at: later }]);
+    expect(jobs(p, DOOR)).toEqual([{ email: "dana@t.example", at: later, what: "link" }]);
   });
 });
 

@@ -1,18 +1,25 @@
 /** Messages that carry a link: written here, where links are made, and put together when they are sent. */
 
 import { asHtml } from "@/core/messages/render";
+import type { Values } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { e164 } from "@/core/text/telephone";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { enqueue } from "@/data/jobs/queue";
-import { LINK, type Message, messageById, noteTry, write, writtenSince } from "@/data/messages/outbox";
+import { CODE, LINK, type Message, messageById, noteTry, write, writtenSince } from "@/data/messages/outbox";
 import { personFacts, personIdByEmail } from "@/data/people/people";
+import { schemaOf } from "@/data/schema/read";
 import { portalAddress } from "./addresses";
+import { type CodePurpose, codeToSend, freshCode } from "./codes";
+import { doorSettings } from "./doors/settings";
+import { joinIsOpen, joinToken } from "./join-links";
 import { countTry, type From, limitsOf, waitFor } from "./limits";
 import { freshLink, linkToken, lookAtLink, ownerOfDead, wasInvited } from "./links";
 import { passwordState } from "./sign-in";
 
 export interface Letter {
+  readonly channel: "mail" | "sms";
   readonly to: string;
   readonly subject: string;
   readonly text: string;
@@ -33,13 +40,26 @@ export function saidOf(file: PortalFile, person: { name: string; email: string }
 /** With its link; undefined where that is dead by now, and sending it would lead to a closed door. */
 export function letterOf(file: PortalFile, m: Message, now: number): Letter | undefined {
   let text = m.body;
-  if (m.linkId && m.linkVersion !== null) {
+  if (text.includes(CODE)) {
+    const code = m.personId && codeToSend(file, m.personId, m.linkId as CodePurpose, m.linkVersion ?? 0, now);
+    if (!code) return undefined;
+    text = text.replaceAll(CODE, `${code.slice(0, 3)} ${code.slice(3)}`);
+  } else if (m.occasion === "join") {
+    if (!m.linkId || !joinIsOpen(file, m.linkId, now)) return undefined;
+    text = text.replaceAll(LINK, `${portalAddress(file.slug)}/-/join/${joinToken(file, m.linkId)}`);
+  } else if (m.linkId && m.linkVersion !== null) {
     const token = linkToken(file, { id: m.linkId, version: m.linkVersion });
     if (lookAtLink(file, token, now).state !== "good") return undefined;
     text = text.replaceAll(LINK, `${portalAddress(file.slug)}/link/${token}`);
   }
   const { portal, brand } = published(file).definition;
-  return { to: m.email, subject: m.subject, text, html: asHtml(text, { name: portal.name, primary: brand.colour }) };
+  return {
+    channel: m.channel === "sms" ? "sms" : "mail",
+    to: m.email,
+    subject: m.subject,
+    text,
+    html: asHtml(text, { name: portal.name, primary: brand.colour }),
+  };
 }
 
 type Send = (letter: Letter, key: string) => Promise<{ ok: true } | { ok: false; error: { when: "never" | "later"; message: string } }>;
@@ -50,7 +70,7 @@ export async function sendMessage(file: PortalFile, id: string, last: boolean, s
   if (m?.state !== "waiting") return true; // sent already, or held back meanwhile
   const letter = letterOf(file, m, now());
   if (!letter) {
-    noteTry(file, id, { error: "Its link is used, replaced or over.", over: true });
+    noteTry(file, id, { error: `Its ${m.body.includes(CODE) ? "code" : "link"} is used, replaced or over.`, over: true });
     return false;
   }
   const sent = await send(letter, id);
@@ -64,36 +84,54 @@ export async function sendMessage(file: PortalFile, id: string, last: boolean, s
   throw new Error(sent.error.message);
 }
 
-/** Milliseconds. */
-const ANOTHER_AFTER = 5 * 60_000;
+/** Milliseconds after which another is sent, though the one before still works. */
+const ANOTHER_AFTER: Record<AskedFor, number> = { link: 5 * 60_000, "mail-code": 60_000, "sms-code": 60_000 };
 
 export const DOOR = "a link is asked for";
+export type AskedFor = "link" | "mail-code" | "sms-code";
 
 /**
- * Somebody asked for a link on the sign-in page, for whatever e-mail. The page has answered long since: whether that is anybody's is found
- * out here, so that neither what it says nor how long it takes tells.
+ * Somebody asked for a link or a code on the sign-in page, for whatever e-mail. The page has answered long since: whether that is anybody's
+ * is found out here, so that neither what it says nor how long it takes tells.
  */
-export function answerDoor(file: PortalFile, email: string, now: number): void {
+export function answerDoor(file: PortalFile, email: string, now: number, what: AskedFor = "link"): void {
   const personId = personIdByEmail(file, email);
   const person = personId ? personFacts(file, personId) : undefined;
   if (!person) return;
   // Who has not been asked in yet, or no longer, does not come in by asking.
   const invited = person.status === "invited" && (wasInvited(file, person.id) || passwordState(file, person.id) !== "none");
-  if (person.status !== "active" && !invited) return;
+  if (person.status !== "active" && person.status !== "awaiting approval" && !invited) return;
   // Where the one before still works, strangers who go on asking neither fill a mailbox nor end the link that is in it.
-  const before = writtenSince(file, person.id, "door", now - ANOTHER_AFTER);
+  const about = what === "link" ? "door" : what;
+  const before = writtenSince(file, person.id, about, now - ANOTHER_AFTER[what]);
   if (before && letterOf(file, before, now)) return;
-  const link = freshLink(file, person.id, "sign-in", now);
-  write(file, { occasion: "door", to: { personId: person.id, email: person.email }, said: saidOf(file, person), link, by: "system", now });
+  const to = what === "sms-code" ? telephoneOf(file, person) : person.email;
+  if (!to) return;
+  const said = saidOf(file, person);
+  const by = { occasion: about, to: { personId: person.id, email: to }, said, by: "system", now } as const;
+  if (what === "link") write(file, { ...by, link: freshLink(file, person.id, "sign-in", now) });
+  else write(file, { ...by, link: null, code: { id: what, version: freshCode(file, person.id, what, now) } });
+}
+
+/** The number that People has of them, as the owner says where; null where there is none. */
+function telephoneOf(file: PortalFile, person: { readonly values: Values }): string | null {
+  const chosen = doorSettings(file).telephone;
+  const { people } = schemaOf(file);
+  const field = people.fields.find((f) => (chosen ? f.id === chosen : f.type === "telephone"));
+  const value = field && person.values[field.id];
+  return field?.type === "telephone" && typeof value === "string" ? e164(value, field.options.country) : null;
 }
 
 /** Asked for by whoever: so many an hour for one address and one e-mail, and no more, without a word. */
-export function wantLink(file: PortalFile, email: string, from: From, now: number): void {
-  const limits = limitsOf(`link ${fold(email).slice(0, 200)}`, from);
+export function wantDoor(file: PortalFile, email: string, what: AskedFor, from: From, now: number): void {
+  const { open } = doorSettings(file);
+  if (!open.includes(what) && !(what === "link" && open.includes("password"))) return;
+  const limits = limitsOf(`${what} ${fold(email).slice(0, 200)}`, from);
   if (waitFor(file.orm, limits, now) > 0) return;
   countTry(file.orm, limits, now);
-  enqueue(file, DOOR, { email: email.slice(0, 300), at: now }, now);
+  enqueue(file, DOOR, { email: email.slice(0, 300), at: now, what }, now);
 }
+export const wantLink = (file: PortalFile, email: string, from: From, now: number): void => wantDoor(file, email, "link", from, now);
 
 /** Whoever holds a dead link may have a fresh one sent: to the address that is known, and nowhere else. */
 export function wantFresh(file: PortalFile, token: string, from: From, now: number): void {

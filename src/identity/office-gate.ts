@@ -2,14 +2,15 @@
 
 import { notFound, redirect } from "next/navigation";
 import { cache } from "react";
+import { mayInOffice, type Right } from "@/core/access/office";
 import type { Owner } from "@/core/access/viewer";
 import { type Published, published } from "@/data/definition/published";
 import { type PortalFile, portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
 import { Desk, type OwnerDesk } from "@/data/records/desk";
 import { needsOwner } from "@/identity/setup";
-import type { Staff } from "./office";
-import { requestOffice, requestOfficeWrite } from "./request";
+import { officeSession, type Staff } from "./office";
+import { officeToken, requestOffice, requestOfficeWrite } from "./request";
 
 export interface OfficePortal {
   readonly slug: string;
@@ -27,21 +28,29 @@ export interface OfficePortal {
   readonly at: string;
 }
 
-export async function office(): Promise<{ staff: Staff; owner: Owner; path: string }> {
-  const r = await requestOffice();
-  if (!r) redirect(needsOwner() ? "/-/setup" : "/sign-in");
-  return r;
+export async function office(right: Right): Promise<{ staff: Staff; owner: Owner; path: string }> {
+  const any = await requestOffice("overview");
+  if (!any) redirect(needsOwner() ? "/-/setup" : await wayIn("/"));
+  return (await requestOffice(right)) ?? notFound();
+}
+
+/** Half in leads to the second step. */
+async function wayIn(to: string): Promise<string> {
+  const half = officeSession(await officeToken(), Date.now(), "second");
+  return half ? `/-/second?to=${encodeURIComponent(to)}` : `/sign-in${to === "/" ? "" : `?to=${encodeURIComponent(to)}`}`;
 }
 
 /** Once a request, however many of its parts ask: its versions are looked up once, and all of it sees the same. */
-export const officePortal = cache(async (slug: string): Promise<OfficePortal> => {
-  if (!(await requestOffice())) redirect(`/sign-in?to=${encodeURIComponent(`/portals/${slug}`)}`);
-  return (await officePortalOf(slug)) ?? notFound();
+export const officePortal = cache(async (slug: string, right: Right): Promise<OfficePortal> => {
+  const any = await requestOffice("overview");
+  if (!any) redirect(await wayIn(`/portals/${slug}`));
+  if (!mayInOffice(any.staff.role, right)) redirect(`/portals/${slug}/-/closed`);
+  return (await officePortalOf(slug, right)) ?? notFound();
 });
 
-/** For what is no page: undefined where nobody is signed in, or there is no such portal. Portals' hosts never come here (`proxy.ts`). */
-export const officePortalOf = cache(async (slug: string): Promise<OfficePortal | undefined> => {
-  const r = await requestOffice();
+/** For what is no page: undefined where nobody is signed in who may, or there is no such portal. Portals' hosts never come here (`proxy.ts`). */
+export const officePortalOf = cache(async (slug: string, right: Right): Promise<OfficePortal | undefined> => {
+  const r = await requestOffice(right);
   const file = r && portalFile(slug);
   if (!r || !file) return undefined;
   file.meta.look();
@@ -60,9 +69,9 @@ export const officePortalOf = cache(async (slug: string): Promise<OfficePortal |
 });
 
 /** For actions: the same, and the request comes from the back office's own pages. */
-export async function officePortalWrite(slug: string): Promise<OfficePortal> {
-  await requestOfficeWrite();
-  const p = await officePortal(slug);
+export async function officePortalWrite(slug: string, right: Right): Promise<OfficePortal> {
+  await requestOfficeWrite(right);
+  const p = (await officePortalOf(slug, right)) ?? notFound();
   await whenFree(p.file);
   return p;
 }

@@ -1,29 +1,36 @@
 /** The back office's own sign-in: staff of the agency, in the installation's file. */
 import { and, eq, gt } from "drizzle-orm";
+import { isOfficeRole, mayInOffice, type OfficeRole } from "@/core/access/office";
 import { err, ok, type Result } from "@/core/result";
 import { fold } from "@/core/text/fold";
 import { attempts, staff, staffSessions } from "@/data/file/control-tables";
 import { newId } from "@/data/file/ids";
 import { control } from "@/data/file/open";
 import { countTry, type From, forgetTries, limitsOf, waitFor } from "./limits";
-import { hashPassword } from "./passwords";
+import { accountOf, hashPassword, whetherMatches } from "./passwords";
+import { proveSecond, type Shelf, secondState } from "./second";
 import { newToken, tokenHash } from "./secrets";
-import { accountOf, type SignInError, whetherMatches } from "./sign-in";
+import type { SessionStep } from "./sessions";
 
 export interface Staff {
   readonly id: string;
   readonly name: string;
   readonly email: string;
+  readonly role: OfficeRole;
 }
 
+/** Where second factors of staff are kept. */
+export const officeShelf = (): Shelf => ({ orm: control().orm, id: "office" });
+
 const LASTS = 14 * 86_400_000;
+const HALF = 15 * 60_000;
 
 export async function officeSignIn(
   email: string,
   password: string,
   from: From,
   now: number,
-): Promise<Result<{ token: string }, SignInError>> {
+): Promise<Result<{ token: string; step: SessionStep }, { code: "wrong" } | { code: "too-many"; seconds: number }>> {
   const { orm } = control();
   const limits = limitsOf(accountOf(email), from);
   const wait = waitFor(orm, limits, now, attempts);
@@ -34,37 +41,75 @@ export async function officeSignIn(
     .from(staff)
     .where(eq(staff.email, fold(email.trim())))
     .get();
-  const good = await whetherMatches(row?.hash, password);
+  const good = await whetherMatches(row?.status === "active" ? row.hash : undefined, password);
   if (good === "too-many") return err({ code: "too-many", seconds: 5 });
-  if (!good || !row) return err({ code: "wrong" });
+  if (!good || row?.status !== "active") return err({ code: "wrong" });
   forgetTries(orm, limits, attempts);
+  const step = secondState(officeShelf(), row.id).since === null ? "in" : "second";
+  return ok({ token: beginStaffSession(row.id, now, step), step });
+}
+
+export function beginStaffSession(staffId: string, now: number, step: SessionStep = "in"): string {
   const token = newToken();
-  orm
-    .insert(staffSessions)
-    .values({ hash: tokenHash(token), staffId: row.id, createdAt: now, expiresAt: now + LASTS })
+  const expiresAt = now + (step === "in" ? LASTS : HALF);
+  control()
+    .orm.insert(staffSessions)
+    .values({ hash: tokenHash(token), staffId, createdAt: now, expiresAt, step })
     .run();
-  return ok({ token });
+  return token;
+}
+
+/** The second of two steps: another session takes the place of the one that waited. */
+export function officeSecond(
+  token: string | undefined,
+  given: string,
+  from: From,
+  now: number,
+): Result<{ token: string }, { code: "wrong" } | { code: "too-many"; seconds: number }> {
+  const half = officeSession(token, now, "second");
+  if (!half || !token) return err({ code: "wrong" });
+  const { orm } = control();
+  const limits = limitsOf(`second ${half.staff.id}`, from);
+  const wait = waitFor(orm, limits, now, attempts);
+  if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });
+  countTry(orm, limits, now, attempts);
+  if (!proveSecond(officeShelf(), half.staff.id, given, now)) return err({ code: "wrong" });
+  forgetTries(orm, limits, attempts);
+  officeSignOut(token);
+  return ok({ token: beginStaffSession(half.staff.id, now) });
 }
 
 /** Who the token's session is of, and the session's hash, which stands for it without opening it. */
-export function officeSession(token: string | undefined, now: number): { staff: Staff; session: string } | undefined {
+export function officeSession(
+  token: string | undefined,
+  now: number,
+  step: SessionStep = "in",
+): { staff: Staff; session: string } | undefined {
   if (!token) return undefined;
   const session = tokenHash(token);
   const row = control()
-    .orm.select({ id: staff.id, name: staff.name, email: staff.email })
+    .orm.select({ id: staff.id, name: staff.name, email: staff.email, role: staff.role })
     .from(staffSessions)
     .innerJoin(staff, eq(staff.id, staffSessions.staffId))
-    .where(and(eq(staffSessions.hash, session), gt(staffSessions.expiresAt, now)))
+    .where(standing(session, now, step))
     .get();
-  return row && { staff: row, session };
+  // Who has no role that is known has none.
+  return row && isOfficeRole(row.role) ? { staff: { ...row, role: row.role }, session } : undefined;
 }
 
-export const officeSessionStands = (session: string, now: number): boolean =>
-  control()
-    .orm.select({ hash: staffSessions.hash })
+const standing = (session: string, now: number, step: SessionStep) =>
+  and(eq(staffSessions.hash, session), gt(staffSessions.expiresAt, now), eq(staffSessions.step, step), eq(staff.status, "active"));
+
+/** Whether the session still is, and its holder may look at records: asked at each request of somebody who sees as another. */
+export function officeSessionStands(session: string, now: number): boolean {
+  const row = control()
+    .orm.select({ role: staff.role })
     .from(staffSessions)
-    .where(and(eq(staffSessions.hash, session), gt(staffSessions.expiresAt, now)))
-    .get() !== undefined;
+    .innerJoin(staff, eq(staff.id, staffSessions.staffId))
+    .where(standing(session, now, "in"))
+    .get();
+  return row !== undefined && mayInOffice(row.role, "records");
+}
 
 export const officeSignOut = (token: string): void => {
   control()

@@ -1,7 +1,8 @@
 /** Passwords: argon2id with OWASP's minimum parameters; lengths and the refusal of common ones follow NIST SP 800-63B-4. */
 import { randomInt } from "node:crypto";
 import { dictionary } from "@zxcvbn-ts/language-common";
-import { argonHash, argonVerify } from "./hashing";
+import { fold } from "@/core/text/fold";
+import { argonHash, argonVerify, TooMany } from "./hashing";
 
 export const SHORTEST = 15;
 export const LONGEST = 256;
@@ -15,6 +16,21 @@ export async function passwordMatches(stored: string | undefined, password: stri
   dummy ??= argonHash("nobody has this password");
   const good = await argonVerify(stored ?? (await dummy), password.slice(0, LONGEST * 4).normalize("NFKC"));
   return good && stored !== undefined;
+}
+
+/** What tries are counted for, known or not. */
+export const accountOf = (email: string): string => `account ${fold(email.trim()).slice(0, 200)}`;
+
+export const BUSY_SECONDS = 5;
+
+/** Where too many are asked for at once, nobody is told whether it was right. */
+export async function whetherMatches(stored: string | undefined, password: string): Promise<boolean | "too-many"> {
+  try {
+    return await passwordMatches(stored, password);
+  } catch (e) {
+    if (e instanceof TooMany) return "too-many";
+    throw e;
+  }
 }
 
 const common = new Set(

@@ -3,6 +3,7 @@
 import { cookies, headers } from "next/headers";
 import { cache } from "react";
 import { config } from "@/config";
+import { mayInOffice, type Right } from "@/core/access/office";
 import type { Owner, Viewer } from "@/core/access/viewer";
 import type { PortalId } from "@/core/ids";
 import { type Published, published } from "@/data/definition/published";
@@ -14,9 +15,9 @@ import { portalAddress } from "./addresses";
 import { DEVICE_LASTS, deviceOf, deviceToken } from "./device";
 import type { From } from "./limits";
 import { officeSession, officeSessionStands, type Staff } from "./office";
+import { accountOf } from "./passwords";
 import { readSeeAs, SEE_AS_LASTS, type SeeAs, seeAsCookie, writeTicket } from "./see-as";
 import { ABSOLUTE, endSession, findSession, type Session } from "./sessions";
-import { accountOf } from "./sign-in";
 import { ownerViewer, viewerOf, visitorViewer } from "./viewer";
 
 export interface PortalRequest {
@@ -29,7 +30,11 @@ export interface PortalRequest {
   readonly memberships: readonly Held[];
   /** Null for visitors and while seeing as. */
   readonly session: Session | null;
+  /** Of somebody who waits for a second step: it opens nothing but the page for that, and they are a visitor everywhere else. */
+  readonly half: Session | null;
   readonly seeAs: SeeAs | null;
+  /** Somebody whom the agency has not let in yet: a visitor everywhere, who is told what they wait for. */
+  readonly waits: boolean;
   /** A temporary password opens nothing but the page that replaces it: until then the viewer is a visitor. */
   readonly mustChoosePassword: boolean;
   /** What addresses of this portal begin with here: "" on its own host, "/p/<slug>" on the main one. */
@@ -72,7 +77,9 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
         viewer,
         desk: new Desk(readOnly, published(readOnly).policy, viewer),
         session: null,
+        half: null,
         seeAs,
+        waits: false,
         mustChoosePassword: false,
         memberships: acting.memberships,
       };
@@ -80,7 +87,8 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
   }
 
   const token = jar.get(sessionCookie(file.id, base))?.value;
-  const session = token ? findSession(file, token, now) : undefined;
+  const found = token ? findSession(file, token, now) : undefined;
+  const session = found?.step === "in" ? found : undefined;
   const who = session && actingOf(file, session.personId);
   const viewer = session && who && viewerOf(file, who, session.membershipId, now);
   const mustChoose = who?.person.password === "temporary";
@@ -93,7 +101,9 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
     desk: new Desk(file, shared.published.policy, acting),
     memberships: usable ? who!.memberships : [],
     session: viewer && session ? session : null,
+    half: found && !session ? found : null,
     seeAs: null,
+    waits: viewer?.person?.status === "awaiting approval",
     mustChoosePassword: mustChoose,
   };
 });
@@ -126,6 +136,31 @@ export async function rememberDevice(place: PortalId | "office", base: string, e
     maxAge: DEVICE_LASTS / 1000,
   });
 }
+
+const askedCookie = (id: PortalId, base: string): string => named(`elkhorn_code_${id}`, base);
+const ASKED_LASTS = 10 * 60;
+
+/** For whom a code was asked for here; it opens nothing by itself. */
+export async function rememberAskedFor(id: PortalId, base: string, email: string): Promise<void> {
+  const value = encodeURIComponent(email.slice(0, 300));
+  (await cookies()).set(askedCookie(id, base), value, {
+    httpOnly: true,
+    sameSite: "lax",
+    secure: config().secure,
+    path: base || "/",
+    maxAge: ASKED_LASTS,
+  });
+}
+export async function codeAskedFor(id: PortalId, base: string): Promise<string | undefined> {
+  const value = (await cookies()).get(askedCookie(id, base))?.value;
+  try {
+    return value === undefined ? undefined : decodeURIComponent(value);
+  } catch {
+    return undefined; // somebody wrote it themselves
+  }
+}
+export const forgetAskedFor = async (id: PortalId, base: string): Promise<void> =>
+  void (await cookies()).set(askedCookie(id, base), "", { path: base || "/", secure: config().secure, httpOnly: true, maxAge: 0 });
 
 /** The session that a browser held before ends, whoever's it was: what was signed in over is not to be found again. */
 export async function enterPortal(file: PortalFile, base: string, token: string, email: string | null): Promise<void> {
@@ -171,10 +206,11 @@ export interface OfficeRequest {
   readonly session: string;
 }
 
-export const requestOffice = cache(async (): Promise<OfficeRequest | undefined> => {
+/** Undefined where nobody is signed in, or they may not. There is no asking without saying what for. */
+export const requestOffice = cache(async (right: Right): Promise<OfficeRequest | undefined> => {
   const now = Date.now();
   const found = officeSession((await cookies()).get(officeCookie())?.value, now);
-  if (!found) return undefined;
+  if (!found || !mayInOffice(found.staff.role, right)) return undefined;
   return { ...found, owner: ownerViewer(found.staff, now), path: (await headers()).get("x-elkhorn-path") ?? "/" };
 });
 
@@ -228,8 +264,11 @@ export async function requestPortalWrite(): Promise<PortalRequest> {
   return r;
 }
 
-export async function requestOfficeWrite(): Promise<OfficeRequest> {
-  const r = await requestOffice();
-  if (!r || !(await sameOrigin())) throw new Error("Sign in to the back office first.");
+export async function requestOfficeWrite(right: Right): Promise<OfficeRequest> {
+  const r = await requestOffice(right);
+  if (!r || !(await sameOrigin())) throw new Error("Sign in to the back office first, as somebody who may do this.");
   return r;
 }
+
+/** What the browser holds for the office, whatever it opens: for the second of two steps. */
+export const officeToken = async (): Promise<string | undefined> => (await cookies()).get(officeCookie())?.value;

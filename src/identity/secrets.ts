@@ -1,5 +1,5 @@
 /** The installation's key, made once, and the secrets of each portal derived from it (HKDF, RFC 5869). */
-import { createHash, createHmac, hkdfSync, randomBytes, timingSafeEqual } from "node:crypto";
+import { createCipheriv, createDecipheriv, createHash, createHmac, hkdfSync, randomBytes, timingSafeEqual } from "node:crypto";
 import { eq } from "drizzle-orm";
 import { settings } from "@/data/file/control-tables";
 import { control } from "@/data/file/open";
@@ -33,3 +33,19 @@ export function macMatches(portal: string, purpose: string, text: string, given:
 /** 256 random bits for a cookie, and what of it is stored. */
 export const newToken = (): string => randomBytes(32).toString("base64url");
 export const tokenHash = (token: string): string => createHash("sha256").update(token).digest("base64url");
+
+/** Kept so that a file alone does not give it away: AES-256-GCM (NIST SP 800-38D) under a secret of the portal. */
+export function seal(portal: string, purpose: string, text: string): string {
+  const iv = randomBytes(12);
+  const cipher = createCipheriv("aes-256-gcm", secret(portal, `seal ${purpose}`), iv);
+  const body = Buffer.concat([cipher.update(text, "utf8"), cipher.final()]);
+  return Buffer.concat([iv, cipher.getAuthTag(), body]).toString("base64url");
+}
+
+/** @throws Where it was sealed for something else, or changed since. */
+export function unseal(portal: string, purpose: string, sealed: string): string {
+  const all = Buffer.from(sealed, "base64url");
+  const cipher = createDecipheriv("aes-256-gcm", secret(portal, `seal ${purpose}`), all.subarray(0, 12), { authTagLength: 16 });
+  cipher.setAuthTag(all.subarray(12, 28));
+  return Buffer.concat([cipher.update(all.subarray(28)), cipher.final()]).toString("utf8");
+}

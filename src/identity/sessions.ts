@@ -4,40 +4,62 @@ import { and, desc, eq, gt, ne, sql } from "drizzle-orm";
 import type { PortalFile } from "@/data/file/open";
 import { sessions } from "@/data/file/portal-tables";
 import { isBusy } from "@/data/file/when-free";
+import type { DoorId } from "./doors/settings";
 import { newToken, tokenHash } from "./secrets";
 
 export const ABSOLUTE = 30 * 86_400_000;
 const IDLE = 7 * 86_400_000;
 const MINUTE = 60_000;
+/** How long the second of two steps is waited for. */
+const HALF = 15 * MINUTE;
 
 export interface Session {
   readonly hash: string;
   readonly personId: string;
   readonly membershipId: string | null;
+  readonly step: SessionStep;
+  readonly via: DoorId;
 }
 
-export type Via = "password" | "link";
+/** Whether it is in, or waits for a second factor to be given or made. Until then it opens nothing but the page for that. */
+export type SessionStep = "in" | "second" | "enrol";
 
-export function startSession(file: PortalFile, personId: string, membershipId: string | null, now: number, via: Via = "password"): string {
+export function startSession(
+  file: PortalFile,
+  personId: string,
+  membershipId: string | null,
+  now: number,
+  via: DoorId = "password",
+  step: SessionStep = "in",
+): string {
   const token = newToken();
   file.orm
     .insert(sessions)
-    .values({ hash: tokenHash(token), personId, membershipId, createdAt: now, seenAt: now, expiresAt: now + ABSOLUTE, via })
+    .values({
+      hash: tokenHash(token),
+      personId,
+      membershipId,
+      createdAt: now,
+      seenAt: now,
+      expiresAt: now + (step === "in" ? ABSOLUTE : HALF),
+      via,
+      step,
+    })
     .run();
   return token;
 }
 
 const askSession = () => {
-  const { personId, membershipId, seenAt, hash, expiresAt } = sessions;
-  return sql`SELECT ${personId}, ${membershipId}, ${seenAt} FROM ${sessions} WHERE ${hash} = ${sql.placeholder("p0")} AND ${expiresAt} > ${sql.placeholder("p1")}`;
+  const { personId, membershipId, seenAt, hash, expiresAt, step, via } = sessions;
+  return sql`SELECT ${personId}, ${membershipId}, ${seenAt}, ${step}, ${via} FROM ${sessions} WHERE ${hash} = ${sql.placeholder("p0")} AND ${expiresAt} > ${sql.placeholder("p1")}`;
 };
 
 export function findSession(file: PortalFile, token: string, now: number): Session | undefined {
   const hash = tokenHash(token);
   // Prepared once for the file: every request asks this.
-  const row = file.statements.row("session", askSession, [hash, now]) as [string, string | null, number] | undefined;
+  const row = file.statements.row("session", askSession, [hash, now]) as [string, string | null, number, SessionStep, DoorId] | undefined;
   if (!row) return undefined;
-  const [personId, membershipId, seenAt] = row;
+  const [personId, membershipId, seenAt, step, via] = row;
   if (seenAt + IDLE < now) return undefined;
   if (!file.readOnly && seenAt + MINUTE < now) {
     try {
@@ -46,13 +68,13 @@ export function findSession(file: PortalFile, token: string, now: number): Sessi
       if (!isBusy(e)) throw e; // the next request moves it
     }
   }
-  return { hash, personId, membershipId };
+  return { hash, personId, membershipId, step, via };
 }
 
-/** Whether it began a moment ago by a link that was sent to its person: a forgotten password is replaced without being asked for. */
+/** Whether it began a moment ago by what was sent to its person by mail: a forgotten password is replaced without being asked for. */
 export const byFreshLink = (file: PortalFile, session: Session, now: number): boolean => {
   const row = file.orm.select().from(sessions).where(eq(sessions.hash, session.hash)).get();
-  return row?.via === "link" && now - row.createdAt < 15 * MINUTE;
+  return (row?.via === "link" || row?.via === "mail-code") && now - row.createdAt < 15 * MINUTE;
 };
 
 export const endSession = (file: PortalFile, token: string): void => {
@@ -62,12 +84,16 @@ export const endSession = (file: PortalFile, token: string): void => {
     .run();
 };
 
+export const endSessionOf = (file: PortalFile, session: Session): void => {
+  file.orm.delete(sessions).where(eq(sessions.hash, session.hash)).run();
+};
+
 export interface OpenSession {
   /** What stands for it without opening it. */
   readonly hash: string;
   readonly since: number;
   readonly seenAt: number;
-  readonly via: Via;
+  readonly via: DoorId;
 }
 
 /** Where somebody is signed in, the last used first. */
@@ -75,10 +101,10 @@ export const sessionsOf = (file: PortalFile, personId: string, now: number): Ope
   file.orm
     .select()
     .from(sessions)
-    .where(and(eq(sessions.personId, personId), gt(sessions.expiresAt, now), gt(sessions.seenAt, now - IDLE)))
+    .where(and(eq(sessions.personId, personId), gt(sessions.expiresAt, now), gt(sessions.seenAt, now - IDLE), eq(sessions.step, "in")))
     .orderBy(desc(sessions.seenAt))
     .all()
-    .map((s) => ({ hash: s.hash, since: s.createdAt, seenAt: s.seenAt, via: s.via as Via }));
+    .map((s) => ({ hash: s.hash, since: s.createdAt, seenAt: s.seenAt, via: s.via as DoorId }));
 
 /** One of one's own: somebody else's is not there. */
 export const endOneOf = (file: PortalFile, personId: string, hash: string): boolean =>

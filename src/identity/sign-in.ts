@@ -2,69 +2,29 @@
 
 import { eq } from "drizzle-orm";
 import { err, ok, type Result } from "@/core/result";
-import { fold } from "@/core/text/fold";
 import type { PortalFile } from "@/data/file/open";
 import { credentials } from "@/data/file/portal-tables";
 import { actingOf, type PasswordState } from "@/data/people/acting";
-import { membershipsOf, personFacts, personIdByEmail, setStatus } from "@/data/people/people";
-import { TooMany } from "./hashing";
+import { personFacts } from "@/data/people/people";
+import type { Refused } from "./doors/contract";
+import { linkDoor } from "./doors/link";
+import { passwordDoor } from "./doors/password";
+import { comeIn, type Entered } from "./enter";
 import { countTry, type From, forgetTries, limitsOf, waitFor } from "./limits";
-import { type LinkState, redeemLink } from "./links";
-import { hashPassword, passwordMatches, passwordProblem } from "./passwords";
+import { BUSY_SECONDS, hashPassword, passwordProblem, whetherMatches } from "./passwords";
 import { tokenHash } from "./secrets";
-import { byFreshLink, endOtherSessions, type Session, startSession, type Via } from "./sessions";
+import { byFreshLink, endOtherSessions, type Session, startSession } from "./sessions";
 
-/** `wrong` is the same answer for an unknown address, a wrong password and a person who may not sign in. */
-export type SignInError = { code: "wrong" } | { code: "too-many"; seconds: number };
-
-export async function signInWithPassword(
+export const signInWithPassword = (
   file: PortalFile,
   email: string,
   password: string,
   from: From,
   now: number,
-): Promise<Result<{ token: string; personId: string; mustChoosePassword: boolean }, SignInError>> {
-  const limits = limitsOf(accountOf(email), from);
-  const wait = waitFor(file.orm, limits, now);
-  if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });
-  countTry(file.orm, limits, now);
-  const personId = personIdByEmail(file, email);
-  const person = personId ? personFacts(file, personId) : undefined;
-  const credential = personId ? file.orm.select().from(credentials).where(eq(credentials.personId, personId)).get() : undefined;
-  const good = await whetherMatches(credential?.hash, password);
-  if (good === "too-many") return err({ code: "too-many", seconds: BUSY_SECONDS });
-  if (!good || !person || (person.status !== "active" && person.status !== "invited")) return err({ code: "wrong" });
-  forgetTries(file.orm, limits);
-  return ok({ token: enter(file, person.id, now), personId: person.id, mustChoosePassword: credential?.temporary === true });
-}
+): Promise<Result<Entered, Refused>> => comeIn(file, passwordDoor, { email, password }, from, now);
 
-/** What tries are counted for, known or not. */
-export const accountOf = (email: string): string => `account ${fold(email.trim()).slice(0, 200)}`;
-
-const BUSY_SECONDS = 5;
-
-/** Where too many are asked for at once, nobody is told whether it was right. */
-export async function whetherMatches(stored: string | undefined, password: string): Promise<boolean | "too-many"> {
-  try {
-    return await passwordMatches(stored, password);
-  } catch (e) {
-    if (e instanceof TooMany) return "too-many";
-    throw e;
-  }
-}
-
-export function signInWithLink(file: PortalFile, token: string, now: number): Result<{ token: string; personId: string }, LinkState> {
-  const link = redeemLink(file, token, now);
-  if (link.state !== "good") return err(link);
-  const person = personFacts(file, link.personId);
-  if (!person || (person.status !== "active" && person.status !== "invited")) return err({ state: "unknown" });
-  return ok({ token: enter(file, person.id, now, "link"), personId: person.id });
-}
-
-function enter(file: PortalFile, personId: string, now: number, via: Via = "password"): string {
-  if (personFacts(file, personId)?.status === "invited") setStatus(file, { kind: "person", id: personId }, personId, "active", now);
-  return startSession(file, personId, membershipsOf(file, personId)[0]?.id ?? null, now, via);
-}
+export const signInWithLink = (file: PortalFile, token: string, from: From, now: number): Promise<Result<Entered, Refused>> =>
+  comeIn(file, linkDoor, { token }, from, now);
 
 export const passwordState = (file: PortalFile, personId: string): PasswordState => actingOf(file, personId)?.person.password ?? "none";
 

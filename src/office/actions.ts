@@ -6,7 +6,7 @@ import { officePortalWrite } from "@/identity/office-gate";
 import { type DraftAnswer, told } from "./draft";
 
 export async function stepDraft(slug: string, revision: number, by: -1 | 1, parts: readonly PartName[] | null): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const named = parts?.filter((x) => PART_NAMES.includes(x)) ?? PART_NAMES;
   return told(p, moveDraft(p.file, p.owner, revision, by === 1 ? 1 : -1, named));
 }

@@ -14,11 +14,13 @@ import { INDEX, indexTask, type Wish } from "@/data/records/query/follow";
 import { BIN_DAYS, emptyBin } from "@/data/records/write/bin";
 import { runIn } from "@/data/threads";
 import { sweepExports } from "@/features/api/export-task";
-import { answerDoor, DOOR, sendMessage } from "@/identity/letters";
+import { answerJoin, JOIN, sweepJoins } from "@/identity/joining";
+import { type AskedFor, answerDoor, DOOR, sendMessage } from "@/identity/letters";
 import { needsOwner, setupCode } from "@/identity/setup";
 import { folderFiles } from "@/services/files/folder";
 import { mailOf } from "@/services/mail";
 import type { Mail } from "@/services/mail/contract";
+import { smsOf } from "@/services/sms";
 import { log } from "./log";
 import { Threads } from "./threads/thread";
 
@@ -70,18 +72,26 @@ const allPortals = (): PortalFile[] =>
 
 function makeRunner(): Runner {
   const mail = mailOf(config());
+  const sms = smsOf(config());
   return new Runner(
     {
       "check import": (file, job) => checkReceived(file, (job.body as { id: string }).id),
       [INDEX]: (file, job) => indexTask.do({ portal: file.slug, wish: job.body as Wish }),
       [SEND]: async (file, job) => {
         const { id } = job.body as { id: string };
-        await sendMessage(file, id, job.tries >= MOST_TRIES, (letter, key) => mail.send(letter, key), Date.now);
+        await sendMessage(
+          file,
+          id,
+          job.tries >= MOST_TRIES,
+          (letter, key) => (letter.channel === "sms" ? sms : mail).send(letter, key),
+          Date.now,
+        );
       },
       [DOOR]: async (file, job) => {
-        const { email, at } = job.body as { email: string; at: number };
-        answerDoor(file, email, at);
+        const { email, at, what } = job.body as { email: string; at: number; what?: AskedFor };
+        answerDoor(file, email, at, what);
       },
+      [JOIN]: async (file, job) => answerJoin(file, (job.body as { id: string }).id, Date.now()),
       mail: async (_, job) => {
         const sent = await mail.send(job.body as Mail, job.id);
         if (sent.ok) return;
@@ -98,6 +108,7 @@ async function tidy(): Promise<void> {
   for (const f of allPortals()) {
     await whenFree(f);
     f.db.pragma("optimize");
+    sweepJoins(f, Date.now());
     sweepJobs(f, Date.now() - MONTH_MS);
     emptyBin(f, new Date(Date.now() - BIN_DAYS * DAY_MS).toISOString());
     await sweepFiles(f, new Date(Date.now() - DAY_MS).toISOString());

@@ -7,7 +7,15 @@ import { useWords } from "./words";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 
-export function SignInForm({ action, to }: { action: Action; to: string }) {
+interface Props {
+  action: Action;
+  to: string;
+  /** Whether it asks for a password; other ways are buttons below, for the same e-mail. */
+  password?: boolean;
+  others?: readonly { readonly id: string; readonly label: string }[];
+}
+
+export function SignInForm({ action, to, password = true, others = [] }: Props) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
   return (
@@ -19,11 +27,27 @@ export function SignInForm({ action, to }: { action: Action; to: string }) {
         </div>
       )}
       <TextBox name="email" type="email" label={words["door.email"]} autoComplete="username" state={state} />
-      <TextBox name="password" type="password" label={words["door.password"]} autoComplete="current-password" state={state} />
-      <button type="submit" className="btn btn-primary" disabled={pending}>
-        {pending && <span className="loading loading-spinner loading-xs" aria-hidden />}
-        {words["door.sign-in"]}
-      </button>
+      {password && (
+        <>
+          <TextBox name="password" type="password" label={words["door.password"]} autoComplete="current-password" state={state} />
+          <button type="submit" className="btn btn-primary" disabled={pending}>
+            {pending && <span className="loading loading-spinner loading-xs" aria-hidden />}
+            {words["door.sign-in"]}
+          </button>
+        </>
+      )}
+      {others.map((o, i) => (
+        <button
+          key={o.id}
+          type="submit"
+          name="door"
+          value={o.id}
+          disabled={pending}
+          className={!password && i === 0 ? "btn btn-primary" : "btn btn-soft"}
+        >
+          {o.label}
+        </button>
+      ))}
     </form>
   );
 }

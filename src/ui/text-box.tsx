@@ -9,10 +9,11 @@ interface Props {
   type?: "text" | "email" | "password";
   autoComplete?: string;
   hint?: string | null;
+  inputMode?: "numeric";
   className?: string;
 }
 
-export function TextBox({ name, label, state, type = "text", autoComplete, hint, className }: Props) {
+export function TextBox({ name, label, state, type = "text", autoComplete, hint, inputMode, className }: Props) {
   const error = state.errors[name];
   return (
     <div className={className}>
@@ -26,6 +27,7 @@ export function TextBox({ name, label, state, type = "text", autoComplete, hint,
         name={name}
         type={type}
         autoComplete={autoComplete}
+        inputMode={inputMode}
         className="input w-full"
         defaultValue={type === "password" ? undefined : String(state.values[name] ?? "")}
         aria-invalid={error ? true : undefined}

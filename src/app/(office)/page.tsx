@@ -2,6 +2,6 @@ import { PortalsPage } from "@/features/office/ui/portals-page";
 import { office } from "@/identity/office-gate";
 
 export default async function Page() {
-  const { owner, staff } = await office();
+  const { owner, staff } = await office("overview");
   return <PortalsPage owner={owner} staff={staff} />;
 }

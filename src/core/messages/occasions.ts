@@ -7,7 +7,8 @@ export interface Occasion {
   /** Words in braces that it may use; those that it cannot do without. */
   readonly words: readonly Word[];
   readonly needs: readonly Word[];
-  /** Whether its link opens the door for whoever holds it: then nobody but its receiver reads it, not even in the outbox. */
+  readonly channel: "mail" | "sms";
+  /** Whether its link or code opens the door for whoever holds it: then nobody but its receiver reads it, not even in the outbox. */
   readonly secret: boolean;
   readonly subject: string;
   readonly body: string;
@@ -20,6 +21,7 @@ export const WORDS = {
   "first-name": "their first name",
   email: "their e-mail address",
   link: "their link",
+  code: "their code of six digits",
   by: "who sends it",
   note: "words of one's own",
 } as const;
@@ -33,6 +35,7 @@ export const OCCASIONS = {
     about: "Somebody is invited.",
     words: [...EVERY, "link", "by", "note"],
     needs: ["link", "address"],
+    channel: "mail",
     secret: false,
     subject: "{portal} has opened its portal to you",
     body: "Hello {first-name},\n\n{by} invites you to the portal of {portal}:\n{address}\n\n{note}\n\nThis link is yours alone. It works once, and for 14 days:\n{link}",
@@ -42,9 +45,90 @@ export const OCCASIONS = {
     about: "Somebody asked for a link on the sign-in page.",
     words: [...EVERY, "link"],
     needs: ["link"],
+    channel: "mail",
     secret: true,
     subject: "Your link to {portal}",
     body: "Hello {first-name},\n\nsomebody, most likely you, asked for a link to the portal of {portal}. It works once, and for half an hour:\n{link}\n\nInside you can choose a new password. If it was not you, nothing has happened: leave this unopened.",
+  },
+  "mail-code": {
+    name: "Sign-in code",
+    about: "Somebody asked for a code on the sign-in page.",
+    words: [...EVERY, "code"],
+    needs: ["code"],
+    channel: "mail",
+    secret: true,
+    subject: "Your code for {portal}",
+    body: "Hello {first-name},\n\nsomebody, most likely you, asked for a code to sign in to the portal of {portal}. It is good for five minutes:\n{code}\n\nNobody of {portal} will ever ask you for it. If it was not you, nothing has happened.",
+  },
+  "sms-code": {
+    name: "Sign-in code by SMS",
+    about: "Somebody asked for a code by SMS on the sign-in page.",
+    words: [...EVERY, "code"],
+    needs: ["code"],
+    channel: "sms",
+    secret: true,
+    subject: "Code by SMS",
+    body: "{code} is your code for {portal}. It is good for five minutes.",
+  },
+  join: {
+    name: "Confirm joining",
+    about: "Somebody asks to join: nothing is made before the link is opened.",
+    words: [...EVERY, "link"],
+    needs: ["link"],
+    channel: "mail",
+    secret: true,
+    subject: "Confirm your address for {portal}",
+    body: "Hello {first-name},\n\nsomebody, most likely you, asked to join the portal of {portal} with this address. To go on, open this within a day:\n{link}\n\nIf it was not you, nothing has been made and nothing will be.",
+  },
+  "join-known": {
+    name: "Joining, known already",
+    about: "Somebody asks to join with an address that is known.",
+    words: [...EVERY, "link"],
+    needs: ["link"],
+    channel: "mail",
+    secret: true,
+    subject: "You are known at {portal} already",
+    body: "Hello {first-name},\n\nsomebody, most likely you, asked to join the portal of {portal}. You are known there already: this link takes you in once, within half an hour:\n{link}\n\nIf it was not you, nothing has happened.",
+  },
+  approved: {
+    name: "Approved",
+    about: "Somebody who waited has been approved.",
+    words: [...EVERY, "note"],
+    needs: ["address"],
+    channel: "mail",
+    secret: false,
+    subject: "You are in: {portal}",
+    body: "Hello {first-name},\n\nthe portal of {portal} is open to you now:\n{address}\n\n{note}",
+  },
+  declined: {
+    name: "Declined",
+    about: "Somebody who waited has been declined.",
+    words: [...EVERY, "note"],
+    needs: ["portal"],
+    channel: "mail",
+    secret: false,
+    subject: "Your request to {portal}",
+    body: "Hello {first-name},\n\n{portal} cannot open its portal to you.\n\n{note}",
+  },
+  "new-email": {
+    name: "Confirm a new address",
+    about: "Somebody gave a new e-mail address, which gets a code.",
+    words: [...EVERY, "code"],
+    needs: ["code"],
+    channel: "mail",
+    secret: true,
+    subject: "Your code to confirm this address",
+    body: "Hello {first-name},\n\nto use this address at the portal of {portal}, write this code there within five minutes:\n{code}",
+  },
+  "email-changed": {
+    name: "Address changed",
+    about: "Goes to the former address, when somebody has another.",
+    words: [...EVERY],
+    needs: ["portal"],
+    channel: "mail",
+    secret: false,
+    subject: "Your address at {portal} has changed",
+    body: "Hello {first-name},\n\nfrom now on you sign in to the portal of {portal} with another address. If that was not you, tell {portal} at once.",
   },
 } as const satisfies Record<string, Occasion>;
 

@@ -1,5 +1,6 @@
 /** The installation's own file: the agency's staff, their sessions and the list of portals. */
 import { integer, sqliteTable, text } from "drizzle-orm/sqlite-core";
+import { factors, flows, recovery } from "./portal-tables";
 
 export const staff = sqliteTable("staff", {
   id: text("id").primaryKey(),
@@ -7,6 +8,16 @@ export const staff = sqliteTable("staff", {
   name: text("name").notNull(),
   hash: text("hash").notNull(),
   createdAt: text("created_at").notNull(),
+  /** One of `core/access/office.ts`. */
+  role: text("role").notNull().default("owner"),
+  /** "active", "invited" or "inactive". */
+  status: text("status").notNull().default("active"),
+});
+
+export const staffInvitations = sqliteTable("staff_invitations", {
+  hash: text("hash").primaryKey(),
+  staffId: text("staff_id").notNull().unique(),
+  expiresAt: integer("expires_at").notNull(),
 });
 
 export const staffSessions = sqliteTable("staff_sessions", {
@@ -14,6 +25,7 @@ export const staffSessions = sqliteTable("staff_sessions", {
   staffId: text("staff_id").notNull(),
   createdAt: integer("created_at").notNull(),
   expiresAt: integer("expires_at").notNull(),
+  step: text("step").notNull().default("in"),
 });
 
 export const portals = sqliteTable("portals", {
@@ -40,4 +52,4 @@ export const tickets = sqliteTable("tickets", {
 });
 
 /** Named for the drift test. */
-export const ALL = { staff, staffSessions, portals, settings, attempts, tickets };
+export const ALL = { staff, staffInvitations, staffSessions, portals, settings, attempts, tickets, factors, flows, recovery };

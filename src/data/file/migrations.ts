@@ -1,9 +1,11 @@
 /** Numbered steps, as SQL or as a function where rows must be looked at; a file's `user_version` says how many it has had. A step is never edited once it has shipped: add another. */
 import type Database from "better-sqlite3";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
+import { DOORS, STAFF_DOORS } from "./steps/doors";
 import { draftInParts } from "./steps/draft-in-parts";
 import { fileSources } from "./steps/file-sources";
 import { FILES } from "./steps/files";
+import { JOINS } from "./steps/joins";
 import { labelIndexes } from "./steps/label-indexes";
 import { MESSAGES } from "./steps/messages";
 import { reservedAddresses } from "./steps/reserved-addresses";
@@ -24,6 +26,7 @@ export const CONTROL: readonly Step[] = [
    DROP TABLE portals;
    ALTER TABLE portals_2 RENAME TO portals;`,
   "CREATE TABLE tickets (hash TEXT PRIMARY KEY, portal TEXT NOT NULL, body TEXT NOT NULL, expires_at INTEGER NOT NULL) STRICT;",
+  STAFF_DOORS,
 ];
 
 export const PORTAL: readonly Step[] = [
@@ -66,6 +69,8 @@ export const PORTAL: readonly Step[] = [
   VIEWS,
   fileSources,
   MESSAGES,
+  DOORS,
+  JOINS,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

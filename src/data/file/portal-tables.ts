@@ -90,7 +90,54 @@ export const sessions = sqliteTable("sys_sessions", {
   expiresAt: integer("expires_at").notNull(),
   /** How it began: by a password, or by a link that was sent to its person. */
   via: text("via").notNull().default("password"),
+  /** "in", or what is still to come before anything opens: "second" or "enrol". */
+  step: text("step").notNull().default("in"),
 });
+
+/** Portals and the installation's own file have these alike. Secrets of one-time codes are sealed; a passkey's is its public key. */
+export const factors = sqliteTable("sys_factors", {
+  id: text("id").primaryKey(),
+  personId: text("person_id").notNull(),
+  /** "totp" or "passkey". */
+  kind: text("kind").notNull(),
+  name: text("name").notNull(),
+  secret: text("secret").notNull(),
+  /** The last step of time that was used, or a passkey's count of signatures. */
+  counter: integer("counter").notNull(),
+  /** A passkey works on the host it was made on (WebAuthn's relying party). */
+  host: text("host"),
+  confirmedAt: integer("confirmed_at"),
+  madeAt: integer("made_at").notNull(),
+  usedAt: integer("used_at"),
+});
+
+export const recovery = sqliteTable("sys_recovery", { personId: text("person_id").notNull(), hash: text("hash").notNull() }, (t) => [
+  primaryKey({ columns: [t.personId, t.hash] }),
+]);
+
+/** What has begun and is to come back once: a challenge, the state of a sign-in elsewhere. */
+export const flows = sqliteTable("sys_flows", {
+  hash: text("hash").primaryKey(),
+  kind: text("kind").notNull(),
+  body: text("body").notNull(),
+  expiresAt: integer("expires_at").notNull(),
+});
+
+export const settings = sqliteTable("sys_settings", { key: text("key").primaryKey(), value: text("value").notNull() });
+
+/** A code itself is kept nowhere: it is worked out of its version. */
+export const codes = sqliteTable(
+  "sys_codes",
+  {
+    personId: text("person_id").notNull(),
+    purpose: text("purpose").notNull(),
+    version: integer("version").notNull(),
+    expiresAt: integer("expires_at").notNull(),
+    tries: integer("tries").notNull(),
+    usedAt: integer("used_at"),
+  },
+  (t) => [primaryKey({ columns: [t.personId, t.purpose] })],
+);
 
 export const links = sqliteTable("sys_links", {
   id: text("id").primaryKey(),
@@ -120,6 +167,8 @@ export const messages = sqliteTable("sys_messages", {
   madeAt: integer("made_at").notNull(),
   madeBy: text("made_by").notNull(),
   sentAt: integer("sent_at"),
+  /** "mail" or "sms"; what `email` holds is an address of that kind. */
+  channel: text("channel").notNull().default("mail"),
 });
 
 export const templates = sqliteTable("sys_templates", {
@@ -128,6 +177,43 @@ export const templates = sqliteTable("sys_templates", {
   body: text("body").notNull(),
   changedAt: integer("changed_at").notNull(),
 });
+
+/** Those who ask to join: nothing else is made of them before their address is confirmed. */
+export const joins = sqliteTable("sys_joins", {
+  id: text("id").primaryKey(),
+  email: text("email").notNull(),
+  name: text("name").notNull(),
+  kind: text("kind").notNull(),
+  company: text("company"),
+  values: text("values", { mode: "json" }).$type<Record<string, unknown>>().notNull(),
+  wrote: text("wrote").notNull(),
+  terms: integer("terms"),
+  /** asked, confirmed (waits for approval, or is in), approved, declined, known. */
+  state: text("state").notNull(),
+  personId: text("person_id"),
+  madeAt: integer("made_at").notNull(),
+  expiresAt: integer("expires_at").notNull(),
+  confirmedAt: integer("confirmed_at"),
+  decidedAt: integer("decided_at"),
+  decidedBy: text("decided_by"),
+});
+
+export const terms = sqliteTable("sys_terms", {
+  version: integer("version").primaryKey(),
+  body: text("body").notNull(),
+  at: integer("at").notNull(),
+});
+
+export const agreements = sqliteTable(
+  "sys_agreements",
+  {
+    personId: text("person_id").notNull(),
+    version: integer("version").notNull(),
+    hash: text("hash").notNull(),
+    at: integer("at").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.personId, t.version] })],
+);
 
 export const attempts = sqliteTable("sys_attempts", {
   key: text("key").primaryKey(),
@@ -293,6 +379,14 @@ export const ALL = {
   memberships,
   credentials,
   sessions,
+  factors,
+  recovery,
+  flows,
+  settings,
+  codes,
+  joins,
+  terms,
+  agreements,
   links,
   attempts,
   subscriptions,

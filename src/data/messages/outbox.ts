@@ -12,6 +12,7 @@ import { enqueue } from "../jobs/queue";
 export const SEND = "send a message";
 /** Where the link stands in what is kept. Its signs are of no use in a text of anybody's (private use area of Unicode). */
 export const LINK = "\ue000link\ue000";
+export const CODE = "\ue000code\ue000";
 
 export type MessageState = "ready" | "waiting" | "sent" | "failed";
 export type Message = typeof t.messages.$inferSelect;
@@ -40,6 +41,8 @@ export interface ToWrite {
   /** Without `link`: that is put in when it is sent. */
   readonly said: Said;
   readonly link: { readonly id: string; readonly version: number } | null;
+  /** Worked out when it is sent, as the link is; `id` is what it is for. */
+  readonly code?: { readonly id: string; readonly version: number };
   readonly batch?: string;
   /** Not sent before somebody says so. */
   readonly held?: boolean;
@@ -48,7 +51,12 @@ export interface ToWrite {
 }
 
 export function write(file: PortalFile, m: ToWrite): string {
-  const { subject, body } = fillIn(templateOf(file, m.occasion), { ...m.said, ...(m.link ? { link: LINK } : {}) });
+  const { subject, body } = fillIn(templateOf(file, m.occasion), {
+    ...m.said,
+    ...(m.link ? { link: LINK } : {}),
+    ...(m.code ? { code: CODE } : {}),
+  });
+  const secret = m.link ?? m.code ?? null;
   const id = newId();
   file.orm
     .insert(t.messages)
@@ -60,8 +68,9 @@ export function write(file: PortalFile, m: ToWrite): string {
       email: m.to.email,
       subject,
       body,
-      linkId: m.link?.id ?? null,
-      linkVersion: m.link?.version ?? null,
+      linkId: secret?.id ?? null,
+      linkVersion: secret?.version ?? null,
+      channel: occasion(m.occasion).channel,
       state: m.held ? "ready" : "waiting",
       madeAt: m.now,
       madeBy: m.by,
@@ -154,4 +163,6 @@ export function outbox(
 
 /** As whoever reads the outbox may see it: a link that opens a door is its receiver's alone. */
 export const readable = (m: Message): string =>
-  m.body.replaceAll(LINK, isOccasion(m.occasion) && !occasion(m.occasion).secret ? "(their link)" : "(a link that only the message has)");
+  m.body
+    .replaceAll(CODE, "(their code)")
+    .replaceAll(LINK, isOccasion(m.occasion) && !occasion(m.occasion).secret ? "(their link)" : "(a link that only the message has)");

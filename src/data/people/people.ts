@@ -56,9 +56,17 @@ export const membershipOf = (m: Held): Membership => ({
 export const membershipsOf = (file: PortalFile, personId: string): Membership[] =>
   (actingOf(file, personId)?.memberships ?? []).map(membershipOf);
 
+/** Somebody who joins by themselves: what is made of them is made in their own name. */
+export interface JoiningDoer {
+  readonly kind: "joining";
+  readonly actor: Actor;
+  readonly now: number;
+}
+type Doer = Owner | JoiningDoer;
+
 export function addCompany(
   file: PortalFile,
-  owner: Owner,
+  owner: Doer,
   name: string,
   values: Readonly<Record<string, Value>> = {},
   id = newId(),
@@ -70,8 +78,11 @@ export function addCompany(
     if (clean.length > 120) return err({ field: "name", message: "Keep the name under 120 characters." });
     const taken = (column: string, value: string) =>
       file.db.prepare(`SELECT 1 FROM t_companies WHERE ${column} = ?`).get(fold(value)) !== undefined;
-    if (taken("f_company_name_k", clean)) return err({ field: "name", message: `There is a company called ${clean} already.` });
-    const slug = slugOf(clean, "company", (s) => taken("f_company_slug_k", s));
+    // Who joins is not told which companies are there: names may repeat then, and addresses have an ending of their own.
+    const joins = owner.kind === "joining";
+    if (!joins && taken("f_company_name_k", clean)) return err({ field: "name", message: `There is a company called ${clean} already.` });
+    const free = slugOf(clean, "company", (s) => !joins && taken("f_company_slug_k", s));
+    const slug = joins ? `${free}-${id.replaceAll("-", "").slice(-6)}` : free;
     insertRow(file, schema.companies, id, { ...values, f_company_name: clean, f_company_slug: slug }, made(owner));
     storeCompanyOf(file, published(file).policy, "t_companies", id);
     record(file, { ...by(owner), act: "added", table: "t_companies", record: id });
@@ -91,7 +102,7 @@ export interface NewPerson {
   values?: Readonly<Record<string, Value>>;
 }
 
-export function addPerson(file: PortalFile, owner: Owner, p: NewPerson): Result<{ id: string }, PersonError> {
+export function addPerson(file: PortalFile, owner: Doer, p: NewPerson): Result<{ id: string }, PersonError> {
   return settle(
     file.db.transaction((): Result<{ id: string }, PersonError> => {
       const name = p.name.normalize("NFC").trim();
@@ -119,8 +130,9 @@ export function addPerson(file: PortalFile, owner: Owner, p: NewPerson): Result<
 }
 
 /** Who acts and when, as events and as rows say it. */
-const by = (owner: Owner) => ({ actor: actorOf(owner), via: "page" as const, at: owner.now });
-const made = (owner: Owner): Made => ({ by: actorText(actorOf(owner)), at: new Date(owner.now).toISOString() });
+const actorIn = (d: Doer): Actor => (d.kind === "joining" ? d.actor : actorOf(d));
+const by = (d: Doer) => ({ actor: actorIn(d), via: "page" as const, at: d.now });
+const made = (d: Doer): Made => ({ by: actorText(actorIn(d)), at: new Date(d.now).toISOString() });
 
 /** Throws out of the transaction so that nothing of it stays; `settle` turns it back into a result. */
 class Undo extends Error {
@@ -142,7 +154,7 @@ function settle<T>(act: () => Result<T, PersonError>): Result<T, PersonError> {
 
 export function addMembership(
   file: PortalFile,
-  owner: Owner,
+  owner: Doer,
   personId: string,
   companyId: string | null,
   roles: string[],

@@ -40,7 +40,7 @@ const tableName = (p: OfficePortal, id: string): string => p.live.policy.schema.
 export type GrantAnswer = { ok: true } | { ok: false; messages: string[]; problems?: DraftProblem[] };
 
 export async function saveGrant(slug: string, input: GrantInput): Promise<GrantAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   if (nestsTooDeep(input.filter)) return { ok: false, messages: ["Groups may be nested eight deep, no deeper."] };
   const parsed = grantInput.safeParse(input);
   if (!parsed.success) return { ok: false, messages: ["This grant could not be read. Load the page again."] };
@@ -76,7 +76,7 @@ export async function saveGrant(slug: string, input: GrantInput): Promise<GrantA
 }
 
 export async function removeGrant(slug: string, id: string, revision: number): Promise<Undoable> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const grant = draftOf(p.file, p.owner).definition.grants.find((g) => g.id === id);
   if (!grant) return { ok: false, messages: ["This grant is gone already."] };
   const done = changeInDraft(
@@ -90,7 +90,7 @@ export async function removeGrant(slug: string, id: string, revision: number): P
 
 /** Undo of a removal; the grant is parsed and checked like any other. */
 export async function restoreGrant(slug: string, text: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const parsed = grantSchema.safeParse(JSON.parse(text));
   if (!parsed.success) return { ok: false, messages: ["This grant could not be brought back."] };
   const { revision } = draftOf(p.file, p.owner);
@@ -103,7 +103,7 @@ export async function restoreGrant(slug: string, text: string): Promise<DraftAns
 }
 
 export async function setWall(slug: string, tableId: string, wall: Wall, revision: number): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const parsed = wallSchema.safeParse(wall);
   if (!parsed.success || !p.live.policy.schema.findTable(tableId)) return { ok: false, messages: ["Choose a wall from the list."] };
   return changeInDraft(
@@ -115,14 +115,14 @@ export async function setWall(slug: string, tableId: string, wall: Wall, revisio
 }
 
 export async function bringVersionBack(slug: string, data: FormData): Promise<void> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const done = bringBack(p.file, p.owner, Number(data.get("revision")), Number(data.get("version")));
   revalidatePath(p.at, "layout");
   redirect(`${p.at}/publish${done.ok ? "" : "?stale=1"}`);
 }
 
 export async function publishDraft(slug: string, data: FormData): Promise<void> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const note = String(data.get("note") ?? "")
     .trim()
     .slice(0, 500);
@@ -137,7 +137,7 @@ export async function publishDraft(slug: string, data: FormData): Promise<void> 
 }
 
 export async function throwDraftAway(slug: string): Promise<void> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   if (draftOf(p.file, p.owner).changed) discardDraft(p.file, p.owner);
   revalidatePath(p.at, "layout");
   redirect(`${p.at}/publish`);
@@ -145,7 +145,7 @@ export async function throwDraftAway(slug: string): Promise<void> {
 
 /** Where no relation leads from a table to companies, one is added: tables change at once, and only by adding. */
 export async function addCompanyRelation(slug: string, tableId: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const { schema } = p.live.policy;
   const table = schema.findTable(tableId);
   if (table?.kind !== "ordinary") return { ok: false, messages: ["A relation can be added to a table of your own."] };

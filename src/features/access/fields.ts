@@ -12,7 +12,7 @@ const fieldsInput = z.object({
 export type FieldsInput = z.infer<typeof fieldsInput>;
 
 export async function saveFields(slug: string, input: FieldsInput): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const parsed = fieldsInput.safeParse(input);
   const table = parsed.success ? p.live.policy.schema.findTable(parsed.data.table) : undefined;
   if (!parsed.success || !table) return { ok: false, messages: ["This could not be read. Load the page again."] };

@@ -26,7 +26,7 @@ export type Trial =
 
 /** Counts what a filter would match now, before it is stored. */
 export async function tryFilter(slug: string, tableId: string, filter: GroupDraft, as: string): Promise<Trial> {
-  const p = await officePortal(slug);
+  const p = await officePortal(slug, "build");
   const table = p.live.policy.schema.findTable(tableId);
   const unreadable: Trial = { ok: false, problems: [{ key: "", message: "This filter could not be read." }] };
   if (!table || nestsTooDeep(filter)) return unreadable;
@@ -57,7 +57,7 @@ const MOST_NAMED = 20;
 
 /** Records whose text holds the words, for a filter that names some. */
 export async function recordsNamed(slug: string, tableId: string, words: string): Promise<Named[]> {
-  const p = await officePortal(slug);
+  const p = await officePortal(slug, "build");
   const table = p.live.policy.schema.findTable(tableId);
   if (!table) return [];
   const only = new Set([table.labelFieldId]);
@@ -70,7 +70,7 @@ export async function recordsNamed(slug: string, tableId: string, words: string)
 
 /** The names of records that a filter names already. */
 export async function namesOfRecords(slug: string, tableId: string, ids: string[]): Promise<Named[]> {
-  const p = await officePortal(slug);
+  const p = await officePortal(slug, "build");
   const table = p.live.policy.schema.findTable(tableId);
   if (!table) return [];
   return z

@@ -26,7 +26,7 @@ function answer(p: OfficePortal, revision: number, edit: Parameters<typeof chang
 }
 
 export async function saveRole(slug: string, input: RoleInput): Promise<RoleAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const parsed = roleInput.safeParse(input);
   if (!parsed.success) return { ok: false, errors: { form: "This role could not be read. Load the page again." } };
   const r = parsed.data;
@@ -79,7 +79,7 @@ function circleWords(
 
 /** A copy has the same includes, and stands beside the original in every grant. */
 export async function copyRole(slug: string, id: string, revision: number): Promise<RoleAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const { definition } = draftOf(p.file, p.owner);
   const from = definition.roles.find((r) => r.id === id);
   if (!from) return { ok: false, errors: { form: "This role is gone already." } };
@@ -101,7 +101,7 @@ export async function copyRole(slug: string, id: string, revision: number): Prom
 
 /** Out of the draft with what only it had. Refused while somebody holds it: they would lose everything without a word. */
 export async function retireRole(slug: string, id: string, revision: number): Promise<RoleAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const { definition } = draftOf(p.file, p.owner);
   const role = definition.roles.find((r) => r.id === id);
   if (!role) return { ok: false, errors: { form: "This role is gone already." } };

@@ -25,7 +25,7 @@ export type SafeguardErrors = Partial<Record<keyof typeof BESIDE | "form", strin
 export type SafeguardAnswer = { ok: true } | { ok: false; errors: SafeguardErrors };
 
 export async function addSafeguard(slug: string, revision: number, input: unknown): Promise<SafeguardAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const parsed = asked.safeParse(input);
   if (!parsed.success) {
     const errors: SafeguardErrors = {};
@@ -48,7 +48,7 @@ export async function addSafeguard(slug: string, revision: number, input: unknow
 }
 
 export async function withdrawSafeguard(slug: string, id: string, revision: number): Promise<Undoable> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const s = draftOf(p.file, p.owner).definition.safeguards.find((x) => x.id === id);
   if (!s) return { ok: false, messages: ["This safeguard is withdrawn already."] };
   const rest = (d: Definition): Definition => ({ ...d, safeguards: d.safeguards.filter((x) => x.id !== id) });
@@ -58,7 +58,7 @@ export async function withdrawSafeguard(slug: string, id: string, revision: numb
 
 /** Undo of a withdrawal. */
 export async function restoreSafeguard(slug: string, text: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const parsed = safeguardSchema.safeParse(JSON.parse(text));
   if (!parsed.success) return { ok: false, messages: ["This safeguard could not be brought back."] };
   const { revision } = draftOf(p.file, p.owner);

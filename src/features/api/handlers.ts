@@ -11,9 +11,13 @@ import { membershipsOf, personFacts } from "@/data/people/people";
 import type { WriteError } from "@/data/records/write/given";
 import { etagOf } from "@/data/records/write/write";
 import { writeCursor } from "@/identity/cursor";
+import { type Entered, passSecond } from "@/identity/enter";
+import type { From } from "@/identity/limits";
 import { clearSessionCookie, enterPortal, fromHere } from "@/identity/request";
-import { endSession } from "@/identity/sessions";
+import { endSession, findSession } from "@/identity/sessions";
 import { signInWithPassword } from "@/identity/sign-in";
+import { refusedWords } from "../portal/doors";
+import { sayOf } from "../portal/queries";
 import { type FieldProblem, invalid, notFound, Problem } from "./problem";
 import { listQuery } from "./query";
 import { type ApiRequest, json, jsonBody, openTable, signedIn } from "./route";
@@ -21,19 +25,36 @@ import { credentialsBody, fieldsBody, type MeAnswer, type SessionAnswer, type Ta
 
 const issues = (e: z.ZodError): FieldProblem[] => e.issues.map((i) => ({ field: i.path.join("."), message: i.message }));
 
+/** The second step in the same request: a session that waits for it is of no use to a program. */
+async function fullyIn(r: ApiRequest, entered: Entered, code: string | undefined, from: From): Promise<string> {
+  if (entered.step === "in") return entered.token;
+  const half = findSession(r.file, entered.token, r.viewer.now)!;
+  const passed = code === undefined ? null : passSecond(r.file, half, code, from, r.viewer.now);
+  if (passed?.ok) return passed.value.token;
+  endSession(r.file, entered.token);
+  if (passed?.error.code === "too-many") throw new Problem("too-many", `Too many tries. Wait ${passed.error.seconds} seconds.`);
+  throw new Problem(
+    "not-signed-in",
+    entered.step === "enrol"
+      ? "A second factor is asked of this person, who has none yet: sign in on the portal's pages once."
+      : "This person has a second factor: send the code that it shows now as `code`.",
+  );
+}
+
 export async function postSession(r: ApiRequest): Promise<Response> {
   const body = credentialsBody.safeParse(await jsonBody(r.request));
   if (!body.success) throw invalid("An e-mail address and a password are needed.", issues(body.error));
   const { email, password } = body.data;
-  const done = await signInWithPassword(r.file, email, password, await fromHere(r.file.id, r.base, email), r.viewer.now);
+  const from = await fromHere(r.file.id, r.base, email);
+  const done = await signInWithPassword(r.file, email, password, from, r.viewer.now);
   if (!done.ok) {
     if (done.error.code === "too-many")
       throw new Problem("too-many", `Too many tries. Wait ${done.error.seconds} seconds.`, undefined, {
         "retry-after": String(done.error.seconds),
       });
-    throw new Problem("not-signed-in", "That e-mail address and password do not go together.");
+    throw new Problem("not-signed-in", refusedWords(sayOf(r), done.error, "That e-mail address and password do not go together."));
   }
-  await enterPortal(r.file, r.base, done.value.token, email);
+  await enterPortal(r.file, r.base, await fullyIn(r, done.value, body.data.code, from), email);
   const person = personFacts(r.file, done.value.personId)!;
   const first = membershipsOf(r.file, person.id)[0];
   const answer: SessionAnswer = {

@@ -5,7 +5,11 @@ import { ACTIONS } from "@/core/access/rules";
 
 extendZodWithOpenApi(z);
 
-export const credentialsBody = z.strictObject({ email: z.string().max(300), password: z.string().max(1_000) });
+export const credentialsBody = z.strictObject({
+  email: z.string().max(300),
+  password: z.string().max(1_000),
+  code: z.string().max(100).optional(),
+});
 export const fieldsBody = z.strictObject({ fields: z.record(z.string().max(100), z.unknown()) });
 
 /** RFC 9457: further members may be added. */

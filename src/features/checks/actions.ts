@@ -8,7 +8,7 @@ import { wayToSeeAs } from "@/identity/request";
 
 /** Opens the portal as a person sees it: a ticket to the portal's own host, and an event that says so. */
 export async function seeAs(slug: string, data: FormData): Promise<void> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   const person = personFacts(p.file, String(data.get("person") ?? ""));
   if (!person) redirect(`${p.at}/check`);
   const wanted = String(data.get("membership") ?? "");

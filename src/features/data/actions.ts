@@ -28,7 +28,7 @@ const cellChange = z.object({
 });
 
 export async function changeCell(slug: string, input: z.infer<typeof cellChange>): Promise<CellAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   const parsed = cellChange.safeParse(input);
   const table = parsed.success ? p.live.policy.schema.findTable(parsed.data.table) : undefined;
   const field = table?.fields.find((f) => f.id === input.field);
@@ -57,7 +57,7 @@ export async function changeCell(slug: string, input: z.infer<typeof cellChange>
 
 /** What a field of files held before, with where each is had. */
 export async function filesBefore(slug: string, fieldId: string, record: string, held: string[]): Promise<EarlierFile[]> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   const field = p.live.policy.schema.findField(fieldId);
   return field && holdsFiles(field)
     ? earlierFiles(p.file, p.owner, field, record, held).map((f) => ({ ...f, at: `/portals/${slug}${f.at}` }))
@@ -66,7 +66,7 @@ export async function filesBefore(slug: string, fieldId: string, record: string,
 
 /** Records that a relation may point to, by the beginning or any part of their name. */
 export async function relationChoices(slug: string, fieldId: string, words: string): Promise<{ id: string; label: string }[]> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   const target = p.live.policy.schema.findField(fieldId)?.options.target;
   if (!target) return [];
   const table = p.live.policy.schema.table(target);
@@ -81,7 +81,7 @@ export type Removing =
 
 /** `sure` where whoever removes has been told what points to it. */
 export async function removeFromGrid(slug: string, tableId: string, id: string, sure: boolean): Promise<Removing> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   const { schema } = p.live.policy;
   const { locale } = p.live.definition.portal;
   const table = schema.findTable(tableId);
@@ -148,7 +148,7 @@ function pointedWords(schema: Schema, { pointed }: Removal, locale: string): str
 }
 
 export async function undoRemove(slug: string, id: string): Promise<{ ok: true } | { ok: false; message: string }> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   const done = restore(p.desk, id);
   revalidatePath(`/portals/${slug}/data`, "layout");
   if (done.ok) return { ok: true };
@@ -157,7 +157,7 @@ export async function undoRemove(slug: string, id: string): Promise<{ ok: true }
 }
 
 export async function addInGrid(slug: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   const table = p.live.policy.schema.tableBySlug(String(data.get("$table") ?? ""));
   if (table?.kind !== "ordinary") return failed(before, data, {}, "People and companies are added under People and companies.");
   const { values, errors } = readForm(p.desk, table, data);

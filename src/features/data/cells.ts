@@ -32,7 +32,7 @@ export interface CellsAnswer {
 }
 
 export async function changeCells(slug: string, given: CellChanges): Promise<CellsAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   const parsed = changes.safeParse(given);
   const table = parsed.success ? p.live.policy.schema.findTable(parsed.data.table) : undefined;
   if (!parsed.success || !table)
@@ -110,7 +110,7 @@ function named(p: OfficePortal, target: Table, text: string): Result<string, str
 
 /** What it does to who sees them, where the field says whose records are; null where it does not. */
 export async function movingWords(slug: string, tableId: string, fieldId: string, text: string, ids: string[]): Promise<string | null> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   const { policy } = p.live;
   const table = policy.schema.findTable(tableId);
   const wall = table && policy.wall(table.id);
@@ -134,7 +134,7 @@ export type MoveAnswer = { ok: true; value: Moved } | { ok: false; message: stri
 
 /** All records of a company moved under another; without `really` only tried. */
 export async function moveToCompany(slug: string, given: z.infer<typeof moveAsk>, really: boolean): Promise<MoveAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   const parsed = moveAsk.safeParse(given);
   if (!parsed.success) return { ok: false, message: "Choose two companies of this portal." };
   const done = await moveTask.do({ portal: p.file.slug, ...parsed.data, really }, p.owner);
@@ -151,7 +151,7 @@ export async function rememberView(
   name: string,
   view: unknown,
 ): Promise<{ ok: true; id: string } | { ok: false; message: string }> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   const parsed = viewSchema.safeParse(view);
   if (!parsed.success || !p.live.policy.schema.findTable(tableId)) return { ok: false, message: "This view cannot be kept." };
   const done = keepView(p.file, p.owner, tableId, name, parsed.data);
@@ -161,7 +161,7 @@ export async function rememberView(
 }
 
 export async function forgetView(slug: string, id: string): Promise<void> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "records");
   removeView(p.file, p.owner, id);
   revalidatePath(`/portals/${slug}/data`, "layout");
 }

@@ -21,7 +21,7 @@ function decoded(name: string): string {
 
 /** Takes the dropped file in as a stream: 50 MB do not pass through memory. */
 export async function receiveUpload(request: Request, slug: string): Promise<Response> {
-  const office = (await onMainHost()) ? await requestOffice() : undefined;
+  const office = (await onMainHost()) ? await requestOffice("build") : undefined;
   const file = portalFile(slug);
   if (!office || !file || !(await sameOrigin())) return told(401, "Sign in to the back office first.");
   await whenFree(file);
@@ -48,7 +48,7 @@ const whole = (text: string | null): number => (text !== null && /^\d{1,15}$/.te
 
 /** The ZIP of files beside the table comes in pieces (tus 1.0.0, as in `features/files/incoming`), from the owner's own page alone. */
 export async function archiveUpload(request: Request, slug: string, id: string): Promise<Response> {
-  const office = (await onMainHost()) ? await requestOffice() : undefined;
+  const office = (await onMainHost()) ? await requestOffice("build") : undefined;
   const file = portalFile(slug);
   if (!office || !file || (request.method !== "HEAD" && !(await sameOrigin()))) return piece(401, {}, "Sign in to the back office first.");
   await whenFree(file);
@@ -69,7 +69,7 @@ export async function archiveUpload(request: Request, slug: string, id: string):
 
 /** The rows that an import would leave out, each with its reason. */
 export async function problemRows(slug: string, id: string): Promise<Response> {
-  const office = await requestOffice();
+  const office = await requestOffice("build");
   const file = portalFile(slug);
   const job = office && file ? importJob(file, office.owner, id) : undefined;
   if (!job?.result) return new Response("Not found", { status: 404 });

@@ -15,14 +15,14 @@ const GONE = "This import is gone. Drop the file again.";
 
 /** How the columns would go into that table, or into a new one (null). */
 export async function proposePlan(slug: string, id: string, into: string | null): Promise<ImportPlan | null> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const job = importJob(p.file, p.owner, id);
   if (!job || (into !== null && !p.live.policy.schema.findTable(into))) return null;
   return suggestPlan({ file: p.file, owner: p.owner, analysis: job.analysis, fileName: job.fileName }, into);
 }
 
 export async function checkPlan(slug: string, id: string, plan: unknown): Promise<PlanAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const job = importJob(p.file, p.owner, id);
   if (!job) return { ok: false, problems: [{ at: -1, message: GONE }] };
   const parsed = importPlanSchema.safeParse({ ...(plan as object), currency: p.live.definition.portal.currency });
@@ -47,7 +47,7 @@ const mending = z.array(
 
 /** Checks again with names taken for others, and with missing records made. */
 export async function checkMended(slug: string, id: string, given: unknown): Promise<PlanAnswer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const job = importJob(p.file, p.owner, id);
   const parsed = mending.safeParse(given);
   if (!job?.plan || !parsed.success) return { ok: false, problems: [{ at: -1, message: GONE }] };
@@ -63,7 +63,7 @@ const asked = z.object({ sheet: z.int().min(0).max(1000), headerAt: z.int().min(
 
 /** Another sheet of a workbook, or another row of names. */
 export async function readAgain(slug: string, id: string, given: unknown): Promise<{ ok: true } | { ok: false; message: string }> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const parsed = asked.safeParse(given);
   if (!parsed.success) return { ok: false, message: "Choose a sheet and a row of this file." };
   const done = await readFileAgain(p.file, p.owner, id, parsed.data);
@@ -74,14 +74,14 @@ export async function bringIn(
   slug: string,
   id: string,
 ): Promise<{ ok: true; table: string; rows: number } | { ok: false; message: string }> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const done = await bringInImport(p.file, p.owner, id);
   revalidatePath(`/portals/${slug}`, "layout");
   return done.ok ? { ok: true, table: done.value.table, rows: done.value.rows } : { ok: false, message: done.error };
 }
 
 export async function giveUp(slug: string, id: string): Promise<void> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   giveUpImport(p.file, p.owner, id);
   redirect(`${p.at}/data`);
 }
@@ -92,7 +92,7 @@ export type TakenBack =
   | { ok: false; message: string; losses: Losses | null };
 
 export async function takeBack(slug: string, id: string, leave: boolean): Promise<TakenBack> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const done = await takeBackImport(p.file, p.owner, id, leave);
   revalidatePath(`/portals/${slug}`, "layout");
   if (done.ok) return { ok: true, ...done.value };
@@ -101,7 +101,7 @@ export async function takeBack(slug: string, id: string, leave: boolean): Promis
 
 /** Takes the ZIP of files away again. */
 export async function withoutFiles(slug: string, id: string): Promise<{ ok: true }> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   takeFilesAway(p.file, p.owner, id);
   revalidatePath(`/portals/${slug}/data/import/${id}`);
   return { ok: true };

@@ -3,7 +3,7 @@ import { officePortalOf } from "@/identity/office-gate";
 import { gridQuery, gridRows, type Search } from "./queries";
 
 export async function moreRows(request: Request, at: { slug: string; table: string }): Promise<Response> {
-  const p = await officePortalOf(at.slug);
+  const p = await officePortalOf(at.slug, "records");
   if (!p) return Response.json({ message: "Sign in to the back office first." }, { status: 401, headers: { "cache-control": "no-store" } });
   const table = p.live.policy.schema.tableAt(at.table);
   if (!table) return Response.json({ message: "There is no such table." }, { status: 404, headers: { "cache-control": "no-store" } });

@@ -42,7 +42,7 @@ function refusedIn(before: FormState, data: FormData, e: ShapeError): FormState 
 }
 
 export async function makeTable(slug: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const done = newTable(p.file, p.owner, { name: text(data, "name"), singular: text(data, "singular"), like: text(data, "like") || null });
   if (!done.ok) return refusedIn(before, data, done.error);
   refresh(slug);
@@ -50,7 +50,7 @@ export async function makeTable(slug: string, before: FormState, data: FormData)
 }
 
 export async function keepTable(slug: string, id: string, seen: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const words = {
     name: text(data, "name"),
     singular: text(data, "singular"),
@@ -72,7 +72,7 @@ const KEPT_AS: Record<string, { type: FieldType; kept: "made-at" | "made-by" | "
 };
 
 export async function makeField(slug: string, tableId: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const asked = text(data, "type");
   const kept = KEPT_AS[asked];
   const type = kept?.type ?? FIELD_TYPES.find((t) => t === asked);
@@ -120,7 +120,7 @@ function defaultOf(p: OfficePortal, field: Field, data: FormData): Result<Operan
 }
 
 export async function keepField(slug: string, id: string, seen: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const field = p.live.policy.schema.findField(id);
   if (!field) return failed(before, data, {}, "This field is gone.");
   const errors: Record<string, string> = {};
@@ -169,7 +169,7 @@ const choicesGiven = z.object({
 });
 
 export async function keepChoices(slug: string, id: string, seen: string, given: unknown): Promise<Answer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const parsed = choicesGiven.safeParse(given);
   if (!parsed.success) return { ok: false, message: "These choices cannot be read. Load the page again." };
   const done = changeChoices(p.file, p.owner, id, parsed.data, seen);
@@ -194,7 +194,7 @@ const retypeAsk = z.object({
 
 /** With `really` it is done; else it is only tried. */
 export async function giveType(slug: string, given: unknown, really: boolean): Promise<Answer<Trial>> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const parsed = retypeAsk.safeParse(given);
   if (!parsed.success) return { ok: false, message: "Choose a type and what belongs to it." };
   const ask = { portal: p.file.slug, ...parsed.data } as Parameters<typeof retypeTask.do>[0];
@@ -211,7 +211,7 @@ const fillAsk = z.discriminatedUnion("kind", [
 ]);
 
 export async function fill(slug: string, id: string, given: unknown): Promise<Answer<{ filled: number; unfit: readonly string[] }>> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const parsed = fillAsk.safeParse(given);
   const field = p.live.policy.schema.findField(id);
   if (!parsed.success || !field) return { ok: false, message: "This field is gone. Load the page again." };
@@ -244,7 +244,7 @@ function fillOf(p: OfficePortal, field: Field, asked: z.infer<typeof fillAsk>): 
 type Act = "up" | "down" | "away" | "back" | "remove";
 
 export async function actOnField(slug: string, id: string, act: Act): Promise<Answer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const done = {
     up: () => moveField(p.file, p.owner, id, -1),
     down: () => moveField(p.file, p.owner, id, 1),
@@ -257,14 +257,14 @@ export async function actOnField(slug: string, id: string, act: Act): Promise<An
 }
 
 export async function actOnTable(slug: string, id: string, act: "away" | "back" | "remove"): Promise<Answer> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const done = { away: putTableAway, back: bringTableBack, remove: removeTable }[act](p.file, p.owner, id);
   if (done.ok) refresh(slug);
   return answer(done);
 }
 
 export async function turn(slug: string, id: string, name: string): Promise<Answer<string>> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   const done = turnRound(p.file, p.owner, id, name.slice(0, 80));
   if (done.ok) refresh(slug);
   return answer(done);

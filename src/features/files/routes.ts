@@ -17,7 +17,7 @@ type Place = "portal" | "office";
 
 async function deskAt(place: Place, slug: string): Promise<At | undefined> {
   if (place === "office") {
-    const p = await officePortalOf(slug);
+    const p = await officePortalOf(slug, "records");
     return p && { desk: p.desk, base: p.at, looking: false };
   }
   const r = await requestPortal(slug);

@@ -9,7 +9,7 @@ const PIECE = 1_000;
 const HEAD = ["When (UTC)", "Who", "By", "Act", "Table", "Record", "Company", "Detail", "Changes"];
 
 export async function logFile(request: Request, slug: string): Promise<Response> {
-  const p = (await onMainHost()) ? await officePortalOf(slug) : undefined;
+  const p = (await onMainHost()) ? await officePortalOf(slug, "people") : undefined;
   if (!p) return new Response("Not found\n", { status: 404, headers: { "content-type": "text/plain; charset=utf-8" } });
   const asked = askedOf(Object.fromEntries(new URL(request.url).searchParams) as LogSearch);
   let before: number | undefined;

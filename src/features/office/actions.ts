@@ -2,8 +2,16 @@
 import { redirect } from "next/navigation";
 import { z } from "zod";
 import { createPortal } from "@/data/installation/portals";
-import { officeSignIn, officeSignOut } from "@/identity/office";
-import { clearOfficeCookie, fromHere, rememberDevice, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
+import { officeSecond, officeSignIn, officeSignOut } from "@/identity/office";
+import {
+  clearOfficeCookie,
+  fromHere,
+  officeToken,
+  rememberDevice,
+  requestOfficeWrite,
+  sameOrigin,
+  setOfficeCookie,
+} from "@/identity/request";
 import { type FormState, failed } from "@/ui/form";
 
 const credentials = z.object({
@@ -30,8 +38,28 @@ export async function signInToOffice(before: FormState, data: FormData): Promise
   if (replaced) officeSignOut(replaced);
   await setOfficeCookie(done.value.token);
   await rememberDevice("office", "", email);
+  const to = toOf(data);
+  redirect(done.value.step === "in" ? to : `/-/second?to=${encodeURIComponent(to)}`);
+}
+
+function toOf(data: FormData): string {
   const to = String(data.get("to") ?? "");
-  redirect(/^\/portals\/[\w/-]+$/.test(to) ? to : "/");
+  return /^\/portals\/[\w/-]+$/.test(to) ? to : "/";
+}
+
+export async function giveOfficeSecond(before: FormState, data: FormData): Promise<FormState> {
+  if (!(await sameOrigin())) return failed(before, data, {}, "Sign in from the back office's own page.");
+  const code = String(data.get("code") ?? "").slice(0, 100);
+  const done = officeSecond(await officeToken(), code, await fromHere("office", "", ""), Date.now());
+  if (!done.ok)
+    return failed(before, data, {
+      code:
+        done.error.code === "too-many"
+          ? `Too many tries. Wait ${done.error.seconds} seconds, then try again.`
+          : "This code is not right, or it was used already. Wait for the next one.",
+    });
+  await setOfficeCookie(done.value.token);
+  redirect(toOf(data));
 }
 
 /** Where the session has ended already, too: whoever presses it wants to be out. */
@@ -53,7 +81,7 @@ const portalForm = z.object({
 });
 
 export async function makePortal(before: FormState, data: FormData): Promise<FormState> {
-  const { staff, owner } = await requestOfficeWrite();
+  const { staff, owner } = await requestOfficeWrite("build");
   const parsed = portalForm.safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, Object.fromEntries(parsed.error.issues.map((i) => [String(i.path[0]), i.message])));
   const made = createPortal(parsed.data.slug, parsed.data.name, {

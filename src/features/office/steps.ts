@@ -1,6 +1,7 @@
 /** The order of the work, each step with its state in numbers. */
 
 import type { ReactNode } from "react";
+import { mayInOffice, type OfficeRole, type Right } from "@/core/access/office";
 import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { peopleWith } from "@/data/people/directory";
@@ -17,6 +18,19 @@ export interface Step {
   readonly waits?: ReactNode;
 }
 
+/** What each step asks of whoever opens it. */
+const ASKS: readonly (readonly [path: string, right: Right])[] = [
+  ["data", "records"],
+  ["people", "people"],
+  ["access", "build"],
+  ["pages", "build"],
+  ["brand", "build"],
+  ["plans", "bill"],
+  ["sightlines", "records"],
+  ["publish", "build"],
+];
+export const stepsOpenTo = (role: OfficeRole): string[] => ASKS.filter(([, right]) => mayInOffice(role, right)).map(([path]) => path);
+
 /** `checked`: what the safeguards came to; it may come after the rest of the page. */
 export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
   const { schema } = p.live.policy;
@@ -26,7 +40,8 @@ export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
   const d = draft.definition;
   const waiting = peopleWith(p.file, p.owner, "awaiting approval");
   const active = peopleWith(p.file, p.owner, "active");
-  return [
+  const open = new Set(stepsOpenTo(p.staff.role));
+  const steps: Step[] = [
     { path: "data", name: "Data", state: `${plural(p, ordinary.length, "table", "tables")}, ${plural(p, records, "record", "records")}` },
     {
       path: "people",
@@ -55,4 +70,5 @@ export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
     },
     { path: "publish", name: "Publish", state: `version ${p.live.version} is live`, ...(draft.changed ? { waits: "a draft waits" } : {}) },
   ];
+  return steps.filter((s) => open.has(s.path));
 }

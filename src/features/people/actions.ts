@@ -16,7 +16,7 @@ import type { Undoable } from "@/ui/undoable-button";
 const again = (p: OfficePortal): void => revalidatePath(p.at, "layout");
 
 export async function addCompanyForm(slug: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   const done = addCompany(p.file, p.owner, String(data.get("name") ?? "").slice(0, 2_000));
   if (!done.ok) return failed(before, data, { [done.error.field]: done.error.message });
   again(p);
@@ -30,7 +30,7 @@ const personForm = z.object({
 });
 
 export async function addPersonForm(slug: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   const parsed = personForm.safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, Object.fromEntries(parsed.error.issues.map((i) => [String(i.path[0]), i.message])));
   const { name, email, company } = parsed.data;
@@ -43,7 +43,7 @@ export async function addPersonForm(slug: string, before: FormState, data: FormD
 }
 
 export async function addMembershipForm(slug: string, personId: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   const company = String(data.get("company") ?? "");
   if (!personFacts(p.file, personId)) return failed(before, data, {}, "This person is gone.");
   if (!company) return failed(before, data, { company: "Choose a company, or the agency." });
@@ -54,7 +54,7 @@ export async function addMembershipForm(slug: string, personId: string, before: 
 }
 
 export async function endMembership(slug: string, personId: string, membershipId: string): Promise<Undoable> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   const held = removeMembership(p.file, p.owner, personId, membershipId);
   again(p);
   return held ? { ok: true, undo: JSON.stringify(held) } : { ok: false, messages: ["This membership has ended already."] };
@@ -68,7 +68,7 @@ export async function giveBackMembership(
   personId: string,
   text: string,
 ): Promise<{ ok: true } | { ok: false; messages: string[] }> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   const parsed = held.safeParse(JSON.parse(text));
   if (!parsed.success || !personFacts(p.file, personId)) return { ok: false, messages: ["This membership could not be brought back."] };
   const { companyId, roles } = parsed.data;
@@ -80,14 +80,14 @@ export async function giveBackMembership(
 }
 
 export async function changeStatus(slug: string, personId: string, status: "active" | "inactive"): Promise<void> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   if (personFacts(p.file, personId)) setStatus(p.file, actorOf(p.owner), personId, status, p.now);
   again(p);
 }
 
 /** The open invitation works no more; it can be given back as it was. */
 export async function withdrawInvitation(slug: string, personId: string): Promise<Undoable> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   const done = withdraw(p.file, personId);
   if (done) noted(p, personId, "withdrew an invitation");
   again(p);
@@ -95,7 +95,7 @@ export async function withdrawInvitation(slug: string, personId: string): Promis
 }
 
 export async function giveInvitationBack(slug: string, personId: string): Promise<{ ok: true } | { ok: false; messages: string[] }> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   const done = giveBack(p.file, personId, p.now);
   if (done) noted(p, personId, "gave an invitation back");
   again(p);
@@ -112,7 +112,7 @@ const noted = (p: OfficePortal, personId: string, act: string): void =>
 
 /** The text to send; it always carries the portal's address. The link or password is shown this once. */
 export async function invitation(slug: string, personId: string, by: "link" | "password"): Promise<{ text: string } | { problem: string }> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   const person = personFacts(p.file, personId);
   if (!person) return { problem: "This person is gone." };
   if (person.status !== "invited" && person.status !== "active")

@@ -15,7 +15,7 @@ export type Invited = ({ ok: true } & InvitedAll) | { ok: false; message: string
 
 /** Each gets a link of their own; any earlier invitation of theirs is dead from then on. */
 export async function inviteMany(slug: string, given: z.infer<typeof asked>): Promise<Invited> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   const parsed = asked.safeParse(given);
   if (!parsed.success) return { ok: false, message: `Choose up to ${MOST.toLocaleString("en-GB")} people.` };
   const done = inviteAll(p.file, p.owner, p.staff.name, parsed.data);
@@ -25,7 +25,7 @@ export async function inviteMany(slug: string, given: z.infer<typeof asked>): Pr
 
 /** Messages that are ready or have failed; all of them of one act where `batch` says so. */
 export async function sendMessages(slug: string, ids: readonly string[], batch: string | null): Promise<{ sent: number }> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   const all = batch
     ? (p.file.db.prepare("SELECT id FROM sys_messages WHERE batch = ? AND state IN ('ready', 'failed')").pluck().all(batch) as string[])
     : ids.map(String).slice(0, MOST);
@@ -39,7 +39,7 @@ export async function changeTemplate(
   id: string,
   given: { subject: string; body: string } | null,
 ): Promise<{ message: string | null }> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "build");
   if (!isOccasion(id)) return { message: "There is no such message." };
   const template = given && { subject: String(given.subject).slice(0, 300), body: String(given.body).slice(0, 20_000) };
   const message = keepTemplate(p.file, p.owner, id, template);
@@ -49,7 +49,7 @@ export async function changeTemplate(
 
 /** Ids of everybody who fits, on every page of the list. */
 export async function everyoneLike(slug: string, search: Search): Promise<string[]> {
-  const p = await officePortalWrite(slug);
+  const p = await officePortalWrite(slug, "people");
   const { q, company, standing } = search;
   return peopleLike(p, { q: String(q ?? "").slice(0, 200), company: String(company ?? ""), standing: String(standing ?? "") })
     .fitting.map((x) => x.id)

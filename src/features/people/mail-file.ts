@@ -6,7 +6,7 @@ import { officePortalOf } from "@/identity/office-gate";
 import { onMainHost } from "@/identity/request";
 
 export async function mailFile(slug: string, id: string): Promise<Response> {
-  const p = (await onMainHost()) ? await officePortalOf(slug) : undefined;
+  const p = (await onMainHost()) ? await officePortalOf(slug, "people") : undefined;
   const m = p && messageById(p.file, id);
   if (!m) return new Response("Not found\n", { status: 404, headers: { "content-type": "text/plain; charset=utf-8" } });
   const mail = new MailComposer({

@@ -9,12 +9,13 @@ import type { Say } from "@/core/words/words";
 import { membershipsOf, personFacts } from "@/data/people/people";
 import { readForm, refusalWords } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/given";
-import { wantFresh, wantLink } from "@/identity/letters";
+import { wantDoor, wantFresh, wantLink } from "@/identity/letters";
 import type { PortalRequest } from "@/identity/request";
-import { clearSessionCookie, enterPortal, fromHere, requestPortalWrite } from "@/identity/request";
+import { clearSessionCookie, enterPortal, fromHere, rememberAskedFor, requestPortalWrite } from "@/identity/request";
 import { actIn, endOneOf, endOtherSessions, endSession } from "@/identity/sessions";
 import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/sign-in";
 import { type FormState, failed, succeeded } from "@/ui/form";
+import { refusedWords } from "./doors";
 import { actingProblem } from "./forms";
 import { safePath } from "./gate";
 import { localeOf, sayOf } from "./queries";
@@ -27,20 +28,32 @@ const signInForm = (say: Say) =>
 
 const fieldErrors = (e: z.ZodError): Record<string, string> => Object.fromEntries(e.issues.map((i) => [String(i.path[0]), i.message]));
 
+const CODES: readonly string[] = ["mail-code", "sms-code"];
+
+/** One form for whoever it is: the button says by which door. Whose e-mail it is, decides nothing that a stranger could see. */
 export async function signIn(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
   const say = sayOf(r);
+  const way = String(data.get("door") ?? "");
+  if (CODES.includes(way)) return askForCode(r, way as "mail-code" | "sms-code", before, data);
   const parsed = signInForm(say).safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, fieldErrors(parsed.error));
   const { email, password } = parsed.data;
   const done = await signInWithPassword(r.file, email, password, await fromHere(r.file.id, r.base, email), r.viewer.now);
-  if (!done.ok) {
-    const message = done.error.code === "too-many" ? say("door.too-many", { seconds: done.error.seconds }) : say("door.wrong");
-    return failed(before, data, {}, message);
-  }
+  if (!done.ok) return failed(before, data, {}, refusedWords(say, done.error, say("door.wrong")));
   await enterPortal(r.file, r.base, done.value.token, email);
   revalidatePath("/", "layout");
   redirect(r.base + safePath(data.get("to") as string | null) || "/");
+}
+
+async function askForCode(r: PortalRequest, way: "mail-code" | "sms-code", before: FormState, data: FormData): Promise<FormState> {
+  const say = sayOf(r);
+  const email = String(data.get("email") ?? "").trim();
+  if (email === "") return failed(before, data, { email: say("door.write-email") });
+  if (email.length > 300) return failed(before, data, { email: say("door.email-too-long") });
+  wantDoor(r.file, email, way, await fromHere(r.file.id, r.base, email), r.viewer.now);
+  await rememberAskedFor(r.file.id, r.base, email);
+  redirect(`${r.base}/-/code?by=${way}&to=${encodeURIComponent(safePath(data.get("to") as string | null))}`);
 }
 
 /** Whatever the e-mail, the answer is the same and comes as soon: whose it is, is found out afterwards. */
@@ -63,8 +76,9 @@ export async function askForFresh(before: FormState, data: FormData): Promise<Fo
 
 export async function openLink(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
-  const done = signInWithLink(r.file, String(data.get("token") ?? ""), r.viewer.now);
-  if (!done.ok) return failed(before, data, {}, sayOf(r)("link.gone"));
+  const from = await fromHere(r.file.id, r.base, "");
+  const done = await signInWithLink(r.file, String(data.get("token") ?? ""), from, r.viewer.now);
+  if (!done.ok) return failed(before, data, {}, refusedWords(sayOf(r), done.error, sayOf(r)("link.gone")));
   await enterPortal(r.file, r.base, done.value.token, personFacts(r.file, done.value.personId)?.email ?? null);
   revalidatePath("/", "layout");
   redirect(`${r.base}/new-password?first=1`);

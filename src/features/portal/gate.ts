@@ -20,6 +20,9 @@ export function safePath(to: string | undefined | null): string {
 export async function portal(slug: string): Promise<PortalRequest> {
   const r = await requestPortal(slug);
   if (!r) notFound();
+  // Half way in is no way in: there is the second step, and signing out.
+  if (r.half && !r.path.startsWith("/-/second")) redirect(`${r.base}/-/second?to=${encodeURIComponent(r.path)}`);
+  if (r.waits && !r.path.startsWith("/-/waiting")) redirect(`${r.base}/-/waiting`);
   if (r.mustChoosePassword && !r.path.startsWith("/new-password")) redirect(`${r.base}/new-password?to=${encodeURIComponent(r.path)}`);
   return r;
 }

@@ -8,7 +8,7 @@ import { SignInForm } from "@/ui/sign-in-form";
 export const metadata = { title: "Sign in" };
 
 export default async function Page({ searchParams }: { searchParams: Promise<{ to?: string }> }) {
-  if (await requestOffice()) redirect("/");
+  if (await requestOffice("overview")) redirect("/");
   if (needsOwner()) redirect("/-/setup");
   const { to } = await searchParams;
   return (

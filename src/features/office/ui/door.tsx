@@ -2,7 +2,7 @@
 import type { ReactNode } from "react";
 import { Mark } from "./mark";
 
-export function Door({ title, lead, foot, children }: { title: string; lead?: string; foot?: string; children: ReactNode }) {
+export function Door({ title, lead, foot, children }: { title: string; lead?: string; foot?: string; children?: ReactNode }) {
   return (
     <main className="mx-auto grid min-h-dvh max-w-md content-center gap-6 px-6 py-12">
       <div className="flex items-center gap-3">
@@ -12,7 +12,7 @@ export function Door({ title, lead, foot, children }: { title: string; lead?: st
       <div className="sheet p-6">
         <h1>{title}</h1>
         {lead && <p className="mt-2">{lead}</p>}
-        <div className="mt-5">{children}</div>
+        {children && <div className="mt-5">{children}</div>}
       </div>
       {foot && <p className="quiet text-sm">{foot}</p>}
     </main>

@@ -1,6 +1,7 @@
 /** What stands around every page of a portal's back office: the rail of steps, the top bar, notices. */
 
 import type { ReactNode } from "react";
+import { mayInOffice } from "@/core/access/office";
 import { draftOf } from "@/data/definition/draft";
 import { portalAddress } from "@/identity/addresses";
 import type { OfficePortal } from "@/identity/office-gate";
@@ -50,10 +51,12 @@ export function Frame({ p, checked, seeAs, children }: Props) {
           <a className="link-plain text-sm" href={portalAddress(p.slug)}>
             Open the portal
           </a>
-          <SeeAsChooser source={`${p.at}/people/named`} action={seeAs.bind(null, p.slug)} />
+          {mayInOffice(p.staff.role, "people") && <SeeAsChooser source={`${p.at}/people/named`} action={seeAs.bind(null, p.slug)} />}
           <Shortcuts steps={all.map((s, i) => ({ key: String(i + 1), name: s.name, href: `${p.at}/${s.path}` }))} />
           <form action={signOutOfOffice} className="flex items-center gap-2 text-sm">
-            <span className="quiet hidden lg:inline">{p.staff.name}</span>
+            <Link className="link-plain hidden lg:inline" href="/-/you">
+              {p.staff.name}
+            </Link>
             <button type="submit" className="btn btn-ghost btn-sm">
               Sign out
             </button>

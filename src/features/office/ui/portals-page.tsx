@@ -1,3 +1,4 @@
+import { mayInOffice } from "@/core/access/office";
 import type { Owner } from "@/core/access/viewer";
 import { countOf } from "@/data/billing/standing";
 import { published } from "@/data/definition/published";
@@ -38,7 +39,14 @@ export function PortalsPage({ owner, staff }: Props) {
       <div className="flex flex-wrap items-center gap-3">
         <Mark size={34} />
         <span className="title grow text-xl font-semibold">Elkhorn</span>
-        <span className="quiet text-sm">{staff.name}</span>
+        {mayInOffice(staff.role, "staff") && (
+          <Link className="link-plain text-sm" href="/-/staff">
+            Who works here
+          </Link>
+        )}
+        <Link className="link-plain text-sm" href="/-/you">
+          {staff.name}
+        </Link>
         <form action={signOutOfOffice}>
           <button type="submit" className="btn btn-ghost btn-sm">
             Sign out
@@ -48,7 +56,11 @@ export function PortalsPage({ owner, staff }: Props) {
       <h1>Your portals</h1>
       {portals.length === 0 ? (
         <div className="sheet">
-          <Empty title="No portal yet">Make the first one below; nothing in it is open to anybody until you say so.</Empty>
+          <Empty title="No portal yet">
+            {mayInOffice(staff.role, "build")
+              ? "Make the first one below; nothing in it is open to anybody until you say so."
+              : "An owner or a builder makes the first one."}
+          </Empty>
         </div>
       ) : (
         <FramedTable
@@ -63,7 +75,7 @@ export function PortalsPage({ owner, staff }: Props) {
           {portals.map((p) => (
             <tr key={p.slug}>
               <td>
-                <Link className="link-plain font-medium" href={`/portals/${p.slug}/data`}>
+                <Link className="link-plain font-medium" href={`/portals/${p.slug}${mayInOffice(staff.role, "records") ? "/data" : ""}`}>
                   {p.name}
                 </Link>
               </td>
@@ -85,12 +97,14 @@ export function PortalsPage({ owner, staff }: Props) {
           ))}
         </FramedTable>
       )}
-      <section aria-labelledby="new-portal">
-        <h2 id="new-portal" className="mb-3">
-          A new portal
-        </h2>
-        <NewPortalForm />
-      </section>
+      {mayInOffice(staff.role, "build") && (
+        <section aria-labelledby="new-portal">
+          <h2 id="new-portal" className="mb-3">
+            A new portal
+          </h2>
+          <NewPortalForm />
+        </section>
+      )}
     </main>
   );
 }

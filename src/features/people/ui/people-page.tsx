@@ -1,4 +1,4 @@
-import { Mail, Plus } from "lucide-react";
+import { DoorOpen, Mail, Plus } from "lucide-react";
 import { formatDate } from "@/core/text/format";
 import type { OfficePortal } from "@/identity/office-gate";
 import { paged } from "@/office/paging";
@@ -32,9 +32,14 @@ export async function PeoplePage({ p, search }: Props) {
     <div className="grid gap-7 [&>*]:min-w-0">
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h1>People and companies</h1>
-        <Link className="btn btn-ghost btn-sm" href={`${at}/outbox`}>
-          <Mail size={15} aria-hidden /> Outbox
-        </Link>
+        <div className="flex flex-wrap gap-2">
+          <Link className="btn btn-ghost btn-sm" href={`${at}/doors`}>
+            <DoorOpen size={15} aria-hidden /> Doors
+          </Link>
+          <Link className="btn btn-ghost btn-sm" href={`${at}/outbox`}>
+            <Mail size={15} aria-hidden /> Outbox
+          </Link>
+        </div>
       </div>
       <section aria-labelledby="companies" className="grid gap-3">
         <div className="flex items-center justify-between gap-3">

@@ -2,6 +2,7 @@ import { notFound } from "next/navigation";
 import { actingOf } from "@/data/people/acting";
 import { membershipOf } from "@/data/people/people";
 import type { OfficePortal } from "@/identity/office-gate";
+import { secondState } from "@/identity/second";
 import { Link } from "@/ui/link";
 import { SafeForm } from "@/ui/safe-form";
 import { UndoableButton } from "@/ui/undoable-button";
@@ -15,6 +16,7 @@ import {
   withdrawInvitation,
 } from "../actions";
 import { membershipChoices } from "../choices";
+import { takeSecondAway } from "../doors";
 import { invitationWords } from "../invitation";
 import { AddMembership } from "./forms";
 import { Invite } from "./invite";
@@ -35,6 +37,7 @@ export async function PersonPage({ p, params, seeAs }: Props) {
     person.password
   ];
   const invitation = invitationWords(p, person.id);
+  const second = secondState(p.file, person.id);
   const out = person.status === "inactive" || person.status === "awaiting approval";
   return (
     <div className="grid max-w-3xl gap-6 [&>*]:min-w-0">
@@ -110,6 +113,19 @@ export async function PersonPage({ p, params, seeAs }: Props) {
           </div>
         </details>
       </section>
+      {second.since !== null && (
+        <section className="sheet flex flex-wrap items-center justify-between gap-3 p-5" aria-labelledby="second">
+          <div>
+            <h2 id="second">Second factor</h2>
+            <p className="quiet mt-1">An authenticator is asked for after every door.</p>
+          </div>
+          <SafeForm action={takeSecondAway.bind(null, p.slug, person.id)}>
+            <button type="submit" className="btn btn-sm">
+              They have lost it: take it away
+            </button>
+          </SafeForm>
+        </section>
+      )}
       <section className="sheet grid gap-4 p-5" aria-labelledby="invite">
         <h2 id="invite">Invitation</h2>
         {invitation && (

@@ -2,9 +2,13 @@
 import { formatMoment } from "@/core/text/format";
 import { personFacts } from "@/data/people/people";
 import type { PortalRequest } from "@/identity/request";
+import { secondState } from "@/identity/second";
 import { type Session, sessionsOf } from "@/identity/sessions";
 import { passwordState } from "@/identity/sign-in";
+import { EndSecondForm } from "@/ui/second-forms";
+import { SetUpSecond } from "@/ui/set-up-second";
 import { endSessions } from "../actions";
+import { beginSecond, confirmSecond, endSecond } from "../door-actions";
 import { localeOf, sayOf } from "../queries";
 
 export function Me({ r, session }: { r: PortalRequest; session: Session }) {
@@ -13,6 +17,7 @@ export function Me({ r, session }: { r: PortalRequest; session: Session }) {
   const person = personFacts(r.file, session.personId);
   const open = sessionsOf(r.file, session.personId, r.viewer.now);
   const when = (at: number): string => formatMoment(new Date(at).toISOString(), locale, timeZone);
+  const second = secondState(r.file, session.personId);
   const own = passwordState(r.file, session.personId) === "own";
   return (
     <div className="grid max-w-3xl gap-6 [&>*]:min-w-0">
@@ -38,6 +43,25 @@ export function Me({ r, session }: { r: PortalRequest; session: Session }) {
         <a className="btn btn-sm" href={`${r.base}/new-password`}>
           {say(own ? "me.password-change" : "me.password-choose")}
         </a>
+      </section>
+      <section className="sheet grid justify-items-start gap-3 p-5" aria-labelledby="second">
+        <h2 id="second">{say("second.heading")}</h2>
+        {second.since === null ? (
+          <>
+            <p className="quiet">{say("second.none")}</p>
+            <SetUpSecond begin={beginSecond} confirm={confirmSecond} onward={`${r.base}/-/me`} />
+          </>
+        ) : (
+          <>
+            <p className="quiet">{say("second.on", { when: when(second.since), left: second.codesLeft })}</p>
+            <details>
+              <summary className="link-plain cursor-pointer">{say("second.turn-off")}</summary>
+              <div className="mt-3">
+                <EndSecondForm action={endSecond} submit={say("second.turn-off")} />
+              </div>
+            </details>
+          </>
+        )}
       </section>
       <section className="sheet grid gap-3 p-5" aria-labelledby="places">
         <div className="flex flex-wrap items-center justify-between gap-3">

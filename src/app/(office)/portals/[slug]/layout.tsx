@@ -8,12 +8,12 @@ import { officePortal } from "@/identity/office-gate";
 type Props = { children: ReactNode; params: Promise<{ slug: string }> };
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
-  const p = await officePortal((await params).slug);
+  const p = await officePortal((await params).slug, "overview");
   return { title: { default: p.live.definition.portal.name, template: `%s · ${p.live.definition.portal.name} · Elkhorn` } };
 }
 
 export default async function OfficeLayout({ children, params }: Props) {
-  const p = await officePortal((await params).slug);
+  const p = await officePortal((await params).slug, "overview");
   const checked = (
     <Suspense>
       <BrokenCount p={p} />

@@ -1,6 +1,7 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
 import { signIn } from "@/features/portal/actions";
+import { openDoors } from "@/features/portal/doors";
 import { portal, safePath } from "@/features/portal/gate";
 import { sayOf } from "@/features/portal/queries";
 import { marked } from "@/features/portal/ui/marked";
@@ -25,13 +26,16 @@ export default async function Page({ params, searchParams }: Props) {
     </a>
   );
   const say = sayOf(r);
+  const doors = openDoors(r, say);
   return (
     <Narrow
       title={say(out ? "door.signed-out" : "door.title")}
       lead={to && to !== "/" ? say("door.go-on") : say("door.to", { portal: p.name })}
     >
-      <SignInForm action={signIn} to={safePath(to)} />
-      <p className="quiet mt-6 text-sm">{marked(say.marked("door.forgotten", {}, { way }))}</p>
+      <SignInForm action={signIn} to={safePath(to)} password={doors.password} others={doors.codes} />
+      {doors.link && (
+        <p className="quiet mt-6 text-sm">{marked(say.marked(doors.password ? "door.forgotten" : "door.by-link", {}, { way }))}</p>
+      )}
     </Narrow>
   );
 }

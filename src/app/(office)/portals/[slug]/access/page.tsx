@@ -7,5 +7,5 @@ type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ by?: s
 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
-  return <AccessPage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
+  return <AccessPage p={await officePortal(asked.slug, "build")} params={asked} search={await searchParams} />;
 }

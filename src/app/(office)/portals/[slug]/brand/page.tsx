@@ -7,7 +7,7 @@ import { FramedTable } from "@/ui/framed-table";
 export const metadata = { title: "Brand" };
 
 export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
-  const p = await officePortal((await params).slug);
+  const p = await officePortal((await params).slug, "build");
   const { brand, portal } = p.live.definition;
   const theme = brandTheme(brand);
   const pairs: [string, number][] = [

@@ -7,5 +7,5 @@ type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ as?: s
 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
-  return <CheckPage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
+  return <CheckPage p={await officePortal(asked.slug, "records")} params={asked} search={await searchParams} />;
 }

@@ -7,5 +7,5 @@ type Props = { params: Promise<{ slug: string }> };
 
 export default async function Page({ params }: Props) {
   const asked = await params;
-  return <DataPage p={await officePortal(asked.slug)} params={asked} />;
+  return <DataPage p={await officePortal(asked.slug, "records")} params={asked} />;
 }

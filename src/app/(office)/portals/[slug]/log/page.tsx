@@ -7,5 +7,5 @@ export const metadata = { title: "What happened" };
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<LogSearch> };
 
 export default async function Page({ params, searchParams }: Props) {
-  return <LogPage p={await officePortal((await params).slug)} search={await searchParams} />;
+  return <LogPage p={await officePortal((await params).slug, "people")} search={await searchParams} />;
 }

@@ -7,5 +7,5 @@ type Props = { params: Promise<{ slug: string }> };
 
 export default async function Page({ params }: Props) {
   const asked = await params;
-  return <PagesPage p={await officePortal(asked.slug)} params={asked} />;
+  return <PagesPage p={await officePortal(asked.slug, "build")} params={asked} />;
 }

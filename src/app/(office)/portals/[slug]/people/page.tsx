@@ -11,5 +11,5 @@ type Props = {
 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
-  return <PeoplePage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
+  return <PeoplePage p={await officePortal(asked.slug, "people")} params={asked} search={await searchParams} />;
 }

@@ -7,5 +7,5 @@ type Props = { params: Promise<{ slug: string }> };
 
 export default async function Page({ params }: Props) {
   const asked = await params;
-  return <PlansPage p={await officePortal(asked.slug)} params={asked} />;
+  return <PlansPage p={await officePortal(asked.slug, "bill")} params={asked} />;
 }

@@ -10,10 +10,10 @@ export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
   return (
     <PublishPage
-      p={await officePortal(asked.slug)}
+      p={await officePortal(asked.slug, "build")}
       params={asked}
       search={await searchParams}
-      impact={<ImpactOf p={await officePortal(asked.slug)} />}
+      impact={<ImpactOf p={await officePortal(asked.slug, "build")} />}
     />
   );
 }

@@ -8,5 +8,5 @@ type Props = { params: Promise<{ slug: string }>; searchParams: Promise<Partial<
 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
-  return <SafeguardsPage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
+  return <SafeguardsPage p={await officePortal(asked.slug, "records")} params={asked} search={await searchParams} />;
 }

@@ -6,5 +6,5 @@ type Props = { params: Promise<{ slug: string }>; searchParams: Promise<Sightlin
 export const metadata = { title: "Sightlines" };
 
 export default async function Page({ params, searchParams }: Props) {
-  return <SightlinesPage p={await officePortal((await params).slug)} search={await searchParams} />;
+  return <SightlinesPage p={await officePortal((await params).slug, "records")} search={await searchParams} />;
 }

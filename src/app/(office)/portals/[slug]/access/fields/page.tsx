@@ -5,7 +5,7 @@ type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ field?
 
 /** Where the choice of a field on the Access page leads: to that field's own page. */
 export default async function Page({ params, searchParams }: Props) {
-  const p = await officePortal((await params).slug);
+  const p = await officePortal((await params).slug, "build");
   const field = p.live.policy.schema.findField((await searchParams).field ?? "");
   if (!field) notFound();
   redirect(`${p.at}/access/fields/${p.live.policy.schema.table(field.tableId).slug}/${field.slug}`);

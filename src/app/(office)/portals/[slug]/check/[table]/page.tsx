@@ -10,5 +10,5 @@ type Props = {
 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
-  return <CheckTablePage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
+  return <CheckTablePage p={await officePortal(asked.slug, "records")} params={asked} search={await searchParams} />;
 }

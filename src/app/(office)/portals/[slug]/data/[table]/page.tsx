@@ -6,10 +6,10 @@ type Props = { params: Promise<{ slug: string; table: string }>; searchParams: P
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
   const { slug, table } = await params;
-  return { title: (await officePortal(slug)).live.policy.schema.tableAt(table)?.name ?? "Not found" };
+  return { title: (await officePortal(slug, "records")).live.policy.schema.tableAt(table)?.name ?? "Not found" };
 }
 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
-  return <TablePage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
+  return <TablePage p={await officePortal(asked.slug, "records")} params={asked} search={await searchParams} />;
 }

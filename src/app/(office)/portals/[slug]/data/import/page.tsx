@@ -5,7 +5,7 @@ import { Link } from "@/ui/link";
 export const metadata = { title: "Import" };
 
 export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
-  const p = await officePortal((await params).slug);
+  const p = await officePortal((await params).slug, "build");
   return (
     <div className="grid gap-5">
       <nav aria-label="Where you are" className="-mb-3 text-sm">

@@ -8,10 +8,10 @@ type Props = { params: Promise<{ slug: string; id: string }> };
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
   const { slug, id } = await params;
-  return { title: personName(await officePortal(slug), id) ?? "Not found" };
+  return { title: personName(await officePortal(slug, "people"), id) ?? "Not found" };
 }
 
 export default async function Page({ params }: Props) {
   const asked = await params;
-  return <PersonPage p={await officePortal(asked.slug)} params={asked} seeAs={seeAs} />;
+  return <PersonPage p={await officePortal(asked.slug, "people")} params={asked} seeAs={seeAs} />;
 }

@@ -6,7 +6,7 @@ import { Link } from "@/ui/link";
 export const metadata = { title: "Add a company" };
 
 export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
-  const p = await officePortal((await params).slug);
+  const p = await officePortal((await params).slug, "people");
   return (
     <div className="grid max-w-xl gap-5">
       <Link className="link-plain text-sm" href={`${p.at}/people`}>

@@ -9,5 +9,5 @@ type Props = {
 };
 
 export default async function Page({ params, searchParams }: Props) {
-  return <OutboxPage p={await officePortal((await params).slug)} search={await searchParams} />;
+  return <OutboxPage p={await officePortal((await params).slug, "people")} search={await searchParams} />;
 }

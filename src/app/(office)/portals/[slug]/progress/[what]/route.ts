@@ -15,7 +15,7 @@ const WORK: Record<string, (p: OfficePortal) => Promise<{ readonly state: string
 /** How far some background work is; its result is for the page that shows it. */
 export async function GET(_: Request, { params }: { params: Promise<{ slug: string; what: string }> }): Promise<NextResponse> {
   const { slug, what } = await params;
-  const p = await officePortal(slug);
+  const p = await officePortal(slug, "records");
   const ask = Object.hasOwn(WORK, what) ? WORK[what] : undefined;
   if (!ask) return NextResponse.json({ state: "failed" }, { status: 404 });
   const found = await ask(p);

@@ -7,5 +7,5 @@ type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ one?: 
 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
-  return <ComparePage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
+  return <ComparePage p={await officePortal(asked.slug, "records")} params={asked} search={await searchParams} />;
 }

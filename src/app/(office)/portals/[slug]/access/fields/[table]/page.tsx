@@ -10,7 +10,7 @@ export const metadata = { title: "Fields" };
 
 export default async function Page({ params }: { params: Promise<{ slug: string; table: string }> }) {
   const { slug, table: tableSlug } = await params;
-  const p = await officePortal(slug);
+  const p = await officePortal(slug, "build");
   const v = accessView(p);
   const table = v.schema.tableAt(tableSlug);
   if (!table) notFound();

@@ -13,7 +13,7 @@ export const metadata = { title: "A grant" };
 
 export default async function Page({ params, searchParams }: Props) {
   const { slug, id } = await params;
-  const p = await officePortal(slug);
+  const p = await officePortal(slug, "build");
   const v = accessView(p);
   const grant = v.definition.grants.find((g) => g.id === id) ?? null;
   const { table: tableSlug } = await searchParams;

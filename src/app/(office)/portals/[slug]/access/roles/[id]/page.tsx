@@ -5,5 +5,5 @@ export const metadata = { title: "A role" };
 
 export default async function Page({ params }: { params: Promise<{ slug: string; id: string }> }) {
   const { slug, id } = await params;
-  return <RolePage p={await officePortal(slug)} id={id} />;
+  return <RolePage p={await officePortal(slug, "build")} id={id} />;
 }

@@ -8,5 +8,5 @@ type Props = { params: Promise<{ slug: string; table: string; id: string }>; sea
 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
-  return <CheckRecordPage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
+  return <CheckRecordPage p={await officePortal(asked.slug, "records")} params={asked} search={await searchParams} />;
 }

@@ -4,5 +4,5 @@ import { officePortal } from "@/identity/office-gate";
 export const metadata = { title: "New table" };
 
 export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
-  return <NewTablePage p={await officePortal((await params).slug)} />;
+  return <NewTablePage p={await officePortal((await params).slug, "build")} />;
 }

@@ -3,5 +3,5 @@ import { officePortal } from "@/identity/office-gate";
 
 export default async function Page({ params }: { params: Promise<{ slug: string; table: string }> }) {
   const { slug, table } = await params;
-  return <NewRecordPage p={await officePortal(slug)} table={table} />;
+  return <NewRecordPage p={await officePortal(slug, "records")} table={table} />;
 }

@@ -7,5 +7,5 @@ type Props = { params: Promise<{ slug: string; table: string }>; searchParams: P
 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
-  return <ShapePage p={await officePortal(asked.slug)} table={asked.table} kept={(await searchParams).kept === "1"} />;
+  return <ShapePage p={await officePortal(asked.slug, "build")} table={asked.table} kept={(await searchParams).kept === "1"} />;
 }

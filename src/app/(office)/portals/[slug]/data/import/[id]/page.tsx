@@ -7,5 +7,5 @@ type Props = { params: Promise<{ slug: string; id: string }>; searchParams: Prom
 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
-  return <ImportPage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
+  return <ImportPage p={await officePortal(asked.slug, "build")} params={asked} search={await searchParams} />;
 }

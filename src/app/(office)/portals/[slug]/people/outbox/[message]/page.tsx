@@ -5,5 +5,5 @@ export const metadata = { title: "Message" };
 
 export default async function Page({ params }: { params: Promise<{ slug: string; message: string }> }) {
   const asked = await params;
-  return <MessagePage p={await officePortal(asked.slug)} id={asked.message} />;
+  return <MessagePage p={await officePortal(asked.slug, "people")} id={asked.message} />;
 }

@@ -7,5 +7,5 @@ type Props = { params: Promise<{ slug: string; table: string; field: string }>; 
 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
-  return <FieldPage p={await officePortal(asked.slug)} params={asked} search={await searchParams} />;
+  return <FieldPage p={await officePortal(asked.slug, "build")} params={asked} search={await searchParams} />;
 }

@@ -8,6 +8,11 @@ type Props = { params: Promise<{ slug: string; table: string; field: string }>; 
 export default async function Page({ params, searchParams }: Props) {
   const asked = await params;
   return (
-    <FieldShapePage p={await officePortal(asked.slug)} table={asked.table} field={asked.field} kept={(await searchParams).kept === "1"} />
+    <FieldShapePage
+      p={await officePortal(asked.slug, "build")}
+      table={asked.table}
+      field={asked.field}
+      kept={(await searchParams).kept === "1"}
+    />
   );
 }

@@ -1,0 +1,101 @@
+"use server";
+/** Who works here, and oneself. */
+import { revalidatePath } from "next/cache";
+import { redirect } from "next/navigation";
+import { config } from "@/config";
+import { officeAddress } from "@/identity/addresses";
+import { officeShelf } from "@/identity/office";
+import { changeOwnPassword } from "@/identity/office-password";
+import { clearOfficeCookie, fromHere, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
+import { beginTotp, confirmTotp, proveSecond, removeSecond, secondState } from "@/identity/second";
+import { acceptStaff, changeStaff, inviteStaff, takeStaffSecond, withdrawStaff } from "@/identity/staff";
+import { mailOf } from "@/services/mail";
+import { type FormState, failed, succeeded } from "@/ui/form";
+import { modulesOf } from "@/ui/qr";
+
+export type InvitedStaff = FormState & { readonly link?: string };
+
+const text = (data: FormData, name: string, most = 300): string => String(data.get(name) ?? "").slice(0, most);
+
+/** The link goes by mail, and is shown this once, where mail cannot be sent or is slow. */
+export async function inviteStaffForm(before: InvitedStaff, data: FormData): Promise<InvitedStaff> {
+  const { owner, staff } = await requestOfficeWrite("staff");
+  const given = { name: text(data, "name"), email: text(data, "email"), role: text(data, "role") };
+  const done = inviteStaff(owner, given);
+  if (!done.ok)
+    return done.error.field
+      ? failed(before, data, { [done.error.field]: done.error.message })
+      : failed(before, data, {}, done.error.message);
+  const link = `${officeAddress()}/-/staff/${done.value.token}`;
+  const words = `Hello ${given.name.split(" ")[0]},\n\n${staff.name} asks you into the back office at ${officeAddress()}.\n\nThis link is yours alone. It works once, and for 7 days:\n${link}\n`;
+  const sent = await mailOf(config()).send(
+    { to: given.email.trim(), subject: "The back office is open to you", text: words },
+    `staff-${done.value.id}-${owner.now}`,
+  );
+  revalidatePath("/-/staff");
+  const told = sent.ok
+    ? `A link is on its way to ${given.email}. It is shown here this once, too:`
+    : `${sent.error.message} Hand this link over yourself; it is shown this once:`;
+  return { ...succeeded(before, told), link };
+}
+
+export async function changeStaffForm(id: string, before: FormState, data: FormData): Promise<FormState> {
+  const { owner } = await requestOfficeWrite("staff");
+  const act = text(data, "act");
+  if (act === "withdraw") withdrawStaff(owner, id);
+  else if (act === "second") takeStaffSecond(owner, id);
+  else {
+    const problem = changeStaff(owner, id, act === "active" || act === "inactive" ? { status: act } : { role: text(data, "role") });
+    if (problem) return failed(before, data, {}, problem);
+  }
+  revalidatePath("/-/staff");
+  return succeeded(before, "Kept.");
+}
+
+export async function acceptStaffForm(before: FormState, data: FormData): Promise<FormState> {
+  if (!(await sameOrigin())) return failed(before, data, {}, "Open the link itself, and choose the password there.");
+  const done = await acceptStaff(text(data, "token"), text(data, "password", 1_000), Date.now());
+  if (!done.ok) return failed(before, data, { password: done.error });
+  await clearOfficeCookie();
+  await setOfficeCookie(done.value.token);
+  redirect("/");
+}
+
+export async function ownPasswordForm(before: FormState, data: FormData): Promise<FormState> {
+  const { staff } = await requestOfficeWrite("overview");
+  const from = await fromHere("office", "", staff.email);
+  const done = await changeOwnPassword(
+    staff,
+    { present: text(data, "present", 1_000), password: text(data, "password", 1_000) },
+    from,
+    Date.now(),
+  );
+  if (!done.ok) return failed(before, data, done.error);
+  await setOfficeCookie(done.value.token);
+  return succeeded(before, "It is changed. Every other place where you were signed in is signed out.");
+}
+
+export async function beginOfficeSecond(): Promise<{ id: string; secret: string; uri: string; path: string; size: number } | null> {
+  const { staff, owner } = await requestOfficeWrite("overview");
+  if (secondState(officeShelf(), staff.id).since !== null) return null;
+  const begun = beginTotp(officeShelf(), staff.id, { account: staff.email, issuer: "Elkhorn" }, owner.now);
+  return { ...begun, ...modulesOf(begun.uri) };
+}
+
+export async function confirmOfficeSecond(
+  id: string,
+  code: string,
+): Promise<{ ok: true; codes: string[] } | { ok: false; message: string }> {
+  const { staff } = await requestOfficeWrite("overview");
+  const codes = confirmTotp(officeShelf(), staff.id, String(id).slice(0, 60), String(code).slice(0, 20), Date.now());
+  return codes ? { ok: true, codes } : { ok: false, message: "This code is not right, or it was used already. Wait for the next one." };
+}
+
+export async function endOfficeSecond(before: FormState, data: FormData): Promise<FormState> {
+  const { staff } = await requestOfficeWrite("overview");
+  if (!proveSecond(officeShelf(), staff.id, text(data, "code"), Date.now()))
+    return failed(before, data, { code: "This code is not right, or it was used already." });
+  removeSecond(officeShelf(), staff.id);
+  revalidatePath("/-/you");
+  return succeeded(before, "The second factor is off.");
+}

@@ -1,0 +1,53 @@
+"use client";
+import type { FormState } from "@/ui/form";
+import { useSafeForm } from "@/ui/safe-form";
+import { TextBox } from "@/ui/text-box";
+import { Told } from "@/ui/told";
+import { useWords } from "@/ui/words";
+
+type Action = (before: FormState, data: FormData) => Promise<FormState>;
+
+export function OwnPassword({ action }: { action: Action }) {
+  const { state, pending, form } = useSafeForm(action);
+  const words = useWords();
+  return (
+    <form {...form} className="grid max-w-md gap-4">
+      <Told state={state} />
+      <TextBox name="present" type="password" label={words["password.present"]} autoComplete="current-password" state={state} />
+      <TextBox
+        name="password"
+        type="password"
+        label={words["password.new"]}
+        autoComplete="new-password"
+        hint={words["password.hint"]}
+        state={state}
+      />
+      <button type="submit" className="btn btn-primary justify-self-start" disabled={pending}>
+        {words["password.keep"]}
+      </button>
+    </form>
+  );
+}
+
+/** The first one, of somebody who was asked in. */
+export function FirstPassword({ action, token }: { action: Action; token: string }) {
+  const { state, pending, form } = useSafeForm(action);
+  const words = useWords();
+  return (
+    <form {...form} className="grid gap-4">
+      <input type="hidden" name="token" value={token} />
+      <Told state={state} />
+      <TextBox
+        name="password"
+        type="password"
+        label={words["password.new"]}
+        autoComplete="new-password"
+        hint={words["password.hint"]}
+        state={state}
+      />
+      <button type="submit" className="btn btn-primary" disabled={pending}>
+        {words["code.go-in"]}
+      </button>
+    </form>
+  );
+}

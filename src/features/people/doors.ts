@@ -1,0 +1,45 @@
+"use server";
+import { revalidatePath } from "next/cache";
+import { actorOf } from "@/core/events/event";
+import { record } from "@/data/events/record";
+import { personFacts } from "@/data/people/people";
+import { keepDoors } from "@/identity/doors/settings";
+import { officePortalWrite } from "@/identity/office-gate";
+import { removeSecond } from "@/identity/second";
+import { type FormState, failed, succeeded } from "@/ui/form";
+
+export async function changeDoors(slug: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug, "build");
+  const roles = Object.fromEntries(
+    p.live.definition.roles.flatMap((r) => {
+      const [doors, second] = [data.getAll(`doors:${r.id}`).map(String), data.get(`second:${r.id}`) === "on"];
+      return doors.length > 0 || second ? [[r.id, { doors, second }]] : [];
+    }),
+  );
+  const telephone = String(data.get("telephone") ?? "");
+  const done = keepDoors(p.file, p.owner, {
+    open: data.getAll("open").map(String),
+    second: data.get("second") === "on" ? "everybody" : "whoever likes",
+    roles,
+    telephone: telephone || null,
+  });
+  if (!done.ok) return failed(before, data, {}, done.error);
+  revalidatePath(p.at, "layout");
+  return succeeded(before, "Kept. It counts from the next sign-in on.");
+}
+
+/** For somebody who has lost it: they come in by their first door, and make another where one is asked of them. */
+export async function takeSecondAway(slug: string, personId: string): Promise<void> {
+  const p = await officePortalWrite(slug, "build");
+  if (!personFacts(p.file, personId)) return;
+  removeSecond(p.file, personId);
+  record(p.file, {
+    actor: actorOf(p.owner),
+    via: "page",
+    at: p.now,
+    act: "took a second factor away",
+    table: "t_people",
+    record: personId,
+  });
+  revalidatePath(p.at, "layout");
+}

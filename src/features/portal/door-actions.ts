@@ -1,0 +1,93 @@
+"use server";
+/** Doors beside the password, and the second step after any of them. */
+import { revalidatePath } from "next/cache";
+import { redirect } from "next/navigation";
+import { personFacts } from "@/data/people/people";
+import { mailCodeDoor, smsCodeDoor } from "@/identity/doors/code";
+import { comeIn, passSecond, riseFrom } from "@/identity/enter";
+import { codeAskedFor, enterPortal, forgetAskedFor, fromHere, type PortalRequest, requestPortalWrite } from "@/identity/request";
+import { beginTotp, confirmTotp, proveSecond, removeSecond, secondState } from "@/identity/second";
+import { type FormState, failed, succeeded } from "@/ui/form";
+import { modulesOf } from "@/ui/qr";
+import { refusedWords } from "./doors";
+import { safePath } from "./gate";
+import { sayOf } from "./queries";
+
+const text = (data: FormData, name: string, most = 200): string => String(data.get(name) ?? "").slice(0, most);
+const onward = (r: PortalRequest, data: FormData): string => r.base + safePath(data.get("to") as string | null) || "/";
+
+export async function enterCode(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  const say = sayOf(r);
+  const email = await codeAskedFor(r.file.id, r.base);
+  if (!email) return failed(before, data, {}, say("code.over"));
+  const code = text(data, "code");
+  if (!/\d/.test(code)) return failed(before, data, { code: say("code.write") });
+  const door = data.get("by") === "sms-code" ? smsCodeDoor : mailCodeDoor;
+  const done = await comeIn(r.file, door, { email, code }, await fromHere(r.file.id, r.base, email), r.viewer.now);
+  if (!done.ok) return failed(before, data, {}, refusedWords(say, done.error, say("code.wrong")));
+  await forgetAskedFor(r.file.id, r.base);
+  await enterPortal(r.file, r.base, done.value.token, email);
+  revalidatePath("/", "layout");
+  redirect(onward(r, data));
+}
+
+/** Who is signed in for good, or waits for the second step. */
+const whose = (r: PortalRequest): string | undefined => (r.session ?? r.half)?.personId;
+
+export async function giveSecond(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  if (!r.half) redirect(`${r.base}/sign-in`);
+  const say = sayOf(r);
+  const email = personFacts(r.file, r.half.personId)?.email ?? "";
+  const done = passSecond(r.file, r.half, text(data, "code"), await fromHere(r.file.id, r.base, email), r.viewer.now);
+  if (!done.ok) return failed(before, data, { code: refusedWords(say, done.error, say("second.wrong")) });
+  await enterPortal(r.file, r.base, done.value.token, email);
+  revalidatePath("/", "layout");
+  redirect(onward(r, data));
+}
+
+export interface Begun {
+  readonly id: string;
+  readonly secret: string;
+  readonly uri: string;
+  /** Rows of the QR code (ISO/IEC 18004) as a path of unit squares, and its width. */
+  readonly path: string;
+  readonly size: number;
+}
+
+/** Nothing counts until a code of it comes back. Somebody who has one proves it first. */
+export async function beginSecond(): Promise<Begun | null> {
+  const r = await requestPortalWrite();
+  const personId = whose(r);
+  const person = personId ? personFacts(r.file, personId) : undefined;
+  if (!person || (r.half && r.half.step !== "enrol") || secondState(r.file, person.id).since !== null) return null;
+  const issuer = r.published.definition.portal.name;
+  const begun = beginTotp(r.file, person.id, { account: person.email, issuer }, r.viewer.now);
+  return { ...begun, ...modulesOf(begun.uri) };
+}
+
+export type Confirmed = { ok: true; codes: string[] } | { ok: false; message: string };
+
+export async function confirmSecond(id: string, code: string): Promise<Confirmed> {
+  const r = await requestPortalWrite();
+  const say = sayOf(r);
+  const personId = whose(r);
+  if (!personId || (r.half && r.half.step !== "enrol")) return { ok: false, message: say("second.over") };
+  const codes = confirmTotp(r.file, personId, String(id).slice(0, 60), String(code).slice(0, 20), r.viewer.now);
+  if (!codes) return { ok: false, message: say("second.wrong") };
+  if (r.half) await enterPortal(r.file, r.base, riseFrom(r.file, r.half, r.viewer.now), personFacts(r.file, personId)?.email ?? null);
+  return { ok: true, codes };
+}
+
+/** Off again, by who proves it. Where a role asks for it, the next sign-in makes another. */
+export async function endSecond(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  if (!r.session) redirect(`${r.base}/sign-in`);
+  const say = sayOf(r);
+  if (!proveSecond(r.file, r.session.personId, text(data, "code"), r.viewer.now))
+    return failed(before, data, { code: say("second.wrong") });
+  removeSecond(r.file, r.session.personId);
+  revalidatePath("/", "layout");
+  return succeeded(before, say("second.is-off"));
+}

@@ -1,0 +1,32 @@
+/** What is said at the doors, and which of them stand on the sign-in page. */
+import type { Say } from "@/core/words/words";
+import type { Refused } from "@/identity/doors/contract";
+import { type DoorId, doorSettings } from "@/identity/doors/settings";
+import type { PortalRequest } from "@/identity/request";
+
+const doorName = (say: Say, id: DoorId): string => say(`doors.${id}`);
+
+export function refusedWords(say: Say, e: Refused, wrong: string): string {
+  if (e.code === "too-many") return say("door.too-many", { seconds: e.seconds });
+  if (e.code === "shut")
+    return e.open.length > 0 ? say("door.shut", { doors: e.open.map((d) => doorName(say, d)).join(", ") }) : say("door.shut-all");
+  return e.code === "link" ? say("link.gone") : wrong;
+}
+
+export interface OpenDoors {
+  readonly password: boolean;
+  readonly link: boolean;
+  readonly codes: readonly { readonly id: "mail-code" | "sms-code"; readonly label: string }[];
+  readonly passkey: boolean;
+}
+export function openDoors(r: PortalRequest, say: Say): OpenDoors {
+  const { open } = doorSettings(r.file);
+  return {
+    password: open.includes("password"),
+    link: open.includes("link") || open.includes("password"),
+    codes: (["mail-code", "sms-code"] as const)
+      .filter((d) => open.includes(d))
+      .map((id) => ({ id, label: say(id === "mail-code" ? "code.ask-mail" : "code.ask-sms") })),
+    passkey: open.includes("passkey"),
+  };
+}

@@ -1,0 +1,28 @@
+/** Door: e-mail address and password. */
+import { eq } from "drizzle-orm";
+import { err, ok } from "@/core/result";
+import { credentials } from "@/data/file/portal-tables";
+import { personIdByEmail } from "@/data/people/people";
+import { countTry, forgetTries, limitsOf, waitFor } from "../limits";
+import { accountOf, BUSY_SECONDS, whetherMatches } from "../passwords";
+import type { Door } from "./contract";
+
+export const passwordDoor: Door<{ readonly email: string; readonly password: string }> = {
+  id: "password",
+  name: "Password",
+  about: "At least 15 characters, none that anybody would guess. Forgotten, it is replaced by a link that comes by mail.",
+  twofold: false,
+  async prove(file, { email, password }, from, now) {
+    const limits = limitsOf(accountOf(email), from);
+    const wait = waitFor(file.orm, limits, now);
+    if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });
+    countTry(file.orm, limits, now);
+    const personId = personIdByEmail(file, email);
+    const credential = personId ? file.orm.select().from(credentials).where(eq(credentials.personId, personId)).get() : undefined;
+    const good = await whetherMatches(credential?.hash, password);
+    if (good === "too-many") return err({ code: "too-many", seconds: BUSY_SECONDS });
+    if (!good || !personId) return err({ code: "wrong" });
+    forgetTries(file.orm, limits);
+    return ok({ personId, temporary: credential?.temporary === true });
+  },
+};

@@ -1,0 +1,9 @@
+import { join } from "node:path";
+import type { Config } from "@/config";
+import type { SmsChannel } from "./contract";
+import { gatewaySms } from "./gateway";
+import { standInSms } from "./stand-in";
+
+/** Where the stand-in telephone keeps what came. */
+export const smsFolder = (c: Config): string => join(c.data, "sms");
+export const smsOf = (c: Config): SmsChannel => (c.sms === "stand-in" ? standInSms(smsFolder(c)) : gatewaySms(c.sms));
