@@ -285,7 +285,25 @@ export function waitingList(file: PortalFile, _owner: Owner): Waiting[] {
     .prepare("SELECT id FROM t_people WHERE f_person_status = 'awaiting approval' ORDER BY id LIMIT 500")
     .pluck()
     .all() as string[];
-  return ids.flatMap((personId) => {
+  const colleagues = file.orm
+    .select()
+    .from(joins)
+    .where(and(eq(joins.kind, "colleague"), eq(joins.state, "confirmed")))
+    .all()
+    .map(
+      (row): Waiting => ({
+        joinId: row.id,
+        personId: row.personId!,
+        name: row.name,
+        email: row.email,
+        kind: row.kind,
+        company: row.company,
+        wrote: row.wrote,
+        at: row.madeAt,
+        agreed: null,
+      }),
+    );
+  const joined = ids.flatMap((personId) => {
     const person = personFacts(file, personId);
     if (!person) return [];
     const row = file.orm.select().from(joins).where(eq(joins.personId, personId)).get();
@@ -303,7 +321,28 @@ export function waitingList(file: PortalFile, _owner: Owner): Waiting[] {
       },
     ];
   });
+  return [...joined, ...colleagues].sort((a, b) => (a.at ?? 0) - (b.at ?? 0));
 }
+
+/** Whether somebody known belongs to one more company, which its lead has asked for. The lead is told neither way. */
+export function decideColleague(file: PortalFile, owner: Owner, joinId: string, yes: boolean): Result<null, string> {
+  return transact(file, () => {
+    const open = and(eq(joins.id, joinId), eq(joins.kind, "colleague"), eq(joins.state, "confirmed"));
+    const row = file.orm
+      .update(joins)
+      .set({ state: yes ? "approved" : "declined", decidedAt: owner.now, decidedBy: owner.person?.id ?? null })
+      .where(open)
+      .returning()
+      .get();
+    if (!row?.personId) return err("This has been decided already.");
+    const roles = (row.values as { roles?: string[] }).roles ?? [];
+    const held = yes ? addMembership(file, owner, row.personId, row.company, roles) : null;
+    return held && !held.ok ? err(held.error.message) : ok(null);
+  });
+}
+
+export const waitsSince = (file: PortalFile, personId: string): number | null =>
+  file.orm.select({ at: joins.confirmedAt }).from(joins).where(eq(joins.personId, personId)).get()?.at ?? null;
 
 /** Yes or no, told by mail. A yes gives a company and roles where they have none yet. */
 export function decide(

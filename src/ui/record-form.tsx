@@ -91,7 +91,7 @@ function FileField({
 
 const typedIn = (v: string | string[] | undefined): readonly string[] | undefined => (typeof v === "string" ? [v] : v);
 
-function Field({ field: f, error, value }: { field: FormField; error: string | undefined; value: readonly string[] }) {
+export function Field({ field: f, error, value }: { field: FormField; error: string | undefined; value: readonly string[] }) {
   const words = useWords();
   const look = LOOKS[f.type];
   const describedBy = [f.hint && `${f.id}-hint`, error && `${f.id}-error`].filter(Boolean).join(" ") || undefined;

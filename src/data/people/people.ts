@@ -194,7 +194,7 @@ export function addMembership(
 /** Ends what the person does there at once; answers what they held, or null where it was gone already. */
 export function removeMembership(
   file: PortalFile,
-  owner: Owner,
+  owner: Doer,
   personId: string,
   membershipId: string,
 ): { companyId: string | null; roles: string[] } | null {

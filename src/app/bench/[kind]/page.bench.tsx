@@ -81,6 +81,7 @@ export default async function Page({ params }: { params: Promise<{ kind: string 
         memberships={[]}
         activeId={null}
         readOnly={false}
+        leads={false}
         plans
       />
       <main className="mx-auto w-full max-w-6xl grow px-4 py-8 md:px-8">

@@ -1,5 +1,7 @@
-import { DoorOpen, Mail, Plus } from "lucide-react";
+import { DoorOpen, Hourglass, Mail, Plus, UserPlus } from "lucide-react";
+import { mayInOffice } from "@/core/access/office";
 import { formatDate } from "@/core/text/format";
+import { waitingList } from "@/identity/joining";
 import type { OfficePortal } from "@/identity/office-gate";
 import { paged } from "@/office/paging";
 import { Empty } from "@/ui/empty";
@@ -22,6 +24,7 @@ export async function PeoplePage({ p, search }: Props) {
   const { q = "", company = "", standing = "", page: pageText, companies: companyPage } = search;
   const { portal } = p.live.definition;
   const { all, fitting, companies } = peopleLike(p, search);
+  const waiting = waitingList(p.file, p.owner).length;
   const words = q.trim();
   const shown = paged(fitting, pageText, PEOPLE);
   const firms = paged(companies, companyPage, COMPANIES);
@@ -33,9 +36,21 @@ export async function PeoplePage({ p, search }: Props) {
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h1>People and companies</h1>
         <div className="flex flex-wrap gap-2">
-          <Link className="btn btn-ghost btn-sm" href={`${at}/doors`}>
-            <DoorOpen size={15} aria-hidden /> Doors
-          </Link>
+          {waiting > 0 && (
+            <Link className="btn btn-sm" href={`${at}/waiting`}>
+              <Hourglass size={15} aria-hidden /> {waiting} to approve
+            </Link>
+          )}
+          {mayInOffice(p.staff.role, "build") && (
+            <>
+              <Link className="btn btn-ghost btn-sm" href={`${at}/doors`}>
+                <DoorOpen size={15} aria-hidden /> Doors
+              </Link>
+              <Link className="btn btn-ghost btn-sm" href={`${at}/joining`}>
+                <UserPlus size={15} aria-hidden /> Joining
+              </Link>
+            </>
+          )}
           <Link className="btn btn-ghost btn-sm" href={`${at}/outbox`}>
             <Mail size={15} aria-hidden /> Outbox
           </Link>

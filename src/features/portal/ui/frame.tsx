@@ -3,6 +3,7 @@ import type { CSSProperties, ReactNode } from "react";
 import { brandTheme } from "@/core/brand/theme";
 import { clientWordsIn } from "@/core/words/words";
 import { membershipOf } from "@/data/people/people";
+import { companyDesk } from "@/identity/company-page";
 import type { PortalRequest } from "@/identity/request";
 import { WordsAround } from "@/ui/words";
 import { openTables, sayOf } from "../queries";
@@ -45,6 +46,7 @@ export function Frame({ r, children }: { r: PortalRequest; children: ReactNode }
           activeId={viewer.membershipId}
           readOnly={r.seeAs !== null}
           plans={definition.plans.length > 0}
+          leads={r.session !== null && companyDesk(r.file, viewer) !== null}
         />
         <main id="main" className="mx-auto w-full max-w-6xl grow px-4 py-8 md:px-8">
           {children}

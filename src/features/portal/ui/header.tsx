@@ -18,9 +18,11 @@ interface Props {
   activeId: string | null;
   readOnly: boolean;
   plans: boolean;
+  /** Whether they look after their company. */
+  leads: boolean;
 }
 
-export function Header({ say, base, name, monogram, tables, person, memberships, activeId, readOnly, plans }: Props) {
+export function Header({ say, base, name, monogram, tables, person, memberships, activeId, readOnly, plans, leads }: Props) {
   const active = memberships.find((m) => m.id === activeId);
   return (
     <header style={{ background: "var(--brand)", color: "var(--brand-ink)" }}>
@@ -55,6 +57,11 @@ export function Header({ say, base, name, monogram, tables, person, memberships,
               </form>
             ) : (
               active?.companyName && <span className="font-medium">{active.companyName}</span>
+            )}
+            {leads && (
+              <Link className="underline underline-offset-3" href={`${base}/-/company`}>
+                {say("company.way")}
+              </Link>
             )}
             {readOnly ? (
               <span>{person}</span>

@@ -6,6 +6,7 @@ import { portal, safePath } from "@/features/portal/gate";
 import { sayOf } from "@/features/portal/queries";
 import { marked } from "@/features/portal/ui/marked";
 import { Narrow } from "@/features/portal/ui/narrow";
+import { joining } from "@/identity/joining";
 import { SignInForm } from "@/ui/sign-in-form";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; out?: string }> };
@@ -25,6 +26,11 @@ export default async function Page({ params, searchParams }: Props) {
       {words}
     </a>
   );
+  const joins = (words: string) => (
+    <a className="link-plain" href={`${r.base}/-/join`}>
+      {words}
+    </a>
+  );
   const say = sayOf(r);
   const doors = openDoors(r, say);
   return (
@@ -36,6 +42,7 @@ export default async function Page({ params, searchParams }: Props) {
       {doors.link && (
         <p className="quiet mt-6 text-sm">{marked(say.marked(doors.password ? "door.forgotten" : "door.by-link", {}, { way }))}</p>
       )}
+      {joining(r.file).who !== "nobody" && <p className="quiet mt-2 text-sm">{marked(say.marked("join.way", {}, { way: joins }))}</p>}
     </Narrow>
   );
 }

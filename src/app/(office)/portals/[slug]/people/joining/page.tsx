@@ -1,0 +1,8 @@
+import { JoiningPage } from "@/features/people/ui/joining-page";
+import { officePortal } from "@/identity/office-gate";
+
+export const metadata = { title: "Joining" };
+
+export default async function Page({ params }: { params: Promise<{ slug: string }> }) {
+  return <JoiningPage p={await officePortal((await params).slug, "build")} />;
+}

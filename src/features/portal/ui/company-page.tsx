@@ -1,0 +1,76 @@
+/** What leads see and do for their company. */
+import { formatMoment } from "@/core/text/format";
+import type { CompanyDesk } from "@/identity/company-page";
+import type { PortalRequest } from "@/identity/request";
+import { Link } from "@/ui/link";
+import { changeColleague, inviteColleague } from "../join-actions";
+import { localeOf, sayOf } from "../queries";
+import { ColleagueForm, InviteColleague } from "./company-forms";
+
+export function CompanyPage({ r, desk, fresh }: { r: PortalRequest; desk: CompanyDesk; fresh: boolean }) {
+  const say = sayOf(r);
+  const { locale, timeZone } = localeOf(r);
+  const role = (id: string): string => r.published.policy.role(id)?.name ?? id;
+  const give = desk.give.map((id) => ({ id, name: role(id) }));
+  const { companies } = r.published.policy.schema;
+  const record = r.desk.may(companies, "change") ? `${r.base}/${companies.slug}/${desk.companyId}/change` : null;
+  const { used, all } = desk.seats;
+  return (
+    <div className="grid max-w-3xl gap-6 [&>*]:min-w-0">
+      <div className="flex flex-wrap items-end justify-between gap-3">
+        <div>
+          <h1>{r.viewer.company?.name}</h1>
+          <p className="quiet mt-1">
+            {fresh ? say("company.fresh") : all === null ? say("company.people", { used }) : say("company.seats", { used, all })}
+          </p>
+        </div>
+        {record && (
+          <Link className="btn btn-sm" href={record}>
+            {say("company.change")}
+          </Link>
+        )}
+      </div>
+      <section className="sheet p-5" aria-labelledby="colleagues">
+        <h2 id="colleagues">{say("company.who")}</h2>
+        <ul className="mt-2 divide-y divide-base-300">
+          {desk.list().map((c) => (
+            <li key={c.membershipId ?? c.email} className="grid gap-2 py-3">
+              <div>
+                <strong className="font-medium">{c.name}</strong> <span className="quiet break-all">{c.email}</span>
+                <span className="quiet block text-sm">
+                  {[
+                    c.roles.map(role).join(", "),
+                    say(c.status === "invited" ? "company.invited-state" : c.status === "active" ? "company.active" : "company.inactive"),
+                    c.seenAt !== null && say("me.seen", { when: formatMoment(new Date(c.seenAt).toISOString(), locale, timeZone) }),
+                  ]
+                    .filter(Boolean)
+                    .join(" · ")}
+                </span>
+              </div>
+              {c.membershipId && c.mine && (
+                <details>
+                  <summary className="link-plain cursor-pointer text-sm">{say("company.do", { person: c.name })}</summary>
+                  <div className="mt-2">
+                    <ColleagueForm
+                      action={changeColleague.bind(null, c.membershipId)}
+                      give={give}
+                      held={c.roles}
+                      id={c.membershipId}
+                      active={c.status === "active"}
+                    />
+                  </div>
+                </details>
+              )}
+            </li>
+          ))}
+        </ul>
+      </section>
+      {give.length > 0 && (
+        <section className="sheet grid gap-4 p-5" aria-labelledby="invite">
+          <h2 id="invite">{say("company.invite")}</h2>
+          <InviteColleague action={inviteColleague} give={give} />
+        </section>
+      )}
+    </div>
+  );
+}
