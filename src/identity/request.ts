@@ -16,6 +16,7 @@ import { DEVICE_LASTS, deviceOf, deviceToken } from "./device";
 import type { From } from "./limits";
 import { officeSession, officeSessionStands, type Staff } from "./office";
 import { accountOf } from "./passwords";
+import { newToken } from "./secrets";
 import { readSeeAs, SEE_AS_LASTS, type SeeAs, seeAsCookie, writeTicket } from "./see-as";
 import { ABSOLUTE, endSession, findSession, type Session } from "./sessions";
 import { ownerViewer, viewerOf, visitorViewer } from "./viewer";
@@ -161,6 +162,17 @@ export async function codeAskedFor(id: PortalId, base: string): Promise<string |
 }
 export const forgetAskedFor = async (id: PortalId, base: string): Promise<void> =>
   void (await cookies()).set(askedCookie(id, base), "", { path: base || "/", secure: config().secure, httpOnly: true, maxAge: 0 });
+
+/** What this browser holds while it signs in elsewhere: whoever comes back is whoever went. It opens nothing by itself. */
+const browserCookie = (id: PortalId, base: string): string => named(`elkhorn_out_${id}`, base);
+export async function newBrowserKey(id: PortalId, base: string): Promise<string> {
+  const key = newToken();
+  const kept = { httpOnly: true, sameSite: "lax", secure: config().secure, path: base || "/", maxAge: ASKED_LASTS } as const;
+  (await cookies()).set(browserCookie(id, base), key, kept);
+  return key;
+}
+export const browserKey = async (id: PortalId, base: string): Promise<string | undefined> =>
+  (await cookies()).get(browserCookie(id, base))?.value;
 
 /** The session that a browser held before ends, whoever's it was: what was signed in over is not to be found again. */
 export async function enterPortal(file: PortalFile, base: string, token: string, email: string | null): Promise<void> {

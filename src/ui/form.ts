@@ -19,7 +19,7 @@ export const failed = (before: FormState, data: FormData, errors: Readonly<Recor
 export const succeeded = (before: FormState, done: string): FormState => ({ errors: {}, done, values: {}, turn: before.turn + 1 });
 
 /** Passwords are never given back. */
-const NEVER = new Set(["password", "present"]);
+const NEVER = new Set(["password", "present", "secret"]);
 
 function typed(data: FormData): Record<string, string | string[]> {
   const out: Record<string, string | string[]> = {};

@@ -8,6 +8,7 @@ import { FILES } from "./steps/files";
 import { JOINS } from "./steps/joins";
 import { labelIndexes } from "./steps/label-indexes";
 import { MESSAGES } from "./steps/messages";
+import { PROVIDERS } from "./steps/providers";
 import { reservedAddresses } from "./steps/reserved-addresses";
 import { shaping } from "./steps/shaping";
 import { VIEWS } from "./steps/views";
@@ -71,6 +72,7 @@ export const PORTAL: readonly Step[] = [
   MESSAGES,
   DOORS,
   JOINS,
+  PROVIDERS,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -178,6 +178,30 @@ export const templates = sqliteTable("sys_templates", {
   changedAt: integer("changed_at").notNull(),
 });
 
+export const providers = sqliteTable("sys_providers", {
+  id: text("id").primaryKey(),
+  /** "oidc" or "saml". */
+  kind: text("kind").notNull(),
+  name: text("name").notNull(),
+  /** Whose people may be known by it the first time. */
+  domains: text("domains", { mode: "json" }).$type<string[]>().notNull(),
+  settings: text("settings", { mode: "json" }).$type<Record<string, string>>().notNull(),
+  /** Sealed. */
+  secret: text("secret"),
+  madeAt: integer("made_at").notNull(),
+});
+
+export const outside = sqliteTable(
+  "sys_outside",
+  {
+    providerId: text("provider_id").notNull(),
+    subject: text("subject").notNull(),
+    personId: text("person_id").notNull(),
+    madeAt: integer("made_at").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.providerId, t.subject] })],
+);
+
 /** Those who ask to join: nothing else is made of them before their address is confirmed. */
 export const joins = sqliteTable("sys_joins", {
   id: text("id").primaryKey(),
@@ -384,6 +408,8 @@ export const ALL = {
   flows,
   settings,
   codes,
+  providers,
+  outside,
   joins,
   terms,
   agreements,

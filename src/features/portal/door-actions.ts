@@ -1,12 +1,24 @@
 "use server";
+import type {
+  AuthenticationResponseJSON,
+  PublicKeyCredentialCreationOptionsJSON,
+  PublicKeyCredentialRequestOptionsJSON,
+  RegistrationResponseJSON,
+} from "@simplewebauthn/server";
 /** Doors beside the password, and the second step after any of them. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
+import { actorOf } from "@/core/events/event";
+import { record } from "@/data/events/record";
 import { personFacts } from "@/data/people/people";
+import { portalAddress } from "@/identity/addresses";
 import { mailCodeDoor, smsCodeDoor } from "@/identity/doors/code";
+import { beginNewPasskey, beginPasskey, keepNewPasskey, partyOf, passkeyDoor, removePasskey } from "@/identity/doors/passkey";
+import { doorSettings } from "@/identity/doors/settings";
 import { comeIn, passSecond, riseFrom } from "@/identity/enter";
 import { codeAskedFor, enterPortal, forgetAskedFor, fromHere, type PortalRequest, requestPortalWrite } from "@/identity/request";
 import { beginTotp, confirmTotp, proveSecond, removeSecond, secondState } from "@/identity/second";
+import { isFresh } from "@/identity/sessions";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import { modulesOf } from "@/ui/qr";
 import { refusedWords } from "./doors";
@@ -47,6 +59,77 @@ export async function giveSecond(before: FormState, data: FormData): Promise<For
   redirect(onward(r, data));
 }
 
+const party = (r: PortalRequest) => partyOf(portalAddress(r.slug));
+
+export async function askPasskey(): Promise<PublicKeyCredentialRequestOptionsJSON | null> {
+  const r = await requestPortalWrite();
+  return doorSettings(r.file).open.includes("passkey") ? beginPasskey(r.file, party(r), r.viewer.now) : null;
+}
+
+/** Where it leads, or what is wrong. */
+export async function comeByPasskey(response: AuthenticationResponseJSON, to: string): Promise<{ to: string } | { problem: string }> {
+  const r = await requestPortalWrite();
+  const say = sayOf(r);
+  const from = await fromHere(r.file.id, r.base, "");
+  const done = await comeIn(r.file, passkeyDoor, { response, party: party(r) }, from, r.viewer.now);
+  if (!done.ok) return { problem: refusedWords(say, done.error, say("passkey.wrong")) };
+  await enterPortal(r.file, r.base, done.value.token, personFacts(r.file, done.value.personId)?.email ?? null);
+  revalidatePath("/", "layout");
+  return { to: r.base + safePath(to) || "/" };
+}
+
+type Asked<T> = { ok: true; value: T } | { ok: false; message: string };
+
+/** Who is signed in, a moment ago. */
+async function freshly(): Promise<{ r: PortalRequest; personId: string } | { message: string }> {
+  const r = await requestPortalWrite();
+  const say = sayOf(r);
+  if (!r.session) return { message: say("second.over") };
+  return isFresh(r.file, r.session, r.viewer.now) ? { r, personId: r.session.personId } : { message: say("me.not-fresh") };
+}
+
+export async function askNewPasskey(): Promise<Asked<PublicKeyCredentialCreationOptionsJSON>> {
+  const f = await freshly();
+  if ("message" in f) return { ok: false, message: f.message };
+  const person = personFacts(f.r.file, f.personId)!;
+  const options = await beginNewPasskey(f.r.file, person, party(f.r), f.r.published.definition.portal.name, f.r.viewer.now);
+  return options ? { ok: true, value: options } : { ok: false, message: sayOf(f.r)("passkey.many") };
+}
+
+export async function keepPasskey(response: RegistrationResponseJSON, name: string): Promise<Asked<null>> {
+  const f = await freshly();
+  if ("message" in f) return { ok: false, message: f.message };
+  const kept = await keepNewPasskey(f.r.file, f.personId, response, String(name).slice(0, 100), party(f.r), f.r.viewer.now);
+  if (kept) {
+    record(f.r.file, {
+      actor: actorOf(f.r.viewer),
+      via: "page",
+      at: f.r.viewer.now,
+      act: "made a passkey",
+      table: "t_people",
+      record: f.personId,
+    });
+    revalidatePath("/", "layout");
+  }
+  return kept ? { ok: true, value: null } : { ok: false, message: sayOf(f.r)("passkey.not-kept") };
+}
+
+export async function dropPasskey(data: FormData): Promise<void> {
+  const r = await requestPortalWrite();
+  if (!r.session) redirect(`${r.base}/sign-in`);
+  if (removePasskey(r.file, r.session.personId, text(data, "id", 2_000)))
+    record(r.file, {
+      actor: actorOf(r.viewer),
+      via: "page",
+      at: r.viewer.now,
+      act: "removed a passkey",
+      table: "t_people",
+      record: r.session.personId,
+    });
+  revalidatePath("/", "layout");
+  redirect(`${r.base}/-/me`);
+}
+
 export interface Begun {
   readonly id: string;
   readonly secret: string;
@@ -62,6 +145,7 @@ export async function beginSecond(): Promise<Begun | null> {
   const personId = whose(r);
   const person = personId ? personFacts(r.file, personId) : undefined;
   if (!person || (r.half && r.half.step !== "enrol") || secondState(r.file, person.id).since !== null) return null;
+  if (r.session && !isFresh(r.file, r.session, r.viewer.now)) return null;
   const issuer = r.published.definition.portal.name;
   const begun = beginTotp(r.file, person.id, { account: person.email, issuer }, r.viewer.now);
   return { ...begun, ...modulesOf(begun.uri) };

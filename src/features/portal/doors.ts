@@ -2,6 +2,7 @@
 import type { Say } from "@/core/words/words";
 import type { Refused } from "@/identity/doors/contract";
 import { type DoorId, doorSettings } from "@/identity/doors/settings";
+import { providersOf } from "@/identity/providers/providers";
 import type { PortalRequest } from "@/identity/request";
 
 const doorName = (say: Say, id: DoorId): string => say(`doors.${id}`);
@@ -18,6 +19,7 @@ export interface OpenDoors {
   readonly link: boolean;
   readonly codes: readonly { readonly id: "mail-code" | "sms-code"; readonly label: string }[];
   readonly passkey: boolean;
+  readonly outside: readonly { readonly id: string; readonly name: string }[];
 }
 export function openDoors(r: PortalRequest, say: Say): OpenDoors {
   const { open } = doorSettings(r.file);
@@ -28,5 +30,6 @@ export function openDoors(r: PortalRequest, say: Say): OpenDoors {
       .filter((d) => open.includes(d))
       .map((id) => ({ id, label: say(id === "mail-code" ? "code.ask-mail" : "code.ask-sms") })),
     passkey: open.includes("passkey"),
+    outside: open.includes("outside") ? providersOf(r.file).map(({ id, name }) => ({ id, name })) : [],
   };
 }

@@ -15,7 +15,7 @@ interface Role {
 
 function RolePicker({ id, roles, held }: { id: string; roles: readonly Role[]; held?: string }) {
   return (
-    <select id={id} name="role" className="select select-sm w-auto" defaultValue={held ?? "support"}>
+    <select id={id} name="role" className="select select-sm w-32" defaultValue={held ?? "support"}>
       {roles.map((r) => (
         <option key={r.id} value={r.id}>
           {r.name}

@@ -88,7 +88,7 @@ export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, 
           </span>
         </label>
         <div className="overflow-x-auto">
-          <table className="table table-sm">
+          <table className="table [&_td]:py-2 [&_th]:py-2">
             <thead>
               <tr>
                 <th scope="col">Role</th>

@@ -1,16 +1,23 @@
 import { smsVia } from "@/identity/addresses";
 import { mailCodeDoor, smsCodeDoor } from "@/identity/doors/code";
 import { linkDoor } from "@/identity/doors/link";
+import { outsideDoor } from "@/identity/doors/outside";
+import { passkeyDoor } from "@/identity/doors/passkey";
 import { passwordDoor } from "@/identity/doors/password";
 import { doorSettings } from "@/identity/doors/settings";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 import { changeDoors } from "../doors";
 import { DoorsForm } from "./doors-form";
+import { ProvidersPart } from "./providers-part";
 
 /** How people come in, and of whom more is asked. */
 export function DoorsPage({ p }: { p: OfficePortal }) {
-  const doors = [passwordDoor, linkDoor, mailCodeDoor, smsCodeDoor].map(({ id, name, about }) => ({ id, name, about }));
+  const doors = [passwordDoor, linkDoor, mailCodeDoor, smsCodeDoor, passkeyDoor, outsideDoor].map(({ id, name, about }) => ({
+    id,
+    name,
+    about,
+  }));
   const { people } = p.live.policy.schema;
   const numbers = people.fields.filter((f) => f.type === "telephone").map((f) => ({ id: f.id, name: f.name }));
   const settings = doorSettings(p.file);
@@ -40,8 +47,9 @@ export function DoorsPage({ p }: { p: OfficePortal }) {
         numbers={numbers}
         smsTold={smsVia()}
         writers={[...new Set(writers)]}
-        roles={p.live.definition.roles.map((r) => ({ id: r.id, name: r.name }))}
+        roles={p.live.definition.roles.filter((r) => r.side !== "visitor").map((r) => ({ id: r.id, name: r.name }))}
       />
+      <ProvidersPart p={p} />
     </div>
   );
 }

@@ -109,8 +109,10 @@ export function JoiningForm({ action, settings: s, roles, fields }: JoiningProps
       </div>
       {fields.length > 0 && (
         <div className="overflow-x-auto">
-          <table className="table table-sm">
-            <caption className="field-label text-left">What the form asks for, beside name and address</caption>
+          <h3 className="field-label" id="asked-for">
+            What the form asks for, beside name and address
+          </h3>
+          <table className="table [&_td]:py-2 [&_th]:py-2" aria-labelledby="asked-for">
             <thead>
               <tr>
                 <th scope="col">Field</th>
@@ -180,7 +182,7 @@ export function CompanyPagesForm({ action, settings: s, roles, companies }: Comp
         </p>
       </div>
       <div className="overflow-x-auto">
-        <table className="table table-sm">
+        <table className="table [&_td]:py-2 [&_th]:py-2">
           <thead>
             <tr>
               <th scope="col">Role</th>

@@ -1,6 +1,7 @@
 /** Oneself: who one is here, how one comes in, and where one is signed in. */
 import { formatMoment } from "@/core/text/format";
 import { personFacts } from "@/data/people/people";
+import { passkeysOf } from "@/identity/doors/passkey";
 import type { PortalRequest } from "@/identity/request";
 import { secondState } from "@/identity/second";
 import { type Session, sessionsOf } from "@/identity/sessions";
@@ -8,8 +9,9 @@ import { passwordState } from "@/identity/sign-in";
 import { EndSecondForm } from "@/ui/second-forms";
 import { SetUpSecond } from "@/ui/set-up-second";
 import { endSessions } from "../actions";
-import { beginSecond, confirmSecond, endSecond } from "../door-actions";
+import { askNewPasskey, beginSecond, confirmSecond, dropPasskey, endSecond, keepPasskey } from "../door-actions";
 import { localeOf, sayOf } from "../queries";
+import { NewPasskey } from "./passkeys";
 
 export function Me({ r, session }: { r: PortalRequest; session: Session }) {
   const say = sayOf(r);
@@ -17,6 +19,7 @@ export function Me({ r, session }: { r: PortalRequest; session: Session }) {
   const person = personFacts(r.file, session.personId);
   const open = sessionsOf(r.file, session.personId, r.viewer.now);
   const when = (at: number): string => formatMoment(new Date(at).toISOString(), locale, timeZone);
+  const keys = passkeysOf(r.file, session.personId);
   const second = secondState(r.file, session.personId);
   const own = passwordState(r.file, session.personId) === "own";
   return (
@@ -43,6 +46,32 @@ export function Me({ r, session }: { r: PortalRequest; session: Session }) {
         <a className="btn btn-sm" href={`${r.base}/new-password`}>
           {say(own ? "me.password-change" : "me.password-choose")}
         </a>
+      </section>
+      <section className="sheet grid gap-3 p-5" aria-labelledby="passkeys">
+        <h2 id="passkeys">{say("passkey.heading")}</h2>
+        <p className="quiet">{say("passkey.none")}</p>
+        {keys.length > 0 && (
+          <ul className="divide-y divide-base-300">
+            {keys.map((k) => (
+              <li key={k.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
+                <span>
+                  {k.name}
+                  <span className="quiet block text-sm">
+                    {say("passkey.made", { when: when(k.madeAt) })}
+                    {k.usedAt !== null && `, ${say("passkey.used", { when: when(k.usedAt) })}`}
+                  </span>
+                </span>
+                <form action={dropPasskey}>
+                  <input type="hidden" name="id" value={k.id} />
+                  <button type="submit" className="btn btn-ghost btn-sm" aria-label={say("passkey.remove-named", { name: k.name })}>
+                    {say("passkey.remove")}
+                  </button>
+                </form>
+              </li>
+            ))}
+          </ul>
+        )}
+        <NewPasskey ask={askNewPasskey} keep={keepPasskey} />
       </section>
       <section className="sheet grid justify-items-start gap-3 p-5" aria-labelledby="second">
         <h2 id="second">{say("second.heading")}</h2>

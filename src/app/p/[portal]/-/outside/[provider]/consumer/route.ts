@@ -1,0 +1,8 @@
+import { outsideRoute } from "@/features/portal/outside";
+
+type Context = { params: Promise<{ portal: string; provider: string }> };
+
+export async function POST(request: Request, { params }: Context): Promise<Response> {
+  const { portal, provider } = await params;
+  return outsideRoute(request, portal, provider, "consumer");
+}

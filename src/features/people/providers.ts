@@ -1,0 +1,40 @@
+"use server";
+import { revalidatePath } from "next/cache";
+import { officePortalWrite } from "@/identity/office-gate";
+import { addProvider, removeProvider } from "@/identity/providers/providers";
+import { type FormState, failed, succeeded } from "@/ui/form";
+
+const text = (data: FormData, name: string, most: number): string => String(data.get(name) ?? "").slice(0, most);
+
+export async function addProviderForm(slug: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug, "build");
+  const shared = {
+    name: text(data, "name", 300),
+    domains: text(data, "domains", 5_000)
+      .toLowerCase()
+      .split(/[\s,;]+/)
+      .filter(Boolean),
+  };
+  const done = addProvider(
+    p.file,
+    p.owner,
+    data.get("kind") === "saml"
+      ? { ...shared, kind: "saml", metadata: text(data, "metadata", 400_000) }
+      : {
+          ...shared,
+          kind: "oidc",
+          issuer: text(data, "issuer", 2_000).trim(),
+          client: text(data, "client", 500),
+          secret: text(data, "secret", 2_000),
+        },
+  );
+  if (!done.ok) return failed(before, data, { [done.error.field]: done.error.message });
+  revalidatePath(p.at, "layout");
+  return succeeded(before, "Registered. Its people are known from their next sign-in on, once that door is open.");
+}
+
+export async function dropProvider(slug: string, id: string): Promise<void> {
+  const p = await officePortalWrite(slug, "build");
+  removeProvider(p.file, p.owner, id);
+  revalidatePath(p.at, "layout");
+}

@@ -1,0 +1,69 @@
+/** Signing in by a provider: away, and back. Each answer leads on; what went wrong is said on the sign-in page. */
+import { whenFree } from "@/data/file/when-free";
+import { portalAddress } from "@/identity/addresses";
+import { outsideDoor } from "@/identity/doors/outside";
+import { doorSettings } from "@/identity/doors/settings";
+import { comeIn } from "@/identity/enter";
+import { beginOidc, endOidc } from "@/identity/providers/oidc";
+import { type Claimed, type Provider, providerById } from "@/identity/providers/providers";
+import { beginSaml, consumeSaml, landSaml, samlMetadata } from "@/identity/providers/saml";
+import { browserKey, enterPortal, fromHere, newBrowserKey, type PortalRequest, requestPortal } from "@/identity/request";
+import { safePath } from "./gate";
+
+export type Place = "begin" | "back" | "consumer" | "land" | "metadata";
+
+const to = (url: string, status = 303): Response =>
+  new Response(null, { status, headers: { location: url, "cache-control": "no-store", "referrer-policy": "no-referrer" } });
+const told = (r: PortalRequest, what: "away" | "over" | "refused" | "unknown" | "busy"): Response =>
+  to(`${portalAddress(r.slug)}/sign-in?outside=${what}`);
+const NOT_FOUND = (): Response => new Response("Not found", { status: 404 });
+
+export async function outsideRoute(request: Request, slug: string, id: string, place: Place): Promise<Response> {
+  const r = await requestPortal(slug);
+  const p = r && providerById(r.file, id);
+  if (!r || !p || r.seeAs || !doorSettings(r.file).open.includes("outside")) return NOT_FOUND();
+  await whenFree(r.file);
+  const own = `${portalAddress(slug)}/-/outside/${p.id}`;
+  const places = { entity: `${own}/metadata`, consumer: `${own}/consumer` };
+  const now = Date.now();
+  const asked = new URL(request.url).searchParams;
+  switch (place) {
+    case "begin": {
+      const browser = await newBrowserKey(r.file.id, r.base);
+      const way = safePath(asked.get("to"));
+      if (p.kind === "saml") return to((await beginSaml(r.file, p, places, { to: way, browser }, now)).href);
+      const begun = await beginOidc(r.file, p, { back: `${own}/back`, to: way, browser }, now);
+      return begun.ok ? to(begun.value.href) : told(r, begun.error);
+    }
+    case "back": {
+      if (p.kind !== "oidc") return NOT_FOUND();
+      const done = await endOidc(r.file, p, new URL(`${own}/back?${asked}`), await browserKey(r.file.id, r.base), now);
+      return done.ok ? finish(r, p, done.value) : told(r, done.error);
+    }
+    case "consumer": {
+      if (p.kind !== "saml") return NOT_FOUND();
+      const posted = await request.formData().catch(() => null);
+      const response = posted?.get("SAMLResponse");
+      if (typeof response !== "string" || response.length > 400_000) return told(r, "refused");
+      const done = await consumeSaml(r.file, p, places, response, now);
+      return done.ok ? to(`${own}/land?t=${done.value.landing}`) : told(r, done.error);
+    }
+    case "land": {
+      const done = landSaml(r.file, p, asked.get("t") ?? "", await browserKey(r.file.id, r.base), now);
+      return done.ok ? finish(r, p, done.value) : told(r, done.error);
+    }
+    case "metadata": {
+      if (p.kind !== "saml") return NOT_FOUND();
+      return new Response(samlMetadata(r.file, p, places, now), {
+        headers: { "content-type": "application/samlmetadata+xml", "cache-control": "no-store" },
+      });
+    }
+  }
+}
+
+async function finish(r: PortalRequest, provider: Provider, { claimed, to: way }: { claimed: Claimed; to: string }): Promise<Response> {
+  const done = await comeIn(r.file, outsideDoor, { provider, claimed }, await fromHere(r.file.id, r.base, ""), Date.now());
+  if (!done.ok) return told(r, done.error.code === "wrong" ? "unknown" : "refused");
+  await enterPortal(r.file, r.base, done.value.token, null);
+  return to(portalAddress(r.slug) + safePath(way));
+}

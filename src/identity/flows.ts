@@ -1,0 +1,40 @@
+/** What has begun and is to come back once: challenges, and sign-ins that are under way elsewhere. Only a hash of what names it is kept. */
+import { and, count, eq, gt, lt } from "drizzle-orm";
+import { flows } from "@/data/file/portal-tables";
+import type { Shelf } from "./second";
+import { tokenHash } from "./secrets";
+
+export type FlowKind = "passkey" | "new passkey" | "oidc" | "saml" | "saml done";
+const LASTS = 10 * 60_000;
+/** Beyond, strangers begin no more until some are over. */
+const MOST = 5_000;
+
+/** False where too many are under way. */
+export function beginFlow(shelf: Shelf, kind: FlowKind, name: string, body: unknown, now: number): boolean {
+  return shelf.orm.transaction((tx) => {
+    tx.delete(flows).where(lt(flows.expiresAt, now)).run();
+    if ((tx.select({ n: count() }).from(flows).get()?.n ?? 0) >= MOST) return false;
+    tx.insert(flows)
+      .values({ hash: tokenHash(`${kind} ${name}`), kind, body: JSON.stringify(body), expiresAt: now + LASTS })
+      .run();
+    return true;
+  });
+}
+
+/** Once: it is gone by being taken. */
+export function takeFlow<T>(shelf: Shelf, kind: FlowKind, name: string, now: number): T | undefined {
+  const row = shelf.orm
+    .delete(flows)
+    .where(and(eq(flows.hash, tokenHash(`${kind} ${name}`)), eq(flows.kind, kind), gt(flows.expiresAt, now)))
+    .returning({ body: flows.body })
+    .get();
+  return row && (JSON.parse(row.body) as T);
+}
+
+/** Whether it is under way; looking takes nothing. */
+export const flowIs = (shelf: Shelf, kind: FlowKind, name: string, now: number): boolean =>
+  shelf.orm
+    .select({ hash: flows.hash })
+    .from(flows)
+    .where(and(eq(flows.hash, tokenHash(`${kind} ${name}`)), eq(flows.kind, kind), gt(flows.expiresAt, now)))
+    .get() !== undefined;
