@@ -1,7 +1,7 @@
 // npm run check: lint, types, layers, unused code. All of them run, so that one look shows everything.
 import { existsSync } from "node:fs";
 import { join } from "node:path";
-import { beginInstalling, bin, ROOT, run, told } from "./prepare.mjs";
+import { beginInstalling, bin, build, installBrowser, ROOT, run, told } from "./prepare.mjs";
 
 const { sqlite } = await beginInstalling();
 const steps = [
@@ -15,7 +15,8 @@ if (!existsSync(join(ROOT, "next-env.d.ts"))) run(bin("next"), ["typegen"], { st
 const ended = await Promise.all(steps.map(([, command, args]) => told(bin(command), args)));
 for (const [i, { output }] of ended.entries()) console.log(`\n== ${steps[i][0]}\n${output.trimEnd()}`);
 const failed = steps.filter((_, i) => ended[i].status !== 0);
-await sqlite;
+// On a clean checkout what the tests need is made while SQLite is compiled: that keeps one processor alone busy.
+await Promise.all([sqlite, ...(process.env.ELKHORN_AHEAD === "1" && failed.length === 0 ? [build(), installBrowser()] : [])]);
 console.log(
   failed.length === 0
     ? "\nChecks: all passed (lint and format, types, layers, unused code)"

@@ -1,5 +1,6 @@
 // npm run demo [-- --fresh] [--port 3000] [--data FOLDER] [--scale 1]: everything from a fresh clone to a running Elkhorn.
 import { spawn } from "node:child_process";
+import { randomUUID } from "node:crypto";
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { join, resolve } from "node:path";
@@ -58,18 +59,33 @@ const env = {
 const facts = join(data, "demo-accounts.json");
 // A folder with other things in it is never taken over, and only what a demo makes is ever removed.
 const mark = join(data, ".elkhorn-demo");
-const OURS = ["elkhorn.db", "elkhorn.db-shm", "elkhorn.db-wal", "portals", "imports", "files", "mail", "sms", "demo-accounts.json"];
+const OURS = [
+  "elkhorn.db",
+  "elkhorn.db-shm",
+  "elkhorn.db-wal",
+  "portals",
+  "imports",
+  "files",
+  "mail",
+  "sms",
+  "organisation.json",
+  "demo-accounts.json",
+];
 if (existsSync(data) && readdirSync(data).length > 0 && !existsSync(mark)) {
   console.error(`${data} has other things in it and was not made by this demo. Choose another folder with --data.`);
   process.exit(1);
 }
 if (values.fresh || (existsSync(mark) && !isFile(facts)))
   for (const name of OURS) rmSync(join(data, name), { recursive: true, force: true });
+const organisation = join(data, "organisation.json");
 if (isFile(facts)) console.log("  kept as it is (--fresh makes it anew)");
 else {
   mkdirSync(data, { recursive: true });
   writeFileSync(mark, "");
-  const status = run(bin("tsx"), ["src/demo/main.ts", String(port), values.scale], { env });
+  await describeOrganisation(organisation, port + 1);
+  const status = run(bin("tsx"), ["src/demo/main.ts", String(port), values.scale], {
+    env: { ...env, ELKHORN_DEMO_PROVIDER: organisation },
+  });
   if (status !== 0) {
     console.error("The demo data could not be made; the lines above say why.");
     process.exit(status);
@@ -81,14 +97,48 @@ accounts.office.url = `http://localhost:${port}`;
 for (const p of accounts.portals) p.url = `http://${p.slug}.localhost:${port}`;
 writeFileSync(facts, `${JSON.stringify(accounts, null, 2)}\n`, { mode: 0o600 });
 
+/** The stand-in organisation: a key and a secret of its own, made with the demo. It loads what only a demo needs. */
+async function describeOrganisation(path, at) {
+  const { metadataOf, newKeys } = await import("./provider.mjs");
+  const origin = `http://localhost:${at}`;
+  const keys = await newKeys("Tarnmere College");
+  const described = { origin, port: at, secret: randomUUID(), metadata: metadataOf(origin, keys), keys, domains: ["tarnmere.example"] };
+  writeFileSync(path, JSON.stringify(described), { mode: 0o600 });
+}
+async function startOrganisation() {
+  if (!isFile(organisation) || !accounts.providers) return null;
+  const { startProvider } = await import("./provider.mjs");
+  const o = JSON.parse(readFileSync(organisation, "utf8"));
+  const [portal] = accounts.portals;
+  const people = [
+    ...portal.people
+      .filter((p) => p.email.endsWith("@tarnmere.example"))
+      .slice(0, 2)
+      .map((p, i) => ({ sub: `tarn-${i + 1}`, name: p.name, email: p.email })),
+    { sub: "tarn-guest", name: "Locum Wray", email: "locum@tarnmere.example" },
+  ];
+  const client = {
+    client_id: "elkhorn",
+    client_secret: o.secret,
+    redirect_uris: [`${portal.url}/-/outside/${accounts.providers.oidc}/back`],
+  };
+  try {
+    return await startProvider({ port: o.port, name: "Tarnmere College", people, clients: [client], keys: o.keys });
+  } catch (e) {
+    console.error(`  The stand-in organisation cannot start on port ${o.port} (${e.code ?? e.message}); the rest of the demo does.`);
+    return null;
+  }
+}
+
 step(4, "Starting");
+const standIn = await startOrganisation();
 const server = spawn(process.execPath, [join(ROOT, "scripts/serve.mjs")], {
   cwd: ROOT,
   env,
   stdio: ["ignore", "ignore", "inherit"],
 });
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => server.kill(signal));
-server.on("exit", (code) => process.exit(code ?? 0));
+server.on("exit", (code) => process.exit(code ?? 0)); // and the stand-in with it
 for (let i = 0; i < 200; i++) {
   const up = await fetch(`http://localhost:${port}/-/ready`).then(
     (r) => r.ok,
@@ -106,7 +156,10 @@ Back office   ${accounts.office.url}
   ${accounts.office.email}   ${accounts.office.password}
 
 Telephone     ${accounts.office.url}/-/telephone   every SMS of the demo arrives there
-`);
+${standIn ? `Organisation  ${standIn.origin}   the sign-in of one client, which can be told to misbehave\n` : ""}`);
+for (const s of accounts.staff ?? [])
+  console.log(`Staff         ${s.name.padEnd(18)} ${s.role.padEnd(14)} ${s.email.padEnd(28)} ${s.password}`);
+console.log("");
 for (const p of accounts.portals) {
   console.log(`Portal        ${p.url}`);
   for (const x of p.people.filter((x) => x.roles.length > 0).slice(0, 12))

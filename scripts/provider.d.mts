@@ -4,6 +4,12 @@ export interface StandInPerson {
   readonly name: string;
   readonly email: string;
 }
+export interface Keys {
+  readonly private: string;
+  readonly cert: string;
+}
+export declare function newKeys(name: string): Promise<Keys>;
+export declare function metadataOf(origin: string, keys: Keys): string;
 export interface StandInProvider {
   readonly origin: string;
   readonly metadata: string;
@@ -17,4 +23,5 @@ export declare function startProvider(given: {
   name: string;
   people: readonly StandInPerson[];
   clients: readonly { client_id: string; client_secret: string; redirect_uris: readonly string[] }[];
+  keys?: Promise<Keys> | Keys;
 }): Promise<StandInProvider>;

@@ -32,10 +32,19 @@ const choices = (name, people) =>
     )
     .join("")}</form>`;
 
+/** A key of its own, with the certificate that says it is. */
+export const newKeys = (name) => generate([{ name: "commonName", value: name }], { keySize: 2048, days: 3650, algorithm: "sha256" });
+
+export function metadataOf(origin, { cert }) {
+  const entity = `${origin}/saml/metadata`;
+  const certificate = cert.replace(/-----[^-]+-----|\s/g, "");
+  return `<?xml version="1.0"?><md:EntityDescriptor xmlns:md="urn:oasis:names:tc:SAML:2.0:metadata" entityID="${entity}"><md:IDPSSODescriptor protocolSupportEnumeration="urn:oasis:names:tc:SAML:2.0:protocol"><md:KeyDescriptor use="signing"><ds:KeyInfo xmlns:ds="http://www.w3.org/2000/09/xmldsig#"><ds:X509Data><ds:X509Certificate>${certificate}</ds:X509Certificate></ds:X509Data></ds:KeyInfo></md:KeyDescriptor><md:SingleSignOnService Binding="urn:oasis:names:tc:SAML:2.0:bindings:HTTP-Redirect" Location="${origin}/saml/sso"/></md:IDPSSODescriptor></md:EntityDescriptor>`;
+}
+
 /**
  * @param {{ port: number, name: string, people: { sub: string, name: string, email: string }[], clients: { client_id: string, client_secret: string, redirect_uris: string[] }[] }} given
  */
-export async function startProvider({ port, name, people, clients }) {
+export async function startProvider({ port, name, people, clients, keys = newKeys(name) }) {
   let mode = "honest";
   const told = (p) => ({ ...p, email: mode === "lying" ? people[0].email : p.email, email_verified: mode !== "unverified" });
   const server = createServer();
@@ -62,10 +71,9 @@ export async function startProvider({ port, name, people, clients }) {
     },
   });
 
-  const pems = await generate([{ name: "commonName", value: name }], { keySize: 2048, days: 3650, algorithm: "sha256" });
-  const certificate = pems.cert.replace(/-----[^-]+-----|\s/g, "");
+  const pems = await keys;
   const entity = `${origin}/saml/metadata`;
-  const metadata = `<?xml version="1.0"?><md:EntityDescriptor xmlns:md="urn:oasis:names:tc:SAML:2.0:metadata" entityID="${entity}"><md:IDPSSODescriptor protocolSupportEnumeration="urn:oasis:names:tc:SAML:2.0:protocol"><md:KeyDescriptor use="signing"><ds:KeyInfo xmlns:ds="http://www.w3.org/2000/09/xmldsig#"><ds:X509Data><ds:X509Certificate>${certificate}</ds:X509Certificate></ds:X509Data></ds:KeyInfo></md:KeyDescriptor><md:SingleSignOnService Binding="urn:oasis:names:tc:SAML:2.0:bindings:HTTP-Redirect" Location="${origin}/saml/sso"/></md:IDPSSODescriptor></md:EntityDescriptor>`;
+  const metadata = metadataOf(origin, pems);
 
   const assertion = (p, asked) => {
     const now = new Date();

@@ -21,6 +21,7 @@ import { ownerViewer } from "@/identity/viewer";
 import { folderFiles } from "@/services/files/folder";
 import { COMPANIES, PEOPLE, passwordOf } from "./cast";
 import { demoDefinition } from "./definition";
+import { type DemoStaff, demoStaff, makeDoors, makeProviders } from "./doors";
 import { fillShelf } from "./files";
 import { invitationOf } from "./outbox";
 import { makePapers, PEOPLE_OF } from "./papers";
@@ -30,6 +31,9 @@ import { makeTables } from "./tables";
 
 export interface DemoAccounts {
   office: { url: string; email: string; password: string };
+  staff: readonly DemoStaff[];
+  /** Ids of the stand-in organisation in the portal, where there is one. */
+  providers: { oidc: string; saml: string } | null;
   portals: {
     slug: string;
     url: string;
@@ -86,11 +90,17 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
     shelf.close();
   });
   storePublished(file, draftOf(file, owner).definition, by); // works out the company of every record
+  say("doors, and those who wait at them");
+  await makeDoors(file, ownerViewer({ id: "demo", name: "Demo" }, now), now);
+  const described = process.env.ELKHORN_DEMO_PROVIDER;
+  const providers = described ? makeProviders(file, owner, described) : null;
   file.db.exec("ANALYZE; DROP TABLE IF EXISTS sqlite_stat4;");
   file.db.pragma("synchronous = NORMAL");
 
   const accounts: DemoAccounts = {
     office: { url: `http://localhost:${port}`, email: OWNER.email, password: OWNER.password },
+    staff: demoStaff(),
+    providers,
     portals: [{ slug: "fernhill", url: `http://fernhill.localhost:${port}`, people }],
   };
   writeAccounts(accounts);

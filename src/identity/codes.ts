@@ -12,7 +12,7 @@ import { mac } from "./secrets";
 export const CODE_LASTS = 5 * 60_000;
 const MOST_TRIES = 5;
 
-export type CodePurpose = "mail-code" | "sms-code" | "new-email";
+export type CodePurpose = "mail-code" | "sms-code" | "new-email" | "old-email";
 
 const of = (personId: string, purpose: CodePurpose) => and(eq(codes.personId, personId), eq(codes.purpose, purpose));
 
@@ -46,8 +46,8 @@ export function codeToSend(file: PortalFile, personId: string, purpose: CodePurp
   return row?.version === version ? codeOf(file, personId, purpose, version) : undefined;
 }
 
-/** One try. Of two at once with the right code one is in. */
-export function redeemCode(file: PortalFile, personId: string, purpose: CodePurpose, given: string, now: number): boolean {
+/** One try: the version of the code where it was right, which is not used up by that. */
+export function tryCode(file: PortalFile, personId: string, purpose: CodePurpose, given: string, now: number): number | null {
   const tried = file.orm
     .update(codes)
     .set({ tries: sql`${codes.tries} + 1` })
@@ -57,7 +57,18 @@ export function redeemCode(file: PortalFile, personId: string, purpose: CodePurp
   const wanted = Buffer.from(codeOf(file, personId, purpose, tried?.version ?? 0));
   const found = Buffer.from(given.replace(/\D/g, ""));
   const same = wanted.length === found.length && timingSafeEqual(wanted, found);
-  if (!tried || !same) return false;
-  const still = and(of(personId, purpose), eq(codes.version, tried.version), isNull(codes.usedAt));
-  return file.orm.update(codes).set({ usedAt: now }).where(still).run().changes === 1;
+  return tried && same ? tried.version : null;
+}
+
+/** Of two at once one uses it. */
+export const spendCode = (file: PortalFile, personId: string, purpose: CodePurpose, version: number, now: number): boolean =>
+  file.orm
+    .update(codes)
+    .set({ usedAt: now })
+    .where(and(of(personId, purpose), eq(codes.version, version), isNull(codes.usedAt)))
+    .run().changes === 1;
+
+export function redeemCode(file: PortalFile, personId: string, purpose: CodePurpose, given: string, now: number): boolean {
+  const version = tryCode(file, personId, purpose, given, now);
+  return version !== null && spendCode(file, personId, purpose, version, now);
 }

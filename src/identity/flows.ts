@@ -4,7 +4,7 @@ import { flows } from "@/data/file/portal-tables";
 import type { Shelf } from "./second";
 import { tokenHash } from "./secrets";
 
-export type FlowKind = "passkey" | "new passkey" | "oidc" | "saml" | "saml done";
+export type FlowKind = "passkey" | "new passkey" | "oidc" | "saml" | "saml done" | "new email";
 const LASTS = 10 * 60_000;
 /** Beyond, strangers begin no more until some are over. */
 const MOST = 5_000;
@@ -31,10 +31,12 @@ export function takeFlow<T>(shelf: Shelf, kind: FlowKind, name: string, now: num
   return row && (JSON.parse(row.body) as T);
 }
 
-/** Whether it is under way; looking takes nothing. */
-export const flowIs = (shelf: Shelf, kind: FlowKind, name: string, now: number): boolean =>
-  shelf.orm
-    .select({ hash: flows.hash })
+/** While it is under way; looking takes nothing. */
+export function flowBody<T>(shelf: Shelf, kind: FlowKind, name: string, now: number): T | undefined {
+  const row = shelf.orm
+    .select({ body: flows.body })
     .from(flows)
     .where(and(eq(flows.hash, tokenHash(`${kind} ${name}`)), eq(flows.kind, kind), gt(flows.expiresAt, now)))
-    .get() !== undefined;
+    .get();
+  return row && (JSON.parse(row.body) as T);
+}

@@ -1,5 +1,6 @@
 "use client";
 /** E-mail address and password, for portals and the back office alike. */
+import type { ReactNode } from "react";
 import type { FormState } from "./form";
 import { useSafeForm } from "./safe-form";
 import { TextBox } from "./text-box";
@@ -13,9 +14,11 @@ interface Props {
   /** Whether it asks for a password; other ways are buttons below, for the same e-mail. */
   password?: boolean;
   others?: readonly { readonly id: string; readonly label: string }[];
+  /** Ways that need no address. */
+  children?: ReactNode;
 }
 
-export function SignInForm({ action, to, password = true, others = [] }: Props) {
+export function SignInForm({ action, to, password = true, others = [], children }: Props) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
   return (
@@ -36,18 +39,28 @@ export function SignInForm({ action, to, password = true, others = [] }: Props) 
           </button>
         </>
       )}
-      {others.map((o, i) => (
-        <button
-          key={o.id}
-          type="submit"
-          name="door"
-          value={o.id}
-          disabled={pending}
-          className={!password && i === 0 ? "btn btn-primary" : "btn btn-soft"}
-        >
-          {o.label}
-        </button>
-      ))}
+      {(others.length > 0 || children) && (
+        <fieldset className="grid gap-2">
+          <legend className="quiet mb-2 flex w-full items-center gap-3 text-sm before:h-px before:grow before:bg-base-300 after:h-px after:grow after:bg-base-300">
+            {words[password ? "door.or" : "door.by"]}
+          </legend>
+          <div className="grid grid-cols-2 gap-2 [&>*]:min-w-0">
+            {others.map((o) => (
+              <button
+                key={o.id}
+                type="submit"
+                name="door"
+                value={o.id}
+                disabled={pending}
+                className="btn btn-soft btn-sm h-auto min-h-9 py-1"
+              >
+                {o.label}
+              </button>
+            ))}
+            {children}
+          </div>
+        </fieldset>
+      )}
     </form>
   );
 }

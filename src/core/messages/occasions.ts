@@ -120,6 +120,16 @@ export const OCCASIONS = {
     subject: "Your code to confirm this address",
     body: "Hello {first-name},\n\nto use this address at the portal of {portal}, write this code there within five minutes:\n{code}",
   },
+  "old-email": {
+    name: "Confirm leaving an address",
+    about: "Somebody gave a new e-mail address; the present one gets a code, too.",
+    words: [...EVERY, "code"],
+    needs: ["code"],
+    channel: "mail",
+    secret: true,
+    subject: "Your address is about to change",
+    body: "Hello {first-name},\n\nsomebody, most likely you, wants to use another address than this at the portal of {portal}. To agree, write this code there within five minutes:\n{code}\n\nIf it was not you, tell {portal}, and choose a new password.",
+  },
   "email-changed": {
     name: "Address changed",
     about: "Goes to the former address, when somebody has another.",

@@ -211,6 +211,18 @@ export function removeMembership(
   });
 }
 
+/** False where somebody else has it. */
+export function setEmail(file: PortalFile, actor: Actor, personId: string, email: string, now: number): boolean {
+  const schema = schemaOf(file);
+  return transact(file, () => {
+    const holder = personIdByEmail(file, email);
+    if (holder && holder !== personId) return false;
+    updateRow(file, schema, schema.people, personId, { f_person_email: email }, { by: actorText(actor), at: new Date(now).toISOString() });
+    record(file, { actor, via: "page", at: now, act: "changed the address of", table: "t_people", record: personId });
+    return true;
+  });
+}
+
 /** Inactive, or anything but active, is out at once: sessions end and links stop working in the same act. */
 export function setStatus(file: PortalFile, actor: Actor, personId: string, status: PersonStatus, now: number): void {
   const schema = schemaOf(file);

@@ -25,8 +25,15 @@ import { credentialsBody, fieldsBody, type MeAnswer, type SessionAnswer, type Ta
 
 const issues = (e: z.ZodError): FieldProblem[] => e.issues.map((i) => ({ field: i.path.join("."), message: i.message }));
 
+const WRONG = "That e-mail address and password do not go together.";
+
 /** The second step in the same request: a session that waits for it is of no use to a program. */
 async function fullyIn(r: ApiRequest, entered: Entered, code: string | undefined, from: From): Promise<string> {
+  // Whoever waits for approval has a page that says so, and nothing here.
+  if (personFacts(r.file, entered.personId)?.status !== "active") {
+    endSession(r.file, entered.token);
+    throw new Problem("not-signed-in", WRONG);
+  }
   if (entered.step === "in") return entered.token;
   const half = findSession(r.file, entered.token, r.viewer.now)!;
   const passed = code === undefined ? null : passSecond(r.file, half, code, from, r.viewer.now);
@@ -52,7 +59,7 @@ export async function postSession(r: ApiRequest): Promise<Response> {
       throw new Problem("too-many", `Too many tries. Wait ${done.error.seconds} seconds.`, undefined, {
         "retry-after": String(done.error.seconds),
       });
-    throw new Problem("not-signed-in", refusedWords(sayOf(r), done.error, "That e-mail address and password do not go together."));
+    throw new Problem("not-signed-in", refusedWords(sayOf(r), done.error, WRONG));
   }
   await enterPortal(r.file, r.base, await fullyIn(r, done.value, body.data.code, from), email);
   const person = personFacts(r.file, done.value.personId)!;

@@ -15,6 +15,7 @@ import { portalAddress } from "@/identity/addresses";
 import { mailCodeDoor, smsCodeDoor } from "@/identity/doors/code";
 import { beginNewPasskey, beginPasskey, keepNewPasskey, partyOf, passkeyDoor, removePasskey } from "@/identity/doors/passkey";
 import { doorSettings } from "@/identity/doors/settings";
+import { beginEmailChange, finishEmailChange } from "@/identity/email-change";
 import { comeIn, passSecond, riseFrom } from "@/identity/enter";
 import { codeAskedFor, enterPortal, forgetAskedFor, fromHere, type PortalRequest, requestPortalWrite } from "@/identity/request";
 import { beginTotp, confirmTotp, proveSecond, removeSecond, secondState } from "@/identity/second";
@@ -57,6 +58,22 @@ export async function giveSecond(before: FormState, data: FormData): Promise<For
   await enterPortal(r.file, r.base, done.value.token, email);
   revalidatePath("/", "layout");
   redirect(onward(r, data));
+}
+
+/** Begins, or finishes, as the button says. */
+export async function changeEmail(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  if (!r.session) redirect(`${r.base}/sign-in`);
+  const say = sayOf(r);
+  if (!isFresh(r.file, r.session, r.viewer.now)) return failed(before, data, {}, say("me.not-fresh"));
+  const from = await fromHere(r.file.id, r.base, personFacts(r.file, r.session.personId)?.email ?? "");
+  const finish = data.get("act") === "finish";
+  const done = finish
+    ? finishEmailChange(r.file, r.session, { new: text(data, "new", 50), old: text(data, "old", 50) }, from, r.viewer.now)
+    : beginEmailChange(r.file, r.session, text(data, "email", 300), from, r.viewer.now);
+  if (!done.ok) return failed(before, data, done.error as Record<string, string>, done.error[""]);
+  revalidatePath("/", "layout");
+  return succeeded(before, say(finish ? "email.changed" : "email.codes"));
 }
 
 const party = (r: PortalRequest) => partyOf(portalAddress(r.slug));

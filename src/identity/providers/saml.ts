@@ -2,7 +2,7 @@
 import { SAML, ValidateInResponseTo } from "@node-saml/node-saml";
 import { err, ok, type Result } from "@/core/result";
 import type { PortalFile } from "@/data/file/open";
-import { beginFlow, flowIs, takeFlow } from "../flows";
+import { beginFlow, flowBody, takeFlow } from "../flows";
 import { newToken, tokenHash } from "../secrets";
 import { type Claimed, certificateOf, type Provider } from "./providers";
 
@@ -40,7 +40,7 @@ function samlOf(file: PortalFile, p: Provider, places: SamlPlaces, now: number, 
         beginFlow(file, "saml", `${p.id} ${key}`, body, now);
         return { value, createdAt: now };
       },
-      getAsync: async (key) => (flowIs(file, "saml", `${p.id} ${key}`, now) ? new Date(now).toISOString() : null),
+      getAsync: async (key) => (flowBody(file, "saml", `${p.id} ${key}`, now) !== undefined ? new Date(now).toISOString() : null),
       removeAsync: async (key) => key,
     },
   });

@@ -18,9 +18,11 @@ interface Props {
   companies: readonly Named[];
   roles: readonly Named[];
   member: string | null;
+  /** The company that they named, where there is one of that name. */
+  said: string | null;
 }
 
-export function DecideForm({ action, id, name, company, note, companies, roles, member }: Props) {
+export function DecideForm({ action, id, name, company, note, companies, roles, member, said }: Props) {
   const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-3">
@@ -30,8 +32,8 @@ export function DecideForm({ action, id, name, company, note, companies, roles, 
             <label className="field-label" htmlFor={`company-${id}`}>
               Company
             </label>
-            <select id={`company-${id}`} name="company" className="select w-full" defaultValue="">
-              <option value="">None yet</option>
+            <select id={`company-${id}`} name="company" className="select w-full" defaultValue={said ?? ""}>
+              <option value="">Leave as it is</option>
               {companies.map((c) => (
                 <option key={c.id} value={c.id}>
                   {c.name}

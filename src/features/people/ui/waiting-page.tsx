@@ -62,6 +62,7 @@ export function WaitingPage({ p }: { p: OfficePortal }) {
                 companies={companies}
                 roles={client.map((r) => ({ id: r.id, name: r.name }))}
                 member={member}
+                said={companies.find((c) => c.name.toLowerCase() === company?.toLowerCase())?.id ?? null}
               />
             </li>
           );

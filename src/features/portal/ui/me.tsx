@@ -2,6 +2,7 @@
 import { formatMoment } from "@/core/text/format";
 import { personFacts } from "@/data/people/people";
 import { passkeysOf } from "@/identity/doors/passkey";
+import { emailUnderWay } from "@/identity/email-change";
 import type { PortalRequest } from "@/identity/request";
 import { secondState } from "@/identity/second";
 import { type Session, sessionsOf } from "@/identity/sessions";
@@ -9,8 +10,9 @@ import { passwordState } from "@/identity/sign-in";
 import { EndSecondForm } from "@/ui/second-forms";
 import { SetUpSecond } from "@/ui/set-up-second";
 import { endSessions } from "../actions";
-import { askNewPasskey, beginSecond, confirmSecond, dropPasskey, endSecond, keepPasskey } from "../door-actions";
+import { askNewPasskey, beginSecond, changeEmail, confirmSecond, dropPasskey, endSecond, keepPasskey } from "../door-actions";
 import { localeOf, sayOf } from "../queries";
+import { EmailForms } from "./email-forms";
 import { NewPasskey } from "./passkeys";
 
 export function Me({ r, session }: { r: PortalRequest; session: Session }) {
@@ -39,6 +41,11 @@ export function Me({ r, session }: { r: PortalRequest; session: Session }) {
           ))}
           {r.memberships.length === 0 && <li className="quiet py-2">{say("me.no-company")}</li>}
         </ul>
+      </section>
+      <section className="sheet grid gap-3 p-5" aria-labelledby="address">
+        <h2 id="address">{say("email.heading")}</h2>
+        <p className="quiet">{say("email.how")}</p>
+        <EmailForms action={changeEmail} underWay={emailUnderWay(r.file, session.personId, r.viewer.now) !== undefined} />
       </section>
       <section className="sheet grid justify-items-start gap-3 p-5" aria-labelledby="password">
         <h2 id="password">{say("me.password")}</h2>

@@ -35,14 +35,14 @@ export function UsePasskey({ ask, come, to }: UseProps) {
       }
     });
   return (
-    <div className="grid gap-1">
-      <button type="button" className="btn btn-soft" disabled={pending} onClick={go}>
+    <>
+      <button type="button" className="btn btn-soft btn-sm h-auto min-h-9 py-1" disabled={pending} onClick={go}>
         {words["passkey.use"]}
       </button>
-      <p role="alert" className="field-error empty:hidden">
+      <p role="alert" className="field-error order-last col-span-2 empty:hidden">
         {problem}
       </p>
-    </div>
+    </>
   );
 }
 

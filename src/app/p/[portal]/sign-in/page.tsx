@@ -46,17 +46,22 @@ export default async function Page({ params, searchParams }: Props) {
           {trouble}
         </div>
       )}
-      <SignInForm action={signIn} to={safePath(to)} password={doors.password} others={doors.codes} />
-      {(doors.passkey || doors.outside.length > 0) && (
-        <div className="mt-4 grid gap-4">
-          {doors.passkey && <UsePasskey ask={askPasskey} come={comeByPasskey} to={safePath(to)} />}
-          {doors.outside.map((p) => (
-            <a key={p.id} className="btn btn-soft" href={`${r.base}/-/outside/${p.id}?to=${encodeURIComponent(safePath(to))}`}>
-              {say("outside.with", { provider: p.name })}
-            </a>
-          ))}
-        </div>
-      )}
+      <SignInForm action={signIn} to={safePath(to)} password={doors.password} others={doors.codes}>
+        {(doors.passkey || doors.outside.length > 0) && (
+          <>
+            {doors.passkey && <UsePasskey ask={askPasskey} come={comeByPasskey} to={safePath(to)} />}
+            {doors.outside.map((p) => (
+              <a
+                key={p.id}
+                className="btn btn-soft btn-sm h-auto min-h-9 py-1"
+                href={`${r.base}/-/outside/${p.id}?to=${encodeURIComponent(safePath(to))}`}
+              >
+                {say("outside.with", { provider: p.name })}
+              </a>
+            ))}
+          </>
+        )}
+      </SignInForm>
       {doors.link && (
         <p className="quiet mt-6 text-sm">{marked(say.marked(doors.password ? "door.forgotten" : "door.by-link", {}, { way }))}</p>
       )}
