@@ -13,7 +13,7 @@ import { dataFolder } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
 import { keepContentsIn } from "@/data/files/store";
 import { createPortal } from "@/data/installation/portals";
-import { addCompany, addPerson } from "@/data/people/people";
+import { addCompany, addPerson, setShown } from "@/data/people/people";
 import { schemaOf } from "@/data/schema/read";
 import { addStaff } from "@/identity/office";
 import { storePassword } from "@/identity/sign-in";
@@ -90,6 +90,7 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
     shelf.close();
   });
   storePublished(file, draftOf(file, owner).definition, by); // works out the company of every record
+  setShown(file, owner, c.people.get("Ines Fairlough")!, true);
   say("doors, and those who wait at them");
   await makeDoors(file, ownerViewer({ id: "demo", name: "Demo" }, now), now);
   const described = process.env.ELKHORN_DEMO_PROVIDER;

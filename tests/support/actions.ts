@@ -5,7 +5,8 @@ import { Client, signedIn } from "./client";
 
 export interface Posted {
   id: string;
-  body: string;
+  /** As text, or the parts of a form. */
+  body: string | [string, string][];
 }
 
 /** From now on the page remembers what it posts; a new page forgets. */
@@ -15,19 +16,25 @@ export const catchActions = (b: Browser): Promise<unknown> =>
     window.fetch = (url, init) => {
       const id = new Headers(init?.headers).get("next-action");
       if (id && typeof init.body === "string") window.asked.push({ id, body: init.body });
+      if (id && init.body instanceof FormData) window.asked.push({ id, body: [...init.body].filter(([, v]) => typeof v === "string") });
       return real(url, init);
     };`);
 
 export const caughtActions = (b: Browser): Promise<Posted[]> => b.driver.executeScript<Posted[]>("return window.asked");
 
-const post = (port: number, a: Posted, cookie: string, host: string, path: string) =>
+const EDGE = "----elkhorn-story";
+/** RFC 7578. */
+const multipart = (parts: readonly [string, string][]): string =>
+  `${parts.map(([name, value]) => `--${EDGE}\r\ncontent-disposition: form-data; name="${name}"\r\n\r\n${value}\r\n`).join("")}--${EDGE}--\r\n`;
+
+export const post = (port: number, a: Posted, cookie: string, host: string, path: string) =>
   new Client(port, host).call("POST", path, {
-    raw: a.body,
+    raw: typeof a.body === "string" ? a.body : multipart(a.body),
     headers: {
       ...(cookie ? { cookie } : {}),
       "next-action": a.id,
       accept: "text/x-component",
-      "content-type": "text/plain;charset=UTF-8",
+      "content-type": typeof a.body === "string" ? "text/plain;charset=UTF-8" : `multipart/form-data; boundary=${EDGE}`,
       origin: `http://${host}:${port}`,
     },
   });

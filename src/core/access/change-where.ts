@@ -11,13 +11,17 @@ import type { Scope } from "./scope";
 export function changeWhere(policy: Policy, see: Scope, change: Scope, changed: readonly string[]): Predicate | null {
   if (changed.some((id) => isRelation(policy.schema.field(id)))) return null;
   if (change.everything) return always;
-  // Fields that the same grants list ask the same; seeing passes the wall that changing would.
+  // Fields that the same grants list ask the same.
   const listed = new Map<string, Predicate>();
   for (const id of changed) {
     const grants = change.grants.filter((g) => g.grant.changes.includes(id));
     listed.set(grants.map((g) => g.grant.id).join(), any(grants.map((g) => g.predicate)));
   }
-  const where = all([see.predicate, ...(listed.size > 0 ? listed.values() : [change.predicate])]);
+  const where = all([see.predicate, wallBeyond(see, change), ...(listed.size > 0 ? listed.values() : [change.predicate])]);
   const tested = fieldsOf(where);
   return changed.some((id) => tested.has(id)) ? null : where;
 }
+
+/** Seeing has passed the wall that changing would, but for people of the agency who are shown to clients. */
+const wallBeyond = (see: Scope, change: Scope): Predicate =>
+  JSON.stringify(see.wall) === JSON.stringify(change.wall) ? always : change.wall;

@@ -1,11 +1,11 @@
 /** Which records of a table a viewer may see, change, ... as a predicate, and which of their fields. Steps 1 to 6 of access. */
 import { Memo } from "../memo";
-import { isRelation } from "../schema/types";
+import { isRelation, SHOWN_FIELD } from "../schema/types";
 import { dateIn } from "../time/relative";
 import { type Operand, testsOf } from "./condition";
 import type { Reason } from "./decision";
 import type { Policy } from "./policy";
-import { all, always, among, any, never, not, owned, type Predicate, via } from "./predicate";
+import { all, always, among, any, compare, never, not, owned, type Predicate, via } from "./predicate";
 import { operandValue, resolve } from "./resolve";
 import { type Doing, type Grant, opens } from "./rules";
 import { sideOf, type Viewer, type Worked } from "./viewer";
@@ -156,7 +156,7 @@ function basisOf(policy: Policy, viewer: Viewer, table: string, action: Doing): 
   const grants = policy.grantsOn(table).filter((g) => opens(g, action) && g.roles.some((r) => roles.has(r)));
   return {
     known: { root: answer(), size: 0 },
-    wall: wallFor(policy, viewer, table),
+    wall: wallFor(policy, viewer, table, action),
     grants,
     features: [...new Set(grants.flatMap((g) => g.feature ?? []))],
     operands: grants
@@ -198,7 +198,19 @@ export function activeRoles(policy: Policy, viewer: Viewer): ReadonlySet<string>
   return new Set(held.filter(holds).flatMap((id) => [...policy.closure(id)].filter(counts)));
 }
 
-export function wallFor(policy: Policy, viewer: Viewer, table: string): Predicate {
+/** Within it, grants open what they open. For people it lets through, to be seen alone, those of the agency who are marked as shown. */
+export function wallFor(policy: Policy, viewer: Viewer, table: string, action: Doing): Predicate {
+  const own = ownWall(policy, viewer, table);
+  const client = sideOf(viewer) === "client" && viewer.company !== null;
+  if (action !== "see" || !client || own.kind === "always" || own.kind === "never") return own;
+  const of = policy.schema.table(table);
+  const marked = of.kind === "people" && of.fields.some((f) => f.id === SHOWN_FIELD);
+  // Whoever belongs to a company is on its side of the wall, whatever is marked.
+  return marked ? any([own, all([compare(SHOWN_FIELD, "is", [true]), not(via(COMPANIES_FIELD, always))])]) : own;
+}
+const COMPANIES_FIELD = "f_person_companies";
+
+function ownWall(policy: Policy, viewer: Viewer, table: string): Predicate {
   const side = sideOf(viewer);
   if (side === "owner" || side === "agency") return always;
   const wall = policy.wall(table);

@@ -126,3 +126,6 @@ export const comparedWith = (f: Field, op: Operator): Field =>
 
 export const operatorsFor = (type: FieldType): readonly Operator[] => kindOf({ type }).operators;
 export const operatorWords = (op: Operator, type: FieldType): string => kindOf({ type }).operatorWords?.[op] ?? OPERATOR_WORDS[op];
+
+/** Of People: somebody of the agency whom clients may see, where a grant opens it (a flag of the system: only the agency sets it). */
+export const SHOWN_FIELD = "f_person_shown";

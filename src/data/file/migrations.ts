@@ -11,6 +11,7 @@ import { MESSAGES } from "./steps/messages";
 import { PROVIDERS } from "./steps/providers";
 import { reservedAddresses } from "./steps/reserved-addresses";
 import { shaping } from "./steps/shaping";
+import { shown } from "./steps/shown";
 import { VIEWS } from "./steps/views";
 
 export type Step = string | ((db: Database.Database) => void);
@@ -73,6 +74,7 @@ export const PORTAL: readonly Step[] = [
   DOORS,
   JOINS,
   PROVIDERS,
+  shown,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -5,7 +5,7 @@ import type { Owner, PersonStatus } from "@/core/access/viewer";
 import { slugOf } from "@/core/address/slug";
 import { type Actor, actorOf, actorText } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
-import type { Value, Values } from "@/core/schema/types";
+import { SHOWN_FIELD, type Value, type Values } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
 import { record } from "../events/record";
@@ -208,6 +208,20 @@ export function removeMembership(
     file.orm.delete(t.sessions).where(eq(t.sessions.membershipId, membershipId)).run();
     record(file, { ...by(owner), act: "ended a membership", table: "t_people", record: personId });
     return held;
+  });
+}
+
+/** Whether clients may see them, where a grant opens it: for people of the agency alone. */
+export function setShown(file: PortalFile, owner: Owner, personId: string, shown: boolean): Result<null, string> {
+  const schema = schemaOf(file);
+  if (!schema.people.fields.some((f) => f.id === SHOWN_FIELD)) return err("This portal's People has no such mark.");
+  return transact(file, () => {
+    const held = membershipsOf(file, personId);
+    if (shown && (held.length === 0 || held.some((m) => m.companyId !== null)))
+      return err("Only people of the agency, who belong to no company, are shown to clients.");
+    updateRow(file, schema, schema.people, personId, { [SHOWN_FIELD]: shown }, made(owner));
+    record(file, { ...by(owner), act: shown ? "showed to clients" : "showed to clients no more", table: "t_people", record: personId });
+    return ok(null);
   });
 }
 

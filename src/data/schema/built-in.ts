@@ -1,3 +1,4 @@
+import { SHOWN_FIELD } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import { addTable } from "./change";
 
@@ -39,6 +40,7 @@ export function addBuiltInTables(file: PortalFile): void {
         options: { target: "t_companies" },
         system: true,
       },
+      { id: SHOWN_FIELD, slug: "shown-to-clients", name: "Shown to clients", type: "yes-no", system: true },
     ],
   });
   file.db.exec(`CREATE UNIQUE INDEX "ux_people_email" ON "t_people" ("f_person_email_k")`);

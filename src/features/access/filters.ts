@@ -44,7 +44,7 @@ export async function tryFilter(slug: string, tableId: string, filter: GroupDraf
     ok: true,
     all: countOf(p.file, table.id),
     matches: ofViewer ? (viewer ? count(resolve(condition, viewer)) : null) : count(resolve(condition, p.owner)),
-    forPerson: viewer ? count(all([wallFor(policy, viewer, table.id), resolve(condition, viewer)])) : null,
+    forPerson: viewer ? count(all([wallFor(policy, viewer, table.id, "see"), resolve(condition, viewer)])) : null,
   };
 }
 

@@ -4,7 +4,16 @@ import { z } from "zod";
 /** Companies, people, invitations and statuses. */
 import { actorOf } from "@/core/events/event";
 import { record } from "@/data/events/record";
-import { addCompany, addMembership, addPerson, membershipsOf, personFacts, removeMembership, setStatus } from "@/data/people/people";
+import {
+  addCompany,
+  addMembership,
+  addPerson,
+  membershipsOf,
+  personFacts,
+  removeMembership,
+  setShown,
+  setStatus,
+} from "@/data/people/people";
 import { portalAddress } from "@/identity/addresses";
 import { giveBack, makeLink, withdraw } from "@/identity/links";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
@@ -82,6 +91,12 @@ export async function giveBackMembership(
 export async function changeStatus(slug: string, personId: string, status: "active" | "inactive"): Promise<void> {
   const p = await officePortalWrite(slug, "people");
   if (personFacts(p.file, personId)) setStatus(p.file, actorOf(p.owner), personId, status, p.now);
+  again(p);
+}
+
+export async function showToClients(slug: string, personId: string, shown: boolean): Promise<void> {
+  const p = await officePortalWrite(slug, "people");
+  if (personFacts(p.file, personId)) setShown(p.file, p.owner, personId, shown);
   again(p);
 }
 

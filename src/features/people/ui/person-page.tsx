@@ -1,4 +1,5 @@
 import { notFound } from "next/navigation";
+import { SHOWN_FIELD } from "@/core/schema/types";
 import { actingOf } from "@/data/people/acting";
 import { membershipOf } from "@/data/people/people";
 import type { OfficePortal } from "@/identity/office-gate";
@@ -13,6 +14,7 @@ import {
   endMembership,
   giveBackMembership,
   giveInvitationBack,
+  showToClients,
   withdrawInvitation,
 } from "../actions";
 import { membershipChoices } from "../choices";
@@ -37,6 +39,8 @@ export async function PersonPage({ p, params, seeAs }: Props) {
     person.password
   ];
   const invitation = invitationWords(p, person.id);
+  const ofAgency = memberships.length > 0 && memberships.every((m) => m.companyId === null);
+  const shown = person.values[SHOWN_FIELD] === true;
   const second = secondState(p.file, person.id);
   const out = person.status === "inactive" || person.status === "awaiting approval";
   return (
@@ -113,6 +117,23 @@ export async function PersonPage({ p, params, seeAs }: Props) {
           </div>
         </details>
       </section>
+      {ofAgency && (
+        <section className="sheet flex flex-wrap items-center justify-between gap-3 p-5" aria-labelledby="shown">
+          <div>
+            <h2 id="shown">What clients see of them</h2>
+            <p className="quiet mt-1 max-w-prose">
+              {shown
+                ? "Clients see what grants on People list, as of their own colleagues: in lists, and where a record names them."
+                : "Nothing: where a record names them, clients read that it is withheld."}
+            </p>
+          </div>
+          <SafeForm action={showToClients.bind(null, p.slug, person.id, !shown)}>
+            <button type="submit" className="btn btn-sm">
+              {shown ? "Show them no more" : "Show them to clients"}
+            </button>
+          </SafeForm>
+        </section>
+      )}
       {second.since !== null && (
         <section className="sheet flex flex-wrap items-center justify-between gap-3 p-5" aria-labelledby="second">
           <div>
