@@ -109,13 +109,17 @@ describe("lists", () => {
     expect(await total("%")).toBe(0);
     expect(await total("' OR 1=1 --")).toBe(0);
   });
-  it("values: money with its currency, relations with id and label, dates ISO, withheld without an id", async () => {
+  it("values: money with its currency, relations with id and label, dates ISO; of the agency who is shown, and nobody else", async () => {
     const invoice = (await dana.api("/tables/invoices/records?limit=1")).json.records[0].fields;
     expect(invoice.amount).toEqual({ amount: expect.any(Number), currency: "GBP" });
     expect(Number.isInteger(invoice.amount.amount)).toBe(true);
     expect(invoice.issued).toMatch(/^\d{4}-\d{2}-\d{2}$/);
     const project = (await dana.api("/tables/projects/records?limit=1")).json.records[0].fields;
-    expect(project.lead).toEqual({ withheld: true });
+    expect(project.lead).toEqual({ id: expect.any(String), label: "Ines Fairlough" });
+    const people = (await dana.api("/tables/people/records?limit=100")).json.records.map(
+      (x: { fields: { name: string } }) => x.fields.name,
+    );
+    expect([people.includes("Ines Fairlough"), people.includes("Tobias Renn")]).toEqual([true, false]);
     expect(project.company).toEqual({ id: expect.any(String), label: "Saltmarsh Infirmary Group" });
   });
 });

@@ -168,7 +168,7 @@ describe.each(clients.map((p) => [p.name, p] as const))("%s", (_, p) => {
     expect(standards.status === 200 ? standards.json.total : 0).toBe(whoIs(p).features.has("portal") ? 25 : 0);
     expect((await client.api("/tables/price-book/records")).status).toBe(404);
   });
-  it("sees the people of the own company alone", async () => {
+  it("sees the people of the own company, and of the agency who is shown, alone", async () => {
     const w = whoIs(p);
     const colleagues = await client.api("/tables/people/records?limit=200");
     if (!w.features.has("portal")) {
@@ -176,6 +176,10 @@ describe.each(clients.map((p) => [p.name, p] as const))("%s", (_, p) => {
       return;
     }
     const wanted = db.prepare("SELECT person_id FROM sys_memberships WHERE company_id = ?").pluck().all(w.company) as string[];
+    const shown =
+      "SELECT id FROM t_people WHERE f_person_shown = 1 AND id NOT IN (SELECT person_id FROM sys_memberships WHERE company_id IS NOT NULL)";
+    wanted.push(...(db.prepare(shown).pluck().all() as string[]));
+    expect(wanted).toContain(db.prepare("SELECT id FROM t_people WHERE f_person_name = 'Ines Fairlough'").pluck().get());
     expect(colleagues.json.records.map((r: { id: string }) => r.id).sort()).toEqual(wanted.sort());
   });
 });

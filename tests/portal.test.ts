@@ -65,7 +65,7 @@ it("a record sheet shows the visible fields and what points to it", async () => 
   await b.go(at("/projects"));
   await b.press("Entrance and arrival");
   await b.seesText("Project lead");
-  await b.seesText("withheld"); // the agency's people are not the client's to see
+  await b.seesText("Ines Fairlough"); // of the agency, and shown to clients
   const text = await b.text();
   expect(text).not.toContain("Margin");
   expect(text).toContain("Signs");

@@ -32,6 +32,23 @@ it("several are invited in one act, with words of one's own; who cannot be is na
   const messages = await owner.texts("tbody td:first-child");
   expect(messages.length).toBeGreaterThan(0);
   const invitations = await caughtActions(owner);
+  // Their links as a file: the owner's alone, and each a door of its own.
+  const path = new URL(await owner.attribute("//a[normalize-space()='Download their links']", "href"));
+  const links = path.pathname + path.search;
+  const cookie = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
+  const file = await new Client(port, "localhost").get(links, { headers: { cookie } });
+  expect([file.text.split("\r\n").filter((l) => l.includes("/link/")).length, new Set(file.text.match(/\/link\/\S+/g)).size]).toEqual([
+    messages.length,
+    messages.length,
+  ]);
+  const clients = await signedIn(port, "ines@fernhill.example");
+  for (const [host, c] of [
+    ["localhost", ""],
+    ["localhost", clients.cookie],
+    ["fernhill.localhost", clients.cookie],
+    ["fernhill.localhost", cookie],
+  ] as const)
+    expect((await new Client(port, host).get(links, { headers: c ? { cookie: c } : {} })).text).not.toContain("/link/");
   await owner.click("(//tbody//a)[1]");
   await owner.seesText("The plans for spring are in.");
   expect(await owner.text()).not.toMatch(/\/link\/[0-9a-f-]{36}/);

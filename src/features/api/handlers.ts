@@ -16,8 +16,6 @@ import type { From } from "@/identity/limits";
 import { clearSessionCookie, enterPortal, fromHere } from "@/identity/request";
 import { endSession, findSession } from "@/identity/sessions";
 import { signInWithPassword } from "@/identity/sign-in";
-import { refusedWords } from "../portal/doors";
-import { sayOf } from "../portal/queries";
 import { type FieldProblem, invalid, notFound, Problem } from "./problem";
 import { listQuery } from "./query";
 import { type ApiRequest, json, jsonBody, openTable, signedIn } from "./route";
@@ -59,7 +57,7 @@ export async function postSession(r: ApiRequest): Promise<Response> {
       throw new Problem("too-many", `Too many tries. Wait ${done.error.seconds} seconds.`, undefined, {
         "retry-after": String(done.error.seconds),
       });
-    throw new Problem("not-signed-in", refusedWords(sayOf(r), done.error, WRONG));
+    throw new Problem("not-signed-in", done.error.code === "shut" ? "Passwords open nothing here for this person." : WRONG);
   }
   await enterPortal(r.file, r.base, await fullyIn(r, done.value, body.data.code, from), email);
   const person = personFacts(r.file, done.value.personId)!;

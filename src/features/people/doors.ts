@@ -22,6 +22,12 @@ export async function changeDoors(slug: string, before: FormState, data: FormDat
     second: data.get("second") === "on" ? "everybody" : "whoever likes",
     roles,
     telephone: telephone || null,
+    landing: Object.fromEntries(
+      p.live.definition.roles.flatMap((r) => {
+        const table = String(data.get(`landing:${r.id}`) ?? "");
+        return p.live.policy.schema.tables.some((t) => t.id === table) ? [[r.id, table]] : [];
+      }),
+    ),
   });
   if (!done.ok) return failed(before, data, {}, done.error);
   revalidatePath(p.at, "layout");

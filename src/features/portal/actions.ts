@@ -18,6 +18,7 @@ import { type FormState, failed, succeeded } from "@/ui/form";
 import { refusedWords } from "./doors";
 import { actingProblem } from "./forms";
 import { safePath } from "./gate";
+import { landingOf } from "./landing";
 import { localeOf, sayOf } from "./queries";
 
 const signInForm = (say: Say) =>
@@ -43,7 +44,7 @@ export async function signIn(before: FormState, data: FormData): Promise<FormSta
   if (!done.ok) return failed(before, data, {}, refusedWords(say, done.error, say("door.wrong")));
   await enterPortal(r.file, r.base, done.value.token, email);
   revalidatePath("/", "layout");
-  redirect(r.base + safePath(data.get("to") as string | null) || "/");
+  redirect(landingOf(r, done.value.personId, data.get("to") as string | null));
 }
 
 async function askForCode(r: PortalRequest, way: "mail-code" | "sms-code", before: FormState, data: FormData): Promise<FormState> {

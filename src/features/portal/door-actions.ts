@@ -23,11 +23,10 @@ import { isFresh } from "@/identity/sessions";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import { modulesOf } from "@/ui/qr";
 import { refusedWords } from "./doors";
-import { safePath } from "./gate";
+import { landingOf } from "./landing";
 import { sayOf } from "./queries";
 
 const text = (data: FormData, name: string, most = 200): string => String(data.get(name) ?? "").slice(0, most);
-const onward = (r: PortalRequest, data: FormData): string => r.base + safePath(data.get("to") as string | null) || "/";
 
 export async function enterCode(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
@@ -42,7 +41,7 @@ export async function enterCode(before: FormState, data: FormData): Promise<Form
   await forgetAskedFor(r.file.id, r.base);
   await enterPortal(r.file, r.base, done.value.token, email);
   revalidatePath("/", "layout");
-  redirect(onward(r, data));
+  redirect(landingOf(r, done.value.personId, data.get("to") as string | null));
 }
 
 /** Who is signed in for good, or waits for the second step. */
@@ -57,7 +56,7 @@ export async function giveSecond(before: FormState, data: FormData): Promise<For
   if (!done.ok) return failed(before, data, { code: refusedWords(say, done.error, say("second.wrong")) });
   await enterPortal(r.file, r.base, done.value.token, email);
   revalidatePath("/", "layout");
-  redirect(onward(r, data));
+  redirect(landingOf(r, r.half.personId, data.get("to") as string | null));
 }
 
 /** Begins, or finishes, as the button says. */
@@ -92,7 +91,7 @@ export async function comeByPasskey(response: AuthenticationResponseJSON, to: st
   if (!done.ok) return { problem: refusedWords(say, done.error, say("passkey.wrong")) };
   await enterPortal(r.file, r.base, done.value.token, personFacts(r.file, done.value.personId)?.email ?? null);
   revalidatePath("/", "layout");
-  return { to: r.base + safePath(to) || "/" };
+  return { to: landingOf(r, done.value.personId, to) };
 }
 
 type Asked<T> = { ok: true; value: T } | { ok: false; message: string };

@@ -9,6 +9,7 @@ import { type Claimed, type Provider, providerById } from "@/identity/providers/
 import { beginSaml, consumeSaml, landSaml, samlMetadata } from "@/identity/providers/saml";
 import { browserKey, enterPortal, fromHere, newBrowserKey, type PortalRequest, requestPortal } from "@/identity/request";
 import { safePath } from "./gate";
+import { landingOf } from "./landing";
 
 export type Place = "begin" | "back" | "consumer" | "land" | "metadata";
 
@@ -65,5 +66,5 @@ async function finish(r: PortalRequest, provider: Provider, { claimed, to: way }
   const done = await comeIn(r.file, outsideDoor, { provider, claimed }, await fromHere(r.file.id, r.base, ""), Date.now());
   if (!done.ok) return told(r, done.error.code === "wrong" ? "unknown" : "refused");
   await enterPortal(r.file, r.base, done.value.token, null);
-  return to(portalAddress(r.slug) + safePath(way));
+  return to(new URL(landingOf(r, done.value.personId, way), portalAddress(r.slug)).href);
 }

@@ -22,6 +22,8 @@ const shape = z.object({
   roles: z.record(z.string(), z.object({ doors: z.array(door), second: z.boolean() })),
   /** The field of People that holds telephone numbers; null takes the first of that type. */
   telephone: z.string().nullable(),
+  /** Tables that roles land on after signing in, where they were going nowhere else. */
+  landing: z.record(z.string(), z.string()).default({}),
 });
 export type DoorSettings = z.infer<typeof shape>;
 
@@ -30,6 +32,7 @@ export const AT_FIRST: DoorSettings = {
   second: "whoever likes",
   roles: {},
   telephone: null,
+  landing: {},
 };
 
 export function doorSettings(file: PortalFile): DoorSettings {

@@ -17,9 +17,11 @@ interface Props {
   /** Roles that may change numbers. */
   writers: readonly string[];
   roles: readonly Named[];
+  /** What a role may land on. */
+  tables: readonly Named[];
 }
 
-export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, roles }: Props) {
+export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, roles, tables }: Props) {
   const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-5">
@@ -98,6 +100,7 @@ export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, 
                     {d.name}
                   </th>
                 ))}
+                <th scope="col">Lands on</th>
               </tr>
             </thead>
             <tbody>
@@ -127,6 +130,21 @@ export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, 
                       />
                     </td>
                   ))}
+                  <td>
+                    <select
+                      name={`landing:${r.id}`}
+                      aria-label={`${r.name} lands on`}
+                      className="select select-sm w-32"
+                      defaultValue={settings.landing[r.id] ?? ""}
+                    >
+                      <option value="">Home</option>
+                      {tables.map((t) => (
+                        <option key={t.id} value={t.id}>
+                          {t.name}
+                        </option>
+                      ))}
+                    </select>
+                  </td>
                 </tr>
               ))}
             </tbody>
@@ -134,6 +152,7 @@ export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, 
         </div>
         <p className="quiet text-sm">
           A role with ticks comes in by those doors alone; one without by all that are open. Whoever has several roles must fit them all.
+          People land where they were going; else on their role’s list, if it is open to them.
         </p>
       </section>
       {state.message && (

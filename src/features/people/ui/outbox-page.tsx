@@ -66,6 +66,11 @@ export function OutboxPage({ p, search }: Props) {
             Show all
           </Link>
         )}
+        {batch && whole > 0 && (
+          <a className="link-plain text-sm" href={`${at}/links?batch=${encodeURIComponent(batch)}`}>
+            Download their links
+          </a>
+        )}
         {batch && unsent > 0 && <SendReady portal={p.slug} batch={batch} ids={[]} words={`Send these ${unsent.toLocaleString(locale)}`} />}
       </div>
       {found.list.length === 0 ? (

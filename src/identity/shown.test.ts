@@ -1,8 +1,8 @@
 /** Whom clients see of the agency: only who is marked, only to be seen, and only what a grant lists. */
 import { describe, expect, it } from "vitest";
 import { setShown } from "@/data/people/people";
-import { personViewer } from "@/identity/viewer";
 import { testPortal } from "@/testing/portal";
+import { personViewer } from "./viewer";
 
 function world() {
   const p = testPortal({
@@ -16,21 +16,23 @@ function world() {
   const olga = p.person("Olga", "Two", "lead").viewer;
   const lead = p.person("Ines", null, "staff").viewer.person!.id;
   const people = p.table("people");
+  const project = p.add("projects", { title: "Ours", company: p.company("One"), lead });
   const desk = () => p.desk(personViewer(p.file, dana.person!.id, null, p.owner.now)!);
   const names = () =>
     desk()
       .list(people, { limit: 50 })
       .records.map((r) => String(r.fields.f_person_name))
       .sort();
-  return { p, lead, olga, abel, people, desk, names };
+  const leadOf = () => desk().read(p.table("projects"), project)!.fields[p.field("projects", "lead")];
+  return { p, lead, olga, abel, people, desk, names, leadOf };
 }
 
 describe("people of the agency", () => {
   it("are nobody's to see until they are marked, and then by the fields that a grant lists", () => {
     const w = world();
-    expect(w.names()).toEqual(["Abel", "Dana"]);
+    expect([w.names(), w.leadOf()]).toEqual([["Abel", "Dana"], { withheld: true }]);
     expect(setShown(w.p.file, w.p.owner, w.lead, true).ok).toBe(true);
-    expect(w.names()).toEqual(["Abel", "Dana", "Ines"]);
+    expect([w.names(), w.leadOf()]).toEqual([["Abel", "Dana", "Ines"], { id: w.lead, label: "Ines" }]);
     expect(Object.keys(w.desk().read(w.people, w.lead)!.fields)).toEqual(["f_person_name"]);
     setShown(w.p.file, w.p.owner, w.lead, false);
     expect([w.names(), w.desk().read(w.people, w.lead)]).toEqual([["Abel", "Dana"], undefined]);

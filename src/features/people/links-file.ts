@@ -1,0 +1,37 @@
+/** The links of invitations that were made in one act, as a file: for who hands them over by another way than mail. They open doors. */
+import { eq } from "drizzle-orm";
+import { actorOf } from "@/core/events/event";
+import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
+import { record } from "@/data/events/record";
+import { messages } from "@/data/file/portal-tables";
+import { personFacts } from "@/data/people/people";
+import { portalAddress } from "@/identity/addresses";
+import { linkToken, lookAtLink } from "@/identity/links";
+import { officePortalOf } from "@/identity/office-gate";
+import { onMainHost } from "@/identity/request";
+
+export async function linksFile(slug: string, batch: string): Promise<Response> {
+  const p = (await onMainHost()) ? await officePortalOf(slug, "people") : undefined;
+  if (!p) return new Response("Not found\n", { status: 404, headers: { "content-type": "text/plain; charset=utf-8" } });
+  const rows = p.file.orm
+    .select()
+    .from(messages)
+    .where(eq(messages.batch, batch))
+    .all()
+    .flatMap((m) => {
+      if (m.occasion !== "invited" || !m.linkId || m.linkVersion === null || !m.personId) return [];
+      const token = linkToken(p.file, { id: m.linkId, version: m.linkVersion });
+      const open = lookAtLink(p.file, token, p.now).state === "good";
+      return [
+        [personFacts(p.file, m.personId)?.name ?? "", m.email, open ? `${portalAddress(slug)}/link/${token}` : "(used, replaced or over)"],
+      ];
+    });
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "downloaded links of invitations", detail: `${rows.length}` });
+  return new Response(BYTE_ORDER_MARK + csvLines([["Name", "E-mail", "Link"], ...rows]), {
+    headers: {
+      "content-type": "text/csv; charset=utf-8",
+      "content-disposition": 'attachment; filename="links.csv"',
+      "cache-control": "private, no-store",
+    },
+  });
+}
