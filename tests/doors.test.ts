@@ -6,7 +6,7 @@ import { answersOwnerAlone, catchActions, caughtActions } from "./support/action
 import { type Browser, openBrowser } from "./support/browser";
 import { Client } from "./support/client";
 import { signInAt, signInToOffice } from "./support/people";
-import { codeIn, mailComes, smsComes } from "./support/post";
+import { codeIn, mailComes, mailTo, smsComes } from "./support/post";
 import { ownServer } from "./support/server";
 
 const { port, data } = await ownServer();
@@ -113,4 +113,6 @@ it("a second factor: set up, asked for after the password, worth nothing twice, 
   await b.type("#code", recovery[2]!);
   await b.click("//button[normalize-space()='Turn it off']");
   await b.seesText("Beside what you come in with");
+  const told = await mailComes(data, INES, mailTo(data, INES).length - 1);
+  expect(told).toContain("you turned");
 });

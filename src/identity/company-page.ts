@@ -6,7 +6,7 @@ import { and, count, eq } from "drizzle-orm";
 import { z } from "zod";
 import type { Owner, Viewer } from "@/core/access/viewer";
 import { actorOf } from "@/core/events/event";
-import { joinEmail } from "@/core/joining/joining";
+import { joinEmail, plainName } from "@/core/joining/joining";
 import { err, ok, type Result } from "@/core/result";
 import { published } from "@/data/definition/published";
 import { record } from "@/data/events/record";
@@ -161,8 +161,8 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
     },
     invite(name, address, role) {
       const email = joinEmail(address);
-      const clean = name.normalize("NFC").trim();
-      if (!clean || clean.length > 120) return err({ field: "name", message: "Write their name, in up to 120 characters." });
+      const clean = plainName(name);
+      if (!clean) return err({ field: "name", message: "Write their name, in up to 120 characters and without an address in it." });
       if (!email) return err({ field: "email", message: "Write an e-mail address like dana@company.example, in plain letters." });
       if (!s.give.includes(role)) return err({ field: "role", message: "Choose a role that you may give." });
       return transact(file, () => {

@@ -6,7 +6,7 @@ import { createHash } from "node:crypto";
 import { and, count, desc, eq, gt, lt } from "drizzle-orm";
 import type { Owner } from "@/core/access/viewer";
 import { actorOf } from "@/core/events/event";
-import { CLOSED, type Joining, type JoinKind, joinEmail, joiningShape, mayJoin } from "@/core/joining/joining";
+import { CLOSED, type Joining, type JoinKind, joinEmail, joiningShape, mayJoin, plainName } from "@/core/joining/joining";
 import { err, ok, type Result } from "@/core/result";
 import { kindOf, type Value } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
@@ -95,11 +95,11 @@ export function wantToJoin(file: PortalFile, asked: AskedToJoin, from: From, now
   if (s.who === "nobody") return err({ "": "Nobody joins this portal by themselves." });
   const problems: Record<string, string> = {};
   const email = joinEmail(asked.email);
-  const name = asked.name.normalize("NFC").trim();
+  const name = plainName(asked.name);
   const company = asked.company.normalize("NFC").trim();
   if (!email) problems.email = "Write an e-mail address like dana@company.example, in plain letters.";
   else if (s.who === "domains" && !mayJoin(s, email)) problems.email = `Addresses of ${s.domains.join(", ")} are taken here.`;
-  if (!name || name.length > 120) problems.name = "Write your name, in up to 120 characters.";
+  if (!name) problems.name = "Write your name, in up to 120 characters and without an address in it.";
   const kind = s.kinds.includes(asked.kind) ? asked.kind : s.kinds[0]!;
   if (s.who !== "known" && kind !== "alone" && (!company || company.length > 120))
     problems.company = "Write the company's name, in up to 120 characters.";
@@ -125,7 +125,7 @@ export function wantToJoin(file: PortalFile, asked: AskedToJoin, from: From, now
   const row = {
     id,
     email: email!,
-    name,
+    name: name!,
     kind,
     company: kind === "alone" ? null : company || null,
     values,

@@ -62,6 +62,22 @@ export function letterOf(file: PortalFile, m: Message, now: number): Letter | un
   };
 }
 
+const CHANGES = {
+  password: "you chose a new password.",
+  "passkey made": "you made a passkey.",
+  "passkey removed": "you removed a passkey.",
+  "second on": "you turned a second factor on.",
+  "second off": "you turned the second factor off.",
+} as const;
+
+/** Whoever's way in has changed is told, where they read their mail: it may have been somebody else. */
+export function tellOfChange(file: PortalFile, personId: string, what: keyof typeof CHANGES, now: number): void {
+  const person = personFacts(file, personId);
+  if (!person?.email) return;
+  const said = { ...saidOf(file, person), note: CHANGES[what] };
+  write(file, { occasion: "doors-changed", to: { personId, email: person.email }, said, link: null, by: "system", now });
+}
+
 type Send = (letter: Letter, key: string) => Promise<{ ok: true } | { ok: false; error: { when: "never" | "later"; message: string } }>;
 
 /** One try. @throws Where it is to be tried again. Answers false where it is over. */

@@ -45,6 +45,9 @@ export function limitsOf(account: string, from: From): Limit[] {
   ];
 }
 
+/** What is begun at the door and kept for a while (challenges, sign-ins elsewhere): nobody fills that up from one place. */
+export const beginLimits = (from: From): Limit[] => [{ key: `begin from ${from.address}`, free: 100, longest: MINUTE }];
+
 /** One thing, tried by whoever: the code of the set-up. */
 export const limitOn = (key: string): Limit[] => [{ key, free: 5, longest: 15 * MINUTE }];
 

@@ -1,6 +1,8 @@
 "use client";
 /** One line to write in, with its label, its hint, and what is wrong with it right beside it. */
+import { useState } from "react";
 import type { FormState } from "./form";
+import { useWords } from "./words";
 
 interface Props {
   name: string;
@@ -15,24 +17,41 @@ interface Props {
 
 export function TextBox({ name, label, state, type = "text", autoComplete, hint, inputMode, className }: Props) {
   const error = state.errors[name];
+  const words = useWords();
+  const [seen, setSeen] = useState(false);
+  const secret = type === "password";
   return (
     <div className={className}>
       <label className="field-label" htmlFor={name}>
         {label}
       </label>
-      <input
-        // Made anew with what the server gives back; it never gives a password back, so the box keeps its own.
-        key={type === "password" ? name : state.turn}
-        id={name}
-        name={name}
-        type={type}
-        autoComplete={autoComplete}
-        inputMode={inputMode}
-        className="input w-full"
-        defaultValue={type === "password" ? undefined : String(state.values[name] ?? "")}
-        aria-invalid={error ? true : undefined}
-        aria-describedby={hint ? `${name}-hint ${name}-error` : `${name}-error`}
-      />
+      <div className="relative">
+        <input
+          // Made anew with what the server gives back; it never gives a password back, so the box keeps its own.
+          key={secret ? name : state.turn}
+          id={name}
+          name={name}
+          type={secret && seen ? "text" : type}
+          autoComplete={autoComplete}
+          inputMode={inputMode}
+          className={secret ? "input w-full pr-16" : "input w-full"}
+          {...(secret ? { spellCheck: false, autoCapitalize: "off" } : {})}
+          defaultValue={secret ? undefined : String(state.values[name] ?? "")}
+          aria-invalid={error ? true : undefined}
+          aria-describedby={hint ? `${name}-hint ${name}-error` : `${name}-error`}
+        />
+        {secret && (
+          <button
+            type="button"
+            className="link-plain absolute inset-y-0 right-3 z-10 my-auto h-6 min-w-6 cursor-pointer text-sm"
+            aria-pressed={seen}
+            aria-label={`${words["password.show"]}: ${label}`}
+            onClick={() => setSeen(!seen)}
+          >
+            {words[seen ? "password.hide" : "password.show"]}
+          </button>
+        )}
+      </div>
       {hint && (
         <p id={`${name}-hint`} className="quiet mt-1 text-sm">
           {hint}

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { CLOSED, joinEmail, joiningShape, mayJoin } from "./joining";
+import { CLOSED, joinEmail, joiningShape, mayJoin, plainName } from "./joining";
 
 describe("addresses", () => {
   it("are ASCII, in small letters, of a whole domain", () =>
@@ -42,4 +42,26 @@ describe("who may", () => {
     for (const bad of ["@client.example", "client", "Client.example", "clіent.example", "*.example"])
       expect(joiningShape.safeParse({ ...domains, domains: [bad] }).success).toBe(false);
   });
+});
+
+describe("names", () => {
+  it("are people's", () =>
+    expect(["Dana  Achterberg ", "J. R. Ålund", "Zoë O'Brien-Sz", "李 小龙", "Dr. St. John"].map(plainName)).toEqual([
+      "Dana Achterberg",
+      "J. R. Ålund",
+      "Zoë O'Brien-Sz",
+      "李 小龙",
+      "Dr. St. John",
+    ]));
+  it.each([
+    "",
+    "http://evil.example",
+    "evil.example",
+    "www.evil",
+    "a@evil.example",
+    "//evil",
+    "<b>",
+    "x".repeat(121),
+    "Click evil.example now",
+  ])("carry no address: %j", (n) => expect(plainName(n)).toBeNull());
 });

@@ -53,3 +53,9 @@ export function mayJoin(s: Joining, email: string): boolean {
   if (s.who === "anybody") return true;
   return s.who === "domains" && s.domains.includes(email.slice(email.lastIndexOf("@") + 1));
 }
+
+/** A name as strangers may write it: it goes into mail to addresses that they chose, so it carries no address of theirs. Null where it does. */
+export function plainName(text: string): string | null {
+  const name = text.normalize("NFC").replace(/\s+/g, " ").trim();
+  return name === "" || name.length > 120 || /[:/@<>\\[\]{}]|www\.|\.[\p{L}]{2,}(?:\s|$)/iu.test(name) ? null : name;
+}

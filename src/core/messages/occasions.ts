@@ -130,6 +130,16 @@ export const OCCASIONS = {
     subject: "Your address is about to change",
     body: "Hello {first-name},\n\nsomebody, most likely you, wants to use another address than this at the portal of {portal}. To agree, write this code there within five minutes:\n{code}\n\nIf it was not you, tell {portal}, and choose a new password.",
   },
+  "doors-changed": {
+    name: "Way in changed",
+    about: "Somebody chose a password, made or removed a passkey, or turned a second factor on or off.",
+    words: [...EVERY, "note"],
+    needs: ["portal", "note"],
+    channel: "mail",
+    secret: false,
+    subject: "How you come in to {portal} has changed",
+    body: "Hello {first-name},\n\nat the portal of {portal}: {note}\n\nIf that was not you, ask for a link on the sign-in page, choose a new password, and tell {portal}.",
+  },
   "email-changed": {
     name: "Address changed",
     about: "Goes to the former address, when somebody has another.",

@@ -49,6 +49,8 @@ export const ON_THE_CLIENT = {
   "password.present": "Present password",
   "password.new": "New password",
   "password.hint": "At least 15 characters. A few unrelated words are easy to keep and hard to guess; pasting is fine.",
+  "password.show": "Show",
+  "password.hide": "Hide",
   "password.keep": "Keep this password",
   "password.later": "Later",
   "files.broken": "This file did not arrive. Choose it again.",

@@ -9,7 +9,7 @@ import type { Say } from "@/core/words/words";
 import { membershipsOf, personFacts } from "@/data/people/people";
 import { readForm, refusalWords } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/given";
-import { wantDoor, wantFresh, wantLink } from "@/identity/letters";
+import { tellOfChange, wantDoor, wantFresh, wantLink } from "@/identity/letters";
 import type { PortalRequest } from "@/identity/request";
 import { clearSessionCookie, enterPortal, fromHere, rememberAskedFor, requestPortalWrite } from "@/identity/request";
 import { actIn, endOneOf, endOtherSessions, endSession } from "@/identity/sessions";
@@ -94,6 +94,7 @@ export async function newPassword(before: FormState, data: FormData): Promise<Fo
   const given = { password: text("password"), present: text("present") };
   const done = await choosePassword(r.file, r.session, given, from, r.viewer.now);
   if (!done.ok) return failed(before, data, done.error);
+  tellOfChange(r.file, r.session.personId, "password", r.viewer.now);
   await enterPortal(r.file, r.base, done.value.token, email);
   // The header and the menu are of whoever it is from now on.
   revalidatePath("/", "layout");

@@ -17,6 +17,8 @@ import { beginNewPasskey, beginPasskey, keepNewPasskey, partyOf, passkeyDoor, re
 import { doorSettings } from "@/identity/doors/settings";
 import { beginEmailChange, finishEmailChange } from "@/identity/email-change";
 import { comeIn, passSecond, riseFrom } from "@/identity/enter";
+import { tellOfChange } from "@/identity/letters";
+import { beginLimits, countTry, forgetTries, waitFor } from "@/identity/limits";
 import { codeAskedFor, enterPortal, forgetAskedFor, fromHere, type PortalRequest, requestPortalWrite } from "@/identity/request";
 import { beginTotp, confirmTotp, proveSecond, removeSecond, secondState } from "@/identity/second";
 import { isFresh } from "@/identity/sessions";
@@ -79,7 +81,11 @@ const party = (r: PortalRequest) => partyOf(portalAddress(r.slug));
 
 export async function askPasskey(): Promise<PublicKeyCredentialRequestOptionsJSON | null> {
   const r = await requestPortalWrite();
-  return doorSettings(r.file).open.includes("passkey") ? beginPasskey(r.file, party(r), r.viewer.now) : null;
+  if (!doorSettings(r.file).open.includes("passkey")) return null;
+  const limits = beginLimits(await fromHere(r.file.id, r.base, ""));
+  if (waitFor(r.file.orm, limits, r.viewer.now) > 0) return null;
+  countTry(r.file.orm, limits, r.viewer.now);
+  return beginPasskey(r.file, party(r), r.viewer.now);
 }
 
 /** Where it leads, or what is wrong. */
@@ -89,6 +95,7 @@ export async function comeByPasskey(response: AuthenticationResponseJSON, to: st
   const from = await fromHere(r.file.id, r.base, "");
   const done = await comeIn(r.file, passkeyDoor, { response, party: party(r) }, from, r.viewer.now);
   if (!done.ok) return { problem: refusedWords(say, done.error, say("passkey.wrong")) };
+  forgetTries(r.file.orm, beginLimits(from));
   await enterPortal(r.file, r.base, done.value.token, personFacts(r.file, done.value.personId)?.email ?? null);
   revalidatePath("/", "layout");
   return { to: landingOf(r, done.value.personId, to) };
@@ -133,7 +140,8 @@ export async function keepPasskey(response: RegistrationResponseJSON, name: stri
 export async function dropPasskey(data: FormData): Promise<void> {
   const r = await requestPortalWrite();
   if (!r.session) redirect(`${r.base}/sign-in`);
-  if (removePasskey(r.file, r.session.personId, text(data, "id", 2_000)))
+  if (removePasskey(r.file, r.session.personId, text(data, "id", 2_000))) {
+    tellOfChange(r.file, r.session.personId, "passkey removed", r.viewer.now);
     record(r.file, {
       actor: actorOf(r.viewer),
       via: "page",
@@ -142,6 +150,7 @@ export async function dropPasskey(data: FormData): Promise<void> {
       table: "t_people",
       record: r.session.personId,
     });
+  }
   revalidatePath("/", "layout");
   redirect(`${r.base}/-/me`);
 }
@@ -176,6 +185,7 @@ export async function confirmSecond(id: string, code: string): Promise<Confirmed
   if (!personId || (r.half && r.half.step !== "enrol")) return { ok: false, message: say("second.over") };
   const codes = confirmTotp(r.file, personId, String(id).slice(0, 60), String(code).slice(0, 20), r.viewer.now);
   if (!codes) return { ok: false, message: say("second.wrong") };
+  tellOfChange(r.file, personId, "second on", r.viewer.now);
   if (r.half) await enterPortal(r.file, r.base, riseFrom(r.file, r.half, r.viewer.now), personFacts(r.file, personId)?.email ?? null);
   return { ok: true, codes };
 }
@@ -188,6 +198,7 @@ export async function endSecond(before: FormState, data: FormData): Promise<Form
   if (!proveSecond(r.file, r.session.personId, text(data, "code"), r.viewer.now))
     return failed(before, data, { code: say("second.wrong") });
   removeSecond(r.file, r.session.personId);
+  tellOfChange(r.file, r.session.personId, "second off", r.viewer.now);
   revalidatePath("/", "layout");
   return succeeded(before, say("second.is-off"));
 }

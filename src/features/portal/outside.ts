@@ -4,6 +4,7 @@ import { portalAddress } from "@/identity/addresses";
 import { outsideDoor } from "@/identity/doors/outside";
 import { doorSettings } from "@/identity/doors/settings";
 import { comeIn } from "@/identity/enter";
+import { beginLimits, countTry, forgetTries, waitFor } from "@/identity/limits";
 import { beginOidc, endOidc } from "@/identity/providers/oidc";
 import { type Claimed, type Provider, providerById } from "@/identity/providers/providers";
 import { beginSaml, consumeSaml, landSaml, samlMetadata } from "@/identity/providers/saml";
@@ -30,6 +31,9 @@ export async function outsideRoute(request: Request, slug: string, id: string, p
   const asked = new URL(request.url).searchParams;
   switch (place) {
     case "begin": {
+      const limits = beginLimits(await fromHere(r.file.id, r.base, ""));
+      if (waitFor(r.file.orm, limits, now) > 0) return told(r, "busy");
+      countTry(r.file.orm, limits, now);
       const browser = await newBrowserKey(r.file.id, r.base);
       const way = safePath(asked.get("to"));
       if (p.kind === "saml") return to((await beginSaml(r.file, p, places, { to: way, browser }, now)).href);
@@ -63,8 +67,10 @@ export async function outsideRoute(request: Request, slug: string, id: string, p
 }
 
 async function finish(r: PortalRequest, provider: Provider, { claimed, to: way }: { claimed: Claimed; to: string }): Promise<Response> {
-  const done = await comeIn(r.file, outsideDoor, { provider, claimed }, await fromHere(r.file.id, r.base, ""), Date.now());
+  const from = await fromHere(r.file.id, r.base, "");
+  const done = await comeIn(r.file, outsideDoor, { provider, claimed }, from, Date.now());
   if (!done.ok) return told(r, done.error.code === "wrong" ? "unknown" : "refused");
+  forgetTries(r.file.orm, beginLimits(from));
   await enterPortal(r.file, r.base, done.value.token, null);
   return to(new URL(landingOf(r, done.value.personId, way), portalAddress(r.slug)).href);
 }

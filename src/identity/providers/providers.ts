@@ -1,6 +1,7 @@
 /** Providers of identity: registered by the agency alone, each bound to the domains whose people it may speak for. */
 import { and, eq } from "drizzle-orm";
 import { z } from "zod";
+import { config } from "@/config";
 import type { Owner } from "@/core/access/viewer";
 import { actorOf } from "@/core/events/event";
 import { joinEmail } from "@/core/joining/joining";
@@ -18,7 +19,8 @@ export type Provider = Omit<typeof providers.$inferSelect, "kind" | "secret"> & 
 
 const https = z.url({ protocol: /^https?$/, error: "Write an address that begins with https://." }).refine((a) => {
   const { protocol, hostname } = new URL(a);
-  return protocol === "https:" || hostname === "localhost" || hostname === "127.0.0.1";
+  // This machine's own services are asked only where Elkhorn itself is tried out without https.
+  return protocol === "https:" || (!config().secure && (hostname === "localhost" || hostname === "127.0.0.1"));
 }, "Write an address that begins with https://.");
 
 const domain = z.string().regex(/^(?!-)[a-z0-9-]{1,63}(?:\.[a-z0-9-]{1,63})+$/, "Write domains such as client.example, without @.");

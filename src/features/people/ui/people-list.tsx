@@ -7,6 +7,7 @@ import { answered } from "@/ui/answered";
 import { Link } from "@/ui/link";
 import { everyoneLike, type Invited, inviteMany } from "../inviting";
 import type { PersonRow, Search } from "../queries";
+import { ManyBar } from "./many-bar";
 
 interface Props {
   portal: string;
@@ -16,9 +17,10 @@ interface Props {
   total: number;
   search: Search;
   locale: string;
+  roles: readonly { readonly id: string; readonly name: string }[];
 }
 
-export function PeopleList({ portal, at, rows, total, search, locale }: Props) {
+export function PeopleList({ portal, at, rows, total, search, locale, roles }: Props) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [busy, start] = useTransition();
   const n = (x: number): string => x.toLocaleString(locale);
@@ -37,7 +39,7 @@ export function PeopleList({ portal, at, rows, total, search, locale }: Props) {
   return (
     <div className="sheet overflow-hidden">
       {chosen.size > 0 && (
-        <Bar portal={portal} at={at} chosen={[...chosen]} locale={locale} leave={() => setChosen(new Set())}>
+        <Bar portal={portal} at={at} chosen={[...chosen]} locale={locale} roles={roles} leave={() => setChosen(new Set())}>
           {chosen.size < total && here && (
             <button type="button" className="link-plain" onClick={everyone} disabled={busy}>
               Choose all {n(total)}
@@ -108,11 +110,12 @@ interface BarProps {
   at: string;
   chosen: readonly string[];
   locale: string;
+  roles: Props["roles"];
   leave: () => void;
   children: React.ReactNode;
 }
 
-function Bar({ portal, at, chosen, locale, leave, children }: BarProps) {
+function Bar({ portal, at, chosen, locale, roles, leave, children }: BarProps) {
   const router = useRouter();
   const [busy, start] = useTransition();
   const [note, setNote] = useState("");
@@ -144,6 +147,7 @@ function Bar({ portal, at, chosen, locale, leave, children }: BarProps) {
           Choose none
         </button>
       </div>
+      <ManyBar portal={portal} chosen={chosen} roles={roles} some={some} />
       {open && (
         <div className="grid max-w-2xl gap-3">
           <label className="grid gap-1">

@@ -1,5 +1,6 @@
 import { DoorOpen, Hourglass, Mail, Plus, UserPlus } from "lucide-react";
 import { mayInOffice } from "@/core/access/office";
+import { EVERYONE } from "@/core/access/rules";
 import { formatDate } from "@/core/text/format";
 import { waitingList } from "@/identity/joining";
 import type { OfficePortal } from "@/identity/office-gate";
@@ -142,6 +143,9 @@ export async function PeoplePage({ p, search }: Props) {
             rows={shown.list}
             total={fitting.length}
             search={{ q, company, standing }}
+            roles={p.live.definition.roles
+              .filter((r) => r.side !== "visitor" && r.id !== EVERYONE)
+              .map((r) => ({ id: r.id, name: r.name }))}
             locale={portal.locale}
           />
         )}
