@@ -127,6 +127,36 @@ it("how messages read: without its link one is not kept; the outbox, invitations
     }
 });
 
+it("several at once: a role more drops no other, the last is not taken, inactive is out; undone as one act, by the owner alone", {
+  timeout: 120_000,
+}, async () => {
+  await owner.go(office("/people?q=tarnmere&standing=active"));
+  await catchActions(owner);
+  const belongs = (): Promise<string[]> => owner.texts("tbody td[data-label='Belongs to']");
+  const before = await belongs();
+  expect(before.length).toBeGreaterThan(1);
+  await owner.click("[aria-label='Choose everybody on this page']");
+  await owner.choose("#many-role", "Onlooker");
+  await owner.press("Give this role");
+  await owner.until(async () =>
+    (await belongs()).every((b, i) => b.includes("Onlooker") && b.startsWith(before[i]!.slice(0, before[i]!.indexOf(")")))),
+  );
+  await owner.press("Undo");
+  await owner.until(async () => JSON.stringify(await belongs()) === JSON.stringify(before));
+  await owner.choose("#many-role", "Approver");
+  await owner.press("Take it");
+  await owner.seesText("would hold no role any more");
+  const thea = await signedIn(port, "thea@tarnmere.example");
+  await owner.press("Make inactive");
+  await owner.until(async () => (await owner.count("tbody td[data-label='Belongs to']")) === 0);
+  expect((await thea.api("/me")).status).toBe(401);
+  const asked = (await caughtActions(owner)).filter((a) => typeof a.body === "string" && a.body.includes('"act"'));
+  expect(asked.length).toBe(3);
+  await owner.press("Undo");
+  await owner.until(async () => (await owner.count("tbody td[data-label='Belongs to']")) === before.length);
+  await answersOwnerAlone(port, owner, asked, "/portals/fernhill/people", /"changed":/);
+});
+
 it("a forgotten password: the same answer for every e-mail, and a link for who is known", { timeout: 120_000 }, async () => {
   const b = await openBrowser();
   try {
@@ -168,34 +198,4 @@ it("a forgotten password: the same answer for every e-mail, and a link for who i
   const again = new Client(port, "fernhill.localhost");
   const enter = (password: string) => again.call("POST", "/api/v1/session", { body: { email: "dana@saltmarsh.example", password } });
   expect([(await enter("dana-reads-every-sign")).status, (await enter("tide tables on the fridge")).status]).toEqual([401, 200]);
-});
-
-it("several at once: a role more drops no other, the last is not taken, inactive is out; undone as one act, by the owner alone", {
-  timeout: 120_000,
-}, async () => {
-  await owner.go(office("/people?q=tarnmere&standing=active"));
-  await catchActions(owner);
-  const belongs = (): Promise<string[]> => owner.texts("tbody td[data-label='Belongs to']");
-  const before = await belongs();
-  expect(before.length).toBeGreaterThan(1);
-  await owner.click("[aria-label='Choose everybody on this page']");
-  await owner.choose("#many-role", "Onlooker");
-  await owner.press("Give this role");
-  await owner.until(async () =>
-    (await belongs()).every((b, i) => b.includes("Onlooker") && b.startsWith(before[i]!.slice(0, before[i]!.indexOf(")")))),
-  );
-  await owner.press("Undo");
-  await owner.until(async () => JSON.stringify(await belongs()) === JSON.stringify(before));
-  await owner.choose("#many-role", "Approver");
-  await owner.press("Take it");
-  await owner.seesText("would hold no role any more");
-  const thea = await signedIn(port, "thea@tarnmere.example");
-  await owner.press("Make inactive");
-  await owner.until(async () => (await owner.count("tbody tr")) === 0);
-  expect((await thea.api("/me")).status).toBe(401);
-  const asked = (await caughtActions(owner)).filter((a) => typeof a.body === "string" && a.body.includes('"act"'));
-  expect(asked.length).toBe(3);
-  await owner.press("Undo");
-  await owner.until(async () => (await owner.count("tbody tr")) === before.length);
-  await answersOwnerAlone(port, owner, asked, "/portals/fernhill/people", /"changed":/);
 });

@@ -43,7 +43,7 @@ export function TextBox({ name, label, state, type = "text", autoComplete, hint,
         {secret && (
           <button
             type="button"
-            className="link-plain absolute inset-y-0 right-3 z-10 my-auto h-6 min-w-6 cursor-pointer text-sm"
+            className="link-plain absolute inset-y-0 right-3 z-10 my-auto h-8 min-w-8 cursor-pointer text-sm"
             aria-pressed={seen}
             aria-label={`${words["password.show"]}: ${label}`}
             onClick={() => setSeen(!seen)}

@@ -90,14 +90,14 @@ export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, 
           </span>
         </label>
         <div className="overflow-x-auto">
-          <table className="table [&_td]:py-2 [&_th]:py-2">
+          <table className="table [&_td]:px-2 [&_td]:py-2 [&_th]:px-2 [&_th]:py-2 [&_th]:text-base-content">
             <thead>
               <tr>
                 <th scope="col">Role</th>
                 <th scope="col">A second factor</th>
                 {doors.map((d) => (
                   <th key={d.id} scope="col">
-                    {d.name}
+                    {d.id === "outside" ? "Organisation" : d.name}
                   </th>
                 ))}
                 <th scope="col">Lands on</th>
@@ -106,7 +106,7 @@ export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, 
             <tbody>
               {roles.map((r) => (
                 <tr key={r.id}>
-                  <th scope="row" className="font-medium">
+                  <th scope="row" className="font-medium whitespace-nowrap">
                     {r.name}
                   </th>
                   <td>

@@ -28,7 +28,7 @@ export function DoorsPage({ p }: { p: OfficePortal }) {
       .flatMap((g) => g.roles.map((r) => `${p.live.policy.role(r)?.name ?? r} (${n.name})`)),
   );
   return (
-    <div className="grid max-w-4xl gap-5 [&>*]:min-w-0">
+    <div className="grid gap-5 [&>*]:min-w-0">
       <nav aria-label="Where you are" className="-mb-3 text-sm">
         <Link className="link-plain" href={`${p.at}/people`}>
           People and companies

@@ -112,7 +112,7 @@ export function JoiningForm({ action, settings: s, roles, fields }: JoiningProps
           <h3 className="field-label" id="asked-for">
             What the form asks for, beside name and address
           </h3>
-          <table className="table [&_td]:py-2 [&_th]:py-2" aria-labelledby="asked-for">
+          <table className="table [&_td]:py-2 [&_th]:py-2 [&_th]:text-base-content" aria-labelledby="asked-for">
             <thead>
               <tr>
                 <th scope="col">Field</th>
@@ -182,7 +182,7 @@ export function CompanyPagesForm({ action, settings: s, roles, companies }: Comp
         </p>
       </div>
       <div className="overflow-x-auto">
-        <table className="table [&_td]:py-2 [&_th]:py-2">
+        <table className="table [&_td]:py-2 [&_th]:py-2 [&_th]:text-base-content">
           <thead>
             <tr>
               <th scope="col">Role</th>
