@@ -2,7 +2,7 @@
 import { Secret, TOTP } from "otpauth";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { PEOPLE } from "@/demo/cast";
-import { answersOwnerAlone, catchActions, caughtActions } from "./support/actions";
+import { answersOwnerAlone, catchActions, caughtActions, holdActions, post } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
 import { Client } from "./support/client";
 import { signInAt, signInToOffice } from "./support/people";
@@ -115,4 +115,26 @@ it("a second factor: set up, asked for after the password, worth nothing twice, 
   await b.seesText("Beside what you come in with");
   const told = await mailComes(data, INES, mailTo(data, INES).length - 1);
   expect(told).toContain("you turned");
+});
+
+it("the agency signs somebody out, at once; nobody else does by posting the same", { timeout: 120_000 }, async () => {
+  const mine = new Client(port, "fernhill.localhost");
+  mine.cookie = await cookiesOf(b);
+  const me = (await mine.get("/api/v1/me")).json.person.id as string;
+  const page = `/portals/fernhill/people/${me}`;
+  await owner.go(`http://localhost:${port}${page}`);
+  await owner.seesText("Where they are signed in");
+  await holdActions(owner);
+  await owner.press("Sign Ines out everywhere");
+  await owner.until(async () => (await caughtActions(owner)).length === 1);
+  const [asked] = await caughtActions(owner);
+  for (const [cookie, host, path] of [
+    ["", "localhost", page],
+    [mine.cookie, "localhost", page],
+    [mine.cookie, "fernhill.localhost", "/"],
+  ] as const)
+    await post(port, asked!, cookie, host, path);
+  expect((await mine.get("/api/v1/me")).status).toBe(200);
+  await post(port, asked!, await cookiesOf(owner), "localhost", page);
+  expect((await mine.get("/api/v1/me")).status).toBe(401);
 });

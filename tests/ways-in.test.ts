@@ -98,9 +98,16 @@ it("how messages read: without its link one is not kept; the outbox, invitations
   await owner.type(text, "Come in: {address}\n\n{link}");
   await owner.click("//section[@aria-label='Invitation']//button[normalize-space()='Keep']");
   await owner.seesText("reads so from now on");
+  await owner.type("//section[@aria-label='Invitation']//input[@type='email']", "nobody@nowhere.example");
+  await owner.click("//section[@aria-label='Invitation']//button[normalize-space()='Look at it']");
+  await owner.seesText("Nobody in this portal has that address.");
+  await owner.type("//section[@aria-label='Invitation']//input[@type='email']", "thea@tarnmere.example");
+  await owner.click("//section[@aria-label='Invitation']//button[normalize-space()='Send it to me']");
+  await owner.seesText("/link/an-example-that-opens-nothing");
+  expect(await comes("rosalind@fernhill.example")).toContain("an-example-that-opens-nothing");
   const asked = await caughtActions(owner);
-  expect(asked.length).toBe(2);
-  await answersOwnerAlone(port, owner, asked, "/portals/fernhill/people/outbox/words", /"message":|"written":/);
+  expect(asked.length).toBe(4);
+  await answersOwnerAlone(port, owner, asked, "/portals/fernhill/people/outbox/words", /"message":|"written":|"ok":true/);
   const mine = (await owner.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
   const ines = await signedIn(port, "ines@fernhill.example");
   await owner.go(office("/people/outbox"));

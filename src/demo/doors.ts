@@ -5,7 +5,8 @@ import type { PortalFile } from "@/data/file/open";
 import { keepCompanySettings } from "@/identity/company-page";
 import { AT_FIRST, keepDoors } from "@/identity/doors/settings";
 import { joinToken } from "@/identity/join-links";
-import { confirmJoin, keepJoining, wantToJoin } from "@/identity/joining";
+import { confirmJoin, wantToJoin } from "@/identity/joining";
+import { keepJoining } from "@/identity/joining-settings";
 import { addProvider } from "@/identity/providers/providers";
 import { acceptStaff, inviteStaff } from "@/identity/staff";
 

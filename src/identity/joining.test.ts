@@ -9,21 +9,11 @@ import type { PortalFile } from "@/data/file/open";
 import { outbox } from "@/data/messages/outbox";
 import { membershipsOf, personFacts, personIdByEmail } from "@/data/people/people";
 import { testPortal } from "@/testing/portal";
+import { decide, decideColleague, waitingList } from "./approval";
 import { companyDesk, keepCompanySettings } from "./company-page";
 import { joinToken } from "./join-links";
-import {
-  type AskedToJoin,
-  answerJoin,
-  confirmJoin,
-  decide,
-  decideColleague,
-  joining,
-  keepJoining,
-  lookAtJoin,
-  sweepJoins,
-  waitingList,
-  wantToJoin,
-} from "./joining";
+import { type AskedToJoin, answerJoin, confirmJoin, lookAtJoin, sweepJoins, wantToJoin } from "./joining";
+import { joining, keepJoining } from "./joining-settings";
 import { letterOf } from "./letters";
 import { findSession } from "./sessions";
 import { personViewer } from "./viewer";

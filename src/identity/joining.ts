@@ -3,24 +3,23 @@
  * all of it is made in one transaction: person, company, membership, role, address, what was agreed to.
  */
 import { createHash } from "node:crypto";
-import { and, count, desc, eq, gt, lt } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
-import { actorOf } from "@/core/events/event";
-import { CLOSED, type Joining, type JoinKind, joinEmail, joiningShape, mayJoin, plainName } from "@/core/joining/joining";
+import { and, count, eq, gt, lt } from "drizzle-orm";
+import { type Joining, type JoinKind, joinEmail, mayJoin, plainName } from "@/core/joining/joining";
 import { err, ok, type Result } from "@/core/result";
 import { kindOf, type Value } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
 import { record } from "@/data/events/record";
 import { newId } from "@/data/file/ids";
 import type { PortalFile } from "@/data/file/open";
-import { agreements, joins, settings, terms } from "@/data/file/portal-tables";
+import { agreements, joins, terms } from "@/data/file/portal-tables";
 import { transact } from "@/data/file/transact";
 import { enqueue } from "@/data/jobs/queue";
 import { write } from "@/data/messages/outbox";
-import { addCompany, addMembership, addPerson, type JoiningDoer, personFacts, personIdByEmail, setStatus } from "@/data/people/people";
+import { addCompany, addMembership, addPerson, type JoiningDoer, personFacts, personIdByEmail } from "@/data/people/people";
 import { schemaOf } from "@/data/schema/read";
 import { type Entered, letInConfirmed } from "./enter";
 import { joinOf } from "./join-links";
+import { joinFields, joining, latestTerms } from "./joining-settings";
 import { saidOf } from "./letters";
 import { countTry, type From, limitsOf, waitFor } from "./limits";
 import { freshLink } from "./links";
@@ -29,53 +28,6 @@ export const JOIN = "somebody asks to join";
 const LASTS = 24 * 3_600_000;
 /** Requests that nobody confirmed, at most: beyond, no more are taken for a while. */
 const MOST_OPEN = 5_000;
-
-export function joining(file: PortalFile): Joining {
-  const row = file.orm.select().from(settings).where(eq(settings.key, "joining")).get();
-  const parsed = row && joiningShape.safeParse(JSON.parse(row.value));
-  return parsed?.success ? parsed.data : CLOSED;
-}
-
-export function keepJoining(file: PortalFile, owner: Owner, given: unknown): Result<Joining, string> {
-  const parsed = joiningShape.safeParse(given);
-  if (!parsed.success) return err(parsed.error.issues[0]?.message ?? "This could not be read.");
-  const s = parsed.data;
-  if (s.who === "domains" && s.domains.length === 0) return err("Name the domains whose people may join.");
-  const { roles } = published(file).definition;
-  const client = (id: string | null) => id === null || roles.some((r) => r.id === id && r.side === "client" && !r.companyId);
-  if (!client(s.lead) || !client(s.member)) return err("Give roles of clients to who joins.");
-  if (s.who !== "nobody" && s.who !== "known" && !s.lead && s.kinds.some((k) => k !== "member"))
-    return err("Say which role is given to who brings a company.");
-  const schema = schemaOf(file);
-  const askable = new Set(joinFields(schema).map((f) => f.id));
-  for (const id of [...s.fields, ...Object.keys(s.fixed)])
-    if (!askable.has(id)) return err("A field that was picked is gone. Load the page anew.");
-  for (const [id, words] of Object.entries(s.fixed)) {
-    const field = joinFields(schema).find((f) => f.id === id)!;
-    const read = kindOf(field).parse([words], field, { timeZone: "UTC" });
-    if (!read.ok) return err(`${field.name}: ${read.error}`);
-  }
-  const row = { key: "joining", value: JSON.stringify(s) };
-  transact(file, () => {
-    file.orm.insert(settings).values(row).onConflictDoUpdate({ target: settings.key, set: row }).run();
-    const last = latestTerms(file);
-    if (s.terms !== (last?.body ?? ""))
-      file.orm
-        .insert(terms)
-        .values({ version: (last?.version ?? 0) + 1, body: s.terms, at: owner.now })
-        .run();
-    record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "changed who may join" });
-  });
-  return ok(s);
-}
-
-export const latestTerms = (file: PortalFile) => file.orm.select().from(terms).orderBy(desc(terms.version)).limit(1).get();
-
-/** What a form may ask strangers for: plain fields of people and companies, none that a wall, a key or the system goes by. */
-export const joinFields = (schema: ReturnType<typeof schemaOf>) =>
-  [...schema.people.fields, ...schema.companies.fields].filter((f) => !f.system && !NEVER.has(f.id) && !UNASKED.has(f.type));
-const NEVER = new Set(["f_person_name", "f_company_name"]);
-const UNASKED = new Set(["relation", "relations", "files", "pictures", "serial", "readable-address"]);
 
 export interface AskedToJoin {
   readonly email: string;
@@ -265,113 +217,6 @@ function agree(file: PortalFile, personId: string, version: number, at: number):
   if (!text) return;
   const hash = createHash("sha256").update(text.body).digest("hex");
   file.orm.insert(agreements).values({ personId, version, hash, at }).onConflictDoNothing().run();
-}
-
-export interface Waiting {
-  readonly joinId: string | null;
-  readonly personId: string;
-  readonly name: string;
-  readonly email: string;
-  readonly kind: string | null;
-  readonly company: string | null;
-  readonly wrote: string;
-  readonly at: number | null;
-  readonly agreed: number | null;
-}
-
-/** Those who wait for somebody of the agency to say yes, the longest first. */
-export function waitingList(file: PortalFile, _owner: Owner): Waiting[] {
-  const ids = file.db
-    .prepare("SELECT id FROM t_people WHERE f_person_status = 'awaiting approval' ORDER BY id LIMIT 500")
-    .pluck()
-    .all() as string[];
-  const colleagues = file.orm
-    .select()
-    .from(joins)
-    .where(and(eq(joins.kind, "colleague"), eq(joins.state, "confirmed")))
-    .all()
-    .map(
-      (row): Waiting => ({
-        joinId: row.id,
-        personId: row.personId!,
-        name: row.name,
-        email: row.email,
-        kind: row.kind,
-        company: row.company,
-        wrote: row.wrote,
-        at: row.madeAt,
-        agreed: null,
-      }),
-    );
-  const joined = ids.flatMap((personId) => {
-    const person = personFacts(file, personId);
-    if (!person) return [];
-    const row = file.orm.select().from(joins).where(eq(joins.personId, personId)).get();
-    return [
-      {
-        joinId: row?.id ?? null,
-        personId,
-        name: person.name,
-        email: person.email,
-        kind: row?.kind ?? null,
-        company: row?.company ?? null,
-        wrote: row?.wrote ?? "",
-        at: row?.confirmedAt ?? null,
-        agreed: row?.terms ?? null,
-      },
-    ];
-  });
-  return [...joined, ...colleagues].sort((a, b) => (a.at ?? 0) - (b.at ?? 0));
-}
-
-/** Whether somebody known belongs to one more company, which its lead has asked for. The lead is told neither way. */
-export function decideColleague(file: PortalFile, owner: Owner, joinId: string, yes: boolean): Result<null, string> {
-  return transact(file, () => {
-    const open = and(eq(joins.id, joinId), eq(joins.kind, "colleague"), eq(joins.state, "confirmed"));
-    const row = file.orm
-      .update(joins)
-      .set({ state: yes ? "approved" : "declined", decidedAt: owner.now, decidedBy: owner.person?.id ?? null })
-      .where(open)
-      .returning()
-      .get();
-    if (!row?.personId) return err("This has been decided already.");
-    const roles = (row.values as { roles?: string[] }).roles ?? [];
-    const held = yes ? addMembership(file, owner, row.personId, row.company, roles) : null;
-    return held && !held.ok ? err(held.error.message) : ok(null);
-  });
-}
-
-export const waitsSince = (file: PortalFile, personId: string): number | null =>
-  file.orm.select({ at: joins.confirmedAt }).from(joins).where(eq(joins.personId, personId)).get()?.at ?? null;
-
-/** Yes or no, told by mail. A yes gives a company and roles where they have none yet. */
-export function decide(
-  file: PortalFile,
-  owner: Owner,
-  personId: string,
-  given: { yes: boolean; note: string; companyId: string | null; roles: string[] },
-): Result<null, string> {
-  const person = personFacts(file, personId);
-  if (person?.status !== "awaiting approval") return err("They wait no more.");
-  return transact(file, () => {
-    if (given.yes && given.companyId) {
-      const held = addMembership(file, owner, personId, given.companyId, given.roles);
-      if (!held.ok) return err(held.error.message);
-    }
-    setStatus(file, actorOf(owner), personId, given.yes ? "active" : "inactive", owner.now);
-    const decided = { state: given.yes ? "approved" : "declined", decidedAt: owner.now, decidedBy: owner.person?.id ?? null };
-    file.orm.update(joins).set(decided).where(eq(joins.personId, personId)).run();
-    const said = { ...saidOf(file, person), note: given.note.slice(0, 2_000) };
-    write(file, {
-      occasion: given.yes ? "approved" : "declined",
-      to: { personId, email: person.email },
-      said,
-      link: null,
-      by: `staff:${owner.person?.id ?? ""}`,
-      now: owner.now,
-    });
-    return ok(null);
-  });
 }
 
 /** What nobody confirmed is forgotten. */

@@ -20,6 +20,17 @@ export const catchActions = (b: Browser): Promise<unknown> =>
       return real(url, init);
     };`);
 
+/** The same, but nothing is sent: what the owner was about to do can be tried by others first. */
+export const holdActions = (b: Browser): Promise<unknown> =>
+  b.driver.executeScript(`
+    window.asked = [];
+    window.fetch = (url, init) => {
+      const id = new Headers(init?.headers).get("next-action");
+      if (id && typeof init.body === "string") window.asked.push({ id, body: init.body });
+      if (id && init.body instanceof FormData) window.asked.push({ id, body: [...init.body].filter(([, v]) => typeof v === "string") });
+      return new Promise(() => {});
+    };`);
+
 export const caughtActions = (b: Browser): Promise<Posted[]> => b.driver.executeScript<Posted[]>("return window.asked");
 
 const EDGE = "----elkhorn-story";

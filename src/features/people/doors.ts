@@ -6,6 +6,7 @@ import { personFacts } from "@/data/people/people";
 import { keepDoors } from "@/identity/doors/settings";
 import { officePortalWrite } from "@/identity/office-gate";
 import { removeSecond } from "@/identity/second";
+import { endOneOf, endOtherSessions } from "@/identity/sessions";
 import { type FormState, failed, succeeded } from "@/ui/form";
 
 export async function changeDoors(slug: string, before: FormState, data: FormData): Promise<FormState> {
@@ -36,7 +37,7 @@ export async function changeDoors(slug: string, before: FormState, data: FormDat
 
 /** For somebody who has lost it: they come in by their first door, and make another where one is asked of them. */
 export async function takeSecondAway(slug: string, personId: string): Promise<void> {
-  const p = await officePortalWrite(slug, "build");
+  const p = await officePortalWrite(slug, "people");
   if (!personFacts(p.file, personId)) return;
   removeSecond(p.file, personId);
   record(p.file, {
@@ -47,5 +48,15 @@ export async function takeSecondAway(slug: string, personId: string): Promise<vo
     table: "t_people",
     record: personId,
   });
+  revalidatePath(p.at, "layout");
+}
+
+/** One of somebody's sessions, or all of them: out at once. */
+export async function endTheirSessions(slug: string, personId: string, which: string): Promise<void> {
+  const p = await officePortalWrite(slug, "people");
+  if (!personFacts(p.file, personId)) return;
+  if (which === "all") endOtherSessions(p.file, personId, "");
+  else endOneOf(p.file, personId, which);
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "ended sessions of", table: "t_people", record: personId });
   revalidatePath(p.at, "layout");
 }

@@ -2,9 +2,16 @@
 /** Invitations, one or very many in one act: sent now, or made ready to be looked at, printed and sent later. */
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
-import { isOccasion } from "@/core/messages/occasions";
+import { config } from "@/config";
+import { isOccasion, occasion } from "@/core/messages/occasions";
+import { asHtml, fillIn, templateProblem } from "@/core/messages/render";
+import { newId } from "@/data/file/ids";
 import { keepTemplate, sendNow } from "@/data/messages/outbox";
+import { personFacts, personIdByEmail } from "@/data/people/people";
+import { portalAddress } from "@/identity/addresses";
+import { saidOf } from "@/identity/letters";
 import { officePortalWrite } from "@/identity/office-gate";
+import { mailOf } from "@/services/mail";
 import { type InvitedAll, inviteAll } from "./invitations";
 import { peopleLike, type Search } from "./queries";
 
@@ -54,4 +61,47 @@ export async function everyoneLike(slug: string, search: Search): Promise<string
   return peopleLike(p, { q: String(q ?? "").slice(0, 200), company: String(company ?? ""), standing: String(standing ?? "") })
     .fitting.map((x) => x.id)
     .slice(0, MOST);
+}
+
+export type Tried = { ok: true; subject: string; body: string } | { ok: false; message: string };
+
+/**
+ * A template as it is being written, filled for somebody: for a person of the portal where one is named, else for whoever tries it. Sent to
+ * oneself where that is wanted. Links and codes in it are examples, and open nothing.
+ */
+export async function tryTemplate(
+  slug: string,
+  id: string,
+  given: { subject: string; body: string; email: string; send: boolean },
+): Promise<Tried> {
+  const p = await officePortalWrite(slug, "build");
+  if (!isOccasion(id)) return { ok: false, message: "There is no such message." };
+  const template = { subject: String(given.subject).slice(0, 300), body: String(given.body).slice(0, 20_000) };
+  const problem = templateProblem(occasion(id), template);
+  if (problem) return { ok: false, message: problem };
+  const wanted = String(given.email).trim().slice(0, 300);
+  const personId = wanted ? personIdByEmail(p.file, wanted) : undefined;
+  if (wanted && !personId) return { ok: false, message: "Nobody in this portal has that address." };
+  const who = (personId && personFacts(p.file, personId)) || p.staff;
+  const said = {
+    ...saidOf(p.file, who),
+    by: p.staff.name,
+    note: "A few words of your own.",
+    link: `${portalAddress(slug)}/link/an-example-that-opens-nothing`,
+    code: "123 456",
+  };
+  const filled = fillIn(template, said);
+  if (given.send === true) {
+    const sent = await mailOf(config()).send(
+      {
+        to: p.staff.email,
+        subject: filled.subject,
+        text: filled.body,
+        html: asHtml(filled.body, { name: said.portal, primary: p.live.definition.brand.colour }),
+      },
+      `trial-${newId()}`,
+    );
+    if (!sent.ok) return { ok: false, message: sent.error.message };
+  }
+  return { ok: true, ...filled };
 }

@@ -1,8 +1,9 @@
 "use server";
 /** Who may join by themselves, who waits, and what companies do themselves. */
 import { revalidatePath } from "next/cache";
+import { decide, decideColleague } from "@/identity/approval";
 import { keepCompanySettings } from "@/identity/company-page";
-import { decide, decideColleague, keepJoining } from "@/identity/joining";
+import { keepJoining } from "@/identity/joining-settings";
 import { officePortalWrite } from "@/identity/office-gate";
 import { type FormState, failed, succeeded } from "@/ui/form";
 

@@ -2,7 +2,7 @@
 import type { FormField } from "@/core/forms/form-field";
 import { kindOf } from "@/core/schema/types";
 import { schemaOf } from "@/data/schema/read";
-import { joinFields, joining, latestTerms } from "@/identity/joining";
+import { joinFields, joining, latestTerms } from "@/identity/joining-settings";
 import type { PortalRequest } from "@/identity/request";
 import { sayOf } from "./queries";
 

@@ -1,7 +1,7 @@
 import { dateIn } from "@/core/time/relative";
 import { directory } from "@/data/people/directory";
 import { companySettings } from "@/identity/company-page";
-import { joinFields, joining } from "@/identity/joining";
+import { joinFields, joining } from "@/identity/joining-settings";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 import { changeCompanyPages, changeJoining } from "../joining";

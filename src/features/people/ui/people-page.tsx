@@ -2,7 +2,7 @@ import { DoorOpen, Hourglass, Mail, Plus, UserPlus } from "lucide-react";
 import { mayInOffice } from "@/core/access/office";
 import { EVERYONE } from "@/core/access/rules";
 import { formatDate } from "@/core/text/format";
-import { waitingList } from "@/identity/joining";
+import { waitingList } from "@/identity/approval";
 import type { OfficePortal } from "@/identity/office-gate";
 import { paged } from "@/office/paging";
 import { Empty } from "@/ui/empty";

@@ -22,6 +22,7 @@ import { takeSecondAway } from "../doors";
 import { invitationWords } from "../invitation";
 import { AddMembership } from "./forms";
 import { Invite } from "./invite";
+import { SessionsPart } from "./sessions-part";
 
 interface Props {
   p: OfficePortal;
@@ -147,6 +148,7 @@ export async function PersonPage({ p, params, seeAs }: Props) {
           </SafeForm>
         </section>
       )}
+      <SessionsPart p={p} personId={person.id} name={person.name} />
       <section className="sheet grid gap-4 p-5" aria-labelledby="invite">
         <h2 id="invite">Invitation</h2>
         {invitation && (

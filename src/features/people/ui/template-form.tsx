@@ -3,7 +3,7 @@ import { useRouter } from "next/navigation";
 import { useRef, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { answered } from "@/ui/answered";
-import { changeTemplate } from "../inviting";
+import { changeTemplate, tryTemplate } from "../inviting";
 
 interface Props {
   portal: string;
@@ -32,6 +32,16 @@ export function TemplateForm({ portal, id, name, about, subject: first, body: te
       if (answer.message) return;
       toast.success(given ? `“${name}” reads so from now on.` : `“${name}” reads as it did at first.`);
       router.refresh();
+    });
+  const [as, setAs] = useState("");
+  const [seen, setSeen] = useState<{ subject: string; body: string } | null>(null);
+  const trial = (send: boolean): void =>
+    start(async () => {
+      const answer = await answered(tryTemplate(portal, id, { subject, body, email: as, send }));
+      if (!answer) return;
+      setMessage(answer.ok ? null : answer.message);
+      setSeen(answer.ok ? answer : null);
+      if (answer.ok && send) toast.success("It is on its way to you. Links and codes in it are examples.");
     });
   const put = (word: string): void => {
     const at = box.current?.selectionStart ?? body.length;
@@ -64,6 +74,24 @@ export function TemplateForm({ portal, id, name, about, subject: first, body: te
           {message}
         </p>
       )}
+      {seen && (
+        <div role="status" className="rounded border border-base-300 bg-base-200 p-4">
+          <p className="font-medium">{seen.subject}</p>
+          <p className="mt-2 whitespace-pre-line">{seen.body}</p>
+        </div>
+      )}
+      <div className="flex flex-wrap items-end gap-3">
+        <label className="grid gap-1">
+          <span className="quiet text-sm">As somebody gets it (their address; yours where empty)</span>
+          <input type="email" className="input input-sm w-72 max-w-full" value={as} onChange={(e) => setAs(e.target.value)} />
+        </label>
+        <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={() => trial(false)}>
+          Look at it
+        </button>
+        <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={() => trial(true)}>
+          Send it to me
+        </button>
+      </div>
       <div className="flex gap-3">
         <button type="button" className="btn btn-sm" disabled={busy} onClick={() => keep({ subject, body })}>
           Keep

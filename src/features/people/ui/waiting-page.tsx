@@ -1,6 +1,7 @@
 import { formatMoment } from "@/core/text/format";
 import { companyFacts } from "@/data/people/people";
-import { joining, waitingList } from "@/identity/joining";
+import { waitingList } from "@/identity/approval";
+import { joining } from "@/identity/joining-settings";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";

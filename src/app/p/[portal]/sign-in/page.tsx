@@ -8,7 +8,7 @@ import { sayOf } from "@/features/portal/queries";
 import { marked } from "@/features/portal/ui/marked";
 import { Narrow } from "@/features/portal/ui/narrow";
 import { UsePasskey } from "@/features/portal/ui/passkeys";
-import { joining } from "@/identity/joining";
+import { joining } from "@/identity/joining-settings";
 import { SignInForm } from "@/ui/sign-in-form";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; out?: string; outside?: string }> };

@@ -5,7 +5,7 @@ import { signOut } from "@/features/portal/actions";
 import { portal } from "@/features/portal/gate";
 import { localeOf, sayOf } from "@/features/portal/queries";
 import { Narrow } from "@/features/portal/ui/narrow";
-import { waitsSince } from "@/identity/joining";
+import { waitsSince } from "@/identity/approval";
 
 type Props = { params: Promise<{ portal: string }> };
 
