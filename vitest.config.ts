@@ -10,6 +10,10 @@ const APART = ["src/proxy.test.ts", "src/server/statements.test.ts", "src/identi
 /** One seed for all that is random. */
 const SETUP = ["src/testing/begin.ts"];
 
+/** Stories that go over ground again which others have walked, more slowly: `npm run test:long` has them (a clean run stays under 15 minutes). */
+const LONG = ["tests/killed.test.ts", "tests/data-desk-more.test.ts", "tests/no-answer.test.ts"];
+const long = process.env.ELKHORN_LONG === "1";
+
 /** What takes longest begins first, so that nothing is waited for alone at the end. */
 const LONGEST = ["tests/axe.test.ts", "tests/access.test.ts", "tests/office.test.ts", "records/query/differential.test.ts"];
 function place(f: TestSpecification): number {
@@ -47,7 +51,8 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: "stories",
-          include: ["tests/**/*.test.ts"],
+          include: long ? LONG : ["tests/**/*.test.ts"],
+          exclude: long ? [] : LONG,
           globalSetup: ["tests/support/server.ts"],
           testTimeout: 90_000,
           isolate: false,
