@@ -6,8 +6,14 @@ import type { PortalFile } from "@/data/file/open";
 import { joins } from "@/data/file/portal-tables";
 import { transact } from "@/data/file/transact";
 import { write } from "@/data/messages/outbox";
-import { addMembership, personFacts, setStatus } from "@/data/people/people";
+import { addMembership, membershipsOf, personFacts, setStatus } from "@/data/people/people";
 import { saidOf } from "./letters";
+
+/** What they hold there already stays theirs. */
+function giveRoles(file: PortalFile, owner: Owner, personId: string, companyId: string | null, roles: readonly string[]) {
+  const held = membershipsOf(file, personId).find((m) => m.companyId === companyId)?.roles ?? [];
+  return addMembership(file, owner, personId, companyId, [...new Set([...held, ...roles])]);
+}
 
 export interface Waiting {
   readonly joinId: string | null;
@@ -78,7 +84,7 @@ export function decideColleague(file: PortalFile, owner: Owner, joinId: string, 
       .get();
     if (!row?.personId) return err("This has been decided already.");
     const roles = (row.values as { roles?: string[] }).roles ?? [];
-    const held = yes ? addMembership(file, owner, row.personId, row.company, roles) : null;
+    const held = yes ? giveRoles(file, owner, row.personId, row.company, roles) : null;
     return held && !held.ok ? err(held.error.message) : ok(null);
   });
 }
@@ -97,7 +103,7 @@ export function decide(
   if (person?.status !== "awaiting approval") return err("They wait no more.");
   return transact(file, () => {
     if (given.yes && given.companyId) {
-      const held = addMembership(file, owner, personId, given.companyId, given.roles);
+      const held = giveRoles(file, owner, personId, given.companyId, given.roles);
       if (!held.ok) return err(held.error.message);
     }
     setStatus(file, actorOf(owner), personId, given.yes ? "active" : "inactive", owner.now);

@@ -6,9 +6,10 @@ import { actingOf } from "@/data/people/acting";
 import { membershipsOf, personFacts, setStatus } from "@/data/people/people";
 import type { Door, Proved, Refused } from "./doors/contract";
 import { askedOf, type DoorId, type DoorSettings, doorSettings } from "./doors/settings";
-import { countTry, type From, forgetTries, limitsOf, waitFor } from "./limits";
-import { proveSecond, secondState } from "./second";
+import type { From } from "./limits";
+import { secondState } from "./second";
 import { endSessionOf, type Session, type SessionStep, startSession } from "./sessions";
+import { type SecondRefused, trySecond } from "./try-second";
 
 export interface Entered {
   readonly token: string;
@@ -64,13 +65,10 @@ export function passSecond(
   given: string,
   from: From,
   now: number,
-): Result<{ token: string }, { code: "wrong" } | { code: "too-many"; seconds: number }> {
-  const limits = limitsOf(`second ${half.personId}`, from);
-  const wait = waitFor(file.orm, limits, now);
-  if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });
-  countTry(file.orm, limits, now);
-  if (half.step !== "second" || !proveSecond(file, half.personId, given, now)) return err({ code: "wrong" });
-  forgetTries(file.orm, limits);
+): Result<{ token: string }, SecondRefused> {
+  if (half.step !== "second") return err({ code: "wrong" });
+  const tried = trySecond(file, half.personId, given, from, now);
+  if (!tried.ok) return tried;
   return ok({ token: riseFrom(file, half, now) });
 }
 

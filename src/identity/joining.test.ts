@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { CLOSED, type Joining } from "@/core/joining/joining";
 import type { PortalFile } from "@/data/file/open";
 import { outbox } from "@/data/messages/outbox";
-import { membershipsOf, personFacts, personIdByEmail } from "@/data/people/people";
+import { addMembership, membershipsOf, personFacts, personIdByEmail } from "@/data/people/people";
 import { testPortal } from "@/testing/portal";
 import { decide, decideColleague, waitingList } from "./approval";
 import { companyDesk, keepCompanySettings } from "./company-page";
@@ -217,8 +217,10 @@ describe("the company's own page", () => {
       error: { message: expect.stringContaining("All 3 seats") },
     });
     const [w] = waitingList(l.p.file, l.p.owner);
+    // Meanwhile the agency has let them in there as something else: a yes drops nothing of that.
+    addMembership(l.p.file, l.p.owner, l.other.person!.id, l.lead.company!.id, ["lead"]);
     expect(decideColleague(l.p.file, l.p.owner, w!.joinId!, true).ok).toBe(true);
-    expect(membershipsOf(l.p.file, l.other.person!.id).map((m) => m.roles)).toEqual([["lead"], ["member"]]);
+    expect(membershipsOf(l.p.file, l.other.person!.id).map((m) => m.roles)).toEqual([["lead"], ["lead", "member"]]);
     expect(decideColleague(l.p.file, l.p.owner, w!.joinId!, true).ok).toBe(false);
   });
   it("reaches nobody of another company, not oneself, nobody above the ceiling", () => {

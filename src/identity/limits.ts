@@ -10,7 +10,7 @@ import type { attempts as controlAttempts } from "@/data/file/control-tables";
 import { once } from "@/data/file/once";
 import { attempts as portalAttempts } from "@/data/file/portal-tables";
 
-type Table = typeof portalAttempts | typeof controlAttempts;
+export type TriesTable = typeof portalAttempts | typeof controlAttempts;
 
 /** Where a try comes from. `device` is told where this account was in from it before. */
 export interface From {
@@ -54,7 +54,7 @@ export const limitOn = (key: string): Limit[] => [{ key, free: 5, longest: 15 * 
 const stored = (key: string): string => createHash("sha256").update(key).digest("base64url").slice(0, 22);
 
 /** Milliseconds still to wait before the next try; 0 is none. */
-export function waitFor(orm: BetterSQLite3Database, limits: readonly Limit[], now: number, table: Table = portalAttempts): number {
+export function waitFor(orm: BetterSQLite3Database, limits: readonly Limit[], now: number, table: TriesTable = portalAttempts): number {
   const waits = limits.map(({ key, free, longest }) => {
     const row = orm
       .select()
@@ -68,7 +68,7 @@ export function waitFor(orm: BetterSQLite3Database, limits: readonly Limit[], no
 }
 
 /** Counted before the password is checked, so that tries made at the same moment all count. */
-export function countTry(orm: BetterSQLite3Database, limits: readonly Limit[], now: number, table: Table = portalAttempts): void {
+export function countTry(orm: BetterSQLite3Database, limits: readonly Limit[], now: number, table: TriesTable = portalAttempts): void {
   orm.transaction((tx) => {
     for (const limit of limits) {
       const key = stored(limit.key);
@@ -85,7 +85,7 @@ export function countTry(orm: BetterSQLite3Database, limits: readonly Limit[], n
 const counted = once("tries counted", () => ({ n: 0 }));
 
 /** It was right: what was counted of this account is forgotten, and the address has one failure less. */
-export function forgetTries(orm: BetterSQLite3Database, limits: readonly Limit[], table: Table = portalAttempts): void {
+export function forgetTries(orm: BetterSQLite3Database, limits: readonly Limit[], table: TriesTable = portalAttempts): void {
   for (const { key } of limits)
     if (key.startsWith("from "))
       orm
@@ -101,7 +101,7 @@ export function forgetTries(orm: BetterSQLite3Database, limits: readonly Limit[]
 }
 
 /** What is forgotten anyway, and the oldest beyond what the table may hold. */
-export function sweepTries(orm: Pick<BetterSQLite3Database, "delete" | "select">, now: number, table: Table = portalAttempts): void {
+export function sweepTries(orm: Pick<BetterSQLite3Database, "delete" | "select">, now: number, table: TriesTable = portalAttempts): void {
   orm
     .delete(table)
     .where(lt(table.lastAt, now - FORGET_AFTER))

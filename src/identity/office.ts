@@ -8,9 +8,10 @@ import { newId } from "@/data/file/ids";
 import { control } from "@/data/file/open";
 import { countTry, type From, forgetTries, limitsOf, waitFor } from "./limits";
 import { accountOf, hashPassword, whetherMatches } from "./passwords";
-import { proveSecond, type Shelf, secondState } from "./second";
+import { type Shelf, secondState } from "./second";
 import { newToken, tokenHash } from "./secrets";
 import type { SessionStep } from "./sessions";
+import { type SecondRefused, trySecond } from "./try-second";
 
 export interface Staff {
   readonly id: string;
@@ -60,21 +61,11 @@ export function beginStaffSession(staffId: string, now: number, step: SessionSte
 }
 
 /** The second of two steps: another session takes the place of the one that waited. */
-export function officeSecond(
-  token: string | undefined,
-  given: string,
-  from: From,
-  now: number,
-): Result<{ token: string }, { code: "wrong" } | { code: "too-many"; seconds: number }> {
+export function officeSecond(token: string | undefined, given: string, from: From, now: number): Result<{ token: string }, SecondRefused> {
   const half = officeSession(token, now, "second");
   if (!half || !token) return err({ code: "wrong" });
-  const { orm } = control();
-  const limits = limitsOf(`second ${half.staff.id}`, from);
-  const wait = waitFor(orm, limits, now, attempts);
-  if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });
-  countTry(orm, limits, now, attempts);
-  if (!proveSecond(officeShelf(), half.staff.id, given, now)) return err({ code: "wrong" });
-  forgetTries(orm, limits, attempts);
+  const tried = trySecond(officeShelf(), half.staff.id, given, from, now, attempts);
+  if (!tried.ok) return tried;
   officeSignOut(token);
   return ok({ token: beginStaffSession(half.staff.id, now) });
 }

@@ -18,6 +18,7 @@ import { beginTotp, confirmTotp, proveSecond, removeSecond, secondState } from "
 import { seal, unseal } from "./secrets";
 import { findSession, startSession } from "./sessions";
 import { signInWithLink, signInWithPassword, storePassword } from "./sign-in";
+import { trySecond } from "./try-second";
 
 const folder = mkdtempSync(join(tmpdir(), "elkhorn-second-"));
 beforeAll(() => {
@@ -111,6 +112,12 @@ describe("a second factor", () => {
     const half = findSession(p.file, startSession(p.file, id, null, now, "password", "second"), now)!;
     const answers = Array.from({ length: 150 }, (_, i) => passSecond(p.file, half, "000001", from(`a ${i}`), now + i));
     expect(answers.slice(0, 50).every((a) => !a.ok && a.error.code === "wrong")).toBe(true);
+    expect(answers.at(-1)).toMatchObject({ ok: false, error: { code: "too-many" } });
+  });
+  it("nor is it guessed by who has a session already and would turn it off", () => {
+    const { p, id, now } = withSecond();
+    const answers = Array.from({ length: 8 }, (_, i) => trySecond(p.file, id, "000001", from(), now + i));
+    expect(answers[0]).toEqual({ ok: false, error: { code: "wrong" } });
     expect(answers.at(-1)).toMatchObject({ ok: false, error: { code: "too-many" } });
   });
   it("a session that waits for one that is not there yet cannot be passed by any code", () => {

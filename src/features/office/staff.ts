@@ -3,12 +3,14 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { config } from "@/config";
+import { attempts } from "@/data/file/control-tables";
 import { officeAddress } from "@/identity/addresses";
 import { officeShelf } from "@/identity/office";
 import { changeOwnPassword } from "@/identity/office-password";
 import { clearOfficeCookie, fromHere, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
-import { beginTotp, confirmTotp, proveSecond, removeSecond, secondState } from "@/identity/second";
+import { beginTotp, confirmTotp, removeSecond, secondState } from "@/identity/second";
 import { acceptStaff, changeStaff, inviteStaff, takeStaffSecond, withdrawStaff } from "@/identity/staff";
+import { trySecond } from "@/identity/try-second";
 import { mailOf } from "@/services/mail";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import { modulesOf } from "@/ui/qr";
@@ -93,8 +95,11 @@ export async function confirmOfficeSecond(
 
 export async function endOfficeSecond(before: FormState, data: FormData): Promise<FormState> {
   const { staff } = await requestOfficeWrite("overview");
-  if (!proveSecond(officeShelf(), staff.id, text(data, "code"), Date.now()))
-    return failed(before, data, { code: "This code is not right, or it was used already." });
+  const tried = trySecond(officeShelf(), staff.id, text(data, "code"), await fromHere("office", "", staff.email), Date.now(), attempts);
+  if (!tried.ok) {
+    const wait = tried.error.code === "too-many" ? `Too many tries. Wait ${tried.error.seconds} seconds, then try again.` : null;
+    return failed(before, data, { code: wait ?? "This code is not right, or it was used already." });
+  }
   removeSecond(officeShelf(), staff.id);
   revalidatePath("/-/you");
   return succeeded(before, "The second factor is off.");

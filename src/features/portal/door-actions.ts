@@ -20,8 +20,9 @@ import { comeIn, passSecond, riseFrom } from "@/identity/enter";
 import { tellOfChange } from "@/identity/letters";
 import { beginLimits, countTry, forgetTries, waitFor } from "@/identity/limits";
 import { codeAskedFor, enterPortal, forgetAskedFor, fromHere, type PortalRequest, requestPortalWrite } from "@/identity/request";
-import { beginTotp, confirmTotp, proveSecond, removeSecond, secondState } from "@/identity/second";
+import { beginTotp, confirmTotp, removeSecond, secondState } from "@/identity/second";
 import { isFresh } from "@/identity/sessions";
+import { trySecond } from "@/identity/try-second";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import { modulesOf } from "@/ui/qr";
 import { refusedWords } from "./doors";
@@ -195,8 +196,9 @@ export async function endSecond(before: FormState, data: FormData): Promise<Form
   const r = await requestPortalWrite();
   if (!r.session) redirect(`${r.base}/sign-in`);
   const say = sayOf(r);
-  if (!proveSecond(r.file, r.session.personId, text(data, "code"), r.viewer.now))
-    return failed(before, data, { code: say("second.wrong") });
+  const from = await fromHere(r.file.id, r.base, personFacts(r.file, r.session.personId)?.email ?? "");
+  const tried = trySecond(r.file, r.session.personId, text(data, "code"), from, r.viewer.now);
+  if (!tried.ok) return failed(before, data, { code: refusedWords(say, tried.error, say("second.wrong")) });
   removeSecond(r.file, r.session.personId);
   tellOfChange(r.file, r.session.personId, "second off", r.viewer.now);
   revalidatePath("/", "layout");
