@@ -10,8 +10,10 @@ import { checkReceived, sweepImports } from "@/data/imports/jobs";
 import { hasJobs, MOST_TRIES, onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
 import { Never, Runner } from "@/data/jobs/runner";
 import { SEND } from "@/data/messages/outbox";
+import { endAccounts } from "@/data/people/account";
 import { INDEX, indexTask, type Wish } from "@/data/records/query/follow";
 import { BIN_DAYS, emptyBin } from "@/data/records/write/bin";
+import { dropGoneColumns } from "@/data/schema/exchange-column";
 import { runIn } from "@/data/threads";
 import { sweepExports } from "@/features/api/export-task";
 import { answerJoin, JOIN, sweepJoins } from "@/identity/joining";
@@ -50,11 +52,23 @@ export async function begin(): Promise<void> {
     if (hasJobs(f)) runner.wake(f);
     else f.rest?.();
   }
+  const daily = once(
+    "days that end",
+    () =>
+      new Cron("*/5 * * * *", { unref: true, catch: (err) => log().error({ err }, "ending accounts failed") }, async () => {
+        for (const f of allPortals()) {
+          await whenFree(f);
+          endAccounts(f, Date.now());
+          f.rest?.();
+        }
+      }),
+  );
   const nightly = once(
     "nightly",
     () => new Cron("15 3 * * *", { unref: true, catch: (err) => log().error({ err }, "the nightly work failed") }, tidy),
   );
   once("at the end", () => async () => {
+    daily.stop();
     nightly.stop();
     const stopped = runner.stop();
     await threads?.end();
@@ -88,8 +102,8 @@ function makeRunner(): Runner {
         );
       },
       [DOOR]: async (file, job) => {
-        const { email, at, what } = job.body as { email: string; at: number; what?: AskedFor };
-        answerDoor(file, email, at, what);
+        const { email, at, what, asked, anew } = job.body as { email: string; at: number; what?: AskedFor; asked?: string; anew?: boolean };
+        answerDoor(file, email, at, what, { asked: asked ?? null, anew: anew === true });
       },
       [JOIN]: async (file, job) => answerJoin(file, (job.body as { id: string }).id, Date.now()),
       mail: async (_, job) => {
@@ -110,6 +124,7 @@ async function tidy(): Promise<void> {
     f.db.pragma("optimize");
     sweepJoins(f, Date.now());
     sweepJobs(f, Date.now() - MONTH_MS);
+    dropGoneColumns(f);
     emptyBin(f, new Date(Date.now() - BIN_DAYS * DAY_MS).toISOString());
     await sweepFiles(f, new Date(Date.now() - DAY_MS).toISOString());
     f.rest?.();

@@ -137,7 +137,8 @@ export function indexUnique(file: PortalFile, field: Field): void {
   file.db.exec(`CREATE INDEX IF NOT EXISTS ${q(`ux_${field.id}`)} ON ${q(field.tableId)} (${q(column)}, company_id)`);
 }
 
-function addColumn(file: PortalFile, field: Field): void {
+/** Of a field that is in the registry. */
+export function addColumn(file: PortalFile, field: Field): void {
   const table = q(field.tableId);
   const points = field.type === "relation" ? ` REFERENCES ${q(field.options.target)} (id)` : "";
   const kept = field.options.kept;

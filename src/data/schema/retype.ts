@@ -23,12 +23,12 @@ import { transact } from "../file/transact";
 import { keyOf, Lookup, lookedUpBy } from "../imports/lookup";
 import { namedIn } from "../imports/row-reader";
 import { addCompany } from "../people/people";
-import { columnType, decodeValue, hasColumn, isFolded, keyName, linkTableName } from "../records/query/physical";
+import { decodeValue, hasColumn, isFolded, keyName, linkTableName } from "../records/query/physical";
 import { addBare } from "../records/write/bare";
 import { storeCompanies } from "../records/write/company";
 import { storedValue } from "../records/write/store";
 import { addField, indexUnique, type NewField } from "./change";
-import { dropWords } from "./drop";
+import { exchangeColumn, FEW, letColumnsGo } from "./exchange-column";
 import { type MadeTable, madeTableProblem, openedWith, withTable } from "./made-table";
 import { nextNumber } from "./meta";
 import { schemaOf } from "./read";
@@ -85,11 +85,23 @@ type Finder = Pick<Lookup, "find" | "names"> & { readonly table: Pick<Lookup["ta
 /** Of a table that is still to be made. */
 const NOTHING_YET: Finder = { find: () => undefined, names: [], table: { kind: "ordinary" } };
 
+/** What stands in the column as it is stored, with how many records it stands in; of a relation to several, record by record. */
+interface Standing {
+  readonly raw: string | number | null;
+  /** Set where links are read record by record. */
+  readonly id: string | null;
+  readonly value: Value;
+  readonly records: number;
+}
+interface Turned extends Standing {
+  /** What it becomes, and the words that did not convert. */
+  readonly next: Value;
+  readonly kept: string | null;
+}
 interface Conversion {
   readonly trial: Trial;
   readonly next: Field;
-  /** By row: its number in the file of the database, and what it holds from now on. */
-  readonly values: readonly { rowid: number; id: string; value: Value; kept: string | null }[];
+  readonly values: readonly Turned[];
   readonly additions: ReadonlyMap<string, { id: string; name: string }>;
 }
 
@@ -105,7 +117,7 @@ function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, string> {
   const labels = isRelation(field)
     ? new Lookup(file, schema.table(field.options.target), lookedUpBy(schema, field, null), lookedUpBy(schema, field, null))
     : null;
-  const rows = readValues(file, field);
+  const rows = standing(file, field, ask.type.startsWith("choice") || ask.type.startsWith("relation"));
   const texts = rows.map((r) => textOf(field, r.value, labels, timeZone));
   const made = optionsFor(ask, field, texts, currency);
   if (!made.ok) return made;
@@ -134,29 +146,35 @@ function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, string> {
     }
     return ok(next.type === "relations" ? ids : (ids[0] ?? null));
   };
-  let [converts, empty] = [0, 0];
-  const values = rows.map((r, i) => {
+  let [converts, empty, fails] = [0, 0, 0];
+  const values = rows.map((r, i): Turned => {
     const text = texts[i]!;
     if (text === "") {
-      empty++;
-      return { rowid: r.rowid, id: r.id, value: null, kept: null };
+      empty += r.records;
+      return { ...r, next: null, kept: null };
     }
-    let done = known.get(text);
-    if (!done) known.set(text, (done = read(text)));
+    // Names of records are looked up once; each different value of a column comes once anyhow.
+    let done = finder ? known.get(text) : undefined;
+    if (!done) {
+      done = read(text);
+      if (finder) known.set(text, done);
+    }
+    const { raw, id, value, records } = r;
     if (done.ok) {
-      converts++;
-      return { rowid: r.rowid, id: r.id, value: done.value, kept: null };
+      converts += records;
+      return { raw, id, value, records, next: done.value, kept: null };
     }
+    fails += r.records;
     const noted = failing.get(text);
-    if (noted) noted.records++;
-    else failing.set(text, { records: 1, reason: done.error });
-    return { rowid: r.rowid, id: r.id, value: null, kept: text };
+    if (noted) noted.records += r.records;
+    else failing.set(text, { records: r.records, reason: done.error });
+    return { ...r, next: null, kept: text };
   });
   const listed = [...failing].sort((a, b) => b[1].records - a[1].records).slice(0, SHOWN);
   const trial: Trial = {
     converts,
     empty,
-    fails: rows.length - converts - empty,
+    fails,
     failing: listed.map(([text, f]) => ({
       text: text.slice(0, 120),
       ...f,
@@ -168,22 +186,22 @@ function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, string> {
   return ok({ trial, next, values, additions });
 }
 
-function readValues(file: PortalFile, field: Field): { rowid: number; id: string; value: Value }[] {
+/** `asWritten` is in the order of the records, for words that become choices or records. Each different value once: a column of a hundred thousand mostly says the same few things. */
+function standing(file: PortalFile, field: Field, asWritten: boolean): Standing[] {
   const table = `"${field.tableId}"`;
   if (hasColumn(field))
-    return (file.db.prepare(`SELECT rowid, id, "${field.id}" FROM ${table}`).raw().all() as [number, string, unknown][]).map(
-      ([rowid, id, v]) => ({
-        rowid,
-        id,
-        value: decodeValue(field, v),
-      }),
-    );
+    return (
+      file.db
+        .prepare(`SELECT "${field.id}", count(*) FROM ${table} GROUP BY 1${asWritten ? " ORDER BY min(rowid)" : ""}`)
+        .raw()
+        .all() as [string | number | null, number][]
+    ).map(([raw, records]) => ({ raw, id: null, value: decodeValue(field, raw), records }));
   const link = `"${linkTableName(field)}"`;
   const rows = file.db
-    .prepare(`SELECT t.rowid, t.id, (SELECT json_group_array(target_id) FROM ${link} WHERE record_id = t.id) FROM ${table} t`)
+    .prepare(`SELECT t.id, (SELECT json_group_array(target_id) FROM ${link} WHERE record_id = t.id) FROM ${table} t`)
     .raw()
-    .all() as [number, string, string][];
-  return rows.map(([rowid, id, ids]) => ({ rowid, id, value: JSON.parse(ids) as string[] }));
+    .all() as [string, string][];
+  return rows.map(([id, ids]) => ({ raw: null, id, value: JSON.parse(ids) as string[], records: 1 }));
 }
 
 /** Choices are the words that stand there, in their order. */
@@ -250,9 +268,10 @@ function carryOut(file: PortalFile, owner: Owner, ask: RetypeAsk, converted: Con
   const made = addMissing(file, owner, next, additions);
   reached("retype: records are made");
   const lasting = lastingChoices(file, next);
-  exchangeColumn(file, before, lasting);
+  const old = exchangeColumn(file, before, lasting, true);
   reached("retype: the column is exchanged");
-  write(file, lasting, values, made);
+  write(file, before, lasting, values, made, old);
+  if (old) letColumnsGo(file, table.id, isRelation(before) ? 0 : FEW);
   file.orm
     .update(t.fields)
     .set({ type: lasting.type, options: JSON.stringify(lasting.options) })
@@ -296,8 +315,9 @@ function keepWords(file: PortalFile, before: Field, values: Conversion["values"]
   for (let n = 2; taken.has(slug); n++) slug = `${before.slug}-before-${n}`;
   const spec: NewField = { slug, name: `${before.name} (before)`.slice(0, 80), type: "long-text" };
   const id = addField(file, before.tableId, spec);
-  const put = file.db.prepare(`UPDATE "${before.tableId}" SET "${id}" = ?, "${keyName(id)}" = ? WHERE rowid = ?`);
-  for (const v of values) if (v.kept !== null) put.run(v.kept, fold(v.kept), v.rowid);
+  const [column, by] = hasColumn(before) ? ["raw" as const, before.id] : ["id" as const, "id"];
+  const put = file.db.prepare(`UPDATE "${before.tableId}" SET "${id}" = ?, "${keyName(id)}" = ? WHERE "${by}" = ?`);
+  for (const v of values) if (v.kept !== null) put.run(v.kept, fold(v.kept), v[column]);
 }
 
 function addMissing(file: PortalFile, owner: Owner, next: Field, additions: Conversion["additions"]): ReadonlyMap<string, string> {
@@ -324,61 +344,62 @@ function lastingChoices(file: PortalFile, next: Field): Field {
   return { ...next, options: { ...next.options, choices } } as Field;
 }
 
-/** STRICT columns keep their type for good: the new one takes the place and the name of the old. */
-function exchangeColumn(file: PortalFile, before: Field, after: Field): void {
-  const { db } = file;
-  const table = `"${before.tableId}"`;
-  const indexes = db
-    .prepare("SELECT name FROM sqlite_master WHERE type = 'index' AND tbl_name = ? AND sql IS NOT NULL")
-    .pluck()
-    .all(before.tableId) as string[];
-  const own = (name: string): boolean =>
-    (db.prepare("SELECT name FROM pragma_index_info(?)").pluck().all(name) as (string | null)[]).some(
-      (c) => c === before.id || c === keyName(before.id),
-    );
-  const rebuilt = indexes
-    .filter(own)
-    .map((name) => ({ name, sql: db.prepare("SELECT sql FROM sqlite_master WHERE name = ?").pluck().get(name) as string }));
-  dropWords(file, before.tableId);
-  for (const i of rebuilt) db.exec(`DROP INDEX "${i.name}"`);
-  if (hasColumn(before)) {
-    db.exec(`ALTER TABLE ${table} DROP COLUMN "${before.id}"`);
-    if (isFolded(before)) db.exec(`ALTER TABLE ${table} DROP COLUMN "${keyName(before.id)}"`);
-  } else db.exec(`DROP TABLE "${linkTableName(before)}"`);
-  if (!hasColumn(after)) {
-    const link = linkTableName(after);
-    db.exec(`CREATE TABLE "${link}" (record_id TEXT NOT NULL, target_id TEXT NOT NULL, PRIMARY KEY (record_id, target_id)) STRICT, WITHOUT ROWID;
-      CREATE INDEX "ix_${link}" ON "${link}" (target_id, record_id)`);
-    return;
-  }
-  const points = after.type === "relation" ? ` REFERENCES "${after.options.target}" (id)` : "";
-  db.exec(`ALTER TABLE ${table} ADD COLUMN "${after.id}" ${columnType(after)}${points}`);
-  if (isFolded(after)) db.exec(`ALTER TABLE ${table} ADD COLUMN "${keyName(after.id)}" TEXT`);
-  if (isRelation(after)) db.exec(`CREATE INDEX "ix_${after.id}" ON ${table} ("${after.id}", company_id)`);
-  // The indexes of the name stay; those of sorting and policies are made anew by use and by publishing.
-  for (const i of rebuilt) if (isFolded(after) === isFolded(before) && /^ix_t_\d+_(home|label)$/.test(i.name)) db.exec(i.sql);
-}
-
-function write(file: PortalFile, field: Field, values: Conversion["values"], made: ReadonlyMap<string, string>): void {
-  const { db } = file;
+/** `old` is the column that the values stand in now; null where they were links. */
+function write(
+  file: PortalFile,
+  before: Field,
+  field: Field,
+  values: Conversion["values"],
+  made: ReadonlyMap<string, string>,
+  old: string | null,
+): void {
   const byWords = new Map((field.options.choices ?? []).map((c) => [`new ${c.name}`, c.id]));
   const lasting = (v: Value): Value => {
-    if (byWords.size === 0 || isEmpty(v)) return v;
-    return Array.isArray(v) ? v.map((x) => byWords.get(x) ?? x) : (byWords.get(String(v)) ?? v);
+    const at = (x: string): string => byWords.get(x) ?? made.get(x) ?? x;
+    if (isEmpty(v) || (byWords.size === 0 && made.size === 0)) return v;
+    return Array.isArray(v) ? v.map((x) => at(String(x))) : typeof v === "string" ? at(v) : v;
   };
-  if (!hasColumn(field)) {
-    const put = db.prepare(`INSERT OR IGNORE INTO "${linkTableName(field)}" VALUES (?, ?)`);
-    for (const v of values) for (const target of (v.value as readonly string[] | null) ?? []) put.run(v.id, made.get(target) ?? target);
+  if (old) {
+    const become = new Map<string | number | null, Value>();
+    for (const v of values) become.set(v.raw, lasting(v.next));
+    writeAtOnce(file, field, become, old);
     return;
   }
-  const table = `"${field.tableId}"`;
-  const put = isFolded(field)
-    ? db.prepare(`UPDATE ${table} SET "${field.id}" = ?, "${keyName(field.id)}" = ? WHERE rowid = ?`)
-    : db.prepare(`UPDATE ${table} SET "${field.id}" = ? WHERE rowid = ?`);
+  const table = `"${before.tableId}"`;
+  const link = hasColumn(field) ? null : file.db.prepare(`INSERT OR IGNORE INTO "${linkTableName(field)}" VALUES (?, ?)`);
+  const put = link
+    ? null
+    : file.db.prepare(`UPDATE ${table} SET "${field.id}" = ?${isFolded(field) ? `, "${keyName(field.id)}" = ?` : ""} WHERE id = ?`);
   for (const v of values) {
-    const stored = storedValue(lasting(v.value));
-    if (stored === null) continue;
-    if (isFolded(field)) put.run(stored, fold(String(stored)), v.rowid);
-    else put.run(stored, v.rowid);
+    const next = lasting(v.next);
+    if (link) for (const target of (next as readonly string[] | null) ?? []) link.run(v.id, target);
+    const stored = link ? null : storedValue(next);
+    if (put && stored !== null) put.run(...(isFolded(field) ? [stored, fold(String(stored)), v.id] : [stored, v.id]));
   }
 }
+
+/** One statement for all rows, which asks what each different value becomes. */
+function writeAtOnce(file: PortalFile, field: Field, become: ReadonlyMap<string | number | null, Value>, old: string): void {
+  const { db } = file;
+  const table = `"${field.tableId}"`;
+  const said = new Map<string | number | null, string | number | null>();
+  for (const [raw, v] of become) said.set(raw, hasColumn(field) ? storedValue(v) : JSON.stringify(v ?? []));
+  db.function(BECOMES, { deterministic: true }, (raw: unknown) => said.get(raw as string) ?? null);
+  db.function(KEYED, { deterministic: true }, (raw: unknown) => {
+    const v = said.get(raw as string) ?? null;
+    return v === null ? null : fold(String(v));
+  });
+  try {
+    if (!hasColumn(field))
+      db.exec(`INSERT OR IGNORE INTO "${linkTableName(field)}" SELECT t.id, j.value FROM ${table} t, json_each(${BECOMES}(t."${old}")) j
+        WHERE t."${old}" IS NOT NULL`);
+    else {
+      const key = isFolded(field) ? `, "${keyName(field.id)}" = ${KEYED}("${old}")` : "";
+      db.exec(`UPDATE ${table} SET "${field.id}" = ${BECOMES}("${old}")${key} WHERE "${old}" IS NOT NULL`);
+    }
+  } finally {
+    // What they hold is let go of; nothing else calls them.
+    for (const name of [BECOMES, KEYED]) db.function(name, { deterministic: true }, () => null);
+  }
+}
+const [BECOMES, KEYED] = ["elkhorn_becomes", "elkhorn_keyed"];

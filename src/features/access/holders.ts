@@ -4,7 +4,7 @@ import { assignedUsers, authorizedUsers } from "@/core/access/review";
 import type { Role } from "@/core/access/rules";
 import { everyone, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
-import type { AccessView } from "./queries";
+import type { AccessView } from "@/office/checking";
 
 export interface Holders {
   readonly given: readonly Someone[];

@@ -7,9 +7,10 @@ import { emptyDefinition } from "@/data/installation/portals";
 import type { Tally } from "@/data/records/query/tally";
 import { addTable } from "@/data/schema/change";
 import { schemaOf } from "@/data/schema/read";
+import type { AccessView } from "@/office/checking";
 import { makeTestSchema, memoryPortal, signsGrant } from "@/testing/world";
 import { leadsNowhere, pathChoices } from "./paths";
-import { type AccessView, changeWords, draftChanges, fieldWords, opensWords, versionChanges, wallChoices } from "./queries";
+import { changeWords, draftChanges, fieldWords, opensWords, versionChanges, wallChoices } from "./queries";
 
 let schema: Schema;
 let t: ReturnType<typeof makeTestSchema>["t"];

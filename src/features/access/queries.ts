@@ -2,9 +2,9 @@
 
 import { draftPolicy, Policy } from "@/core/access/policy";
 import type { Grant, Wall } from "@/core/access/rules";
-import { type SafeguardNames, safeguardSentence } from "@/core/access/safeguard-words";
+import { safeguardSentence } from "@/core/access/safeguard-words";
 import type { Safeguard } from "@/core/access/safeguards";
-import { grantSentence, type Names, wallSentence } from "@/core/access/wording";
+import { grantSentence, wallSentence } from "@/core/access/wording";
 import type { Definition } from "@/core/definition/definition";
 import type { Schema, Table } from "@/core/schema/types";
 import { waysToCompanies } from "@/core/schema/ways";
@@ -14,16 +14,8 @@ import { personFacts } from "@/data/people/people";
 import { type Tally, tallySoon } from "@/data/records/query/tally";
 import { everyone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
+import { type AccessView, safeguardNames } from "@/office/checking";
 import { namesOf } from "@/office/names";
-
-export interface AccessView {
-  readonly definition: Definition;
-  readonly revision: number;
-  readonly policy: Policy;
-  readonly schema: Schema;
-  readonly names: Names;
-  person(id: string): string | undefined;
-}
 
 export function accessView(p: OfficePortal): AccessView {
   const draft = draftOf(p.file, p.owner);
@@ -142,18 +134,6 @@ function safeguardChanges(v: AccessView, live: Definition): string[] {
   const line = (s: Safeguard): string => safeguardSentence(s, safeguardNames(v), v.definition.portal.locale);
   return [...gone.map((s) => `Withdrawn: ${line(s)}`), ...come.map((s) => `New: ${line(s)}`)];
 }
-
-export const safeguardNames = (v: AccessView): SafeguardNames => ({
-  role: (id) => v.definition.roles.find((r) => r.id === id)?.name,
-  company: v.names.company,
-  person: v.person,
-  table: (id) => v.schema.findTable(id)?.name,
-  field: (id) => v.schema.findField(id)?.name,
-  ways: (id) => {
-    const table = v.schema.findTable(id);
-    return table ? waysToCompanies(v.schema, table).length : 0;
-  },
-});
 
 /** What a draft changes, one sentence each. */
 export function draftChanges(v: AccessView, live: Definition): Changes {

@@ -5,10 +5,10 @@ import type { Definition } from "@/core/definition/definition";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { officePortalWrite } from "@/identity/office-gate";
+import { whoIs } from "@/office/checking";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 import type { Undoable } from "@/ui/undoable-button";
 import { accessView } from "./queries";
-import { whoIs } from "./safeguards";
 
 const asked = safeguardSchema.omit({ id: true });
 

@@ -14,8 +14,9 @@ import { Desk } from "@/data/records/desk";
 import { insertRow } from "@/data/records/write/store";
 import { schemaOf } from "@/data/schema/read";
 import type { OfficePortal } from "@/identity/office-gate";
+import { holds, type Verdict } from "@/office/checking";
 import { MADE, makeTestSchema, memoryPortal, PUBLISHER, signsGrant, testViewer } from "@/testing/world";
-import { holds, safeguardsOf, upheld, type Verdict } from "./safeguards";
+import { safeguardsOf, upheld } from "./safeguards";
 
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
 let file: PortalFile;

@@ -5,10 +5,15 @@ import { record } from "@/data/events/record";
 import { membershipsOf, personFacts } from "@/data/people/people";
 import { officePortalWrite } from "@/identity/office-gate";
 import { wayToSeeAs } from "@/identity/request";
+import { AS_VISITOR } from "@/identity/see-as";
 
 /** Opens the portal as a person sees it: a ticket to the portal's own host, and an event that says so. */
 export async function seeAs(slug: string, data: FormData): Promise<void> {
   const p = await officePortalWrite(slug, "records");
+  if (data.get("person") === AS_VISITOR) {
+    record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "saw the portal as", detail: "a visitor" });
+    redirect(await wayToSeeAs(p.file, slug, { personId: AS_VISITOR, membershipId: null, session: p.session }, p.now));
+  }
   const person = personFacts(p.file, String(data.get("person") ?? ""));
   if (!person) redirect(`${p.at}/check`);
   const wanted = String(data.get("membership") ?? "");

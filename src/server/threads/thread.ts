@@ -1,4 +1,7 @@
-/** Threads for long tasks: one each, a few at a time, and with a limit of memory, so that a bad file ends its own thread and nothing else. */
+/**
+ * Threads for long tasks: one each, a few at a time, and with a limit of memory, so that a bad file ends its own thread and nothing else.
+ * What comes often comes in a row: after one was asked for, the next stands ready for a while, since starting takes as long as many a task.
+ */
 import { Worker } from "node:worker_threads";
 import type { Viewer, ViewerFacts } from "@/core/access/viewer";
 import { type Run, ThreadEnded, type Told } from "@/data/threads";
@@ -16,11 +19,14 @@ export type Said =
 
 const AT_ONCE = 3;
 const MEMORY_MB = 768;
+/** Milliseconds that one stands ready. */
+const READY_FOR = 60_000;
 
 export class Threads {
   readonly #running = new Set<Worker>();
   readonly #waiting: (() => void)[] = [];
   #ended = false;
+  #ready: { readonly worker: Worker; readonly until: NodeJS.Timeout } | null = null;
 
   /** @param file The bundle of `worker.ts`. */
   constructor(private readonly file: string) {}
@@ -29,20 +35,56 @@ export class Threads {
     while (this.#running.size >= AT_ONCE) await new Promise<void>((next) => this.#waiting.push(next));
     if (this.#ended) throw new ThreadEnded();
     const asked: Asked = { task, ask, viewer: viewer && factsOf(viewer) };
-    const worker = new Worker(this.file, { workerData: asked, resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
+    const worker = this.#take();
     this.#running.add(worker);
     try {
-      return await outcome(worker, told);
+      const answer = outcome(worker, told);
+      worker.postMessage(asked);
+      this.#standReady();
+      return await answer;
     } finally {
       this.#running.delete(worker);
       this.#waiting.shift()?.();
     }
   };
 
+  #start = (): Worker => new Worker(this.file, { resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
+
+  #take(): Worker {
+    const ready = this.#ready;
+    this.#ready = null;
+    if (!ready) return this.#start();
+    clearTimeout(ready.until);
+    ready.worker.removeAllListeners();
+    ready.worker.ref();
+    return ready.worker;
+  }
+
+  /** Keeps nobody from ending the process; one that cannot even start is none. */
+  #standReady(): void {
+    if (this.#ready || this.#ended) return;
+    const worker = this.#start();
+    const gone = (): void => {
+      if (this.#ready?.worker === worker) this.#ready = null;
+    };
+    const until = setTimeout(() => {
+      gone();
+      void worker.terminate();
+    }, READY_FOR);
+    worker.on("error", gone);
+    worker.on("exit", gone);
+    worker.unref();
+    until.unref();
+    this.#ready = { worker, until };
+  }
+
   /** What is under way is broken off, and what waits does not begin; files are left as a killed process leaves them. */
   end = async (): Promise<void> => {
     this.#ended = true;
-    await Promise.all([...this.#running].map((w) => w.terminate()));
+    const ready = this.#ready;
+    this.#ready = null;
+    if (ready) clearTimeout(ready.until);
+    await Promise.all([...this.#running, ...(ready ? [ready.worker] : [])].map((w) => w.terminate()));
   };
 }
 

@@ -1,11 +1,12 @@
 /** A thread that does one task and ends. Bundled apart from the server (see scripts/prepare.mjs), since Next knows nothing of it. */
-import { parentPort, workerData } from "node:worker_threads";
+import { parentPort } from "node:worker_threads";
 import { closeFiles, waitForLocks } from "@/data/file/open";
 import { IMPORT_TASKS } from "@/data/imports/tasks";
 import { indexTask } from "@/data/records/query/follow";
 import { SHAPING_TASKS } from "@/data/schema/tasks";
 import { exportTask } from "@/features/api/export-task";
 import { moveTask } from "@/features/data/moving";
+import { makePeopleTask } from "@/features/people/making";
 import { sameViewer } from "@/identity/viewer";
 import type { Asked, Said } from "./thread";
 
@@ -16,7 +17,7 @@ const say = (said: Said): void => parentPort!.postMessage(said);
 
 async function work({ task, ask, viewer }: Asked): Promise<Said> {
   try {
-    const found = [...IMPORT_TASKS, ...SHAPING_TASKS, moveTask, exportTask, indexTask].find((t) => t.name === task);
+    const found = [...IMPORT_TASKS, ...SHAPING_TASKS, moveTask, makePeopleTask, exportTask, indexTask].find((t) => t.name === task);
     if (!found) throw new Error(`No task is called ${task}.`);
     return { answer: await found.here(ask, (done) => say({ done }), viewer && sameViewer(viewer)) };
   } catch (e) {
@@ -28,4 +29,8 @@ async function work({ task, ask, viewer }: Asked): Promise<Said> {
 }
 
 waitForLocks(PATIENCE);
-say(await work(workerData as Asked));
+// It may have been started ahead, and waits until somebody asks.
+parentPort!.once("message", async (asked: Asked) => {
+  say(await work(asked));
+  parentPort!.close();
+});

@@ -1,6 +1,7 @@
 import { rolePermissions } from "@/core/access/review";
+import type { AccessView } from "@/office/checking";
 import { Link } from "@/ui/link";
-import { type AccessView, changeWords, fieldWords, grantLine } from "../queries";
+import { changeWords, fieldWords, grantLine } from "../queries";
 
 /** The other reading of the same grants: what each role has, its own and what comes with the roles it includes. */
 export function GrantsByRole({ v, at, opens }: { v: AccessView; at: string; opens: (id: string) => string }) {

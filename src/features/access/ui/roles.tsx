@@ -1,8 +1,8 @@
 import { Plus } from "lucide-react";
 import type { Role } from "@/core/access/rules";
+import type { AccessView } from "@/office/checking";
 import { Link } from "@/ui/link";
 import type { Holders } from "../holders";
-import type { AccessView } from "../queries";
 import { HoldersOf } from "./holders";
 import { RoleButtons } from "./role-buttons";
 

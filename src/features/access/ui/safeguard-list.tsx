@@ -1,10 +1,10 @@
 /** Each safeguard with how it stands; a broken one names who breaks it and by which records. */
 import { Check, X } from "lucide-react";
 import { breachWords } from "@/core/access/safeguard-words";
+import { type Breaker, holds, type Verdict } from "@/office/checking";
 import { Link } from "@/ui/link";
 import { UndoableButton } from "@/ui/undoable-button";
 import { restoreSafeguard, withdrawSafeguard } from "../safeguard-actions";
-import { type Breaker, holds, type Verdict } from "../safeguards";
 
 interface Props {
   portal: string;

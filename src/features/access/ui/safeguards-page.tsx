@@ -3,12 +3,13 @@ import { waysToCompanies } from "@/core/schema/ways";
 import { draftOf } from "@/data/definition/draft";
 import { draftMoves } from "@/data/definition/versions";
 import type { OfficePortal } from "@/identity/office-gate";
+import { holds } from "@/office/checking";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { Empty } from "@/ui/empty";
 import { NotCounted, Progress } from "@/ui/progress";
 import { accessView } from "../queries";
-import { holds, safeguardsOf } from "../safeguards";
+import { safeguardsOf } from "../safeguards";
 import { type Asked, SafeguardForm } from "./safeguard-form";
 import { SafeguardList } from "./safeguard-list";
 
