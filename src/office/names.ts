@@ -4,8 +4,11 @@ import type { Definition } from "@/core/definition/definition";
 import { companyFacts } from "@/data/people/people";
 import type { OfficePortal } from "@/identity/office-gate";
 
+/** What looking needs of an office's portal. */
+export type Looked = Pick<OfficePortal, "file" | "live" | "owner" | "desk" | "now">;
+
 /** Features are those of the definition that is looked at: the published one unless another is given. */
-export const namesOf = (p: OfficePortal, definition: Definition = p.live.definition): Names => ({
+export const namesOf = (p: Looked, definition: Definition = p.live.definition): Names => ({
   company: (id) => companyFacts(p.file, id)?.name,
   record: (table, id) => p.desk.labelOf(p.desk.schema.table(table), id) ?? "another record",
   feature: (id) => definition.features.find((f) => f.id === id)?.name,

@@ -104,6 +104,8 @@ export class TestPortal {
     const added = addPerson(this.file, this.owner, { name, email: `${name.toLowerCase()}@t.example`, memberships, status: "active" });
     return this.desk(personViewer(this.file, must(added).id, null, this.owner.now)!);
   }
+  /** Somebody as they are by now. */
+  again = (desk: Desk): Desk => this.desk(personViewer(this.file, desk.viewer.person!.id, null, this.owner.now)!);
   visitor = (): Desk => this.desk(visitorViewer(this.file, this.owner.now));
   desk = (viewer: Viewer): Desk => new Desk(this.file, published(this.file).policy, viewer);
   get owners(): OwnerDesk {

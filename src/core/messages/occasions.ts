@@ -10,6 +10,8 @@ export interface Occasion {
   readonly channel: "mail" | "sms";
   /** Whether its link or code opens the door for whoever holds it: then nobody but its receiver reads it, not even in the outbox. */
   readonly secret: boolean;
+  /** Sent to who did not ask for it: kept back from whoever wants none, and from addresses that refused some. */
+  readonly unasked?: boolean;
   readonly subject: string;
   readonly body: string;
 }
@@ -37,6 +39,7 @@ export const OCCASIONS = {
     needs: ["link", "address"],
     channel: "mail",
     secret: false,
+    unasked: true,
     subject: "{portal} has opened its portal to you",
     body: "Hello {first-name},\n\n{by} invites you to the portal of {portal}:\n{address}\n\n{note}\n\nThis link is yours alone. It works once, and for 14 days:\n{link}",
   },
@@ -97,6 +100,7 @@ export const OCCASIONS = {
     needs: ["address"],
     channel: "mail",
     secret: false,
+    unasked: true,
     subject: "You are in: {portal}",
     body: "Hello {first-name},\n\nthe portal of {portal} is open to you now:\n{address}\n\n{note}",
   },
@@ -107,6 +111,7 @@ export const OCCASIONS = {
     needs: ["portal"],
     channel: "mail",
     secret: false,
+    unasked: true,
     subject: "Your request to {portal}",
     body: "Hello {first-name},\n\n{portal} cannot open its portal to you.\n\n{note}",
   },

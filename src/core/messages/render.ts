@@ -5,17 +5,21 @@ export interface Template {
   readonly subject: string;
   readonly body: string;
 }
-export type Said = Partial<Record<Word, string>>;
+export type Said = Partial<Record<Word, string>> & { readonly values?: Readonly<Record<string, string>> };
 
-const PLACE = /\{([a-z-]+)\}/g;
+const PLACE = /\{([a-z][a-z0-9.-]*)\}/g;
+
+/** Values of the receiver's own record, and of their company's, by the field's address: {person.job}, {company.town}. */
+export const VALUE = /\{(person|company)\.[a-z0-9-]+\}/;
 
 /** Why it cannot be kept: a word that this occasion does not have, or one that it cannot do without. */
-export function templateProblem(o: Occasion, t: Template): string | null {
+/** `values` are the words of fields that this portal has. */
+export function templateProblem(o: Occasion, t: Template, values: readonly string[] = []): string | null {
   if (t.subject.trim() === "" || t.body.trim() === "") return "A message has a subject and a text.";
   if (/[\r\n]/.test(t.subject)) return "A subject is one line.";
   if (t.subject.includes("{link}")) return "A link stands in the text, not in the subject.";
   for (const [, word] of `${t.subject} ${t.body}`.matchAll(PLACE))
-    if (!(o.words as readonly string[]).includes(word!))
+    if (!(o.words as readonly string[]).includes(word!) && !(o.channel === "mail" && values.includes(word!)))
       return `{${word}} means nothing here. There are: ${o.words.map((w) => `{${w}}`).join(", ")}.`;
   const lacking = o.needs.find((w) => !t.body.includes(`{${w}}`));
   return lacking ? `Without {${lacking}}, ${WORDS[lacking]}, the message is of no use.` : null;
@@ -23,7 +27,7 @@ export function templateProblem(o: Occasion, t: Template): string | null {
 
 /** Words that are empty leave no empty paragraph behind. */
 export function fillIn(t: Template, said: Said): Template {
-  const put = (text: string): string => text.replace(PLACE, (_, word: string) => said[word as Word] ?? "");
+  const put = (text: string): string => text.replace(PLACE, (_, word: string) => said[word as Word] ?? said.values?.[word] ?? "");
   return {
     subject: put(t.subject).replace(/\s+/g, " ").trim().slice(0, 200),
     body: put(t.body)

@@ -28,6 +28,16 @@ export const staffSessions = sqliteTable("staff_sessions", {
   step: text("step").notNull().default("in"),
 });
 
+/** Names stand in `detail` as they were: staff may be gone. */
+export const staffEvents = sqliteTable("staff_events", {
+  id: integer("id").primaryKey(),
+  at: integer("at").notNull(),
+  byId: text("by_id").notNull(),
+  act: text("act").notNull(),
+  aboutId: text("about_id"),
+  detail: text("detail").notNull(),
+});
+
 export const portals = sqliteTable("portals", {
   slug: text("slug").primaryKey(),
   id: text("id").notNull().unique(),
@@ -52,4 +62,4 @@ export const tickets = sqliteTable("tickets", {
 });
 
 /** Named for the drift test. */
-export const ALL = { staff, staffInvitations, staffSessions, portals, settings, attempts, tickets, factors, flows, recovery };
+export const ALL = { staff, staffInvitations, staffSessions, staffEvents, portals, settings, attempts, tickets, factors, flows, recovery };

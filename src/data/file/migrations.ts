@@ -1,5 +1,6 @@
 /** Numbered steps, as SQL or as a function where rows must be looked at; a file's `user_version` says how many it has had. A step is never edited once it has shipped: add another. */
 import type Database from "better-sqlite3";
+import { accounts } from "./steps/accounts";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
 import { DOORS, STAFF_DOORS } from "./steps/doors";
 import { draftInParts } from "./steps/draft-in-parts";
@@ -12,6 +13,7 @@ import { PROVIDERS } from "./steps/providers";
 import { reservedAddresses } from "./steps/reserved-addresses";
 import { shaping } from "./steps/shaping";
 import { shown } from "./steps/shown";
+import { STOPS } from "./steps/stops";
 import { VIEWS } from "./steps/views";
 
 export type Step = string | ((db: Database.Database) => void);
@@ -29,6 +31,8 @@ export const CONTROL: readonly Step[] = [
    ALTER TABLE portals_2 RENAME TO portals;`,
   "CREATE TABLE tickets (hash TEXT PRIMARY KEY, portal TEXT NOT NULL, body TEXT NOT NULL, expires_at INTEGER NOT NULL) STRICT;",
   STAFF_DOORS,
+  // What staff did about staff; portals have a log of their own.
+  "CREATE TABLE staff_events (id INTEGER PRIMARY KEY, at INTEGER NOT NULL, by_id TEXT NOT NULL, act TEXT NOT NULL, about_id TEXT, detail TEXT NOT NULL) STRICT;",
 ];
 
 export const PORTAL: readonly Step[] = [
@@ -75,6 +79,8 @@ export const PORTAL: readonly Step[] = [
   JOINS,
   PROVIDERS,
   shown,
+  accounts,
+  STOPS,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

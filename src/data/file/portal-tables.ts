@@ -73,6 +73,15 @@ export const memberships = sqliteTable("sys_memberships", {
   createdAt: text("created_at").notNull(),
 });
 
+export const accounts = sqliteTable("sys_accounts", {
+  personId: text("person_id").primaryKey(),
+  /** The last day, in the portal's zone (ISO 8601); after it the account is expired. */
+  until: text("until"),
+  /** What they sign in by where they have no e-mail; `nameKey` is it folded. */
+  name: text("name"),
+  nameKey: text("name_key"),
+});
+
 export const credentials = sqliteTable("sys_credentials", {
   personId: text("person_id").primaryKey(),
   hash: text("hash").notNull(),
@@ -146,6 +155,10 @@ export const links = sqliteTable("sys_links", {
   version: integer("version").notNull(),
   expiresAt: integer("expires_at").notNull(),
   usedAt: integer("used_at"),
+  /** When its page was first looked at, by whomever: a mail scanner looks, too. */
+  openedAt: integer("opened_at"),
+  /** The hash of what the browser holds that asked for it; null of links that the agency made. */
+  asked: text("asked"),
 });
 
 /** The outbox. The body has a mark where a link stands: what opens a door is worked out when it is sent. */
@@ -169,6 +182,14 @@ export const messages = sqliteTable("sys_messages", {
   sentAt: integer("sent_at"),
   /** "mail" or "sms"; what `email` holds is an address of that kind. */
   channel: text("channel").notNull().default("mail"),
+});
+
+export const stops = sqliteTable("sys_stops", {
+  emailKey: text("email_key").primaryKey(),
+  /** "bounce" or "stop". */
+  kind: text("kind").notNull(),
+  reason: text("reason").notNull(),
+  at: integer("at").notNull(),
 });
 
 export const templates = sqliteTable("sys_templates", {
@@ -401,6 +422,8 @@ export const ALL = {
   draftSteps,
   draftRevisions,
   memberships,
+  accounts,
+  stops,
   credentials,
   sessions,
   factors,

@@ -14,9 +14,15 @@ export interface DirectoryPerson {
   readonly status: PersonStatus;
   readonly password: "none" | "temporary" | "own";
   /** The last link that they were invited by: milliseconds since the epoch. */
-  readonly invitation: { readonly usedAt: number | null; readonly expiresAt: number } | null;
+  readonly invitation: { readonly usedAt: number | null; readonly expiresAt: number; readonly openedAt: number | null } | null;
   /** When they were last in; null of those who never were, or whose sessions are over. */
   readonly seenAt: number | null;
+  /** How they came in when they were last seen to, by the session's door; null of those who never were, or whose sessions are over. */
+  readonly via: string | null;
+  /** ISO 8601; null of who was here before that was kept. */
+  readonly madeAt: string | null;
+  /** How the message of their last invitation goes: ready, waiting, sent, failed; null where there is none. */
+  readonly message: string | null;
   readonly memberships: { id: string; companyId: string | null; company: string; roles: string[] }[];
 }
 
@@ -53,24 +59,38 @@ function directoryPeople(file: PortalFile): { people: DirectoryPerson[]; sizes: 
       .from(t.links)
       .where(eq(t.links.purpose, "invitation"))
       .all()
-      .map((l) => [l.personId, { usedAt: l.usedAt, expiresAt: l.expiresAt }] as const),
+      .map((l) => [l.personId, { usedAt: l.usedAt, expiresAt: l.expiresAt, openedAt: l.openedAt }] as const),
   );
+  // Of an aggregate that picks one row SQLite takes the other columns from that row ("bare columns", lang_select).
   const seen = new Map(
-    file.db.prepare("SELECT person_id, max(seen_at) FROM sys_sessions GROUP BY person_id").raw().all() as [string, number][],
+    (
+      file.db.prepare("SELECT person_id, max(seen_at), via FROM sys_sessions GROUP BY person_id").raw().all() as [string, number, string][]
+    ).map(([id, at, via]) => [id, { at, via }]),
+  );
+  const written = new Map(
+    (
+      file.db
+        .prepare("SELECT person_id, max(made_at), state FROM sys_messages WHERE occasion = 'invited' GROUP BY person_id")
+        .raw()
+        .all() as [string, number, string][]
+    ).map(([id, , state]) => [id, state]),
   );
   const rows = file.db
-    .prepare("SELECT id, f_person_name, f_person_email, f_person_status FROM t_people ORDER BY f_person_name_k")
+    .prepare("SELECT id, f_person_name, coalesce(f_person_email, ''), f_person_status, created_at FROM t_people ORDER BY f_person_name_k")
     .raw()
-    .all() as [string, string, string, PersonStatus][];
+    .all() as [string, string, string, PersonStatus, string | null][];
   const people = rows.map(
-    ([id, name, email, status]): DirectoryPerson => ({
+    ([id, name, email, status, madeAt]): DirectoryPerson => ({
       id,
       name,
       email,
       status,
       password: passwords.get(id) ?? "none",
       invitation: invitations.get(id) ?? null,
-      seenAt: seen.get(id) ?? null,
+      seenAt: seen.get(id)?.at ?? null,
+      via: seen.get(id)?.via ?? null,
+      madeAt,
+      message: written.get(id) ?? null,
       memberships: (byPerson.get(id) ?? []).map((m) => ({
         id: m.id,
         companyId: m.companyId,

@@ -6,6 +6,7 @@ import { slugOf } from "@/core/address/slug";
 import { type Actor, actorOf, actorText } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import { SHOWN_FIELD, type Value, type Values } from "@/core/schema/types";
+import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
 import { record } from "../events/record";
@@ -90,13 +91,13 @@ export function addCompany(
   });
 }
 
-const EMAIL = /^[^\s@<>"(),:;[\]\\]+@[a-z0-9](?:[a-z0-9.-]*[a-z0-9])?$/i;
-
 export interface NewPerson {
   name: string;
   email: string;
   memberships: { companyId: string | null; roles: string[] }[];
   status?: PersonStatus;
+  /** They get a name to sign in by from the caller, in the same transaction. */
+  signInName?: boolean;
   /** Where the caller has one for them already. */
   id?: string;
   values?: Readonly<Record<string, Value>>;
@@ -109,15 +110,16 @@ export function addPerson(file: PortalFile, owner: Doer, p: NewPerson): Result<{
       const email = p.email.trim();
       if (!name) return err({ field: "name", message: "Give the person a name." });
       if (name.length > 120) return err({ field: "name", message: "Keep the name under 120 characters." });
-      if (!EMAIL.test(email) || email.length > 254)
-        return err({ field: "email", message: "Write an e-mail address like dana@company.example." });
-      if (personIdByEmail(file, email))
+      // Who signs in by a name may have no address.
+      const none = email === "" && p.signInName === true;
+      if (!none && !isEmail(email)) return err({ field: "email", message: "Write an e-mail address like dana@company.example." });
+      if (!none && personIdByEmail(file, email))
         return err({
           field: "email",
           message: "Somebody in this portal has that e-mail address already. Add a membership to them instead.",
         });
       const id = p.id ?? newId();
-      const values = { ...p.values, f_person_name: name, f_person_email: email, f_person_status: p.status ?? "invited" };
+      const values = { ...p.values, f_person_name: name, f_person_email: none ? null : email, f_person_status: p.status ?? "invited" };
       insertRow(file, schemaOf(file).people, id, values, made(owner));
       for (const m of p.memberships) {
         const added = addMembership(file, owner, id, m.companyId, m.roles);

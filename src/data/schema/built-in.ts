@@ -1,4 +1,4 @@
-import { SHOWN_FIELD } from "@/core/schema/types";
+import { PICTURE_FIELD, SHOWN_FIELD } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import { addTable } from "./change";
 
@@ -41,6 +41,7 @@ export function addBuiltInTables(file: PortalFile): void {
         system: true,
       },
       { id: SHOWN_FIELD, slug: "shown-to-clients", name: "Shown to clients", type: "yes-no", system: true },
+      { id: PICTURE_FIELD, slug: "picture", name: "Picture", type: "pictures" },
     ],
   });
   file.db.exec(`CREATE UNIQUE INDEX "ux_people_email" ON "t_people" ("f_person_email_k")`);

@@ -109,3 +109,23 @@ describe("an older file, opened", () => {
     expect(db.prepare("SELECT time_zone FROM sys_subscriptions").pluck().get()).toBe("Europe/Oslo");
   });
 });
+
+describe("people of an older file", () => {
+  it("get a picture beside a field of their own that is called so", () => {
+    const old = new Database(":memory:");
+    const shown = PORTAL.findIndex((s) => typeof s === "function" && s.name === "accounts");
+    migrate(old, PORTAL.slice(0, shown));
+    old.exec(`CREATE TABLE t_people (id TEXT PRIMARY KEY, "f_9" TEXT) STRICT;
+      INSERT INTO sys_tables (id, slug, name, singular, kind, label_field, position) VALUES ('t_people', 'people', 'People', 'Person', 'people', 'f_9', 1);
+      INSERT INTO sys_fields (id, table_id, slug, name, type, options, system, position) VALUES ('f_9', 't_people', 'picture', 'Picture', 'text', '{}', 0, 1);
+      INSERT INTO t_people VALUES ('p', 'Dana');`);
+    migrate(old, PORTAL);
+    expect(old.prepare("SELECT slug, name, type FROM sys_fields WHERE id = 'f_person_picture'").get()).toEqual({
+      slug: "picture-1",
+      name: "Picture of them",
+      type: "pictures",
+    });
+    expect(old.prepare("SELECT * FROM t_people").get()).toEqual({ id: "p", f_9: "Dana", f_person_picture: null });
+    expect(old.prepare("SELECT count(*) FROM sys_accounts").pluck().get()).toBe(0);
+  });
+});

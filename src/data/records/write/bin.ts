@@ -7,6 +7,7 @@ import { record } from "../../events/record";
 import type { PortalFile } from "../../file/open";
 import * as t from "../../file/portal-tables";
 import { transact } from "../../file/transact";
+import { isParted, restoreParted } from "../../people/parting/restore";
 import type { OwnerAccess } from "../access";
 import { hasColumn, linkTableName } from "../query/physical";
 import { worldOf } from "../rows";
@@ -59,6 +60,13 @@ export function restoreRecord(d: OwnerAccess, id: string): Result<null, WriteErr
     return transact(file, (): Result<null, WriteError> => {
       const own = file.orm.select().from(t.removed).where(eq(t.removed.recordId, id)).get();
       if (!own) return err({ code: "not-found" });
+      const parted = JSON.parse(own.body) as object;
+      if (isParted(parted)) {
+        const back = restoreParted(file, d.viewer, own.tableId, id, parted);
+        if (!back.ok) throw new Unable({ code: "invalid", errors: [{ field: "", message: back.error }] });
+        file.orm.delete(t.removed).where(eq(t.removed.recordId, id)).run();
+        return ok(null);
+      }
       // What was pointed to was removed last, and comes back first.
       const together =
         own.actId === null
