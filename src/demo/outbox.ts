@@ -22,7 +22,7 @@ export function invitationOf(
     write(file, {
       occasion: "invited",
       to: { personId, email },
-      said: { ...saidOf(file, person), by: owner.person?.name || "Rosalind Fern", note: "" },
+      said: { ...saidOf(file, person, now), by: owner.person?.name || "Rosalind Fern", note: "" },
       link: freshLink(file, personId, "invitation", at),
       held: true,
       by: actorText(actorOf(owner)),

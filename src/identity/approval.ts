@@ -109,7 +109,7 @@ export function decide(
     setStatus(file, actorOf(owner), personId, given.yes ? "active" : "inactive", owner.now);
     const decided = { state: given.yes ? "approved" : "declined", decidedAt: owner.now, decidedBy: owner.person?.id ?? null };
     file.orm.update(joins).set(decided).where(eq(joins.personId, personId)).run();
-    const said = { ...saidOf(file, person), note: given.note.slice(0, 2_000) };
+    const said = { ...saidOf(file, person, owner.now), note: given.note.slice(0, 2_000) };
     write(file, {
       occasion: given.yes ? "approved" : "declined",
       to: { personId, email: person.email },

@@ -196,7 +196,7 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
         const added = addPerson(file, doer, { name: clean, email, memberships: [{ companyId: company.id, roles: [role] }] });
         if (!added.ok) return err({ field: added.error.field === "email" ? "email" : "name", message: added.error.message });
         const link = freshLink(file, added.value.id, "invitation", doer.now);
-        const said = { ...saidOf(file, { name: clean, email }), by: `${person.name} of ${company.name}`, note: "" };
+        const said = { ...saidOf(file, { name: clean, email }, viewer.now), by: `${person.name} of ${company.name}`, note: "" };
         write(file, { occasion: "invited", to: { personId: added.value.id, email }, said, link, by: person.id, now: doer.now });
         noted("invited", added.value.id);
         return ok(null);

@@ -29,7 +29,15 @@ export function beginEmailChange(file: PortalFile, session: Session, given: stri
     if (!beginFlow(file, "new email", person.id, { email }, now)) return err({ "": "Too much is under way at this moment. Try again." });
     const send = (occasion: "new-email" | "old-email", to: string): void => {
       const code = { id: occasion, version: freshCode(file, person.id, occasion, now) };
-      write(file, { occasion, to: { personId: person.id, email: to }, said: saidOf(file, person), link: null, code, by: person.id, now });
+      write(file, {
+        occasion,
+        to: { personId: person.id, email: to },
+        said: saidOf(file, person, now),
+        link: null,
+        code,
+        by: person.id,
+        now,
+      });
     };
     send("old-email", person.email);
     if (!personIdByEmail(file, email)) send("new-email", email);
@@ -74,7 +82,7 @@ export function finishEmailChange(
     write(file, {
       occasion: "email-changed",
       to: { personId: person.id, email: person.email },
-      said: saidOf(file, person),
+      said: saidOf(file, person, now),
       link: null,
       by: person.id,
       now,

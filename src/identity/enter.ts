@@ -2,6 +2,7 @@
 import { err, ok, type Result } from "@/core/result";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
+import { accountOf, isOver } from "@/data/people/account";
 import { actingOf } from "@/data/people/acting";
 import { membershipsOf, personFacts, setStatus } from "@/data/people/people";
 import type { Door, Proved, Refused } from "./doors/contract";
@@ -40,6 +41,9 @@ function letIn(
   const { personId } = proved;
   const who = actingOf(file, personId);
   if (!who || !MAY_COME.has(who.person.status)) return err(door.id === "link" ? { code: "link", state: "unknown" } : { code: "wrong" });
+  // The last day may be over by a few minutes before they are set to expired.
+  if (isOver(accountOf(file, personId).until, now, published(file).definition.portal.timeZone))
+    return err(door.id === "link" ? { code: "link", state: "unknown" } : { code: "wrong" });
   // What is asked of a role is asked of every role that includes it.
   const { policy } = published(file);
   const roles = new Set(who.memberships.flatMap((m) => m.roles).flatMap((r) => [...policy.closure(r)]));
@@ -47,6 +51,8 @@ function letIn(
   if (!proved.invited && !opens(door.id, asked.doors)) return err({ code: "shut", open: asked.doors });
   const has = secondState(file, personId).since !== null;
   const step: SessionStep = door.twofold ? "in" : has ? "second" : asked.second ? "enrol" : "in";
+  // A factor that whoever has the link makes would outlast it, and keep its person out.
+  if (door.id === "standing" && step === "enrol") return err({ code: "shut", open: [] });
   if (who.person.status === "invited") setStatus(file, { kind: "person", id: personId }, personId, "active", now);
   const token = startSession(file, personId, membershipsOf(file, personId)[0]?.id ?? null, now, door.id, step);
   return ok({ token, personId, mustChoosePassword: proved.temporary === true, step });

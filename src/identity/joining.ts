@@ -120,7 +120,7 @@ export function answerJoin(file: PortalFile, id: string, now: number): void {
     write(file, {
       occasion: "join-known",
       to: { personId: person.id, email: person.email },
-      said: saidOf(file, person),
+      said: saidOf(file, person, now),
       link,
       by: "system",
       now,
@@ -131,7 +131,7 @@ export function answerJoin(file: PortalFile, id: string, now: number): void {
   write(file, {
     occasion: "join",
     to: { personId: null, email: row.email },
-    said: saidOf(file, row),
+    said: saidOf(file, row, now),
     link: { id: row.id, version: 0 },
     by: "system",
     now,

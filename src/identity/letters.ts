@@ -1,22 +1,30 @@
 /** Messages that carry a link: written here, where links are made, and put together when they are sent. */
 
+import { isOccasion, type Occasion, occasion } from "@/core/messages/occasions";
 import { asHtml } from "@/core/messages/render";
-import type { Values } from "@/core/schema/types";
+import { kindOf, type Values } from "@/core/schema/types";
+import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
 import { e164 } from "@/core/text/telephone";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { enqueue } from "@/data/jobs/queue";
-import { CODE, LINK, type Message, messageById, noteTry, write, writtenSince } from "@/data/messages/outbox";
-import { personFacts, personIdByEmail } from "@/data/people/people";
+import { CODE, LINK, type Message, messageById, noteTry, saysValues, valueWords, write, writtenSince } from "@/data/messages/outbox";
+import { endStop, noteStop, stopOf, stopWords } from "@/data/messages/stops";
+import { actingOf } from "@/data/people/acting";
+import { personFacts } from "@/data/people/people";
+import { Desk } from "@/data/records/desk";
 import { schemaOf } from "@/data/schema/read";
 import { portalAddress } from "./addresses";
 import { type CodePurpose, codeToSend, freshCode } from "./codes";
 import { doorSettings } from "./doors/settings";
+import { whoIsMeant } from "./doors/who";
 import { joinIsOpen, joinToken } from "./join-links";
 import { countTry, type From, limitsOf, waitFor } from "./limits";
 import { freshLink, linkToken, lookAtLink, ownerOfDead, wasInvited } from "./links";
 import { passwordState } from "./sign-in";
+import { stopToken } from "./stop-mail";
+import { viewerOf } from "./viewer";
 
 export interface Letter {
   readonly channel: "mail" | "sms";
@@ -24,11 +32,15 @@ export interface Letter {
   readonly subject: string;
   readonly text: string;
   readonly html: string;
+  readonly replyTo?: string;
+  readonly headers?: Readonly<Record<string, string>>;
 }
 
 /** What every message may say of its receiver and of the portal. */
-export function saidOf(file: PortalFile, person: { name: string; email: string }) {
+export function saidOf(file: PortalFile, person: { name: string; email: string; id?: string }, now: number, tried = false) {
+  const values = person.id && (tried || saysValues(file)) ? receiversValues(file, person.id, now) : undefined;
   return {
+    ...(values ? { values } : {}),
     portal: published(file).definition.portal.name,
     address: portalAddress(file.slug),
     name: person.name,
@@ -36,6 +48,36 @@ export function saidOf(file: PortalFile, person: { name: string; email: string }
     email: person.email,
   };
 }
+
+/** Only what the receiver may read inside, as they are or will be once they are in: a message opens nothing that the portal keeps shut. */
+function receiversValues(file: PortalFile, personId: string, now: number): Record<string, string> {
+  const acting = actingOf(file, personId);
+  if (!acting) return {};
+  const { policy, definition } = published(file);
+  const asIn = { ...acting, person: { ...acting.person, status: "active" as const } };
+  const viewer = viewerOf(file, asIn, null, now);
+  const desk = new Desk(file, policy, viewer);
+  const { people, companies } = policy.schema;
+  const mine = desk.may(people, "see") ? desk.read(people, personId) : undefined;
+  const company = viewer.company && desk.may(companies, "see") ? desk.read(companies, viewer.company.id) : undefined;
+  const { timeZone } = definition.portal;
+  return Object.fromEntries(
+    valueWords(file).flatMap(({ word, field }) => {
+      const v = (word.startsWith("person.") ? mine : company)?.fields[field.id];
+      const choices = field.options.choices;
+      const one = (x: unknown): string => choices?.find((c) => c.id === x)?.name ?? "";
+      const said =
+        v === undefined || v === null
+          ? ""
+          : choices
+            ? (Array.isArray(v) ? v : [v]).map(one).join(", ")
+            : (kindOf(field).texts(v as never, field, timeZone)[0] ?? "");
+      return said ? [[word, said]] : [];
+    }),
+  );
+}
+
+const isUnasked = (m: Message): boolean => isOccasion(m.occasion) && (occasion(m.occasion) as Occasion).unasked === true;
 
 /** With its link; undefined where that is dead by now, and sending it would lead to a closed door. */
 export function letterOf(file: PortalFile, m: Message, now: number): Letter | undefined {
@@ -53,12 +95,17 @@ export function letterOf(file: PortalFile, m: Message, now: number): Letter | un
     text = text.replaceAll(LINK, `${portalAddress(file.slug)}/link/${token}`);
   }
   const { portal, brand } = published(file).definition;
+  const stop = isUnasked(m) ? `${portalAddress(file.slug)}/-/stop/${stopToken(file.id, m.email)}` : null;
+  if (stop) text = `${text}\n\n--\nTo get no such mail from ${portal.name} any more:\n${stop}`;
   return {
     channel: m.channel === "sms" ? "sms" : "mail",
     to: m.email,
     subject: m.subject,
     text,
     html: asHtml(text, { name: portal.name, primary: brand.colour }),
+    ...(brand.contact && isEmail(brand.contact) ? { replyTo: brand.contact } : {}),
+    // One click in the mail program itself (RFC 8058 section 3.1).
+    ...(stop ? { headers: { "List-Unsubscribe": `<${stop}/one-click>`, "List-Unsubscribe-Post": "List-Unsubscribe=One-Click" } } : {}),
   };
 }
 
@@ -74,16 +121,25 @@ const CHANGES = {
 export function tellOfChange(file: PortalFile, personId: string, what: keyof typeof CHANGES, now: number): void {
   const person = personFacts(file, personId);
   if (!person?.email) return;
-  const said = { ...saidOf(file, person), note: CHANGES[what] };
+  const said = { ...saidOf(file, person, now), note: CHANGES[what] };
   write(file, { occasion: "doors-changed", to: { personId, email: person.email }, said, link: null, by: "system", now });
 }
 
-type Send = (letter: Letter, key: string) => Promise<{ ok: true } | { ok: false; error: { when: "never" | "later"; message: string } }>;
+type Send = (
+  letter: Letter,
+  key: string,
+) => Promise<{ ok: true } | { ok: false; error: { when: "never" | "later"; address?: true; message: string } }>;
 
 /** One try. @throws Where it is to be tried again. Answers false where it is over. */
 export async function sendMessage(file: PortalFile, id: string, last: boolean, send: Send, now: () => number): Promise<boolean> {
   const m = messageById(file, id);
   if (m?.state !== "waiting") return true; // sent already, or held back meanwhile
+  // Kept back meanwhile, or asked for again by whoever did not know.
+  const stop = isUnasked(m) ? stopOf(file, m.email) : undefined;
+  if (stop) {
+    noteTry(file, id, { error: stopWords(stop), over: true });
+    return false;
+  }
   const letter = letterOf(file, m, now());
   if (!letter) {
     noteTry(file, id, { error: `Its ${m.body.includes(CODE) ? "code" : "link"} is used, replaced or over.`, over: true });
@@ -92,8 +148,10 @@ export async function sendMessage(file: PortalFile, id: string, last: boolean, s
   const sent = await send(letter, id);
   if (sent.ok) {
     noteTry(file, id, { sentAt: now() });
+    endStop(file, letter.to, "bounce");
     return true;
   }
+  if (sent.error.address && letter.channel === "mail") noteStop(file, letter.to, { kind: "bounce", reason: sent.error.message, at: now() });
   const over = sent.error.when === "never" || last;
   noteTry(file, id, { error: sent.error.message, over });
   if (over) return false;
@@ -110,8 +168,14 @@ export type AskedFor = "link" | "mail-code" | "sms-code";
  * Somebody asked for a link or a code on the sign-in page, for whatever e-mail. The page has answered long since: whether that is anybody's
  * is found out here, so that neither what it says nor how long it takes tells.
  */
-export function answerDoor(file: PortalFile, email: string, now: number, what: AskedFor = "link"): void {
-  const personId = personIdByEmail(file, email);
+export function answerDoor(
+  file: PortalFile,
+  email: string,
+  now: number,
+  what: AskedFor = "link",
+  by: { readonly asked?: string | null; readonly anew?: boolean } = {},
+): void {
+  const personId = whoIsMeant(file, email);
   const person = personId ? personFacts(file, personId) : undefined;
   if (!person) return;
   // Who has not been asked in yet, or no longer, does not come in by asking.
@@ -120,13 +184,13 @@ export function answerDoor(file: PortalFile, email: string, now: number, what: A
   // Where the one before still works, strangers who go on asking neither fill a mailbox nor end the link that is in it.
   const about = what === "link" ? "door" : what;
   const before = writtenSince(file, person.id, about, now - ANOTHER_AFTER[what]);
-  if (before && letterOf(file, before, now)) return;
+  if (before && !by.anew && letterOf(file, before, now)) return;
   const to = what === "sms-code" ? telephoneOf(file, person) : person.email;
   if (!to) return;
-  const said = saidOf(file, person);
-  const by = { occasion: about, to: { personId: person.id, email: to }, said, by: "system", now } as const;
-  if (what === "link") write(file, { ...by, link: freshLink(file, person.id, "sign-in", now) });
-  else write(file, { ...by, link: null, code: { id: what, version: freshCode(file, person.id, what, now) } });
+  const said = saidOf(file, person, now);
+  const letter = { occasion: about, to: { personId: person.id, email: to }, said, by: "system", now } as const;
+  if (what === "link") write(file, { ...letter, link: freshLink(file, person.id, "sign-in", now, by.asked ?? null) });
+  else write(file, { ...letter, link: null, code: { id: what, version: freshCode(file, person.id, what, now) } });
 }
 
 /** The number that People has of them, as the owner says where; null where there is none. */
@@ -139,19 +203,33 @@ function telephoneOf(file: PortalFile, person: { readonly values: Values }): str
 }
 
 /** Asked for by whoever: so many an hour for one address and one e-mail, and no more, without a word. */
-export function wantDoor(file: PortalFile, email: string, what: AskedFor, from: From, now: number): void {
+export function wantDoor(
+  file: PortalFile,
+  email: string,
+  what: AskedFor,
+  from: From,
+  now: number,
+  by: { readonly asked?: string | null; readonly anew?: boolean } = {},
+): void {
   const { open } = doorSettings(file);
   if (!open.includes(what) && !(what === "link" && open.includes("password"))) return;
   const limits = limitsOf(`${what} ${fold(email).slice(0, 200)}`, from);
   if (waitFor(file.orm, limits, now) > 0) return;
   countTry(file.orm, limits, now);
-  enqueue(file, DOOR, { email: email.slice(0, 300), at: now, what }, now);
+  enqueue(file, DOOR, { email: email.slice(0, 300), at: now, what, ...by }, now);
 }
-export const wantLink = (file: PortalFile, email: string, from: From, now: number): void => wantDoor(file, email, "link", from, now);
+/** `asked` is the hash of what the browser holds that asks. */
+export const wantLink = (file: PortalFile, email: string, from: From, now: number, asked: string | null = null): void =>
+  wantDoor(file, email, "link", from, now, { asked });
 
-/** Whoever holds a dead link may have a fresh one sent: to the address that is known, and nowhere else. */
-export function wantFresh(file: PortalFile, token: string, from: From, now: number): void {
-  const personId = ownerOfDead(file, token, now);
+/**
+ * Whoever holds a dead link may have a fresh one sent: to the address that is known, and nowhere else. So may who holds one that another
+ * browser asked for, to open it here.
+ */
+export function wantFresh(file: PortalFile, token: string, from: From, now: number, asked: string | null = null): void {
+  const seen = lookAtLink(file, token, now);
+  const elsewhere = seen.state === "good" && seen.asked !== null && seen.asked !== asked;
+  const personId = elsewhere ? seen.personId : ownerOfDead(file, token, now);
   const person = personId ? personFacts(file, personId) : undefined;
-  if (person) wantLink(file, person.email, from, now);
+  if (person) wantDoor(file, person.email, "link", from, now, { asked, anew: elsewhere });
 }

@@ -8,8 +8,8 @@ import type { PortalFile } from "@/data/file/open";
 import { links } from "@/data/file/portal-tables";
 import { mac, macMatches } from "./secrets";
 
-export type LinkPurpose = "invitation" | "sign-in";
-export const LASTS: Record<LinkPurpose, number> = { invitation: 14 * 86_400_000, "sign-in": 30 * 60_000 };
+export type LinkPurpose = "invitation" | "sign-in" | "standing";
+export const LASTS: Record<LinkPurpose, number> = { invitation: 14 * 86_400_000, "sign-in": 30 * 60_000, standing: 365 * 86_400_000 };
 
 /** A link as it is kept: what opens the door is worked out from it when it is needed. */
 export interface MadeLink {
@@ -26,7 +26,7 @@ export const makeLink = (file: PortalFile, personId: string, purpose: LinkPurpos
   linkToken(file, freshLink(file, personId, purpose, now));
 
 /** Any earlier one of the same purpose is dead from now on. */
-export function freshLink(file: PortalFile, personId: string, purpose: LinkPurpose, now: number): MadeLink {
+export function freshLink(file: PortalFile, personId: string, purpose: LinkPurpose, now: number, asked: string | null = null): MadeLink {
   const there = file.orm
     .select()
     .from(links)
@@ -39,13 +39,21 @@ export function freshLink(file: PortalFile, personId: string, purpose: LinkPurpo
     version: (there?.version ?? 0) + 1,
     expiresAt: now + LASTS[purpose],
     usedAt: null,
+    openedAt: null,
+    asked,
   };
   file.orm.insert(links).values(row).onConflictDoUpdate({ target: links.id, set: row }).run();
   return { id: row.id, version: row.version };
 }
 
 export type LinkState =
-  | { state: "good"; personId: string; purpose: LinkPurpose }
+  | {
+      state: "good";
+      personId: string;
+      purpose: LinkPurpose;
+      /** By which browser it was asked for: only there it opens as it is. */
+      asked: string | null;
+    }
   | { state: "used" | "replaced" | "withdrawn" | "over" | "unknown" };
 
 interface Parsed {
@@ -66,7 +74,20 @@ export function lookAtLink(file: PortalFile, token: string, now: number): LinkSt
   if (row.version !== p.version) return { state: "replaced" };
   if (row.usedAt !== null) return { state: "used" };
   if (row.expiresAt === WITHDRAWN) return { state: "withdrawn" };
-  return row.expiresAt <= now ? { state: "over" } : { state: "good", personId: row.personId, purpose: row.purpose as LinkPurpose };
+  return row.expiresAt <= now
+    ? { state: "over" }
+    : { state: "good", personId: row.personId, purpose: row.purpose as LinkPurpose, asked: row.asked };
+}
+
+/** Looking uses nothing up; that somebody, or a mail scanner, has looked is told to the agency. */
+export function noteOpened(file: PortalFile, token: string, now: number): void {
+  const p = parse(file, token);
+  if (p)
+    file.orm
+      .update(links)
+      .set({ openedAt: now })
+      .where(and(eq(links.id, p.id), eq(links.version, p.version), isNull(links.openedAt)))
+      .run();
 }
 
 const WITHDRAWN = 0;
@@ -103,16 +124,17 @@ export function invitationState(
   file: PortalFile,
   personId: string,
   now: number,
-): { state: "open" | "used" | "over" | "withdrawn"; at: number } | undefined {
+): { state: "open" | "used" | "over" | "withdrawn"; at: number; openedAt: number | null } | undefined {
   const row = file.orm
     .select()
     .from(links)
     .where(and(eq(links.personId, personId), eq(links.purpose, "invitation")))
     .get();
   if (!row) return undefined;
-  if (row.usedAt !== null) return { state: "used", at: row.usedAt };
-  if (row.expiresAt === WITHDRAWN) return { state: "withdrawn", at: 0 };
-  return { state: row.expiresAt <= now ? "over" : "open", at: row.expiresAt };
+  const { openedAt } = row;
+  if (row.usedAt !== null) return { state: "used", at: row.usedAt, openedAt };
+  if (row.expiresAt === WITHDRAWN) return { state: "withdrawn", at: 0, openedAt };
+  return { state: row.expiresAt <= now ? "over" : "open", at: row.expiresAt, openedAt };
 }
 
 /** Whose a link was that no longer opens the door, where a fresh one may be sent to them: to nobody else, whoever holds the old one. */
@@ -123,10 +145,34 @@ export function ownerOfDead(file: PortalFile, token: string, now: number): strin
   return p && file.orm.select({ personId: links.personId }).from(links).where(eq(links.id, p.id)).get()?.personId;
 }
 
+/** A standing link is not used up. */
+export function redeemStanding(file: PortalFile, token: string, now: number): LinkState {
+  const seen = lookAtLink(file, token, now);
+  return seen.state === "good" && seen.purpose !== "standing" ? { state: "unknown" } : seen;
+}
+
+const standingOf = (personId: string) => and(eq(links.personId, personId), eq(links.purpose, "standing"));
+
+/** Until when somebody's standing link works; null where they have none, or it was taken back. Milliseconds since the epoch. */
+export function standingUntil(file: PortalFile, personId: string, now: number): number | null {
+  const row = file.orm.select().from(links).where(standingOf(personId)).get();
+  return row && row.expiresAt > now ? row.expiresAt : null;
+}
+
+export const takeStandingBack = (file: PortalFile, personId: string): boolean =>
+  file.orm.update(links).set({ expiresAt: WITHDRAWN }).where(standingOf(personId)).run().changes === 1;
+
+/** What the page shows that asked for a link: another device is asked for it, so that a link alone opens nothing elsewhere. Six digits. */
+export function elsewhereCode(file: PortalFile, asked: string): string {
+  const number = Buffer.from(mac(file.id, "link elsewhere", asked), "base64url").readUIntBE(0, 6) % 1_000_000;
+  return String(number).padStart(6, "0");
+}
+
 export function redeemLink(file: PortalFile, token: string, now: number): LinkState {
   const seen = lookAtLink(file, token, now);
   const p = parse(file, token);
   if (seen.state !== "good" || !p) return seen;
+  if (seen.purpose === "standing") return { state: "unknown" };
   const still = and(eq(links.id, p.id), eq(links.version, p.version), isNull(links.usedAt), gt(links.expiresAt, now));
   return file.orm.update(links).set({ usedAt: now }).where(still).run().changes === 1 ? seen : { state: "used" };
 }

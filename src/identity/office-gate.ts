@@ -28,7 +28,7 @@ export interface OfficePortal {
   readonly at: string;
 }
 
-export async function office(right: Right): Promise<{ staff: Staff; owner: Owner; path: string }> {
+export async function office(right: Right): Promise<{ staff: Staff; owner: Owner; path: string; session: string }> {
   const any = await requestOffice("overview");
   if (!any) redirect(needsOwner() ? "/-/setup" : await wayIn("/"));
   return (await requestOffice(right)) ?? notFound();

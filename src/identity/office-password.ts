@@ -6,6 +6,7 @@ import { control } from "@/data/file/open";
 import { countTry, type From, forgetTries, limitsOf, waitFor } from "./limits";
 import { beginStaffSession, type Staff } from "./office";
 import { BUSY_SECONDS, hashPassword, passwordProblem, whetherMatches } from "./passwords";
+import { noteStaff } from "./staff-log";
 
 export async function changeOwnPassword(
   who: Staff,
@@ -30,6 +31,7 @@ export async function changeOwnPassword(
   orm.transaction((tx) => {
     tx.update(staff).set({ hash }).where(eq(staff.id, who.id)).run();
     tx.delete(staffSessions).where(eq(staffSessions.staffId, who.id)).run();
+    noteStaff(who.id, "changed their password", now);
   });
   return ok({ token: beginStaffSession(who.id, now) });
 }

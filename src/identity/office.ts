@@ -1,16 +1,18 @@
 /** The back office's own sign-in: staff of the agency, in the installation's file. */
-import { and, eq, gt } from "drizzle-orm";
+import { and, desc, eq, gt, ne } from "drizzle-orm";
 import { isOfficeRole, mayInOffice, type OfficeRole } from "@/core/access/office";
 import { err, ok, type Result } from "@/core/result";
 import { fold } from "@/core/text/fold";
 import { attempts, staff, staffSessions } from "@/data/file/control-tables";
 import { newId } from "@/data/file/ids";
 import { control } from "@/data/file/open";
+import { type Party, provePasskey } from "./doors/passkey";
 import { countTry, type From, forgetTries, limitsOf, waitFor } from "./limits";
 import { accountOf, hashPassword, whetherMatches } from "./passwords";
 import { type Shelf, secondState } from "./second";
 import { newToken, tokenHash } from "./secrets";
 import type { SessionStep } from "./sessions";
+import { noteStaff } from "./staff-log";
 import { type SecondRefused, trySecond } from "./try-second";
 
 export interface Staff {
@@ -58,6 +60,40 @@ export function beginStaffSession(staffId: string, now: number, step: SessionSte
     .values({ hash: tokenHash(token), staffId, createdAt: now, expiresAt, step })
     .run();
   return token;
+}
+
+export interface StaffSession {
+  readonly hash: string;
+  readonly since: number;
+}
+
+/** Where somebody of the staff is signed in, the latest first. */
+export const staffSessionsOf = (staffId: string, now: number): StaffSession[] =>
+  control()
+    .orm.select({ hash: staffSessions.hash, since: staffSessions.createdAt })
+    .from(staffSessions)
+    .where(and(eq(staffSessions.staffId, staffId), eq(staffSessions.step, "in"), gt(staffSessions.expiresAt, now)))
+    .orderBy(desc(staffSessions.createdAt))
+    .all();
+
+/** One of one's own, or all but the one that asks. */
+export function endStaffSessions(staffId: string, which: string, keep: string, now: number): void {
+  const of = and(eq(staffSessions.staffId, staffId), which === "others" ? ne(staffSessions.hash, keep) : eq(staffSessions.hash, which));
+  const { changes } = control().orm.delete(staffSessions).where(of).run();
+  if (changes > 0) noteStaff(staffId, "signed out elsewhere", now);
+}
+
+/** By a passkey of the office's own host: held and verified at once, so no second step follows. */
+export async function officePasskey(response: Parameters<typeof provePasskey>[1], party: Party, now: number): Promise<string | null> {
+  const id = await provePasskey(officeShelf(), response, party, now);
+  const row = id && control().orm.select({ status: staff.status }).from(staff).where(eq(staff.id, id)).get();
+  return id && row && row.status === "active" ? beginStaffSession(id, now) : null;
+}
+
+/** Whether it began a moment ago: another way in is made by who has just shown who they are. */
+export function isFreshStaff(session: string, now: number): boolean {
+  const row = control().orm.select({ at: staffSessions.createdAt }).from(staffSessions).where(eq(staffSessions.hash, session)).get();
+  return row !== undefined && now - row.at < HALF;
 }
 
 /** The second of two steps: another session takes the place of the one that waited. */

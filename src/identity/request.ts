@@ -16,8 +16,8 @@ import { DEVICE_LASTS, deviceOf, deviceToken } from "./device";
 import type { From } from "./limits";
 import { officeSession, officeSessionStands, type Staff } from "./office";
 import { accountOf } from "./passwords";
-import { newToken } from "./secrets";
-import { readSeeAs, SEE_AS_LASTS, type SeeAs, seeAsCookie, writeTicket } from "./see-as";
+import { newToken, tokenHash } from "./secrets";
+import { AS_VISITOR, readSeeAs, SEE_AS_LASTS, type SeeAs, seeAsCookie, writeTicket } from "./see-as";
 import { ABSOLUTE, endSession, findSession, type Session } from "./sessions";
 import { ownerViewer, viewerOf, visitorViewer } from "./viewer";
 
@@ -36,6 +36,8 @@ export interface PortalRequest {
   readonly seeAs: SeeAs | null;
   /** Somebody whom the agency has not let in yet: a visitor everywhere, who is told what they wait for. */
   readonly waits: boolean;
+  /** Somebody is looked as who has never been in: they are shown as though they were. */
+  readonly notInYet: boolean;
   /** A temporary password opens nothing but the page that replaces it: until then the viewer is a visitor. */
   readonly mustChoosePassword: boolean;
   /** What addresses of this portal begin with here: "" on its own host, "/p/<slug>" on the main one. */
@@ -53,6 +55,21 @@ export const sessionCookie = (id: PortalId, base: string): string => named(`elkh
 const seeAsCookieName = (id: PortalId, base: string): string => named(`elkhorn_seeas_${id}`, base);
 const officeCookie = (): string => named("elkhorn_office", "");
 
+type Looked = Pick<PortalRequest, "viewer" | "memberships" | "waits" | "notInYet">;
+
+/** As a visitor, as somebody who waits to be approved, or as a person; of whoever has not been in yet, as it will be once they are. */
+function lookedAs(file: PortalFile, seeAs: SeeAs, now: number): Looked | undefined {
+  const none = { memberships: [], waits: false, notInYet: false };
+  if (seeAs.personId === AS_VISITOR) return { ...none, viewer: visitorViewer(file, now) };
+  const acting = actingOf(file, seeAs.personId);
+  if (!acting) return undefined;
+  const { status } = acting.person;
+  if (status === "awaiting approval") return { ...none, viewer: visitorViewer(file, now), waits: true };
+  const asIn = status === "invited" ? { ...acting, person: { ...acting.person, status: "active" as const } } : acting;
+  const viewer = viewerOf(file, asIn, seeAs.membershipId, now, "see-as");
+  return { viewer, memberships: acting.memberships, waits: false, notInYet: status === "invited" };
+}
+
 export const requestPortal = cache(async (slug: string): Promise<PortalRequest | undefined> => {
   const file = portalFile(slug);
   if (!file) return undefined;
@@ -68,22 +85,11 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
   if (seeAs && officeSessionStands(seeAs.session, now)) {
     const readOnly = portalFile(slug, true)!;
     readOnly.meta.look();
-    const acting = actingOf(readOnly, seeAs.personId);
-    if (acting) {
-      const viewer = viewerOf(readOnly, acting, seeAs.membershipId, now, "see-as");
-      return {
-        ...shared,
-        file: readOnly,
-        published: published(readOnly),
-        viewer,
-        desk: new Desk(readOnly, published(readOnly).policy, viewer),
-        session: null,
-        half: null,
-        seeAs,
-        waits: false,
-        mustChoosePassword: false,
-        memberships: acting.memberships,
-      };
+    const looked = lookedAs(readOnly, seeAs, now);
+    if (looked) {
+      const live = published(readOnly);
+      const desk = new Desk(readOnly, live.policy, looked.viewer);
+      return { ...shared, ...looked, file: readOnly, published: live, desk, session: null, half: null, seeAs, mustChoosePassword: false };
     }
   }
 
@@ -104,6 +110,7 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
     session: viewer && session ? session : null,
     half: found && !session ? found : null,
     seeAs: null,
+    notInYet: false,
     waits: viewer?.person?.status === "awaiting approval",
     mustChoosePassword: mustChoose,
   };
@@ -173,6 +180,28 @@ export async function newBrowserKey(id: PortalId, base: string): Promise<string>
 }
 export const browserKey = async (id: PortalId, base: string): Promise<string | undefined> =>
   (await cookies()).get(browserCookie(id, base))?.value;
+
+/** What a browser holds that asked for a link: opened there, the link needs nothing else. Its hash, made where there is none yet. */
+const linkCookie = (id: PortalId, base: string): string => named(`elkhorn_link_${id}`, base);
+export async function linkBrowser(id: PortalId, base: string): Promise<string> {
+  const jar = await cookies();
+  const there = jar.get(linkCookie(id, base))?.value;
+  const key = there && /^[\w-]{40,60}$/.test(there) ? there : newToken();
+  jar.set(linkCookie(id, base), key, {
+    httpOnly: true,
+    sameSite: "lax",
+    secure: config().secure,
+    path: base || "/",
+    maxAge: LINK_BROWSER_LASTS,
+  });
+  return tokenHash(key);
+}
+export async function linkBrowserHere(id: PortalId, base: string): Promise<string | null> {
+  const key = (await cookies()).get(linkCookie(id, base))?.value;
+  return key ? tokenHash(key) : null;
+}
+/** Seconds: as long as such a link works, and a little. */
+const LINK_BROWSER_LASTS = 60 * 60;
 
 /** The session that a browser held before ends, whoever's it was: what was signed in over is not to be found again. */
 export async function enterPortal(file: PortalFile, base: string, token: string, email: string | null): Promise<void> {

@@ -12,6 +12,9 @@ import { mac, macMatches, newToken, tokenHash } from "./secrets";
 export const SEE_AS_LASTS = 30 * 60_000;
 const TICKET_LASTS = 60_000;
 
+/** Whom somebody looks as where it is nobody who has signed in. */
+export const AS_VISITOR = "visitor";
+
 const shape = z.object({ personId: z.string(), membershipId: z.string().nullable(), session: z.string() });
 export type SeeAs = Readonly<z.infer<typeof shape>>;
 

@@ -80,7 +80,8 @@ export const byFreshLink = (file: PortalFile, session: Session, now: number): bo
 /** Whether it began a moment ago: more doors of one's own are made by who has just shown who they are, not by a session left open. */
 export const isFresh = (file: PortalFile, session: Session, now: number): boolean => {
   const row = file.orm.select().from(sessions).where(eq(sessions.hash, session.hash)).get();
-  return row !== undefined && now - row.createdAt < 15 * MINUTE;
+  // What comes of a link that stays must not outlast it.
+  return row !== undefined && row.via !== "standing" && now - row.createdAt < 15 * MINUTE;
 };
 
 export const endSession = (file: PortalFile, token: string): void => {

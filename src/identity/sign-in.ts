@@ -7,10 +7,12 @@ import { credentials } from "@/data/file/portal-tables";
 import { actingOf, type PasswordState } from "@/data/people/acting";
 import { personFacts } from "@/data/people/people";
 import type { Refused } from "./doors/contract";
-import { linkDoor } from "./doors/link";
+import { type LinkGiven, linkDoor } from "./doors/link";
 import { passwordDoor } from "./doors/password";
+import { standingDoor } from "./doors/standing";
 import { comeIn, type Entered } from "./enter";
 import { countTry, type From, forgetTries, limitsOf, waitFor } from "./limits";
+import { lookAtLink } from "./links";
 import { BUSY_SECONDS, hashPassword, passwordProblem, whetherMatches } from "./passwords";
 import { tokenHash } from "./secrets";
 import { byFreshLink, endOtherSessions, type Session, startSession } from "./sessions";
@@ -23,13 +25,28 @@ export const signInWithPassword = (
   now: number,
 ): Promise<Result<Entered, Refused>> => comeIn(file, passwordDoor, { email, password }, from, now);
 
-export const signInWithLink = (file: PortalFile, token: string, from: From, now: number): Promise<Result<Entered, Refused>> =>
-  comeIn(file, linkDoor, { token }, from, now);
+/** A link says by itself whether it works once or stays. */
+export function signInWithLink(
+  file: PortalFile,
+  token: string,
+  from: From,
+  now: number,
+  by: Pick<LinkGiven, "browser" | "code"> = {},
+): Promise<Result<Entered, Refused>> {
+  const link = lookAtLink(file, token, now);
+  const stays = link.state === "good" && link.purpose === "standing";
+  return stays ? comeIn(file, standingDoor, { token }, from, now) : comeIn(file, linkDoor, { token, ...by }, from, now);
+}
 
 export const passwordState = (file: PortalFile, personId: string): PasswordState => actingOf(file, personId)?.person.password ?? "none";
 
 export async function storePassword(file: PortalFile, personId: string, password: string, temporary: boolean, now: number): Promise<void> {
-  const row = { personId, hash: await hashPassword(password), temporary, changedAt: new Date(now).toISOString() };
+  storeHash(file, personId, await hashPassword(password), temporary, now);
+}
+
+/** Of a password that was hashed before, so that it is stored in one transaction with whose it is. */
+export function storeHash(file: PortalFile, personId: string, hash: string, temporary: boolean, now: number): void {
+  const row = { personId, hash, temporary, changedAt: new Date(now).toISOString() };
   file.orm.insert(credentials).values(row).onConflictDoUpdate({ target: credentials.personId, set: row }).run();
 }
 
@@ -51,6 +68,7 @@ export async function choosePassword(
   from: From,
   now: number,
 ): Promise<Result<{ token: string }, PasswordProblems>> {
+  if (session.via === "standing") return err({ password: "Whoever came in by a link that stays chooses no password." });
   const person = personFacts(file, session.personId);
   const row = file.orm.select().from(credentials).where(eq(credentials.personId, session.personId)).get();
   if (row && !row.temporary && !byFreshLink(file, session, now)) {

@@ -6,10 +6,20 @@ import { Secret, TOTP } from "otpauth";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { mayInOffice, OFFICE_ROLES, RIGHTS } from "@/core/access/office";
 import { control } from "@/data/file/open";
-import { addStaff, officeSecond, officeSession, officeSessionStands, officeShelf, officeSignIn } from "./office";
+import {
+  addStaff,
+  endStaffSessions,
+  officeSecond,
+  officeSession,
+  officeSessionStands,
+  officeShelf,
+  officeSignIn,
+  staffSessionsOf,
+} from "./office";
 import { changeOwnPassword } from "./office-password";
 import { beginTotp, confirmTotp } from "./second";
-import { acceptStaff, changeStaff, inviteStaff, staffInvited, staffList, withdrawStaff } from "./staff";
+import { acceptStaff, changeStaff, forgottenStaff, inviteStaff, staffInvited, staffList, withdrawStaff } from "./staff";
+import { staffLog } from "./staff-log";
 import { ownerViewer } from "./viewer";
 
 const NOW = Date.UTC(2026, 5, 1, 12);
@@ -125,5 +135,63 @@ describe("who works here", () => {
     const changed = await changeOwnPassword(who, { present: PASSWORD, password: "nine blue herons wade" }, HERE, later);
     expect(changed.ok && officeSession(changed.value.token, later)?.staff.id).toBe(dora.id);
     expect([officeSession(inside.value.token, later), officeSession(dora.token, later)]).toEqual([undefined, undefined]);
+  });
+
+  it("what staff did about staff is in their log, and one's sessions can be ended elsewhere", async () => {
+    const asked = inviteStaff(owner, { name: "Log Er", email: "loger@a.example", role: "support" });
+    if (!asked.ok) throw new Error("not asked");
+    const done = await acceptStaff(asked.value.token, PASSWORD, NOW);
+    if (!done.ok) throw new Error(done.error);
+    expect(changeStaff(owner, asked.value.id, { role: "billing" })).toBeNull();
+    const log = staffLog(owner).slice(0, 3);
+    expect(log.map((e) => [e.by, e.act, e.detail])).toEqual([
+      ["somebody who is gone", "gave a role", "Log Er, billing"],
+      ["Log Er", "came in for the first time", ""],
+      ["somebody who is gone", "asked in", "Log Er, support"],
+    ]);
+    const again = await officeSignIn("loger@a.example", PASSWORD, HERE, NOW);
+    if (!again.ok) throw new Error("not in");
+    const here = officeSession(again.value.token, NOW)!;
+    expect(staffSessionsOf(asked.value.id, NOW)).toHaveLength(2);
+    // Of somebody else nothing is ended by whoever knows the hash.
+    endStaffSessions("another", here.session, "", NOW);
+    expect(staffSessionsOf(asked.value.id, NOW)).toHaveLength(2);
+    endStaffSessions(asked.value.id, "others", here.session, NOW);
+    expect(staffSessionsOf(asked.value.id, NOW).map((s) => s.hash)).toEqual([here.session]);
+    expect(officeSession(done.value.token, NOW)).toBeUndefined();
+  });
+
+  it("a forgotten password is replaced by a link to the address that is known, once; whoever was in by the former one is out", async () => {
+    expect(forgottenStaff("nobody@a.example", NOW)).toBeUndefined();
+    const asked = inviteStaff(owner, { name: "For Got", email: "forgot@a.example", role: "support" });
+    if (!asked.ok) throw new Error("not asked");
+    // Who has not come in yet has an invitation, and no password to forget.
+    expect(forgottenStaff("forgot@a.example", NOW)).toBeUndefined();
+    const first = await acceptStaff(asked.value.token, PASSWORD, NOW);
+    if (!first.ok) throw new Error(first.error);
+    const link = forgottenStaff(" FORGOT@a.example", NOW)!;
+    expect(link).toMatchObject({ name: "For Got", email: "forgot@a.example" });
+    expect(staffInvited(link.token, NOW + 31 * 60_000)).toBeUndefined();
+    const next = await acceptStaff(link.token, "eight brown herons wade", NOW);
+    expect(next).toMatchObject({ ok: true, value: { step: "in" } });
+    expect(officeSession(first.value.token, NOW)).toBeUndefined();
+    expect(await acceptStaff(link.token, "nine brown herons wade", NOW)).toMatchObject({ ok: false });
+    expect(await officeSignIn("forgot@a.example", PASSWORD, HERE, NOW)).toMatchObject({ ok: false });
+    // A second factor is asked for after it; somebody who is out is not let in by it.
+    const begun = beginTotp(officeShelf(), asked.value.id, { account: "forgot@a.example", issuer: "T" }, NOW);
+    confirmTotp(
+      officeShelf(),
+      asked.value.id,
+      begun.id,
+      new TOTP({ secret: Secret.fromBase32(begun.secret) }).generate({ timestamp: NOW }),
+      NOW,
+    );
+    const again = forgottenStaff("forgot@a.example", NOW)!;
+    const half = await acceptStaff(again.token, "ten brown herons wade about", NOW);
+    expect(half).toMatchObject({ ok: true, value: { step: "second" } });
+    if (half.ok) expect(officeSession(half.value.token, NOW)).toBeUndefined();
+    const last = forgottenStaff("forgot@a.example", NOW)!;
+    changeStaff(owner, asked.value.id, { status: "inactive" });
+    expect(await acceptStaff(last.token, "eleven brown herons wade", NOW)).toMatchObject({ ok: false });
   });
 });

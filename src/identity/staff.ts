@@ -1,8 +1,9 @@
 /** Who works in the back office: asked in by a link that works once, with one of its roles. At least one owner stays. */
-import { and, eq, gt } from "drizzle-orm";
+import { and, eq, gt, ne } from "drizzle-orm";
 import { isOfficeRole } from "@/core/access/office";
 import type { Owner } from "@/core/access/viewer";
 import { err, ok, type Result } from "@/core/result";
+import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
 import { staff, staffInvitations, staffSessions } from "@/data/file/control-tables";
 import { newId } from "@/data/file/ids";
@@ -11,6 +12,8 @@ import { beginStaffSession, officeShelf } from "./office";
 import { hashPassword, passwordProblem } from "./passwords";
 import { removeSecond, secondState } from "./second";
 import { newToken, tokenHash } from "./secrets";
+import type { SessionStep } from "./sessions";
+import { noteStaff } from "./staff-log";
 
 export interface StaffRow {
   readonly id: string;
@@ -29,6 +32,8 @@ export const staffList = (_owner: Owner): StaffRow[] =>
     .all()
     .map((s) => ({ ...s, second: secondState(officeShelf(), s.id).since !== null }));
 
+const byOf = (owner: Owner): string => owner.person?.id ?? "owner";
+
 export interface StaffError {
   readonly field: "name" | "email" | "role" | null;
   readonly message: string;
@@ -36,7 +41,6 @@ export interface StaffError {
 
 /** Milliseconds. */
 const INVITED_FOR = 7 * 86_400_000;
-const EMAIL = /^[^\s@<>"(),:;[\]\\]+@[a-z0-9](?:[a-z0-9.-]*[a-z0-9])?$/i;
 
 /** Somebody new, or somebody who has not come in yet anew: any earlier link of theirs is dead. The token opens the door. */
 export function inviteStaff(
@@ -47,8 +51,7 @@ export function inviteStaff(
   const name = given.name.normalize("NFC").trim();
   const email = fold(given.email.trim());
   if (!name || name.length > 120) return err({ field: "name", message: "Give them a name of up to 120 characters." });
-  if (!EMAIL.test(email) || email.length > 254)
-    return err({ field: "email", message: "Write an e-mail address like dana@agency.example." });
+  if (!isEmail(email)) return err({ field: "email", message: "Write an e-mail address like dana@agency.example." });
   if (!isOfficeRole(given.role)) return err({ field: "role", message: "Choose a role." });
   const { role } = given;
   return orm.transaction((tx) => {
@@ -61,24 +64,47 @@ export function inviteStaff(
     const token = newToken();
     const link = { hash: tokenHash(token), staffId: id, expiresAt: owner.now + INVITED_FOR };
     tx.insert(staffInvitations).values(link).onConflictDoUpdate({ target: staffInvitations.staffId, set: link }).run();
+    noteStaff(byOf(owner), "asked in", owner.now, row, role);
     return ok({ id, token });
   });
 }
 
+/** Milliseconds. */
+const FORGOTTEN_FOR = 30 * 60_000;
+
+/** For who has forgotten their password: a token for the address that is known; undefined where nobody active has it. */
+export function forgottenStaff(email: string, now: number): { name: string; email: string; token: string } | undefined {
+  const { orm } = control();
+  const row = orm
+    .select()
+    .from(staff)
+    .where(and(eq(staff.email, fold(email.trim())), eq(staff.status, "active")))
+    .get();
+  if (!row) return undefined;
+  const token = newToken();
+  const link = { hash: tokenHash(token), staffId: row.id, expiresAt: now + FORGOTTEN_FOR };
+  orm.insert(staffInvitations).values(link).onConflictDoUpdate({ target: staffInvitations.staffId, set: link }).run();
+  return { name: row.name, email: row.email, token };
+}
+
 const invitedBy = (token: string, now: number) =>
-  and(eq(staffInvitations.hash, tokenHash(token)), gt(staffInvitations.expiresAt, now), eq(staff.status, "invited"));
+  and(eq(staffInvitations.hash, tokenHash(token)), gt(staffInvitations.expiresAt, now), ne(staff.status, "inactive"));
 
 /** Whom it invites; looking uses nothing up. */
-export const staffInvited = (token: string, now: number): { id: string; name: string; email: string } | undefined =>
+export const staffInvited = (token: string, now: number): { id: string; name: string; email: string; status: string } | undefined =>
   control()
-    .orm.select({ id: staff.id, name: staff.name, email: staff.email })
+    .orm.select({ id: staff.id, name: staff.name, email: staff.email, status: staff.status })
     .from(staffInvitations)
     .innerJoin(staff, eq(staff.id, staffInvitations.staffId))
     .where(invitedBy(token, now))
     .get();
 
 /** Once: of two at the same moment one is in. */
-export async function acceptStaff(token: string, password: string, now: number): Promise<Result<{ token: string }, string>> {
+export async function acceptStaff(
+  token: string,
+  password: string,
+  now: number,
+): Promise<Result<{ token: string; step: SessionStep }, string>> {
   const who = staffInvited(token, now);
   if (!who) return err("This link does not open the door any more. Ask for a fresh one.");
   const problem = passwordProblem(password, [who.name, who.email]);
@@ -96,15 +122,20 @@ export async function acceptStaff(token: string, password: string, now: number):
       tx
         .update(staff)
         .set({ hash, status: "active" })
-        .where(and(eq(staff.id, who.id), eq(staff.status, "invited")))
+        .where(and(eq(staff.id, who.id), ne(staff.status, "inactive")))
         .run().changes === 1
     );
   });
-  return done ? ok({ token: beginStaffSession(who.id, now) }) : err("This link has been used in the meantime.");
+  if (!done) return err("This link has been used in the meantime.");
+  noteStaff(who.id, who.status === "invited" ? "came in for the first time" : "chose a new password by a link", now);
+  // Whoever else was in by the former password is out. A second factor is asked for all the same.
+  control().orm.delete(staffSessions).where(eq(staffSessions.staffId, who.id)).run();
+  const step = secondState(officeShelf(), who.id).since === null ? "in" : "second";
+  return ok({ token: beginStaffSession(who.id, now, step), step });
 }
 
 /** A role, or being here at all; rights are read at each request, so it counts at once. Null where it is done. */
-export function changeStaff(_owner: Owner, id: string, change: { role?: string; status?: "active" | "inactive" }): string | null {
+export function changeStaff(owner: Owner, id: string, change: { role?: string; status?: "active" | "inactive" }): string | null {
   const { orm } = control();
   return orm.transaction((tx) => {
     const row = tx.select().from(staff).where(eq(staff.id, id)).get();
@@ -119,14 +150,17 @@ export function changeStaff(_owner: Owner, id: string, change: { role?: string; 
     const stays = (change.role ?? row.role) === "owner" && (change.status ?? row.status) === "active";
     if (!stays && owners.length === 1 && owners[0]!.id === id) return "At least one owner stays: make somebody else an owner first.";
     tx.update(staff).set(change).where(eq(staff.id, id)).run();
+    noteStaff(byOf(owner), change.status ? `set to ${change.status}` : "gave a role", owner.now, row, change.role ?? "");
     if (change.status === "inactive") tx.delete(staffSessions).where(eq(staffSessions.staffId, id)).run();
     return null;
   });
 }
 
 /** An invitation that was not taken up is taken back, and with it whoever it was for. */
-export function withdrawStaff(_owner: Owner, id: string): boolean {
+export function withdrawStaff(owner: Owner, id: string): boolean {
   return control().orm.transaction((tx) => {
+    const row = tx.select().from(staff).where(eq(staff.id, id)).get();
+    if (row?.status === "invited") noteStaff(byOf(owner), "took an invitation back", owner.now, row);
     tx.delete(staffInvitations).where(eq(staffInvitations.staffId, id)).run();
     return (
       tx
@@ -137,4 +171,9 @@ export function withdrawStaff(_owner: Owner, id: string): boolean {
   });
 }
 
-export const takeStaffSecond = (_owner: Owner, id: string): void => removeSecond(officeShelf(), id);
+export function takeStaffSecond(owner: Owner, id: string): void {
+  const row = control().orm.select().from(staff).where(eq(staff.id, id)).get();
+  if (!row) return;
+  removeSecond(officeShelf(), id);
+  noteStaff(byOf(owner), "took a second factor away", owner.now, row);
+}

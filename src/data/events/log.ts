@@ -66,7 +66,14 @@ export function readLog(file: PortalFile, owner: Owner, asked: LogAsked): LogRow
   if (asked.company) test("e.company_id = @company", { company: asked.company });
   if (asked.act) test("e.act = @act", { act: asked.act });
   if (asked.table) test("e.table_id = @table", { table: asked.table });
-  if (asked.record) test("e.record_id = @record", { record: asked.record });
+  // With what happened to records that became part of it.
+  if (asked.record)
+    test(
+      "(e.record_id = @record OR e.record_id IN (SELECT m.detail FROM sys_events m WHERE m.record_id = @record AND m.act = 'took over'))",
+      {
+        record: asked.record,
+      },
+    );
   if (asked.before) test("e.id < @before", { before: asked.before });
   const words = fold((asked.words ?? "").trim());
   if (words)
@@ -145,7 +152,7 @@ class Names {
       table: table ? { id: table.id, name: table.name, slug: table.slug } : null,
       record: r.recordId && r.tableId ? { id: r.recordId, name: this.#named(r.tableId, r.recordId) } : null,
       company: r.companyId ? { id: r.companyId, name: this.#named("t_companies", r.companyId) } : null,
-      detail: r.detail,
+      detail: r.act === "took over" && r.tableId && r.detail ? this.#named(r.tableId, r.detail) : r.detail,
       changes: this.#changes(r),
     };
   }

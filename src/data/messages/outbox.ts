@@ -1,13 +1,17 @@
 /** The outbox: what is to be sent is written down in the transaction that wants it sent, and stays, with how it went. */
 import { and, count, desc, eq, gt, inArray, or, sql } from "drizzle-orm";
 import type { Owner } from "@/core/access/viewer";
-import { isOccasion, type OccasionId, occasion } from "@/core/messages/occasions";
-import { fillIn, type Said, type Template, templateProblem } from "@/core/messages/render";
+import { isOccasion, type Occasion, type OccasionId, occasion } from "@/core/messages/occasions";
+import { fillIn, type Said, type Template, templateProblem, VALUE } from "@/core/messages/render";
+import { holdsFiles } from "@/core/schema/fields/files";
+import { type Field, isRelation, type Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { enqueue } from "../jobs/queue";
+import { schemaOf } from "../schema/read";
+import { stopOf, stopWords } from "./stops";
 
 export const SEND = "send a message";
 /** Where the link stands in what is kept. Its signs are of no use in a text of anybody's (private use area of Unicode). */
@@ -22,13 +26,36 @@ export function templateOf(file: PortalFile, id: OccasionId): Template {
   return own ?? occasion(id);
 }
 
+/** What a template may say of its receiver's record, and of their company's: values that read as text. */
+export function valueWords(file: PortalFile): { word: string; field: Field }[] {
+  const { people, companies } = schemaOf(file);
+  const of = (table: Table, kind: "person" | "company") =>
+    table.fields
+      .filter((f) => !f.system && f.id !== table.labelFieldId && !isRelation(f) && !holdsFiles(f))
+      .map((field) => ({ word: `${kind}.${field.slug}`, field }));
+  const name = companies.fields.filter((f) => f.id === companies.labelFieldId).map((field) => ({ word: "company.name", field }));
+  return [...of(people, "person"), ...name, ...of(companies, "company")];
+}
+
+/** Whether any template of the portal says such a value: else nothing is read for them. */
+export const saysValues = (file: PortalFile): boolean =>
+  file.orm
+    .select()
+    .from(t.templates)
+    .all()
+    .some((x) => VALUE.test(`${x.subject} ${x.body}`));
+
 /** Null takes the owner's own away: it reads as it did at first. A sentence where it cannot be kept. */
 export function keepTemplate(file: PortalFile, owner: Owner, id: OccasionId, template: Template | null): string | null {
   if (!template) {
     file.orm.delete(t.templates).where(eq(t.templates.occasion, id)).run();
     return null;
   }
-  const problem = templateProblem(occasion(id), template);
+  const problem = templateProblem(
+    occasion(id),
+    template,
+    valueWords(file).map((w) => w.word),
+  );
   if (problem) return problem;
   const row = { occasion: id, subject: template.subject.trim(), body: template.body.trim(), changedAt: owner.now };
   file.orm.insert(t.templates).values(row).onConflictDoUpdate({ target: t.templates.occasion, set: row }).run();
@@ -58,6 +85,7 @@ export function write(file: PortalFile, m: ToWrite): string {
   });
   const secret = m.link ?? m.code ?? null;
   const id = newId();
+  const stop = (occasion(m.occasion) as Occasion).unasked ? stopOf(file, m.to.email) : undefined;
   file.orm
     .insert(t.messages)
     .values({
@@ -71,12 +99,13 @@ export function write(file: PortalFile, m: ToWrite): string {
       linkId: secret?.id ?? null,
       linkVersion: secret?.version ?? null,
       channel: occasion(m.occasion).channel,
-      state: m.held ? "ready" : "waiting",
+      state: stop ? "failed" : m.held ? "ready" : "waiting",
+      error: stop ? stopWords(stop) : null,
       madeAt: m.now,
       madeBy: m.by,
     })
     .run();
-  if (!m.held) enqueue(file, SEND, { id }, m.now, { id: `message-${id}` });
+  if (!m.held && !stop) enqueue(file, SEND, { id }, m.now, { id: `message-${id}` });
   return id;
 }
 

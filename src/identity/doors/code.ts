@@ -1,10 +1,10 @@
 /** Doors: six digits that came by mail or by SMS. */
 import { err, ok } from "@/core/result";
-import { personIdByEmail } from "@/data/people/people";
 import { redeemCode } from "../codes";
 import { countTry, forgetTries, limitsOf, waitFor } from "../limits";
 import { accountOf } from "../passwords";
 import type { Door } from "./contract";
+import { whoIsMeant } from "./who";
 
 type Given = { readonly email: string; readonly code: string };
 
@@ -18,7 +18,7 @@ const by = (id: "mail-code" | "sms-code", name: string, about: string): Door<Giv
     const wait = waitFor(file.orm, limits, now);
     if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });
     countTry(file.orm, limits, now);
-    const personId = personIdByEmail(file, email);
+    const personId = whoIsMeant(file, email);
     // Nobody's is looked up as somebody's is, and found as wrong.
     if (!redeemCode(file, personId ?? "nobody", id, code, now) || !personId) return err({ code: "wrong" });
     forgetTries(file.orm, limits);

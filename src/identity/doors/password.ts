@@ -2,10 +2,10 @@
 import { eq } from "drizzle-orm";
 import { err, ok } from "@/core/result";
 import { credentials } from "@/data/file/portal-tables";
-import { personIdByEmail } from "@/data/people/people";
 import { countTry, forgetTries, limitsOf, waitFor } from "../limits";
 import { accountOf, BUSY_SECONDS, whetherMatches } from "../passwords";
 import type { Door } from "./contract";
+import { whoIsMeant } from "./who";
 
 export const passwordDoor: Door<{ readonly email: string; readonly password: string }> = {
   id: "password",
@@ -17,7 +17,7 @@ export const passwordDoor: Door<{ readonly email: string; readonly password: str
     const wait = waitFor(file.orm, limits, now);
     if (wait > 0) return err({ code: "too-many", seconds: Math.ceil(wait / 1000) });
     countTry(file.orm, limits, now);
-    const personId = personIdByEmail(file, email);
+    const personId = whoIsMeant(file, email);
     // Nobody's is looked up as somebody's is, so that the time does not tell.
     const credential = file.orm
       .select()

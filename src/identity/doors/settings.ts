@@ -10,7 +10,7 @@ import type { PortalFile } from "@/data/file/open";
 import { settings } from "@/data/file/portal-tables";
 import { transact } from "@/data/file/transact";
 
-export const DOOR_IDS = ["password", "link", "mail-code", "sms-code", "passkey", "outside"] as const;
+export const DOOR_IDS = ["password", "link", "mail-code", "sms-code", "passkey", "outside", "standing"] as const;
 export type DoorId = (typeof DOOR_IDS)[number];
 
 const door = z.enum(DOOR_IDS);
@@ -22,6 +22,8 @@ const shape = z.object({
   roles: z.record(z.string(), z.object({ doors: z.array(door), second: z.boolean() })),
   /** The field of People that holds telephone numbers; null takes the first of that type. */
   telephone: z.string().nullable(),
+  /** People may have a name to sign in by, with or without an e-mail address. */
+  names: z.boolean().default(false),
   /** Tables that roles land on after signing in, where they were going nowhere else. */
   landing: z.record(z.string(), z.string()).default({}),
 });
@@ -32,6 +34,7 @@ export const AT_FIRST: DoorSettings = {
   second: "whoever likes",
   roles: {},
   telephone: null,
+  names: false,
   landing: {},
 };
 

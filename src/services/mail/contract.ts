@@ -6,6 +6,9 @@ export interface Mail {
   readonly subject: string;
   readonly text: string;
   readonly html?: string;
+  readonly replyTo?: string;
+  /** Further headers, by name; of one line each. */
+  readonly headers?: Readonly<Record<string, string>>;
 }
 export interface Delivery {
   /** As the receiving side knows it: a Message-ID (RFC 5322 section 3.6.4). */
@@ -14,6 +17,8 @@ export interface Delivery {
 /** `never` is an address or a message that is refused for good; `later` is worth another try. */
 export interface MailError {
   readonly when: "never" | "later";
+  /** It is the receiver's address that was refused, not the sender, the message or the whole connection. */
+  readonly address?: true;
   readonly message: string;
 }
 

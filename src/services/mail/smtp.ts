@@ -21,8 +21,9 @@ export function smtpMail(url: string, from: string): MailChannel {
         return ok({ id: sent.messageId });
       } catch (e) {
         // 5yz is a permanent refusal, 4yz a transient one (RFC 5321 section 4.2.1).
-        const code = (e as { responseCode?: number }).responseCode ?? 0;
-        return err({ when: code >= 500 ? "never" : "later", message: words(e) });
+        const { responseCode: code = 0, command } = e as { responseCode?: number; command?: string };
+        const when = code >= 500 ? "never" : "later";
+        return err({ when, ...(when === "never" && command === "RCPT TO" ? { address: true as const } : {}), message: words(e) });
       }
     },
     check: () => transport.verify().then(() => null, words),

@@ -13,12 +13,15 @@ export function standInMail(folder: string, from: string): MailChannel {
     id: "stand-in",
     async send(mail, key) {
       if (!KEY.test(key)) throw new Error(`${JSON.stringify(key)} is no key of a message: letters, digits, - and _.`);
-      if (!/^[^\s@]+@[^\s@]+$/.test(mail.to)) return err({ when: "never", message: `“${mail.to.slice(0, 80)}” is no e-mail address.` });
+      if (!/^[^\s@]+@[^\s@]+$/.test(mail.to))
+        return err({ when: "never", address: true, message: `“${mail.to.slice(0, 80)}” is no e-mail address.` });
       const path = join(folder, `${key}.eml`);
       const id = messageId(key, from);
       if (existsSync(path)) return ok({ id });
       await mkdir(folder, { recursive: true, mode: 0o700 });
       const lines = [`Message-ID: ${id}`, `From: ${header(from)}`, `To: ${header(mail.to)}`, `Subject: ${header(mail.subject)}`];
+      if (mail.replyTo) lines.push(`Reply-To: ${header(mail.replyTo)}`);
+      for (const [name, value] of Object.entries(mail.headers ?? {})) lines.push(`${header(name)}: ${header(value)}`);
       await writeFile(`${path}.part`, `${lines.join("\r\n")}\r\n\r\n${mail.text}`, { mode: 0o600 });
       await rename(`${path}.part`, path);
       return ok({ id });
