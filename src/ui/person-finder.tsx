@@ -19,6 +19,8 @@ interface Props {
   label: string;
   placeholder: string;
   onChoose: (p: FoundPerson) => void;
+  /** Something else to choose than a person. */
+  also?: { readonly label: string; readonly choose: () => void };
 }
 
 /** `of`: the words that these were found for. */
@@ -26,7 +28,7 @@ type Found = { people: FoundPerson[]; more: boolean; of: string } | "failed" | n
 
 const keyOf = (p: FoundPerson): string => `${p.personId} ${p.membershipId}`;
 
-export function PersonFinder({ dialog, source, label, placeholder, onChoose }: Props) {
+export function PersonFinder({ dialog, source, label, placeholder, onChoose, also }: Props) {
   const [open, setOpen] = useState(false);
   const [words, setWords] = useState("");
   const [found, setFound] = useState<Found>(null);
@@ -87,6 +89,11 @@ export function PersonFinder({ dialog, source, label, placeholder, onChoose }: P
               Close
             </button>
           </div>
+          {also && (
+            <button type="button" className="link-plain cursor-pointer px-5 pt-3 text-left text-sm" onClick={also.choose}>
+              {also.label}
+            </button>
+          )}
           <Command.List className="max-h-96 overflow-y-auto p-2">
             {found === null && <p className="quiet p-4">Looking…</p>}
             {found === "failed" && <p className="p-4 text-accent">The people could not be loaded. Close this and try again.</p>}

@@ -14,11 +14,13 @@ interface Props {
   /** Whether it asks for a password; other ways are buttons below, for the same e-mail. */
   password?: boolean;
   others?: readonly { readonly id: string; readonly label: string }[];
+  /** A name to sign in by does as well as an address. */
+  names?: boolean;
   /** Ways that need no address. */
   children?: ReactNode;
 }
 
-export function SignInForm({ action, to, password = true, others = [], children }: Props) {
+export function SignInForm({ action, to, password = true, others = [], names = false, children }: Props) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
   return (
@@ -29,7 +31,13 @@ export function SignInForm({ action, to, password = true, others = [], children 
           {state.message}
         </div>
       )}
-      <TextBox name="email" type="email" label={words["door.email"]} autoComplete="username" state={state} />
+      <TextBox
+        name="email"
+        type={names ? "text" : "email"}
+        label={words[names ? "door.email-or-name" : "door.email"]}
+        autoComplete="username"
+        state={state}
+      />
       {password && (
         <>
           <TextBox name="password" type="password" label={words["door.password"]} autoComplete="current-password" state={state} />

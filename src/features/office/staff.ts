@@ -5,11 +5,12 @@ import { redirect } from "next/navigation";
 import { config } from "@/config";
 import { attempts } from "@/data/file/control-tables";
 import { officeAddress } from "@/identity/addresses";
-import { officeShelf } from "@/identity/office";
+import { endStaffSessions, officeShelf } from "@/identity/office";
 import { changeOwnPassword } from "@/identity/office-password";
 import { clearOfficeCookie, fromHere, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
 import { beginTotp, confirmTotp, removeSecond, secondState } from "@/identity/second";
 import { acceptStaff, changeStaff, inviteStaff, takeStaffSecond, withdrawStaff } from "@/identity/staff";
+import { noteStaff } from "@/identity/staff-log";
 import { trySecond } from "@/identity/try-second";
 import { mailOf } from "@/services/mail";
 import { type FormState, failed, succeeded } from "@/ui/form";
@@ -60,7 +61,7 @@ export async function acceptStaffForm(before: FormState, data: FormData): Promis
   if (!done.ok) return failed(before, data, { password: done.error });
   await clearOfficeCookie();
   await setOfficeCookie(done.value.token);
-  redirect("/");
+  redirect(done.value.step === "in" ? "/" : "/-/second?to=%2F");
 }
 
 export async function ownPasswordForm(before: FormState, data: FormData): Promise<FormState> {
@@ -77,6 +78,13 @@ export async function ownPasswordForm(before: FormState, data: FormData): Promis
   return succeeded(before, "It is changed. Every other place where you were signed in is signed out.");
 }
 
+/** One of one's own sessions, or all others. */
+export async function endOwnSessions(which: string): Promise<void> {
+  const { staff, session, owner } = await requestOfficeWrite("overview");
+  endStaffSessions(staff.id, String(which).slice(0, 100), session, owner.now);
+  revalidatePath("/-/you");
+}
+
 export async function beginOfficeSecond(): Promise<{ id: string; secret: string; uri: string; path: string; size: number } | null> {
   const { staff, owner } = await requestOfficeWrite("overview");
   if (secondState(officeShelf(), staff.id).since !== null) return null;
@@ -90,6 +98,7 @@ export async function confirmOfficeSecond(
 ): Promise<{ ok: true; codes: string[] } | { ok: false; message: string }> {
   const { staff } = await requestOfficeWrite("overview");
   const codes = confirmTotp(officeShelf(), staff.id, String(id).slice(0, 60), String(code).slice(0, 20), Date.now());
+  if (codes) noteStaff(staff.id, "turned a second factor on", Date.now());
   return codes ? { ok: true, codes } : { ok: false, message: "This code is not right, or it was used already. Wait for the next one." };
 }
 
@@ -101,6 +110,7 @@ export async function endOfficeSecond(before: FormState, data: FormData): Promis
     return failed(before, data, { code: wait ?? "This code is not right, or it was used already." });
   }
   removeSecond(officeShelf(), staff.id);
+  noteStaff(staff.id, "turned their second factor off", Date.now());
   revalidatePath("/-/you");
   return succeeded(before, "The second factor is off.");
 }

@@ -4,6 +4,8 @@ import { z } from "zod";
 /** Companies, people, invitations and statuses. */
 import { actorOf } from "@/core/events/event";
 import { record } from "@/data/events/record";
+import { transact } from "@/data/file/transact";
+import { nameProblem, setSignInName, setUntil } from "@/data/people/account";
 import {
   addCompany,
   addMembership,
@@ -15,12 +17,15 @@ import {
   setStatus,
 } from "@/data/people/people";
 import { portalAddress } from "@/identity/addresses";
+import { doorSettings } from "@/identity/doors/settings";
 import { giveBack, makeLink, withdraw } from "@/identity/links";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
-import { temporaryPassword } from "@/identity/passwords";
+import { hashPassword, passwordProblem, temporaryPassword } from "@/identity/passwords";
+import { endOtherSessions } from "@/identity/sessions";
 import { storePassword } from "@/identity/sign-in";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import type { Undoable } from "@/ui/undoable-button";
+import { inviteByPassword, whyNotInvited } from "./inviting-one";
 
 const again = (p: OfficePortal): void => revalidatePath(p.at, "layout");
 
@@ -34,7 +39,8 @@ export async function addCompanyForm(slug: string, before: FormState, data: Form
 
 const personForm = z.object({
   name: z.string().trim().min(1, "Give the person a name.").max(120, "Keep the name under 120 characters."),
-  email: z.string().trim().min(1, "Write their e-mail address.").max(254, "That is too long for an e-mail address."),
+  email: z.string().trim().max(254, "That is too long for an e-mail address."),
+  signInName: z.string().trim().max(100).default(""),
   company: z.string(),
 });
 
@@ -42,13 +48,84 @@ export async function addPersonForm(slug: string, before: FormState, data: FormD
   const p = await officePortalWrite(slug, "people");
   const parsed = personForm.safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, Object.fromEntries(parsed.error.issues.map((i) => [String(i.path[0]), i.message])));
-  const { name, email, company } = parsed.data;
+  const { name, email, company, signInName } = parsed.data;
+  if (!email && !signInName) return failed(before, data, { email: "Write their e-mail address." });
+  if (signInName) {
+    const unfit = doorSettings(p.file).names ? nameProblem(p.file, null, signInName) : "Allow sign-in names under Doors first.";
+    if (unfit) return failed(before, data, { signInName: unfit });
+  }
   const roles = data.getAll("roles").map(String);
   if (!company) return failed(before, data, { company: "Choose the company they belong to, or the agency." });
-  const done = addPerson(p.file, p.owner, { name, email, memberships: [{ companyId: company === "agency" ? null : company, roles }] });
+  const password = String(data.get("password") ?? "").slice(0, 2_000);
+  if (password) {
+    const unfit = unfitPassword(password, String(data.get("again") ?? ""), [name, email]);
+    if (unfit) return failed(before, data, unfit);
+  }
+  const hash = password ? await hashPassword(password) : null;
+  // Account and way in are made together, or neither.
+  const done = transact(p.file, () => {
+    const memberships = [{ companyId: company === "agency" ? null : company, roles }];
+    const added = addPerson(p.file, p.owner, { name, email, memberships, signInName: signInName !== "" });
+    if (added.ok && signInName) setSignInName(p.file, p.owner, added.value.id, signInName);
+    if (added.ok && hash) inviteByPassword(p.file, p.owner, added.value.id, hash);
+    return added;
+  });
   if (!done.ok) return failed(before, data, { [done.error.field]: done.error.message });
   again(p);
-  return succeeded(before, `${name} has been added. Invite them below.`);
+  return succeeded(before, hash ? `${name} has been added, with that password.` : `${name} has been added. Nobody is told yet.`);
+}
+
+/** Of one that the agency sets by hand: it is replaced at the first sign-in. */
+function unfitPassword(password: string, again: string, about: readonly string[]): Record<string, string> | null {
+  if (password !== again) return { again: "The two passwords differ. Type it the same twice." };
+  const problem = passwordProblem(password, about);
+  return problem ? { password: problem } : null;
+}
+
+/** A password set by hand for somebody who is here and has none of their own. */
+export async function setPasswordByHand(slug: string, personId: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug, "people");
+  const person = personFacts(p.file, personId);
+  if (!person) return failed(before, data, {}, "This person is gone.");
+  if (person.password === "own")
+    return failed(
+      before,
+      data,
+      {},
+      `${person.name} has a password of their own. Should it be forgotten, they ask for a link on the sign-in page.`,
+    );
+  const why = whyNotInvited(p.file, personId, "password");
+  if (why) return failed(before, data, {}, `${person.name} ${why}.`);
+  const password = String(data.get("password") ?? "").slice(0, 2_000);
+  const unfit = unfitPassword(password, String(data.get("again") ?? ""), [person.name, person.email]);
+  if (unfit) return failed(before, data, unfit);
+  const hash = await hashPassword(password);
+  transact(p.file, () => {
+    inviteByPassword(p.file, p.owner, personId, hash);
+    endOtherSessions(p.file, personId, "");
+  });
+  again(p);
+  return succeeded(before, `Set. ${person.name} chooses another at the first sign-in.`);
+}
+
+export async function keepUntil(slug: string, personId: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug, "people");
+  const until = String(data.get("until") ?? "")
+    .trim()
+    .slice(0, 20);
+  const done = setUntil(p.file, p.owner, personId, until || null);
+  if (!done.ok) return failed(before, data, { until: done.error });
+  again(p);
+  return succeeded(before, until ? "Kept. After that day they are out." : "Kept. There is no last day.");
+}
+
+export async function keepSignInName(slug: string, personId: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug, "people");
+  if (!doorSettings(p.file).names) return failed(before, data, {}, "Allow sign-in names under Doors first.");
+  const done = setSignInName(p.file, p.owner, personId, String(data.get("signInName") ?? "").slice(0, 200));
+  if (!done.ok) return failed(before, data, { signInName: done.error });
+  again(p);
+  return succeeded(before, "Kept.");
 }
 
 export async function addMembershipForm(slug: string, personId: string, before: FormState, data: FormData): Promise<FormState> {

@@ -23,6 +23,7 @@ export async function changeDoors(slug: string, before: FormState, data: FormDat
     second: data.get("second") === "on" ? "everybody" : "whoever likes",
     roles,
     telephone: telephone || null,
+    names: data.get("names") === "on",
     landing: Object.fromEntries(
       p.live.definition.roles.flatMap((r) => {
         const table = String(data.get(`landing:${r.id}`) ?? "");

@@ -15,11 +15,12 @@ export function invitationWords(p: OfficePortal, personId: string): InvitationWo
   if (!found) return null;
   const { locale, timeZone } = p.live.definition.portal;
   const when = (at: number): string => formatMoment(new Date(at).toISOString(), locale, timeZone);
-  const { state, at } = found;
+  const { state, at, openedAt } = found;
+  const looked = openedAt === null ? "" : ` Its page was first looked at ${when(openedAt)}.`;
   const words = {
-    open: `Invited by a link that works until ${when(at)}.`,
-    used: `The link was opened ${when(at)}.`,
-    over: `The link was good until ${when(at)}, and was not used.`,
+    open: `Invited by a link that works until ${when(at)}.${looked}`,
+    used: `The link was used ${when(at)}.`,
+    over: `The link was good until ${when(at)}, and was not used.${looked}`,
     withdrawn: "The invitation has been taken back.",
   }[state];
   return { words, open: state === "open", withdrawn: state === "withdrawn" };

@@ -1,20 +1,20 @@
-/** Invitations of very many at once: a link and a message each, in one transaction; who cannot be invited is named. */
+/** Invitations of very many, some at a time so that others are answered in between; who cannot be invited is named. */
 import type { Owner } from "@/core/access/viewer";
-import { actorOf, actorText } from "@/core/events/event";
-import { record } from "@/data/events/record";
 import { newId } from "@/data/file/ids";
 import type { PortalFile } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
-import { write } from "@/data/messages/outbox";
-import { membershipsOf, personFacts } from "@/data/people/people";
-import { saidOf } from "@/identity/letters";
-import { freshLink } from "@/identity/links";
+import { personFacts } from "@/data/people/people";
+import { hashPassword, temporaryPassword } from "@/identity/passwords";
+import { endOtherSessions } from "@/identity/sessions";
+import { inviteByLink, inviteByPassword, whyNotInvited } from "./inviting-one";
 
 export interface ToInvite {
   readonly ids: readonly string[];
   readonly note: string;
   /** Else made ready, and sent when somebody says so. */
   readonly send: boolean;
+  /** Of the act that these are part of; a new one where none is named. */
+  readonly batch?: string | undefined;
 }
 export interface InvitedAll {
   readonly batch: string;
@@ -22,39 +22,64 @@ export interface InvitedAll {
   readonly left: { name: string; why: string }[];
 }
 
-export function inviteAll(file: PortalFile, owner: Owner, by: string, { ids, note, send }: ToInvite): InvitedAll {
-  const batch = newId();
+/** So many are written at a stretch; others are answered in between. */
+const AT_A_STRETCH = 20;
+export const rest = (): Promise<void> => new Promise((next) => setImmediate(next));
+
+export async function inviteAll(
+  file: PortalFile,
+  owner: Owner,
+  by: string,
+  { ids, note, send, batch = newId() }: ToInvite,
+): Promise<InvitedAll> {
   const left: InvitedAll["left"] = [];
-  const actor = actorOf(owner);
   let written = 0;
-  transact(file, () => {
-    for (const id of new Set(ids)) {
-      const person = personFacts(file, id);
-      if (!person) continue;
-      const why = whyNot(person.status, person.email, membershipsOf(file, id).length);
-      if (why) {
-        left.push({ name: person.name, why });
-        continue;
-      }
-      write(file, {
-        occasion: "invited",
-        to: { personId: id, email: person.email },
-        said: { ...saidOf(file, person), by, note: note.trim() },
-        link: freshLink(file, id, "invitation", owner.now),
-        batch,
-        held: !send,
-        by: actorText(actor),
-        now: owner.now,
-      });
-      record(file, { actor, via: "page", at: owner.now, act: "invited", table: "t_people", record: id });
-      written++;
-    }
-  });
+  const all = [...new Set(ids)];
+  const one = (id: string): void => {
+    const person = personFacts(file, id);
+    const why = person && whyNotInvited(file, id);
+    if (why) left.push({ name: person.name, why });
+    if (!person || why) return;
+    inviteByLink(file, owner, id, { batch, note, send, by });
+    written++;
+  };
+  for (let i = 0; i < all.length; i += AT_A_STRETCH) {
+    if (i > 0) await rest();
+    transact(file, () => all.slice(i, i + AT_A_STRETCH).forEach(one));
+  }
   return { batch, written, left };
 }
 
-function whyNot(status: string, email: string, memberships: number): string | null {
-  if (status === "inactive" || status === "expired" || status === "awaiting approval") return `is ${status}`;
-  if (!/^[^\s@]+@[^\s@]+$/.test(email)) return "has no e-mail address";
-  return memberships === 0 ? "belongs to no company" : null;
+/** Shown this once: only the hash is kept. */
+export interface HandedOver {
+  readonly name: string;
+  readonly email: string;
+  readonly password: string;
+}
+
+/** Whoever has a password of their own keeps it. */
+export async function passwordsFor(
+  file: PortalFile,
+  owner: Owner,
+  ids: readonly string[],
+): Promise<{ given: HandedOver[]; left: InvitedAll["left"] }> {
+  const given: HandedOver[] = [];
+  const left: InvitedAll["left"] = [];
+  for (const id of new Set(ids)) {
+    const person = personFacts(file, id);
+    if (!person) continue;
+    const why = person.password === "own" ? "has a password of their own" : whyNotInvited(file, id, "password");
+    if (why) {
+      left.push({ name: person.name, why });
+      continue;
+    }
+    const password = temporaryPassword();
+    const hash = await hashPassword(password);
+    transact(file, () => {
+      inviteByPassword(file, owner, id, hash);
+      endOtherSessions(file, id, "");
+    });
+    given.push({ name: person.name, email: person.email, password });
+  }
+  return { given, left };
 }

@@ -3,30 +3,99 @@
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { config } from "@/config";
+import type { Invitee } from "@/core/exchange/invitees";
 import { isOccasion, occasion } from "@/core/messages/occasions";
 import { asHtml, fillIn, templateProblem } from "@/core/messages/render";
 import { newId } from "@/data/file/ids";
-import { keepTemplate, sendNow } from "@/data/messages/outbox";
+import { keepTemplate, messageById, sendNow, valueWords } from "@/data/messages/outbox";
+import { endStop } from "@/data/messages/stops";
 import { personFacts, personIdByEmail } from "@/data/people/people";
 import { portalAddress } from "@/identity/addresses";
 import { saidOf } from "@/identity/letters";
 import { officePortalWrite } from "@/identity/office-gate";
 import { mailOf } from "@/services/mail";
-import { type InvitedAll, inviteAll } from "./invitations";
+import { type HandedOver, type InvitedAll, inviteAll, passwordsFor } from "./invitations";
+import { type BroughtIn, bringIn, type InviteesAsk, type LookedAt, lookAtInvitees } from "./invitees";
 import { peopleLike, type Search } from "./queries";
 
 const MOST = 5_000;
-const asked = z.object({ ids: z.array(z.string()).min(1).max(MOST), note: z.string().max(5_000), send: z.boolean() });
+const asked = z.object({
+  ids: z.array(z.string()).min(1).max(MOST),
+  note: z.string().max(5_000),
+  send: z.boolean(),
+  batch: z.uuid().optional(),
+});
 
 export type Invited = ({ ok: true } & InvitedAll) | { ok: false; message: string };
 
-/** Each gets a link of their own; any earlier invitation of theirs is dead from then on. */
+/**
+ * Each gets a link of their own; any earlier invitation of theirs is dead from then on. Of very many, the page asks some at a time, all
+ * under one `batch`: so it says how far it is, and everybody else is answered in between.
+ */
 export async function inviteMany(slug: string, given: z.infer<typeof asked>): Promise<Invited> {
   const p = await officePortalWrite(slug, "people");
   const parsed = asked.safeParse(given);
   if (!parsed.success) return { ok: false, message: `Choose up to ${MOST.toLocaleString("en-GB")} people.` };
-  const done = inviteAll(p.file, p.owner, p.staff.name, parsed.data);
-  revalidatePath(p.at, "layout");
+  const done = await inviteAll(p.file, p.owner, p.staff.name, parsed.data);
+  if (!parsed.data.batch) revalidatePath(p.at, "layout");
+  return { ok: true, ...done };
+}
+
+export type HandedAll = { ok: true; given: HandedOver[]; left: InvitedAll["left"] } | { ok: false; message: string };
+
+/** Temporary passwords, shown this once. A few at a time: each is hashed. */
+export async function passwordsForMany(slug: string, ids: readonly string[]): Promise<HandedAll> {
+  const p = await officePortalWrite(slug, "people");
+  const parsed = z.array(z.string()).min(1).max(50).safeParse(ids);
+  if (!parsed.success) return { ok: false, message: "Choose somebody." };
+  const done = await passwordsFor(p.file, p.owner, parsed.data);
+  return { ok: true, ...done };
+}
+
+const invitee = z.object({
+  line: z.int().min(0),
+  name: z.string().max(500),
+  email: z.string().max(500),
+  company: z.string().max(500),
+  roles: z.array(z.string().max(200)).max(50),
+  password: z.string().max(1_000),
+  again: z.int().nullable(),
+});
+const invitees = z.object({
+  rows: z.array(invitee).min(1).max(1_000),
+  ask: z.object({
+    company: z.string().max(64),
+    make: z.boolean(),
+    roles: z.array(z.string()).max(50),
+    by: z.enum(["link", "password"]),
+    send: z.boolean(),
+    note: z.string().max(5_000),
+  }),
+  batch: z.uuid().optional(),
+});
+export interface InviteesGiven {
+  readonly rows: readonly Invitee[];
+  readonly ask: InviteesAsk;
+  readonly batch?: string;
+}
+const UNREADABLE = "This list cannot be read. Choose it anew.";
+
+export async function lookAtList(
+  slug: string,
+  given: InviteesGiven,
+): Promise<{ ok: true; rows: LookedAt[] } | { ok: false; message: string }> {
+  const p = await officePortalWrite(slug, "people");
+  const parsed = invitees.safeParse(given);
+  if (!parsed.success) return { ok: false, message: UNREADABLE };
+  return { ok: true, rows: lookAtInvitees(p.file, p.owner, parsed.data.rows, parsed.data.ask) };
+}
+
+export async function inviteList(slug: string, given: InviteesGiven): Promise<({ ok: true } & BroughtIn) | { ok: false; message: string }> {
+  const p = await officePortalWrite(slug, "people");
+  const parsed = invitees.safeParse(given);
+  if (!parsed.success) return { ok: false, message: UNREADABLE };
+  const { rows, ask, batch } = parsed.data;
+  const done = await bringIn(p.file, p.owner, p.staff.name, rows, ask, batch);
   return { ok: true, ...done };
 }
 
@@ -39,6 +108,14 @@ export async function sendMessages(slug: string, ids: readonly string[], batch: 
   const sent = sendNow(p.file, p.owner, all);
   revalidatePath(p.at, "layout");
   return { sent };
+}
+
+/** The owner knows that the address works again. Whoever wants no mail is not overruled. */
+export async function tryAddressAgain(slug: string, messageId: string): Promise<void> {
+  const p = await officePortalWrite(slug, "people");
+  const m = messageById(p.file, messageId);
+  if (m && endStop(p.file, m.email, "bounce")) sendNow(p.file, p.owner, [m.id]);
+  revalidatePath(p.at, "layout");
 }
 
 export async function changeTemplate(
@@ -77,14 +154,18 @@ export async function tryTemplate(
   const p = await officePortalWrite(slug, "build");
   if (!isOccasion(id)) return { ok: false, message: "There is no such message." };
   const template = { subject: String(given.subject).slice(0, 300), body: String(given.body).slice(0, 20_000) };
-  const problem = templateProblem(occasion(id), template);
+  const problem = templateProblem(
+    occasion(id),
+    template,
+    valueWords(p.file).map((w) => w.word),
+  );
   if (problem) return { ok: false, message: problem };
   const wanted = String(given.email).trim().slice(0, 300);
   const personId = wanted ? personIdByEmail(p.file, wanted) : undefined;
   if (wanted && !personId) return { ok: false, message: "Nobody in this portal has that address." };
   const who = (personId && personFacts(p.file, personId)) || p.staff;
   const said = {
-    ...saidOf(p.file, who),
+    ...saidOf(p.file, personId ? { ...who, id: personId } : { name: who.name, email: who.email }, p.now, true),
     by: p.staff.name,
     note: "A few words of your own.",
     link: `${portalAddress(slug)}/link/an-example-that-opens-nothing`,

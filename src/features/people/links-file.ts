@@ -1,4 +1,4 @@
-/** The links of invitations that were made in one act, as a file: for who hands them over by another way than mail. They open doors. */
+/** The links of invitations that were made in one act, as a file or a sheet: for who hands them over by another way than mail. They open doors. */
 import { eq } from "drizzle-orm";
 import { actorOf } from "@/core/events/event";
 import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
@@ -7,26 +7,38 @@ import { messages } from "@/data/file/portal-tables";
 import { personFacts } from "@/data/people/people";
 import { portalAddress } from "@/identity/addresses";
 import { linkToken, lookAtLink } from "@/identity/links";
-import { officePortalOf } from "@/identity/office-gate";
+import { type OfficePortal, officePortalOf } from "@/identity/office-gate";
 import { onMainHost } from "@/identity/request";
 
-export async function linksFile(slug: string, batch: string): Promise<Response> {
-  const p = (await onMainHost()) ? await officePortalOf(slug, "people") : undefined;
-  if (!p) return new Response("Not found\n", { status: 404, headers: { "content-type": "text/plain; charset=utf-8" } });
-  const rows = p.file.orm
+export interface HandedLink {
+  readonly name: string;
+  readonly email: string;
+  /** Null where it is used, replaced or over. */
+  readonly link: string | null;
+}
+
+/** That somebody took them along is noted. */
+export function linksOf(p: OfficePortal, batch: string, act: string): HandedLink[] {
+  const found = p.file.orm
     .select()
     .from(messages)
     .where(eq(messages.batch, batch))
     .all()
-    .flatMap((m) => {
+    .flatMap((m): HandedLink[] => {
       if (m.occasion !== "invited" || !m.linkId || m.linkVersion === null || !m.personId) return [];
       const token = linkToken(p.file, { id: m.linkId, version: m.linkVersion });
       const open = lookAtLink(p.file, token, p.now).state === "good";
-      return [
-        [personFacts(p.file, m.personId)?.name ?? "", m.email, open ? `${portalAddress(slug)}/link/${token}` : "(used, replaced or over)"],
-      ];
+      const name = personFacts(p.file, m.personId)?.name ?? "";
+      return [{ name, email: m.email, link: open ? `${portalAddress(p.slug)}/link/${token}` : null }];
     });
-  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "downloaded links of invitations", detail: `${rows.length}` });
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act, detail: `${found.length}` });
+  return found;
+}
+
+export async function linksFile(slug: string, batch: string): Promise<Response> {
+  const p = (await onMainHost()) ? await officePortalOf(slug, "people") : undefined;
+  if (!p) return new Response("Not found\n", { status: 404, headers: { "content-type": "text/plain; charset=utf-8" } });
+  const rows = linksOf(p, batch, "downloaded links of invitations").map((l) => [l.name, l.email, l.link ?? "(used, replaced or over)"]);
   return new Response(BYTE_ORDER_MARK + csvLines([["Name", "E-mail", "Link"], ...rows]), {
     headers: {
       "content-type": "text/csv; charset=utf-8",

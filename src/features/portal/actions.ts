@@ -10,8 +10,17 @@ import { membershipsOf, personFacts } from "@/data/people/people";
 import { readForm, refusalWords } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/given";
 import { tellOfChange, wantDoor, wantFresh, wantLink } from "@/identity/letters";
+import { elsewhereCode, lookAtLink } from "@/identity/links";
 import type { PortalRequest } from "@/identity/request";
-import { clearSessionCookie, enterPortal, fromHere, rememberAskedFor, requestPortalWrite } from "@/identity/request";
+import {
+  clearSessionCookie,
+  enterPortal,
+  fromHere,
+  linkBrowser,
+  linkBrowserHere,
+  rememberAskedFor,
+  requestPortalWrite,
+} from "@/identity/request";
 import { actIn, endOneOf, endOtherSessions, endSession } from "@/identity/sessions";
 import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/sign-in";
 import { type FormState, failed, succeeded } from "@/ui/form";
@@ -28,6 +37,8 @@ const signInForm = (say: Say) =>
   });
 
 const fieldErrors = (e: z.ZodError): Record<string, string> => Object.fromEntries(e.issues.map((i) => [String(i.path[0]), i.message]));
+
+const spaced = (code: string): string => `${code.slice(0, 3)} ${code.slice(3)}`;
 
 const CODES: readonly string[] = ["mail-code", "sms-code"];
 
@@ -64,24 +75,33 @@ export async function askForLink(before: FormState, data: FormData): Promise<For
   const email = String(data.get("email") ?? "").trim();
   if (email === "") return failed(before, data, { email: say("door.write-email") });
   if (email.length > 300) return failed(before, data, { email: say("door.email-too-long") });
-  wantLink(r.file, email, await fromHere(r.file.id, r.base, email), r.viewer.now);
-  return succeeded(before, say("forgotten.sent", { email }));
+  const asked = await linkBrowser(r.file.id, r.base);
+  wantLink(r.file, email, await fromHere(r.file.id, r.base, email), r.viewer.now, asked);
+  return succeeded(
+    before,
+    `${say("forgotten.sent", { email })} ${say("forgotten.elsewhere", { code: spaced(elsewhereCode(r.file, asked)) })}`,
+  );
 }
 
 /** The holder of a dead link is told nothing of whose it was, or where the fresh one goes. */
 export async function askForFresh(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
-  wantFresh(r.file, String(data.get("token") ?? "").slice(0, 500), await fromHere(r.file.id, r.base, ""), r.viewer.now);
+  const asked = await linkBrowser(r.file.id, r.base);
+  wantFresh(r.file, String(data.get("token") ?? "").slice(0, 500), await fromHere(r.file.id, r.base, ""), r.viewer.now, asked);
   return succeeded(before, sayOf(r)("link.fresh-sent"));
 }
 
 export async function openLink(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
   const from = await fromHere(r.file.id, r.base, "");
-  const done = await signInWithLink(r.file, String(data.get("token") ?? ""), from, r.viewer.now);
-  if (!done.ok) return failed(before, data, {}, refusedWords(sayOf(r), done.error, sayOf(r)("link.gone")));
+  const token = String(data.get("token") ?? "");
+  const link = lookAtLink(r.file, token, r.viewer.now);
+  const by = { browser: await linkBrowserHere(r.file.id, r.base), code: String(data.get("code") ?? "").slice(0, 50) };
+  const done = await signInWithLink(r.file, token, from, r.viewer.now, by);
+  if (!done.ok) return failed(before, data, {}, refusedWords(sayOf(r), done.error, sayOf(r)("link.wrong-code")));
   await enterPortal(r.file, r.base, done.value.token, personFacts(r.file, done.value.personId)?.email ?? null);
   revalidatePath("/", "layout");
+  if (link.state === "good" && link.purpose === "standing") redirect(landingOf(r, done.value.personId, null));
   redirect(`${r.base}/new-password?first=1`);
 }
 

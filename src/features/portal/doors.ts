@@ -19,11 +19,13 @@ export interface OpenDoors {
   readonly link: boolean;
   readonly codes: readonly { readonly id: "mail-code" | "sms-code"; readonly label: string }[];
   readonly passkey: boolean;
+  readonly names: boolean;
   readonly outside: readonly { readonly id: string; readonly name: string }[];
 }
 export function openDoors(r: PortalRequest, say: Say): OpenDoors {
-  const { open } = doorSettings(r.file);
+  const { open, names } = doorSettings(r.file);
   return {
+    names,
     password: open.includes("password"),
     link: open.includes("link") || open.includes("password"),
     codes: (["mail-code", "sms-code"] as const)

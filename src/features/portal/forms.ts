@@ -20,8 +20,11 @@ export function actingProblem(r: PortalRequest, openedAs: string): string | null
   return company ? say("form.acts-for", { company }) : say("form.acts-for-another");
 }
 
-const closedFor = (r: PortalRequest): { closed?: string } =>
-  r.seeAs ? { closed: sayOf(r)("form.seen-as", { person: r.viewer.person!.name.split(" ")[0]! }) } : {};
+function closedFor(r: PortalRequest): { closed?: string } {
+  if (!r.seeAs) return {};
+  const name = r.viewer.person?.name.split(" ")[0];
+  return { closed: name ? sayOf(r)("form.seen-as", { person: name }) : sayOf(r)("form.seen-as-visitor") };
+}
 
 interface OpenedForm {
   /** Why it cannot be sent. */

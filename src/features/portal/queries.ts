@@ -9,9 +9,11 @@ import { type Field, type FieldOf, fieldBySlug, kindOf, type Table } from "@/cor
 import { dateIn } from "@/core/time/relative";
 import { type Say, sayIn } from "@/core/words/words";
 import { countOf, standingOf } from "@/data/billing/standing";
+import { Busy, isBusy, whenFree } from "@/data/file/when-free";
 import { personFacts } from "@/data/people/people";
 import type { Sort } from "@/data/records/query/order";
 import { automaticCompany } from "@/data/records/write/given";
+import { noteOpened } from "@/identity/links";
 import type { PortalRequest } from "@/identity/request";
 import { LOOKS } from "@/ui/fields";
 
@@ -152,4 +154,14 @@ export const personName = (r: PortalRequest, id: string): string | undefined => 
 export function standingHere(r: PortalRequest): ReturnType<typeof standingOf> | null {
   const { company, now, timeZone } = r.viewer;
   return company ? standingOf(r.file, r.published.definition, company.id, dateIn(now, timeZone)) : null;
+}
+
+/** A link's page is looked at. Where the file is busy just then, that goes unnoted. */
+export async function looked(r: PortalRequest, token: string): Promise<void> {
+  try {
+    await whenFree(r.file);
+    noteOpened(r.file, token, r.viewer.now);
+  } catch (e) {
+    if (!(e instanceof Busy) && !isBusy(e)) throw e;
+  }
 }

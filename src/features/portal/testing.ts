@@ -17,6 +17,7 @@ export const portalRequest = (file: PortalFile, viewer: Viewer, path = "/", of: 
   half: null,
   seeAs: null,
   waits: false,
+  notInYet: false,
   mustChoosePassword: false,
   base: "",
   path,

@@ -1,8 +1,10 @@
 import { redirect } from "next/navigation";
 import { signInToOffice } from "@/features/office/actions";
 import { Door } from "@/features/office/ui/door";
+import { askOfficePasskey, comeByOfficePasskey } from "@/features/office/ways";
 import { requestOffice } from "@/identity/request";
 import { needsOwner } from "@/identity/setup";
+import { UsePasskey } from "@/ui/passkeys";
 import { SignInForm } from "@/ui/sign-in-form";
 
 export const metadata = { title: "Sign in" };
@@ -13,7 +15,14 @@ export default async function Page({ searchParams }: { searchParams: Promise<{ t
   const { to } = await searchParams;
   return (
     <Door title="The back office" foot="Clients sign in at their own portal's address, not here.">
-      <SignInForm action={signInToOffice} to={to ?? ""} />
+      <SignInForm action={signInToOffice} to={to ?? ""}>
+        <UsePasskey ask={askOfficePasskey} come={comeByOfficePasskey} to={to ?? ""} />
+      </SignInForm>
+      <p className="mt-6 text-sm">
+        <a className="link-plain" href="/-/forgotten">
+          I have forgotten my password
+        </a>
+      </p>
     </Door>
   );
 }

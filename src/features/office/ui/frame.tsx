@@ -26,11 +26,11 @@ export function Frame({ p, checked, seeAs, children }: Props) {
   const all = workSteps(p, checked);
   const draft = draftOf(p.file, p.owner);
   return (
-    <div className="min-h-dvh md:grid md:grid-cols-[15.5rem_minmax(0,1fr)]">
+    <div className="min-h-dvh md:grid md:grid-cols-[15.5rem_minmax(0,1fr)] print:block!">
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-base-100 focus:p-3">
         Skip to the content
       </a>
-      <aside className="border-b border-base-300 px-4 pt-4 md:sticky md:top-0 md:h-dvh md:overflow-y-auto md:border-r md:border-b-0 md:px-3 md:pb-6">
+      <aside className="print:hidden border-b border-base-300 px-4 pt-4 md:sticky md:top-0 md:h-dvh md:overflow-y-auto md:border-r md:border-b-0 md:px-3 md:pb-6">
         <Link href="/" className="mb-4 flex items-center gap-2.5 md:mb-6 md:pl-4">
           <Mark />
           <span className="title text-lg font-semibold">Elkhorn</span>
@@ -38,7 +38,7 @@ export function Frame({ p, checked, seeAs, children }: Props) {
         <Rail at={p.at} steps={all} />
       </aside>
       <div className="min-w-0">
-        <header className="flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-base-300 bg-base-100 px-4 py-2.5 md:px-8">
+        <header className="print:hidden flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-base-300 bg-base-100 px-4 py-2.5 md:px-8">
           <span className="title font-semibold">{p.live.definition.portal.name}</span>
           {draft.changed ? (
             <Link href={`${p.at}/publish`} className="tag border-accent! font-medium text-accent">

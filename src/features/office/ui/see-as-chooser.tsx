@@ -26,6 +26,13 @@ export function SeeAsChooser({ source, action }: { source: string; action: (data
         source={source}
         label="See the portal as"
         placeholder="Whose portal do you want to see?"
+        also={{
+          label: "As a visitor, signed out",
+          choose: () => {
+            dialog.current?.close();
+            setChosen({ personId: "visitor", membershipId: null, name: "", company: "", roles: "", status: "" });
+          },
+        }}
         onChoose={(p) => {
           dialog.current?.close(); // should no answer come, the notice that says so is seen
           setChosen({ ...p }); // choosing the same person again asks again

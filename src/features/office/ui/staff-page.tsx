@@ -1,7 +1,9 @@
 import { OFFICE_ROLE_WORDS, OFFICE_ROLES } from "@/core/access/office";
 import type { Owner } from "@/core/access/viewer";
+import { formatMoment } from "@/core/text/format";
 import type { Staff } from "@/identity/office";
 import { staffList } from "@/identity/staff";
+import { staffLog } from "@/identity/staff-log";
 import { Link } from "@/ui/link";
 import { changeStaffForm, inviteStaffForm } from "../staff";
 import { InviteStaff, StaffMember } from "./staff-forms";
@@ -11,6 +13,7 @@ const ROLES = OFFICE_ROLES.map((id) => ({ id, ...OFFICE_ROLE_WORDS[id] }));
 /** Who works in the back office, and as what. */
 export function StaffPage({ owner, staff }: { owner: Owner; staff: Staff }) {
   const list = staffList(owner);
+  const log = staffLog(owner);
   return (
     <main className="mx-auto grid min-h-dvh max-w-3xl content-start gap-6 px-5 py-8">
       <Link className="link-plain text-sm" href="/">
@@ -29,6 +32,22 @@ export function StaffPage({ owner, staff }: { owner: Owner; staff: Staff }) {
         <h2 id="ask">Ask somebody in</h2>
         <InviteStaff action={inviteStaffForm} roles={ROLES} />
       </section>
+      {log.length > 0 && (
+        <section className="grid gap-2" aria-labelledby="log">
+          <h2 id="log">What happened</h2>
+          <ul className="sheet divide-y divide-base-300 px-5">
+            {log.map((e) => (
+              <li key={`${e.at} ${e.act} ${e.detail}`} className="flex flex-wrap justify-between gap-x-4 py-2">
+                <span>
+                  <strong className="font-medium">{e.by}</strong> {e.act}
+                  {e.detail && ` ${e.detail}`}
+                </span>
+                <span className="quiet text-sm">{formatMoment(new Date(e.at).toISOString(), "en-GB", "UTC")} (UTC)</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
     </main>
   );
 }

@@ -1,15 +1,21 @@
 import { OFFICE_ROLE_WORDS } from "@/core/access/office";
 import { formatMoment } from "@/core/text/format";
-import { officeShelf, type Staff } from "@/identity/office";
+import { passkeysOf } from "@/identity/doors/passkey";
+import { officeShelf, type Staff, staffSessionsOf } from "@/identity/office";
 import { secondState } from "@/identity/second";
 import { Link } from "@/ui/link";
+import { NewPasskey } from "@/ui/passkeys";
+import { SafeForm } from "@/ui/safe-form";
 import { EndSecondForm } from "@/ui/second-forms";
 import { SetUpSecond } from "@/ui/set-up-second";
-import { beginOfficeSecond, confirmOfficeSecond, endOfficeSecond, ownPasswordForm } from "../staff";
+import { beginOfficeSecond, confirmOfficeSecond, endOfficeSecond, endOwnSessions, ownPasswordForm } from "../staff";
+import { askNewOfficePasskey, dropOfficePasskey, keepOfficePasskey } from "../ways";
 import { OwnPassword } from "./own-password";
 
 /** Oneself in the back office. */
-export function YouPage({ staff }: { staff: Staff }) {
+export function YouPage({ staff, session, now }: { staff: Staff; session: string; now: number }) {
+  const keys = passkeysOf(officeShelf(), staff.id);
+  const open = staffSessionsOf(staff.id, now);
   const second = secondState(officeShelf(), staff.id);
   const role = OFFICE_ROLE_WORDS[staff.role];
   return (
@@ -45,9 +51,57 @@ export function YouPage({ staff }: { staff: Staff }) {
           </>
         )}
       </section>
+      <section className="sheet grid gap-3 p-5" aria-labelledby="passkeys">
+        <h2 id="passkeys">Passkeys</h2>
+        <p className="quiet">A fingerprint, face or code of your own device, instead of a password and a second factor.</p>
+        {keys.length > 0 && (
+          <ul className="divide-y divide-base-300">
+            {keys.map((k) => (
+              <li key={k.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
+                {k.name}
+                <SafeForm action={dropOfficePasskey.bind(null, k.id)}>
+                  <button type="submit" className="btn btn-ghost btn-sm" aria-label={`Take away the passkey ${k.name}`}>
+                    Take it away
+                  </button>
+                </SafeForm>
+              </li>
+            ))}
+          </ul>
+        )}
+        <NewPasskey ask={askNewOfficePasskey} keep={keepOfficePasskey} />
+      </section>
       <section className="sheet grid gap-4 p-5" aria-labelledby="password">
         <h2 id="password">Password</h2>
         <OwnPassword action={ownPasswordForm} />
+      </section>
+      <section className="sheet grid gap-3 p-5" aria-labelledby="sessions">
+        <div className="flex flex-wrap items-center justify-between gap-3">
+          <h2 id="sessions">Where you are signed in</h2>
+          {open.length > 1 && (
+            <SafeForm action={endOwnSessions.bind(null, "others")}>
+              <button type="submit" className="btn btn-sm">
+                Sign out everywhere else
+              </button>
+            </SafeForm>
+          )}
+        </div>
+        <ul className="divide-y divide-base-300">
+          {open.map((s) => (
+            <li key={s.hash} className="flex flex-wrap items-center justify-between gap-3 py-2">
+              <span>
+                Since {formatMoment(new Date(s.since).toISOString(), "en-GB", "UTC")} (UTC)
+                {s.hash === session && <span className="quiet block text-sm">here</span>}
+              </span>
+              {s.hash !== session && (
+                <SafeForm action={endOwnSessions.bind(null, s.hash)}>
+                  <button type="submit" className="btn btn-ghost btn-sm">
+                    Sign out there
+                  </button>
+                </SafeForm>
+              )}
+            </li>
+          ))}
+        </ul>
       </section>
     </main>
   );

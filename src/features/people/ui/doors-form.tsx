@@ -77,6 +77,16 @@ export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, 
           ))}
         </ul>
       </fieldset>
+      <label className="sheet flex items-start gap-3 p-5">
+        <input type="checkbox" name="names" defaultChecked={settings.names} className="checkbox checkbox-sm mt-1" />
+        <span>
+          <span className="font-medium">Sign-in names</span>
+          <span className="quiet block text-sm">
+            For people who have no e-mail address: a name that is theirs alone in this portal. What would go by mail goes by SMS, or by your
+            hand.
+          </span>
+        </span>
+      </label>
       <section className="sheet grid gap-3 p-5" aria-labelledby="more">
         <h2 id="more">Of whom more is asked</h2>
         <label className="flex items-start gap-3">

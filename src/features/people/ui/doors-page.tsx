@@ -5,6 +5,7 @@ import { outsideDoor } from "@/identity/doors/outside";
 import { passkeyDoor } from "@/identity/doors/passkey";
 import { passwordDoor } from "@/identity/doors/password";
 import { doorSettings } from "@/identity/doors/settings";
+import { standingDoor } from "@/identity/doors/standing";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 import { changeDoors } from "../doors";
@@ -13,7 +14,7 @@ import { ProvidersPart } from "./providers-part";
 
 /** How people come in, and of whom more is asked. */
 export function DoorsPage({ p }: { p: OfficePortal }) {
-  const doors = [passwordDoor, linkDoor, mailCodeDoor, smsCodeDoor, passkeyDoor, outsideDoor].map(({ id, name, about }) => ({
+  const doors = [passwordDoor, linkDoor, mailCodeDoor, smsCodeDoor, passkeyDoor, outsideDoor, standingDoor].map(({ id, name, about }) => ({
     id,
     name,
     about,

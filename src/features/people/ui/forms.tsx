@@ -116,21 +116,106 @@ export function AddCompany({ action }: { action: Action }) {
   );
 }
 
+function ByHand({ state }: { state: FormState }) {
+  return (
+    <>
+      <TextBox name="password" label="Password" state={state} type="password" autoComplete="new-password" />
+      <TextBox name="again" label="The same once more" state={state} type="password" autoComplete="new-password" />
+      <p className="quiet text-sm">At least 15 characters. They choose another at the first sign-in; you tell them this one yourself.</p>
+    </>
+  );
+}
+
+export function PasswordByHand({ action }: { action: Action }) {
+  const { state, pending, form } = useSafeForm(action);
+  return (
+    <form {...form} className="grid max-w-md gap-4">
+      <Said state={state} />
+      <ByHand state={state} />
+      <button type="submit" className="btn justify-self-start" disabled={pending}>
+        Set this password
+      </button>
+    </form>
+  );
+}
+
+/** One line, kept by itself. */
+export function OneLine({
+  action,
+  name,
+  label,
+  value,
+  hint,
+  submit,
+  type,
+}: {
+  action: Action;
+  name: string;
+  label: string;
+  value: string;
+  hint: string;
+  submit: string;
+  type?: "date";
+}) {
+  const { state, pending, form } = useSafeForm(action);
+  const at = `${name}-hint ${name}-error`;
+  return (
+    <form {...form} className="grid gap-1">
+      <label className="field-label mb-0!" htmlFor={name}>
+        {label}
+      </label>
+      <div className="flex flex-wrap items-center gap-3">
+        <input
+          key={state.turn}
+          id={name}
+          name={name}
+          type={type ?? "text"}
+          className="input w-56"
+          defaultValue={String(state.values[name] ?? value)}
+          aria-invalid={state.errors[name] ? true : undefined}
+          aria-describedby={at}
+        />
+        <button type="submit" className="btn btn-sm" disabled={pending}>
+          {submit}
+        </button>
+        <span role="status" className="text-sm">
+          {state.done}
+        </span>
+      </div>
+      <p id={`${name}-hint`} className="quiet text-sm">
+        {hint}
+      </p>
+      <p id={`${name}-error`} className="field-error">
+        {state.errors[name] ?? state.message}
+      </p>
+    </form>
+  );
+}
+
 interface PersonProps {
+  /** People may have a name to sign in by. */
+  names?: boolean;
   action: Action;
   companies: CompanyChoice[];
   roles: RoleChoice[];
   agency: string;
 }
 
-export function AddPerson({ action, companies, roles, agency }: PersonProps) {
+export function AddPerson({ action, companies, roles, agency, names = false }: PersonProps) {
   const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-4">
       <Said state={state} />
       <TextBox name="name" label="Name" state={state} />
-      <TextBox name="email" label="E-mail address" state={state} type="email" />
+      <TextBox name="email" label={names ? "E-mail address, if they have one" : "E-mail address"} state={state} type="email" />
+      {names && <TextBox name="signInName" label="Sign-in name, if they have no address" state={state} autoComplete="off" />}
       <CompanyAndRoles key={state.turn} companies={companies} roles={roles} agency={agency} state={state} />
+      <details open={Boolean(state.errors.password ?? state.errors.again)}>
+        <summary className="link-plain cursor-pointer">Set a first password for them</summary>
+        <div className="mt-3 grid gap-4">
+          <ByHand state={state} />
+        </div>
+      </details>
       <button type="submit" className="btn btn-primary justify-self-start" disabled={pending}>
         Add the person
       </button>

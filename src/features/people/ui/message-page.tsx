@@ -3,8 +3,11 @@ import { notFound } from "next/navigation";
 import { isOccasion, occasion } from "@/core/messages/occasions";
 import { formatMoment } from "@/core/text/format";
 import { type MessageState, messageById, readable } from "@/data/messages/outbox";
+import { stopOf } from "@/data/messages/stops";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
+import { SafeForm } from "@/ui/safe-form";
+import { tryAddressAgain } from "../inviting";
 import { STATE_WORDS } from "./outbox-page";
 import { SendReady } from "./send-ready";
 
@@ -14,6 +17,8 @@ export function MessagePage({ p, id }: { p: OfficePortal; id: string }) {
   if (!m) notFound();
   const { locale, timeZone } = p.live.definition.portal;
   const at = `${p.at}/people/outbox`;
+  const stop = m.state === "failed" ? stopOf(p.file, m.email) : undefined;
+  const bounced = stop?.kind === "bounce";
   const open = m.state === "ready" || m.state === "failed";
   return (
     <div className="grid max-w-3xl gap-5 [&>*]:min-w-0">
@@ -28,7 +33,16 @@ export function MessagePage({ p, id }: { p: OfficePortal; id: string }) {
           <a className="btn btn-sm" href={`${at}/${m.id}/eml`} download>
             <Download size={15} aria-hidden /> As a mail file
           </a>
-          {open && <SendReady portal={p.slug} ids={[m.id]} batch={null} words={m.state === "failed" ? "Send it again" : "Send it"} />}
+          {bounced && (
+            <SafeForm action={tryAddressAgain.bind(null, p.slug, m.id)}>
+              <button type="submit" className="btn btn-sm">
+                The address works again: send it
+              </button>
+            </SafeForm>
+          )}
+          {open && !stop && (
+            <SendReady portal={p.slug} ids={[m.id]} batch={null} words={m.state === "failed" ? "Send it again" : "Send it"} />
+          )}
         </div>
       </div>
       <dl className="grid grid-cols-[auto_1fr] gap-x-6 gap-y-1.5">

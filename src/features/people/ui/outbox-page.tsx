@@ -71,6 +71,11 @@ export function OutboxPage({ p, search }: Props) {
             Download their links
           </a>
         )}
+        {batch && whole > 0 && (
+          <Link className="link-plain text-sm" href={`${at}/sheet?batch=${encodeURIComponent(batch)}`}>
+            A sheet to print
+          </Link>
+        )}
         {batch && unsent > 0 && <SendReady portal={p.slug} batch={batch} ids={[]} words={`Send these ${unsent.toLocaleString(locale)}`} />}
       </div>
       {found.list.length === 0 ? (

@@ -1,13 +1,20 @@
 "use client";
 /** The people that fit, several of whom may be invited in one act. */
 import { useRouter } from "next/navigation";
-import { useState, useTransition } from "react";
+import { Fragment, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { answered } from "@/ui/answered";
 import { Link } from "@/ui/link";
-import { everyoneLike, type Invited, inviteMany } from "../inviting";
+import type { HandedOver as HandedOverRow } from "../invitations";
+import { everyoneLike, type HandedAll, type Invited, inviteMany, passwordsForMany } from "../inviting";
 import type { PersonRow, Search } from "../queries";
+import { HandedOver } from "./handed-over";
+import { HowFar } from "./how-far";
 import { ManyBar } from "./many-bar";
+import { someAtATime } from "./some-at-a-time";
+
+/** More are invited so many at a time. */
+const AT_ONCE = 200;
 
 interface Props {
   portal: string;
@@ -18,10 +25,16 @@ interface Props {
   search: Search;
   locale: string;
   roles: readonly { readonly id: string; readonly name: string }[];
+  grouped: boolean;
+  /** Chosen from the beginning. */
+  picked: readonly string[];
+  /** Of the portal, for sheets that are handed over. */
+  name: string;
+  address: string;
 }
 
-export function PeopleList({ portal, at, rows, total, search, locale, roles }: Props) {
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+export function PeopleList({ portal, at, rows, total, search, locale, roles, grouped, picked, name, address }: Props) {
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set(picked));
   const [busy, start] = useTransition();
   const n = (x: number): string => x.toLocaleString(locale);
   const here = rows.every((r) => chosen.has(r.id));
@@ -39,7 +52,7 @@ export function PeopleList({ portal, at, rows, total, search, locale, roles }: P
   return (
     <div className="sheet overflow-hidden">
       {chosen.size > 0 && (
-        <Bar portal={portal} at={at} chosen={[...chosen]} locale={locale} roles={roles} leave={() => setChosen(new Set())}>
+        <Bar {...{ portal, at, locale, roles, name, address }} chosen={[...chosen]} leave={() => setChosen(new Set())}>
           {chosen.size < total && here && (
             <button type="button" className="link-plain" onClick={everyone} disabled={busy}>
               Choose all {n(total)}
@@ -67,37 +80,53 @@ export function PeopleList({ portal, at, rows, total, search, locale, roles }: P
                 Name
               </span>
             </th>
-            <th scope="col">E-mail</th>
             <th scope="col">Belongs to</th>
+            <th scope="col">Comes in by</th>
+            <th scope="col">Here since</th>
             <th scope="col">Standing</th>
           </tr>
         </thead>
         <tbody>
-          {rows.map((x) => (
-            <tr key={x.id}>
-              <td>
-                <span className="flex items-center gap-3">
-                  <input
-                    type="checkbox"
-                    className="checkbox checkbox-sm"
-                    aria-label={`Choose ${x.name}`}
-                    checked={chosen.has(x.id)}
-                    onChange={(e) => choose([x.id], e.target.checked)}
-                  />
-                  <Link className="link-plain font-medium" href={`${at}/${x.id}`}>
-                    {x.name}
-                  </Link>
-                </span>
-              </td>
-              <td data-label="E-mail">{x.email}</td>
-              <td data-label="Belongs to" className="max-w-72!">
-                {x.belongs ?? <span className="font-medium text-accent">no company: they would see nothing</span>}
-              </td>
-              <td data-label="Standing">
-                <span className={`tag ${x.standing === "awaiting approval" ? "border-accent! text-accent" : ""}`}>{x.standing}</span>
-                {x.more && <span className="quiet ml-2 text-sm">{x.more}</span>}
-              </td>
-            </tr>
+          {rows.map((x, i) => (
+            <Fragment key={x.id}>
+              {grouped && x.group !== rows[i - 1]?.group && (
+                <tr>
+                  <th scope="rowgroup" colSpan={5} className="bg-base-200 text-left font-semibold max-sm:block max-sm:w-full">
+                    {x.group}
+                  </th>
+                </tr>
+              )}
+              <tr>
+                <td>
+                  <div className="min-w-0 grow text-left">
+                    <span className="flex items-center gap-3">
+                      <input
+                        type="checkbox"
+                        className="checkbox checkbox-sm"
+                        aria-label={`Choose ${x.name}`}
+                        checked={chosen.has(x.id)}
+                        onChange={(e) => choose([x.id], e.target.checked)}
+                      />
+                      <Link className="link-plain font-medium" href={`${at}/${x.id}`}>
+                        {x.name}
+                      </Link>
+                    </span>
+                    <span className="quiet block pl-8 text-sm">{x.email}</span>
+                  </div>
+                </td>
+                <td data-label="Belongs to" className="max-w-72! max-sm:max-w-none!">
+                  {(grouped ? x.roles : x.belongs) ?? <span className="font-medium text-accent">no company: they would see nothing</span>}
+                </td>
+                <td data-label="Comes in by">{x.way}</td>
+                <td data-label="Here since" className="whitespace-nowrap">
+                  {x.since}
+                </td>
+                <td data-label="Standing">
+                  <span className={`tag ${x.standing === "awaiting approval" ? "border-accent! text-accent" : ""}`}>{x.standing}</span>
+                  {x.more && <span className="quiet block text-sm whitespace-normal">{x.more}</span>}
+                </td>
+              </tr>
+            </Fragment>
           ))}
         </tbody>
       </table>
@@ -111,11 +140,13 @@ interface BarProps {
   chosen: readonly string[];
   locale: string;
   roles: Props["roles"];
+  name: string;
+  address: string;
   leave: () => void;
   children: React.ReactNode;
 }
 
-function Bar({ portal, at, chosen, locale, roles, leave, children }: BarProps) {
+function Bar({ portal, at, chosen, locale, roles, name, address, leave, children }: BarProps) {
   const router = useRouter();
   const [busy, start] = useTransition();
   const [note, setNote] = useState("");
@@ -123,12 +154,47 @@ function Bar({ portal, at, chosen, locale, roles, leave, children }: BarProps) {
   const [done, setDone] = useState<Extract<Invited, { ok: true }> | null>(null);
   const [message, setMessage] = useState<string | null>(null);
   const some = (x: number): string => (x === 1 ? "one person" : `${x.toLocaleString(locale)} people`);
+  const [far, setFar] = useState<number | null>(null);
+  const [handed, setHanded] = useState<readonly HandedOverRow[] | null>(null);
+  const byPassword = (): void =>
+    start(async () => {
+      setDone(null);
+      const answers = await someAtATime<string, Extract<HandedAll, { ok: true }>>(
+        chosen,
+        20,
+        async (some) => {
+          const answer = await answered(passwordsForMany(portal, [...some]));
+          setMessage(answer && !answer.ok ? answer.message : null);
+          return answer?.ok ? answer : null;
+        },
+        setFar,
+      );
+      setFar(null);
+      if (!answers) return;
+      setHanded(answers.flatMap((a) => a.given));
+      const left = answers.flatMap((a) => a.left);
+      if (left.length > 0) setDone({ ok: true, batch: "", written: 0, left });
+    });
   const act = (send: boolean): void =>
     start(async () => {
-      const answer = await answered(inviteMany(portal, { ids: [...chosen], note, send }));
-      if (!answer) return;
-      setMessage(answer.ok ? null : answer.message);
-      if (!answer.ok) return;
+      const answers = await someAtATime<string, Extract<Invited, { ok: true }>>(
+        chosen,
+        AT_ONCE,
+        async (some, before) => {
+          const answer = await answered(inviteMany(portal, { ids: [...some], note, send, ...(before ? { batch: before.batch } : {}) }));
+          setMessage(answer && !answer.ok ? answer.message : null);
+          return answer?.ok ? answer : null;
+        },
+        setFar,
+      );
+      setFar(null);
+      if (!answers) return;
+      const answer = {
+        ok: true as const,
+        batch: answers[0]!.batch,
+        written: answers.reduce((sum, a) => sum + a.written, 0),
+        left: answers.flatMap((a) => a.left),
+      };
       if (answer.left.length > 0) setDone(answer);
       else router.push(`${at}/outbox?batch=${answer.batch}`);
       toast.success(
@@ -147,7 +213,7 @@ function Bar({ portal, at, chosen, locale, roles, leave, children }: BarProps) {
           Choose none
         </button>
       </div>
-      <ManyBar portal={portal} chosen={chosen} roles={roles} some={some} />
+      <ManyBar portal={portal} chosen={chosen} roles={roles} some={some} leave={leave} />
       {open && (
         <div className="grid max-w-2xl gap-3">
           <label className="grid gap-1">
@@ -168,7 +234,11 @@ function Bar({ portal, at, chosen, locale, roles, leave, children }: BarProps) {
             <button type="button" className="btn btn-sm" disabled={busy} onClick={() => act(false)}>
               Make ready without sending
             </button>
+            <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={byPassword}>
+              Temporary passwords instead
+            </button>
           </div>
+          {far !== null && chosen.length > AT_ONCE && <HowFar done={far} of={chosen.length} words="Invited" locale={locale} />}
           {message && (
             <p role="alert" className="field-error">
               {message}
@@ -184,11 +254,14 @@ function Bar({ portal, at, chosen, locale, roles, leave, children }: BarProps) {
                   .join("; ")}
                 {done.left.length > 8 && " …"}
               </p>
-              <Link className="link-plain" href={`${at}/outbox?batch=${done.batch}`}>
-                See the {done.written.toLocaleString(locale)} messages
-              </Link>
+              {done.batch && (
+                <Link className="link-plain" href={`${at}/outbox?batch=${done.batch}`}>
+                  See the {done.written.toLocaleString(locale)} messages
+                </Link>
+              )}
             </div>
           )}
+          {handed && handed.length > 0 && <HandedOver portal={name} address={address} given={handed} />}
         </div>
       )}
     </section>

@@ -1,7 +1,8 @@
-import { DoorOpen, Hourglass, Mail, Plus, UserPlus } from "lucide-react";
+import { DoorOpen, Hourglass, ListPlus, Mail, Plus, UserPlus } from "lucide-react";
 import { mayInOffice } from "@/core/access/office";
 import { EVERYONE } from "@/core/access/rules";
 import { formatDate } from "@/core/text/format";
+import { portalAddress } from "@/identity/addresses";
 import { waitingList } from "@/identity/approval";
 import type { OfficePortal } from "@/identity/office-gate";
 import { paged } from "@/office/paging";
@@ -22,7 +23,7 @@ interface Props {
 const [PEOPLE, COMPANIES] = [100, 50];
 
 export async function PeoplePage({ p, search }: Props) {
-  const { q = "", company = "", standing = "", page: pageText, companies: companyPage } = search;
+  const { q = "", company = "", standing = "", group = "", ids = "", page: pageText, companies: companyPage } = search;
   const { portal } = p.live.definition;
   const { all, fitting, companies } = peopleLike(p, search);
   const waiting = waitingList(p.file, p.owner).length;
@@ -31,7 +32,7 @@ export async function PeoplePage({ p, search }: Props) {
   const firms = paged(companies, companyPage, COMPANIES);
   const at = `${p.at}/people`;
   const href = (more: Record<string, string>): string =>
-    `${at}?${new URLSearchParams({ ...(q ? { q } : {}), ...(company ? { company } : {}), ...(standing ? { standing } : {}), ...more })}`;
+    `${at}?${new URLSearchParams({ ...(q ? { q } : {}), ...(company ? { company } : {}), ...(standing ? { standing } : {}), ...(group ? { group } : {}), ...(ids ? { ids } : {}), ...more })}`;
   return (
     <div className="grid gap-7 [&>*]:min-w-0">
       <div className="flex flex-wrap items-center justify-between gap-3">
@@ -69,7 +70,7 @@ export async function PeoplePage({ p, search }: Props) {
             <Empty title="No company yet">Add the first client company; its people come next.</Empty>
           </div>
         ) : (
-          <FramedTable columns={[{ name: "Company" }, { name: "People", num: true }, { name: "Plan" }, { name: "Standing" }]}>
+          <FramedTable columns={[{ name: "Company" }, { name: "People", num: true }, { name: "Plan" }, { name: "Standing" }, { name: "" }]}>
             {firms.list.map((c) => (
               <tr key={c.id} className={company === c.id ? "bg-base-200" : ""}>
                 <td className="font-medium">{c.name}</td>
@@ -91,6 +92,11 @@ export async function PeoplePage({ p, search }: Props) {
                   {c.standing.until &&
                     `, ${c.standing.state === "lapsed" ? "since" : "until"} ${formatDate(c.standing.until, portal.locale)}`}
                 </td>
+                <td className="acts">
+                  <Link className="link-plain text-sm" href={`${at}/companies/${c.id}`} aria-label={`Merge another company into ${c.name}`}>
+                    Merge
+                  </Link>
+                </td>
               </tr>
             ))}
           </FramedTable>
@@ -105,9 +111,14 @@ export async function PeoplePage({ p, search }: Props) {
             {company ? `People of ${companies.find((c) => c.id === company)?.name ?? "no such company"}` : "People"}{" "}
             <span className="quiet font-normal tabular-nums">{fitting.length.toLocaleString(portal.locale)}</span>
           </h2>
-          <Link className="btn btn-primary btn-sm" href={`${at}/new`}>
-            <Plus size={15} aria-hidden /> Add a person
-          </Link>
+          <div className="flex flex-wrap gap-2">
+            <Link className="btn btn-sm" href={`${at}/from-list`}>
+              <ListPlus size={15} aria-hidden /> Invite from a list
+            </Link>
+            <Link className="btn btn-primary btn-sm" href={`${at}/new`}>
+              <Plus size={15} aria-hidden /> Add a person
+            </Link>
+          </div>
         </div>
         <div className="flex flex-wrap items-center gap-3">
           <form action={at} className="flex flex-wrap items-center gap-3 sm:flex-nowrap">
@@ -119,11 +130,15 @@ export async function PeoplePage({ p, search }: Props) {
                 <option key={s}>{s}</option>
               ))}
             </select>
+            <label className="flex items-center gap-2 text-sm whitespace-nowrap">
+              <input type="checkbox" name="group" value="company" className="checkbox checkbox-sm" defaultChecked={group === "company"} />
+              by company
+            </label>
             <button type="submit" className="btn btn-sm">
               Show
             </button>
           </form>
-          {(company || words || standing) && (
+          {(company || words || standing || ids) && (
             <Link className="link-plain text-sm" href={at}>
               Show all
             </Link>
@@ -137,16 +152,20 @@ export async function PeoplePage({ p, search }: Props) {
           </div>
         ) : (
           <PeopleList
-            key={`${q} ${company} ${standing}`}
+            key={`${q} ${company} ${standing} ${group} ${ids}`}
+            picked={ids ? ids.split(",") : []}
             portal={p.slug}
             at={at}
             rows={shown.list}
             total={fitting.length}
             search={{ q, company, standing }}
+            grouped={group === "company"}
             roles={p.live.definition.roles
               .filter((r) => r.side !== "visitor" && r.id !== EVERYONE)
               .map((r) => ({ id: r.id, name: r.name }))}
             locale={portal.locale}
+            name={portal.name}
+            address={portalAddress(p.slug)}
           />
         )}
         {shown.pages > 1 && <Pager label="Pages of people" {...shown} locale={portal.locale} href={(n) => href({ page: String(n) })} />}

@@ -1,7 +1,9 @@
 import { notFound } from "next/navigation";
 import { SHOWN_FIELD } from "@/core/schema/types";
+import { accountOf } from "@/data/people/account";
 import { actingOf } from "@/data/people/acting";
 import { membershipOf } from "@/data/people/people";
+import { doorSettings } from "@/identity/doors/settings";
 import type { OfficePortal } from "@/identity/office-gate";
 import { secondState } from "@/identity/second";
 import { Link } from "@/ui/link";
@@ -14,15 +16,19 @@ import {
   endMembership,
   giveBackMembership,
   giveInvitationBack,
+  keepSignInName,
+  keepUntil,
+  setPasswordByHand,
   showToClients,
   withdrawInvitation,
 } from "../actions";
 import { membershipChoices } from "../choices";
 import { takeSecondAway } from "../doors";
 import { invitationWords } from "../invitation";
-import { AddMembership } from "./forms";
+import { AddMembership, OneLine, PasswordByHand } from "./forms";
 import { Invite } from "./invite";
 import { SessionsPart } from "./sessions-part";
+import { StandingPart } from "./standing-part";
 
 interface Props {
   p: OfficePortal;
@@ -40,6 +46,8 @@ export async function PersonPage({ p, params, seeAs }: Props) {
     person.password
   ];
   const invitation = invitationWords(p, person.id);
+  const notAsked = person.status === "invited" && person.password === "none" && (!invitation || invitation.withdrawn);
+  const account = accountOf(p.file, person.id);
   const ofAgency = memberships.length > 0 && memberships.every((m) => m.companyId === null);
   const shown = person.values[SHOWN_FIELD] === true;
   const second = secondState(p.file, person.id);
@@ -52,9 +60,7 @@ export async function PersonPage({ p, params, seeAs }: Props) {
       <div className="flex flex-wrap items-start justify-between gap-3">
         <div>
           <h1>{person.name}</h1>
-          <p className="quiet mt-1">
-            {person.email} · {person.status} · {password}
-          </p>
+          <p className="quiet mt-1">{[person.email, notAsked ? "not invited yet" : person.status, password].filter(Boolean).join(" · ")}</p>
         </div>
         <div className="flex gap-2">
           <SafeForm action={seeAs.bind(null, p.slug)}>
@@ -76,6 +82,12 @@ export async function PersonPage({ p, params, seeAs }: Props) {
         </p>
       )}
       <p className="-mt-3 flex flex-wrap gap-x-5 gap-y-1 text-sm">
+        <Link
+          className="link-plain"
+          href={`${p.at}/check?${new URLSearchParams({ as: [person.id, memberships[0]?.id ?? ""].join(" ").trim() })}`}
+        >
+          What they see
+        </Link>
         <Link className="link-plain" href={`${p.at}/people/outbox?person=${person.id}`}>
           Messages to them
         </Link>
@@ -84,6 +96,9 @@ export async function PersonPage({ p, params, seeAs }: Props) {
         </Link>
         <Link className="link-plain" href={`${p.at}/log?record=${person.id}`}>
           What happened to them
+        </Link>
+        <Link className="link-plain" href={`${p.at}/people/${person.id}/part`}>
+          Merge or remove
         </Link>
       </p>
       <section className="sheet p-5" aria-labelledby="memberships">
@@ -148,6 +163,29 @@ export async function PersonPage({ p, params, seeAs }: Props) {
           </SafeForm>
         </section>
       )}
+      <section className="sheet grid gap-4 p-5" aria-labelledby="account">
+        <h2 id="account">Their account</h2>
+        <OneLine
+          action={keepUntil.bind(null, p.slug, person.id)}
+          name="until"
+          type="date"
+          label="Last day"
+          value={account.until ?? ""}
+          hint="After it the account is expired: sessions end, and no door opens. Left empty it goes on."
+          submit="Keep"
+        />
+        {(doorSettings(p.file).names || account.name) && (
+          <OneLine
+            action={keepSignInName.bind(null, p.slug, person.id)}
+            name="signInName"
+            label="Sign-in name"
+            value={account.name ?? ""}
+            hint="Theirs alone in this portal; capitals do not matter."
+            submit="Keep"
+          />
+        )}
+      </section>
+      <StandingPart p={p} personId={person.id} name={person.name} />
       <SessionsPart p={p} personId={person.id} name={person.name} />
       <section className="sheet grid gap-4 p-5" aria-labelledby="invite">
         <h2 id="invite">Invitation</h2>
@@ -174,6 +212,14 @@ export async function PersonPage({ p, params, seeAs }: Props) {
           </p>
         )}
         <Invite portal={p.slug} personId={person.id} name={person.name} />
+        {person.password !== "own" && (
+          <details>
+            <summary className="link-plain cursor-pointer">Set a first password by hand</summary>
+            <div className="mt-4">
+              <PasswordByHand action={setPasswordByHand.bind(null, p.slug, person.id)} />
+            </div>
+          </details>
+        )}
       </section>
     </div>
   );

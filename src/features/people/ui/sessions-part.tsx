@@ -12,6 +12,7 @@ const VIA: Readonly<Record<string, string>> = {
   "sms-code": "by a code by SMS",
   passkey: "by a passkey",
   outside: "by their organisation",
+  standing: "by a standing link",
 };
 
 /** Where somebody is signed in, and by what they came. */

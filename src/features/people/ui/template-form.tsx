@@ -14,10 +14,12 @@ interface Props {
   body: string;
   /** Whether it is not as it was at first. */
   changed: boolean;
-  words: { word: string; about: string }[];
+  words: readonly { word: string; about: string }[];
+  /** Of the receiver's record, and of their company's. */
+  values: readonly { word: string; about: string }[];
 }
 
-export function TemplateForm({ portal, id, name, about, subject: first, body: text, changed, words }: Props) {
+export function TemplateForm({ portal, id, name, about, subject: first, body: text, changed, words, values }: Props) {
   const router = useRouter();
   const [busy, start] = useTransition();
   const [subject, setSubject] = useState(first);
@@ -69,6 +71,19 @@ export function TemplateForm({ portal, id, name, about, subject: first, body: te
           </button>
         ))}
       </p>
+      {values.length > 0 && (
+        <details className="text-sm">
+          <summary className="link-plain cursor-pointer">What their record says</summary>
+          <p className="mt-2 flex flex-wrap gap-2">
+            {values.map((w) => (
+              <button key={w.word} type="button" className="tag cursor-pointer" title={w.about} onClick={() => put(w.word)}>
+                {`{${w.word}}`}
+              </button>
+            ))}
+          </p>
+          <p className="quiet mt-2">Whoever may not read a value inside gets nothing in its place.</p>
+        </details>
+      )}
       {message && (
         <p role="alert" className="field-error">
           {message}

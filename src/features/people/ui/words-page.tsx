@@ -1,11 +1,15 @@
 import { OCCASIONS, type OccasionId, WORDS } from "@/core/messages/occasions";
-import { templateOf } from "@/data/messages/outbox";
+import { templateOf, valueWords } from "@/data/messages/outbox";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 import { TemplateForm } from "./template-form";
 
 /** How messages read, occasion by occasion. */
 export function WordsPage({ p }: { p: OfficePortal }) {
+  const values = valueWords(p.file).map(({ word, field }) => ({
+    word,
+    about: `${field.name} of ${word.startsWith("person.") ? "the receiver" : "their company"}: nothing, where they may not read it`,
+  }));
   return (
     <div className="grid max-w-3xl gap-5 [&>*]:min-w-0">
       <nav aria-label="Where you are" className="-mb-3 text-sm">
@@ -31,6 +35,7 @@ export function WordsPage({ p }: { p: OfficePortal }) {
             body={body}
             changed={subject !== o.subject || body !== o.body}
             words={o.words.map((w) => ({ word: w, about: WORDS[w] }))}
+            values={o.channel === "mail" ? values : []}
           />
         );
       })}

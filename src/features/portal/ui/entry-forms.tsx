@@ -15,18 +15,30 @@ function Message({ state }: { state: FormState }) {
   ) : null;
 }
 
-export function OpenLinkForm({ action, token, submit }: { action: Action; token: string; submit: string }) {
+interface OpenProps {
+  action: Action;
+  token: string;
+  submit: string;
+  /** It was asked for elsewhere: the code that stands there is asked for. */
+  code?: boolean;
+  /** A second way, beside the one that is meant first. */
+  quiet?: boolean;
+}
+
+export function OpenLinkForm({ action, token, submit, code = false, quiet = false }: OpenProps) {
   const { state, pending, form } = useSafeForm(action);
+  const words = useWords();
   return (
     <form {...form} className="grid gap-4">
       <input type="hidden" name="token" value={token} />
       <Message state={state} />
+      {code && <TextBox name="code" label={words["code.code"]} inputMode="numeric" autoComplete="one-time-code" state={state} />}
       {state.done ? (
         <p role="status" className="alert">
           {state.done}
         </p>
       ) : (
-        <button type="submit" className="btn btn-primary" disabled={pending}>
+        <button type="submit" className={quiet ? "btn btn-sm justify-self-start" : "btn btn-primary"} disabled={pending}>
           {submit}
         </button>
       )}

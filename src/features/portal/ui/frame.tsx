@@ -2,13 +2,17 @@
 import type { CSSProperties, ReactNode } from "react";
 import { brandTheme } from "@/core/brand/theme";
 import { clientWordsIn } from "@/core/words/words";
-import { membershipOf } from "@/data/people/people";
+import { membershipOf, personFacts } from "@/data/people/people";
 import { companyDesk } from "@/identity/company-page";
 import type { PortalRequest } from "@/identity/request";
 import { WordsAround } from "@/ui/words";
 import { openTables, sayOf } from "../queries";
 import { Header } from "./header";
 import { SeeAsBanner } from "./see-as-banner";
+
+/** Who is looked as while they wait: a visitor everywhere, so the viewer does not tell. */
+const waitingName = (r: PortalRequest): string | undefined =>
+  r.waits && r.seeAs ? personFacts(r.file, r.seeAs.personId)?.name : undefined;
 
 export function Frame({ r, children }: { r: PortalRequest; children: ReactNode }) {
   const { definition, policy } = r.published;
@@ -26,10 +30,12 @@ export function Frame({ r, children }: { r: PortalRequest; children: ReactNode }
         <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-base-100 focus:p-3">
           {say("frame.skip")}
         </a>
-        {r.seeAs && viewer.person && (
+        {r.seeAs && (
           <SeeAsBanner
             say={say}
-            person={viewer.person.name}
+            person={viewer.person?.name ?? waitingName(r) ?? null}
+            waits={r.waits}
+            notInYet={r.notInYet}
             company={viewer.company?.name ?? null}
             roles={viewer.roles.map((x) => policy.role(x)?.name ?? x)}
             back={`${r.base}/see-as/end`}

@@ -1,21 +1,24 @@
 /** Oneself: who one is here, how one comes in, and where one is signed in. */
 import { formatMoment } from "@/core/text/format";
 import { personFacts } from "@/data/people/people";
+import { ownPicture } from "@/data/people/picture";
 import { passkeysOf } from "@/identity/doors/passkey";
 import { emailUnderWay } from "@/identity/email-change";
 import type { PortalRequest } from "@/identity/request";
 import { secondState } from "@/identity/second";
 import { type Session, sessionsOf } from "@/identity/sessions";
 import { passwordState } from "@/identity/sign-in";
+import { NewPasskey } from "@/ui/passkeys";
 import { EndSecondForm } from "@/ui/second-forms";
 import { SetUpSecond } from "@/ui/set-up-second";
 import { endSessions } from "../actions";
 import { askNewPasskey, beginSecond, changeEmail, confirmSecond, dropPasskey, endSecond, keepPasskey } from "../door-actions";
 import { localeOf, sayOf } from "../queries";
 import { EmailForms } from "./email-forms";
-import { NewPasskey } from "./passkeys";
+import { Details } from "./own-details";
+import { OwnPicture } from "./own-picture";
 
-export function Me({ r, session }: { r: PortalRequest; session: Session }) {
+export async function Me({ r, session }: { r: PortalRequest; session: Session }) {
   const say = sayOf(r);
   const { locale, timeZone } = localeOf(r);
   const person = personFacts(r.file, session.personId);
@@ -30,6 +33,11 @@ export function Me({ r, session }: { r: PortalRequest; session: Session }) {
         <h1>{person?.name}</h1>
         <p className="quiet mt-1">{person?.email}</p>
       </div>
+      <section className="sheet grid gap-3 p-5" aria-labelledby="picture">
+        <h2 id="picture">{say("me.picture")}</h2>
+        <OwnPicture picture={await ownPicture(r.file, session.personId)} />
+      </section>
+      <Details r={r} personId={session.personId} />
       <section className="sheet grid gap-3 p-5" aria-labelledby="companies">
         <h2 id="companies">{say("me.companies")}</h2>
         <ul className="divide-y divide-base-300">

@@ -4,6 +4,6 @@ import { office } from "@/identity/office-gate";
 export const metadata = { title: "You" };
 
 export default async function Page() {
-  const { staff } = await office("overview");
-  return <YouPage staff={staff} />;
+  const { staff, session, owner } = await office("overview");
+  return <YouPage staff={staff} session={session} now={owner.now} />;
 }

@@ -7,8 +7,8 @@ import { portal, safePath } from "@/features/portal/gate";
 import { sayOf } from "@/features/portal/queries";
 import { marked } from "@/features/portal/ui/marked";
 import { Narrow } from "@/features/portal/ui/narrow";
-import { UsePasskey } from "@/features/portal/ui/passkeys";
 import { joining } from "@/identity/joining-settings";
+import { UsePasskey } from "@/ui/passkeys";
 import { SignInForm } from "@/ui/sign-in-form";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; out?: string; outside?: string }> };
@@ -46,7 +46,7 @@ export default async function Page({ params, searchParams }: Props) {
           {trouble}
         </div>
       )}
-      <SignInForm action={signIn} to={safePath(to)} password={doors.password} others={doors.codes}>
+      <SignInForm action={signIn} to={safePath(to)} password={doors.password} others={doors.codes} names={doors.names}>
         {(doors.passkey || doors.outside.length > 0) && (
           <>
             {doors.passkey && <UsePasskey ask={askPasskey} come={comeByPasskey} to={safePath(to)} />}

@@ -5,6 +5,10 @@ import type { Field } from "@/core/schema/types";
 import { answered } from "@/ui/answered";
 import { movingWords } from "../../cells";
 
+const PEOPLE = "t_people";
+/** What an address holds. */
+const MOST_PICKED = 100;
+
 interface Props {
   portal: string;
   table: string;
@@ -40,6 +44,11 @@ export function Several({ portal, table, fields, ids, onSet, onLeave }: Props) {
         act();
       }}
     >
+      {table === PEOPLE && ids.length <= MOST_PICKED && (
+        <a className="btn btn-sm order-last" href={`/portals/${portal}/people?ids=${ids.join(",")}#people`}>
+          Invite them…
+        </a>
+      )}
       <span className="font-medium">{ids.length === 1 ? "One record" : `${ids.length} records`}:</span>
       <label className="flex items-center gap-2">
         set

@@ -130,6 +130,13 @@ export function ShapePage({ p, table: address, kept }: Props) {
           table={{ name: table.name, singular: table.singular, about: table.about ?? "", slug: table.slug, label: table.labelFieldId }}
           labels={table.fields.filter((f) => kindOf(f).folds).map((f) => ({ id: f.id, name: f.name }))}
         />
+        {table.kind === "ordinary" && (
+          <p>
+            <Link className="btn btn-sm" href={`${at}/make`}>
+              Make them people or companies
+            </Link>
+          </p>
+        )}
         {table.kind === "ordinary" && <Leaving p={p} id={table.id} />}
       </section>
     </div>

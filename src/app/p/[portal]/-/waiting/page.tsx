@@ -15,20 +15,23 @@ export const generateMetadata = async ({ params }: Props): Promise<Metadata> => 
 
 export default async function Page({ params }: Props) {
   const r = await portal((await params).portal);
-  if (!r.waits || !r.session) redirect(r.base || "/");
+  const personId = r.session?.personId ?? r.seeAs?.personId;
+  if (!r.waits || !personId) redirect(r.base || "/");
   const say = sayOf(r);
   const { portal: p, brand } = r.published.definition;
   const { locale, timeZone } = localeOf(r);
-  const since = waitsSince(r.file, r.session.personId);
+  const since = waitsSince(r.file, personId);
   return (
     <Narrow title={say("waiting.title")} lead={say("waiting.lead", { portal: p.name })}>
       {since && <p>{say("waiting.since", { when: formatMoment(new Date(since).toISOString(), locale, timeZone) })}</p>}
       {brand.contact && <p className="mt-2">{say("home.ask", { contact: brand.contact })}</p>}
-      <form action={signOut} className="mt-6">
-        <button type="submit" className="btn btn-sm">
-          {say("frame.sign-out")}
-        </button>
-      </form>
+      {r.session && (
+        <form action={signOut} className="mt-6">
+          <button type="submit" className="btn btn-sm">
+            {say("frame.sign-out")}
+          </button>
+        </form>
+      )}
     </Narrow>
   );
 }

@@ -2,11 +2,12 @@ import type { Metadata } from "next";
 import { redirect } from "next/navigation";
 import { askForFresh, openLink } from "@/features/portal/actions";
 import { portal } from "@/features/portal/gate";
-import { personName, sayOf } from "@/features/portal/queries";
+import { looked, personName, sayOf } from "@/features/portal/queries";
 import { OpenLinkForm } from "@/features/portal/ui/entry-forms";
 import { mailTo, marked } from "@/features/portal/ui/marked";
 import { Narrow } from "@/features/portal/ui/narrow";
 import { lookAtLink } from "@/identity/links";
+import { linkBrowserHere } from "@/identity/request";
 
 type Props = { params: Promise<{ portal: string; token: string }> };
 
@@ -46,6 +47,22 @@ export default async function Page({ params }: Props) {
       </Narrow>
     );
   }
+  if (!r.seeAs) await looked(r, decodeURIComponent(token));
+  const elsewhere = link.asked !== null && link.asked !== (await linkBrowserHere(r.file.id, r.base));
+  if (elsewhere)
+    return (
+      <Narrow title={say("link.welcome", { portal: p.name })} lead={say("link.elsewhere")}>
+        <OpenLinkForm
+          action={openLink}
+          token={decodeURIComponent(token)}
+          submit={say("link.go-in", { person: personName(r, link.personId) ?? say("link.yourself") })}
+          code
+        />
+        <div className="mt-6">
+          <OpenLinkForm action={askForFresh} token={decodeURIComponent(token)} submit={say("link.here")} quiet />
+        </div>
+      </Narrow>
+    );
   return (
     <Narrow title={say("link.welcome", { portal: p.name })} lead={say("link.once")}>
       <OpenLinkForm

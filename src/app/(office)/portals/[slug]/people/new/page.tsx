@@ -1,6 +1,7 @@
 import { addPersonForm } from "@/features/people/actions";
 import { membershipChoices } from "@/features/people/choices";
 import { AddPerson } from "@/features/people/ui/forms";
+import { doorSettings } from "@/identity/doors/settings";
 import { officePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 
@@ -15,7 +16,7 @@ export default async function Page({ params }: { params: Promise<{ slug: string 
       </Link>
       <h1>Add a person</h1>
       <div className="sheet p-6">
-        <AddPerson action={addPersonForm.bind(null, p.slug)} {...membershipChoices(p)} />
+        <AddPerson action={addPersonForm.bind(null, p.slug)} {...membershipChoices(p)} names={doorSettings(p.file).names} />
       </div>
       <p className="quiet text-sm">Nobody is told yet: open the person afterwards and copy the invitation.</p>
     </div>

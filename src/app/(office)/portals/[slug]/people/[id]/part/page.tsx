@@ -1,0 +1,9 @@
+import { PartPersonPage } from "@/features/people/ui/part-page";
+import { officePortal } from "@/identity/office-gate";
+
+export const metadata = { title: "Merge or remove" };
+
+export default async function Page({ params }: { params: Promise<{ slug: string; id: string }> }) {
+  const asked = await params;
+  return <PartPersonPage p={await officePortal(asked.slug, "people")} id={asked.id} />;
+}

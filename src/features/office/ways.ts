@@ -1,0 +1,99 @@
+"use server";
+/** Ways into the back office beside the password: a passkey, and a link by mail for who has forgotten theirs. */
+import type {
+  AuthenticationResponseJSON,
+  PublicKeyCredentialCreationOptionsJSON,
+  PublicKeyCredentialRequestOptionsJSON,
+  RegistrationResponseJSON,
+} from "@simplewebauthn/server";
+import { revalidatePath } from "next/cache";
+import { after } from "next/server";
+import { config } from "@/config";
+import { attempts } from "@/data/file/control-tables";
+import { control } from "@/data/file/open";
+import { officeAddress } from "@/identity/addresses";
+import { beginNewPasskey, beginPasskey, keepNewPasskey, partyOf, removePasskey } from "@/identity/doors/passkey";
+import { beginLimits, countTry, limitsOf, waitFor } from "@/identity/limits";
+import { isFreshStaff, officePasskey, officeShelf, officeSignOut } from "@/identity/office";
+import { clearOfficeCookie, fromHere, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
+import { forgottenStaff } from "@/identity/staff";
+import { noteStaff } from "@/identity/staff-log";
+import { mailOf } from "@/services/mail";
+import { type FormState, failed, succeeded } from "@/ui/form";
+
+const party = () => partyOf(officeAddress());
+
+export async function askOfficePasskey(): Promise<PublicKeyCredentialRequestOptionsJSON | null> {
+  if (!(await sameOrigin())) return null;
+  const now = Date.now();
+  const limits = beginLimits(await fromHere("office", "", ""));
+  const { orm } = control();
+  if (waitFor(orm, limits, now, attempts) > 0) return null;
+  countTry(orm, limits, now, attempts);
+  return beginPasskey(officeShelf(), party(), now);
+}
+
+export async function comeByOfficePasskey(response: AuthenticationResponseJSON): Promise<{ to: string } | { problem: string }> {
+  if (!(await sameOrigin())) return { problem: "Sign in from the back office's own page." };
+  const token = await officePasskey(response, party(), Date.now());
+  if (!token) return { problem: "This passkey opens nothing here." };
+  const replaced = await clearOfficeCookie();
+  if (replaced) officeSignOut(replaced);
+  await setOfficeCookie(token);
+  revalidatePath("/", "layout");
+  return { to: "/" };
+}
+
+type Asked<T> = { ok: true; value: T } | { ok: false; message: string };
+const STALE = "Sign in anew first: another way in is made within a quarter of an hour of signing in.";
+
+export async function askNewOfficePasskey(): Promise<Asked<PublicKeyCredentialCreationOptionsJSON>> {
+  const { staff, session, owner } = await requestOfficeWrite("overview");
+  if (!isFreshStaff(session, owner.now)) return { ok: false, message: STALE };
+  const options = await beginNewPasskey(officeShelf(), staff, party(), "Elkhorn", owner.now);
+  return options ? { ok: true, value: options } : { ok: false, message: "You have very many already. Take one away first." };
+}
+
+export async function keepOfficePasskey(response: RegistrationResponseJSON, name: string): Promise<Asked<null>> {
+  const { staff, session, owner } = await requestOfficeWrite("overview");
+  if (!isFreshStaff(session, owner.now)) return { ok: false, message: STALE };
+  const kept = await keepNewPasskey(officeShelf(), staff.id, response, String(name), party(), owner.now);
+  if (!kept) return { ok: false, message: "Your device did not finish it." };
+  noteStaff(staff.id, "made a passkey", owner.now);
+  revalidatePath("/-/you");
+  return { ok: true, value: null };
+}
+
+export async function dropOfficePasskey(id: string): Promise<void> {
+  const { staff, owner } = await requestOfficeWrite("overview");
+  if (removePasskey(officeShelf(), staff.id, String(id).slice(0, 500))) noteStaff(staff.id, "removed a passkey", owner.now);
+  revalidatePath("/-/you");
+}
+
+/** The same answer for every address, before anybody looks whose it is. */
+export async function askForOfficeLink(before: FormState, data: FormData): Promise<FormState> {
+  if (!(await sameOrigin())) return failed(before, data, {}, "Ask from the back office's own page.");
+  const email = String(data.get("email") ?? "")
+    .trim()
+    .slice(0, 300);
+  if (!email) return failed(before, data, { email: "Write your e-mail address." });
+  const now = Date.now();
+  const limits = limitsOf(`link ${email.toLowerCase()}`, await fromHere("office", "", email));
+  const { orm } = control();
+  const wait = waitFor(orm, limits, now, attempts) > 0;
+  if (!wait) {
+    countTry(orm, limits, now, attempts);
+    after(() => sendLink(email, now));
+  }
+  return succeeded(before, `If somebody works here with ${email}, a link is on its way to it. It works once, for half an hour.`);
+}
+
+async function sendLink(email: string, now: number): Promise<void> {
+  const who = forgottenStaff(email, now);
+  if (!who) return;
+  const link = `${officeAddress()}/-/staff/${who.token}`;
+  const text = `Hello ${who.name.split(" ")[0]},\n\nsomebody, most likely you, asked for a way to choose a new password for the back office at ${officeAddress()}. This works once, and for half an hour:\n${link}\n\nIf it was not you, nothing has happened: leave it unopened.\n`;
+  const sent = await mailOf(config()).send({ to: who.email, subject: "A new password for the back office", text }, `staff-link-${now}`);
+  // Whoever asked is told the same in any case; the operator reads it in the log.
+  if (!sent.ok) throw new Error(`A link for a member of staff could not be sent: ${sent.error.message}`);
+}

@@ -1,0 +1,69 @@
+"use server";
+/** Records of one person or company made one, and people removed: tried first, and undone from where it was done or from the bin. */
+import { revalidatePath } from "next/cache";
+import { z } from "zod";
+import { transact } from "@/data/file/transact";
+import { type Leaving, mergeInto, type PartingTrial, removePerson } from "@/data/people/parting/parting";
+import { restore } from "@/data/records/desk";
+import { officePortalWrite } from "@/identity/office-gate";
+
+export type PartingAnswer = { ok: true; trials: PartingTrial[] } | { ok: false; message: string };
+
+const id = z.string().min(1).max(64);
+const MOST = 500;
+const asked = z.discriminatedUnion("act", [
+  z.object({ act: z.literal("merge"), of: z.enum(["people", "companies"]), stays: id, goes: id }),
+  z.object({
+    act: z.literal("remove"),
+    ids: z.array(id).min(1).max(MOST),
+    leaving: z.discriminatedUnion("kind", [
+      z.object({ kind: z.literal("hand"), to: id }),
+      z.object({ kind: z.literal("clear") }),
+      z.object({ kind: z.literal("keep") }),
+    ]),
+  }),
+]);
+export type PartingAsk = z.infer<typeof asked>;
+
+/** Thrown so that of several nobody goes where one cannot. */
+class Stays extends Error {}
+
+/** With `really` it is done; else it is only tried. */
+export async function part(slug: string, given: PartingAsk, really: boolean): Promise<PartingAnswer> {
+  const p = await officePortalWrite(slug, "people");
+  const parsed = asked.safeParse(given);
+  if (!parsed.success) return { ok: false, message: `Choose up to ${MOST} people.` };
+  const ask = parsed.data;
+  const one = (x: string, leaving: Leaving): PartingTrial => {
+    const done = removePerson(p.file, p.owner, x, leaving, really);
+    if (!done.ok) throw new Stays(done.error);
+    return done.value;
+  };
+  let trials: PartingTrial[];
+  try {
+    if (ask.act === "remove") trials = transact(p.file, () => [...new Set(ask.ids)].map((x) => one(x, ask.leaving)));
+    else {
+      const done = mergeInto(p.file, p.owner, ask.of, ask.stays, ask.goes, really);
+      if (!done.ok) return { ok: false, message: done.error };
+      trials = [done.value];
+    }
+  } catch (e) {
+    if (e instanceof Stays) return { ok: false, message: e.message };
+    throw e;
+  }
+  if (really) revalidatePath(p.at, "layout");
+  return { ok: true, trials };
+}
+
+/** What cannot come back is said; the others do. */
+export async function takePartingBack(slug: string, ids: readonly string[]): Promise<{ back: number; problem: string | null }> {
+  const p = await officePortalWrite(slug, "people");
+  let [back, problem] = [0, null as string | null];
+  for (const x of ids.slice(0, MOST).map(String)) {
+    const done = restore(p.desk, x);
+    if (done.ok) back++;
+    else problem = done.error.code === "invalid" ? (done.error.errors[0]?.message ?? null) : "It is not in the bin any more.";
+  }
+  revalidatePath(p.at, "layout");
+  return { back, problem };
+}

@@ -1,0 +1,34 @@
+"use server";
+/** Standing links of people, where the owner has opened that door. */
+import { revalidatePath } from "next/cache";
+import { actorOf } from "@/core/events/event";
+import { record } from "@/data/events/record";
+import { personFacts } from "@/data/people/people";
+import { portalAddress } from "@/identity/addresses";
+import { doorSettings } from "@/identity/doors/settings";
+import { makeLink, takeStandingBack } from "@/identity/links";
+import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { whyNotInvited } from "./inviting-one";
+
+const noted = (p: OfficePortal, personId: string, act: string): void =>
+  void record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act, table: "t_people", record: personId });
+
+export async function makeStanding(slug: string, personId: string): Promise<{ ok: true; link: string } | { ok: false; message: string }> {
+  const p = await officePortalWrite(slug, "people");
+  const person = personFacts(p.file, personId);
+  if (!person) return { ok: false, message: "This person is gone." };
+  if (!doorSettings(p.file).open.includes("standing"))
+    return { ok: false, message: "Open the door for standing links first, under Doors." };
+  const why = whyNotInvited(p.file, personId);
+  if (why && why !== "has no e-mail address") return { ok: false, message: `${person.name} ${why}.` };
+  const link = `${portalAddress(slug)}/link/${makeLink(p.file, personId, "standing", p.now)}`;
+  noted(p, personId, "made a standing link for");
+  revalidatePath(p.at, "layout");
+  return { ok: true, link };
+}
+
+export async function takeStanding(slug: string, personId: string): Promise<void> {
+  const p = await officePortalWrite(slug, "people");
+  if (takeStandingBack(p.file, personId)) noted(p, personId, "took a standing link back from");
+  revalidatePath(p.at, "layout");
+}
