@@ -253,7 +253,7 @@ it("adding a person keeps the ticked roles after a mistake, and a change of role
   await owner.go(office("/people?q=odile"));
   await owner.press("Odile Quarry");
   await owner.press("See as Odile");
-  await owner.seesText("Odile was invited and has not signed in yet. Until then nothing is open to them.");
+  await owner.seesText("They have not been in yet: this is what they will find.");
   await owner.press("Back to the back office");
   await owner.seesText("What one person sees of each table");
   await owner.go(office("/people?q=odile"));

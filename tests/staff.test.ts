@@ -140,3 +140,40 @@ it("a second factor of one's own is asked for after the password, and opens noth
   await b.seesText("Your portals");
   expect(await cookieOf(b)).not.toBe(half);
 });
+
+it("staff come in by a passkey of their own, and by a link where they have forgotten the password", { timeout: 120_000 }, async () => {
+  await b.driver.sendDevToolsCommand("WebAuthn.enable", {});
+  const options = {
+    protocol: "ctap2",
+    transport: "internal",
+    hasResidentKey: true,
+    hasUserVerification: true,
+    isUserVerified: true,
+    automaticPresenceSimulation: true,
+  };
+  await b.driver.sendDevToolsCommand("WebAuthn.addVirtualAuthenticator", { options });
+  await b.go(office("/-/you"));
+  await b.press("Make a passkey");
+  await b.until(async () => (await b.count("button[aria-label^='Take away the passkey']")) === 1);
+  await b.go(office("/"));
+  await b.press("Sign out");
+  await b.go(office("/sign-in"));
+  await b.press("A passkey");
+  await b.seesText("Your portals"); // no second step: it is two factors in one
+  await b.press("Sign out");
+  await b.press("I have forgotten my password");
+  const answers: string[] = [];
+  for (const email of ["nobody@fernhill.example", "berthe@fernhill.example"]) {
+    await b.go(office("/-/forgotten"));
+    await b.type("#email", email);
+    await b.press("Send me a link");
+    await b.seesText("a link is on its way to it");
+    answers.push((await b.text()).replace(email, ""));
+  }
+  expect(answers[0]).toBe(answers[1]);
+  const link = /https?:\S+\/-\/staff\/\S+/.exec(await mailComes(data, "berthe@fernhill.example", 1))![0];
+  await b.go(link);
+  await b.type("#password", "berthe-found-another-bell");
+  await b.press("Go in");
+  await b.seesText("The second step");
+});

@@ -206,3 +206,36 @@ it("a forgotten password: the same answer for every e-mail, and a link for who i
   const enter = (password: string) => again.call("POST", "/api/v1/session", { body: { email: "dana@saltmarsh.example", password } });
   expect([(await enter("dana-reads-every-sign")).status, (await enter("tide tables on the fridge")).status]).toEqual([401, 200]);
 });
+
+it("a link that was asked for takes a code on another device, or is asked for there", { timeout: 120_000 }, async () => {
+  const [desk, phone] = await Promise.all([openBrowser(), openBrowser(390, 844)]);
+  const email = "bram@pellquay.example";
+  try {
+    const had = mailTo(data, email).length;
+    await desk.go(portal("/-/forgotten"));
+    await desk.type("#email", email);
+    await desk.press("Send me a link");
+    await desk.seesText("On another device it asks for this code:");
+    const code = /asks for this code: (\d{3} \d{3})/.exec(await desk.text())![1]!;
+    const link = linkIn(await comes(email, had));
+    await phone.go(link);
+    await phone.seesText("You asked for this link in another browser or on another device.");
+    await phone.type("#code", "000000");
+    await phone.press("Go in as Bram Ellacott");
+    await phone.seesText("This is not the code that is shown where you asked.");
+    await phone.press("Send me another, to open here");
+    await phone.seesText("A fresh one is on its way");
+    const own = linkIn(await comes(email, had + 1));
+    await desk.go(own);
+    await desk.seesText("You asked for this link in another browser");
+    await phone.go(own);
+    await phone.press("Go in as Bram Ellacott");
+    await phone.until(async () => (await phone.driver.getCurrentUrl()).includes("/new-password"));
+    // What the desk asked for has been replaced; a new one opens elsewhere by the desk's code, which is the browser's.
+    await desk.go(link);
+    await desk.seesText("A newer link has been sent since");
+    expect(code).toMatch(/^\d{3} \d{3}$/);
+  } finally {
+    await Promise.all([desk.close(), phone.close()]);
+  }
+});
