@@ -216,6 +216,7 @@ it("a standing link lets in again and again until it is taken back; a face is cu
     expect(await owner.count("section[aria-labelledby=standing] h3 ~ ul li")).toBe(2);
     await wall.go(link);
     await wall.press("Go in as Noor Haddow");
+    await wall.until(async () => !(await wall.driver.getCurrentUrl()).includes("/link/"));
     await wall.go(portal("/-/me"));
     const chooser = await wall.find('input[aria-label="Choose a picture"]');
     await chooser.sendKeys(resolve(import.meta.dirname, "../docs/screenshots/portal-home.png"));
