@@ -1,4 +1,5 @@
 /** Fernhill's roles, walls, grants, plans and brand. One grant can match nothing on purpose: the findings should find it. */
+import type { Act } from "@/core/access/act";
 import type { Condition, Operand, Test } from "@/core/access/condition";
 import { type Action, everyoneRole } from "@/core/access/rules";
 import type { Claim, Safeguard, Subject } from "@/core/access/safeguards";
@@ -6,6 +7,10 @@ import type { Definition } from "@/core/definition/definition";
 import type { Operator } from "@/core/schema/operators";
 import { fieldBySlug, type Schema } from "@/core/schema/types";
 import { demoOffer } from "./offer";
+import { demoPages } from "./pages";
+
+/** Acts on proofs. */
+const DECIDE = ["approve", "send-back"];
 
 const literal = (value: string | string[]): Operand => ({ kind: "literal", value });
 
@@ -18,6 +23,8 @@ interface Line {
   set?: string;
   where?: Condition;
   needs?: string;
+  /** Ids of acts. */
+  acts?: string[];
 }
 
 export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
@@ -58,6 +65,13 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
     const fields = schema.tableBySlug(table)!.fields;
     return fields.filter((f) => (names.includes("*") ? !without.includes(f.slug) : names.includes(f.slug))).map((f) => f.id);
   };
+  const decide = (id: string, name: string, word: string): Act => ({
+    id,
+    name,
+    table: schema.tableBySlug("proofs")!.id,
+    on: "change",
+    sets: [{ field: fieldId("proofs", "decision"), to: choicesOf(fieldId("proofs", "decision"), literal(word)) }],
+  });
   let n = 0;
   const grant = (l: Line): Definition["grants"][number] => ({
     id: `g_${++n}`,
@@ -67,6 +81,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
     filter: l.where ?? null,
     fields: list(l.table, l.see),
     changes: list(l.table, l.set ?? ""),
+    ...(l.acts ? { acts: l.acts } : {}),
     feature: l.needs ?? null,
     validFrom: null,
     validUntil: null,
@@ -88,7 +103,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
     { roles: "lead", table: "sites", may: "see export", see: "*", needs: "portal" },
     { roles: "lead", table: "projects", may: "see export", see: "* -margin", needs: "portal" },
     { roles: "lead", table: "signs", may: "see export", see: "* -unit-cost", needs: "portal" },
-    { roles: "lead", table: "proofs", may: "see change export", see: "*", set: "decision note", needs: "portal" },
+    { roles: "lead", table: "proofs", may: "see change export", see: "*", set: "decision note", needs: "portal", acts: DECIDE },
     {
       roles: "lead",
       table: "requests",
@@ -143,7 +158,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       needs: "portal",
     },
     // Approver: proofs, and more of a sign while its proof is out
-    { roles: "approver", table: "proofs", may: "see change", see: "*", set: "decision note", needs: "portal" },
+    { roles: "approver", table: "proofs", may: "see change", see: "*", set: "decision note", needs: "portal", acts: DECIDE },
     { roles: "approver", table: "signs", may: "see", see: "code type stage", needs: "portal" },
     {
       roles: "approver",
@@ -237,7 +252,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       [schema.tableBySlug("price-book")!.id, { kind: "agency-only" }],
     ]),
     grants: lines.map(grant),
-    acts: [],
+    acts: [decide("approve", "Approve", "Approved"), decide("send-back", "Ask for changes", "Changes wanted")],
     safeguards: [
       guard("clients-cost", { kind: "side", side: "client" }, "signs", {
         kind: "field",
@@ -258,6 +273,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       guard("workshop-invoices", { kind: "role", role: "workshop" }, "invoices", { kind: "nothing", action: "see" }),
       guard("leads-signs", { kind: "role", role: "project-lead" }, "signs", { kind: "count", bound: "at least", n: 1000 }),
     ],
+    ...demoPages(schema),
     ...demoOffer(requests),
   };
 }

@@ -1,5 +1,6 @@
 "use client";
 /** A form for one record, in the portal and in the back office alike. The server decides; this only asks. */
+import { useEffect, useRef } from "react";
 import type { FormField } from "@/core/forms/form-field";
 import { LOOKS } from "./fields";
 import { FileBox } from "./file-box";
@@ -64,7 +65,7 @@ export function RecordForm({ action, fields, seen, hidden, submit, cancelHref, c
   );
 }
 
-function FileField({
+export function FileField({
   field: f,
   error,
   uploads,
@@ -91,11 +92,32 @@ function FileField({
 
 const typedIn = (v: string | string[] | undefined): readonly string[] | undefined => (typeof v === "string" ? [v] : v);
 
-export function Field({ field: f, error, value }: { field: FormField; error: string | undefined; value: readonly string[] }) {
+interface FieldProps {
+  field: FormField;
+  error: string | undefined;
+  value: readonly string[];
+  placeholder?: string | undefined;
+  /** It takes the keyboard as soon as it is there: for what somebody just asked for. */
+  focused?: boolean;
+}
+
+export function Field({ field: f, error, value, placeholder, focused = false }: FieldProps) {
   const words = useWords();
   const look = LOOKS[f.type];
   const describedBy = [f.hint && `${f.id}-hint`, error && `${f.id}-error`].filter(Boolean).join(" ") || undefined;
-  const common = { id: f.id, name: f.id, "aria-invalid": error ? true : undefined, "aria-describedby": describedBy, required: f.required };
+  const own = useRef<HTMLElement>(null);
+  useEffect(() => {
+    if (focused) own.current?.focus();
+  }, [focused]);
+  const ref = (el: HTMLElement | null): void => void (own.current = el);
+  const common = {
+    ref,
+    id: f.id,
+    name: f.id,
+    "aria-invalid": error ? true : undefined,
+    "aria-describedby": describedBy,
+    required: f.required,
+  };
   return (
     <div>
       <label className="field-label" htmlFor={f.id}>
@@ -112,9 +134,16 @@ export function Field({ field: f, error, value }: { field: FormField; error: str
           ))}
         </select>
       ) : look.edit === "area" ? (
-        <textarea {...common} className="textarea w-full" rows={4} defaultValue={value[0] ?? ""} />
+        <textarea {...common} className="textarea w-full" rows={4} placeholder={placeholder} defaultValue={value[0] ?? ""} />
       ) : (
-        <input {...common} className="input w-full" type={look.input ?? "text"} inputMode={look.keys} defaultValue={value[0] ?? ""} />
+        <input
+          {...common}
+          className="input w-full"
+          placeholder={placeholder}
+          type={look.input ?? "text"}
+          inputMode={look.keys}
+          defaultValue={value[0] ?? ""}
+        />
       )}
       {f.hint && (
         <p id={`${f.id}-hint`} className="quiet mt-1 text-sm">

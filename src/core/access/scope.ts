@@ -7,7 +7,7 @@ import type { Reason } from "./decision";
 import type { Policy } from "./policy";
 import { all, always, among, any, compare, never, not, owned, type Predicate, via } from "./predicate";
 import { operandValue, resolve } from "./resolve";
-import { type Doing, type Grant, opens } from "./rules";
+import { actIdOf, type Doing, type Grant, opens } from "./rules";
 import { sideOf, type Viewer, type Worked } from "./viewer";
 
 export interface CountingGrant {
@@ -200,6 +200,8 @@ export function activeRoles(policy: Policy, viewer: Viewer): ReadonlySet<string>
 
 /** Within it, grants open what they open. For people it lets through, to be seen alone, those of the agency who are marked as shown. */
 export function wallFor(policy: Policy, viewer: Viewer, table: string, action: Doing): Predicate {
+  // An intake form that nobody outside can read back: a visitor's adding alone passes what is the agency's own.
+  if (sideOf(viewer) === "visitor" && addsOne(policy, action) && policy.wall(table).kind === "agency-only") return always;
   const own = ownWall(policy, viewer, table);
   const client = sideOf(viewer) === "client" && viewer.company !== null;
   if (action !== "see" || !client || own.kind === "always" || own.kind === "never") return own;
@@ -208,6 +210,7 @@ export function wallFor(policy: Policy, viewer: Viewer, table: string, action: D
   // Whoever belongs to a company is on its side of the wall, whatever is marked.
   return marked ? any([own, all([compare(SHOWN_FIELD, "is", [true]), not(via(COMPANIES_FIELD, always))])]) : own;
 }
+const addsOne = (policy: Policy, action: Doing): boolean => action === "add" || policy.act(actIdOf(action))?.on === "add";
 const COMPANIES_FIELD = "f_person_companies";
 
 function ownWall(policy: Policy, viewer: Viewer, table: string): Predicate {

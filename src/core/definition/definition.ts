@@ -7,10 +7,11 @@ import type { Schema } from "../schema/types";
 import { formatOf, keysOf, migrated, type Part } from "./part";
 import { accessPart } from "./parts/access";
 import { brandPart } from "./parts/brand";
+import { pagesPart } from "./parts/pages";
 import { plansPart } from "./parts/plans";
 import { portalPart } from "./parts/portal";
 
-export const PARTS = { portal: portalPart, access: accessPart, plans: plansPart, brand: brandPart } as const;
+export const PARTS = { portal: portalPart, access: accessPart, plans: plansPart, brand: brandPart, pages: pagesPart } as const;
 export type PartName = keyof typeof PARTS;
 export const PART_NAMES = Object.keys(PARTS) as PartName[];
 const parts = Object.entries(PARTS) as unknown as [PartName, Part<never>][];
@@ -19,7 +20,8 @@ type ShapeOf<P> = P extends Part<infer T> ? T : never;
 export type Definition = Omit<ShapeOf<(typeof PARTS)["access"]>, "features"> &
   ShapeOf<(typeof PARTS)["portal"]> &
   ShapeOf<(typeof PARTS)["plans"]> &
-  ShapeOf<(typeof PARTS)["brand"]>;
+  ShapeOf<(typeof PARTS)["brand"]> &
+  ShapeOf<(typeof PARTS)["pages"]>;
 export type { Plan } from "./parts/plans";
 
 export type PartValue = Readonly<Record<string, unknown>>;
@@ -54,7 +56,7 @@ export function readDefinition(text: string): Result<Definition, string[]> {
     const undivided = Array.isArray(body.roles);
     const stored = undivided
       ? Object.fromEntries(keysOf(part).flatMap((k) => (k in body ? [[k, body[k]]] : [])))
-      : (body[name] as PartValue);
+      : ((body[name] as PartValue | undefined) ?? {}); // a part that came later
     const read = readPart(name, stored);
     if (read.ok) Object.assign(whole, read.value);
     else messages.push(...read.error);

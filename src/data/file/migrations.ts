@@ -6,6 +6,7 @@ import { DOORS, STAFF_DOORS } from "./steps/doors";
 import { draftInParts } from "./steps/draft-in-parts";
 import { fileSources } from "./steps/file-sources";
 import { FILES } from "./steps/files";
+import { FILLINGS } from "./steps/fillings";
 import { JOINS } from "./steps/joins";
 import { labelIndexes } from "./steps/label-indexes";
 import { MESSAGES } from "./steps/messages";
@@ -81,6 +82,7 @@ export const PORTAL: readonly Step[] = [
   shown,
   accounts,
   STOPS,
+  FILLINGS,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -452,3 +452,9 @@ export const ALL = {
   jobs,
   search,
 };
+
+export const fillings = sqliteTable("sys_fillings", {
+  key: text("key").primaryKey(),
+  recordId: text("record_id").notNull(),
+  at: integer("at").notNull(),
+});

@@ -6,6 +6,7 @@ import type { Owner } from "@/core/access/viewer";
 import { isReserved } from "@/core/address/reserved";
 import type { Definition } from "@/core/definition/definition";
 import type { PortalId } from "@/core/ids";
+import { NO_PAGES } from "@/core/pages/page";
 import { type Publisher, storePublished } from "../definition/published";
 import { portals } from "../file/control-tables";
 import { newId } from "../file/ids";
@@ -33,6 +34,7 @@ export function emptyDefinition(name: string): Definition {
     features: [],
     plans: [],
     offers: [],
+    ...NO_PAGES,
     brand: { colour: "#2f5d50", ground: "#faf8f3", monogram: name.slice(0, 1).toUpperCase(), motto: "", contact: "" },
   };
 }

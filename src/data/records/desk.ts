@@ -15,13 +15,16 @@ import { type Field, kindOf, type Schema, type Table } from "@/core/schema/types
 import type { PortalFile } from "../file/open";
 import type { Access } from "./access";
 import { addressOfRecord, readByAddress } from "./by-address";
+import { type Happened, historyOf } from "./history";
 import { countRecords } from "./query/count";
+import { whereMay } from "./query/may";
 import { eachRecord, listRecords, type Page, type Paged, type PageQuery, pageOf, readRecord } from "./query/read";
 import type { ListQuery } from "./query/where";
-import { doAct } from "./write/act";
+import { type Done, doAct } from "./write/act";
 import { restoreRecord } from "./write/bin";
 import { automaticCompany, type Given, type WriteError } from "./write/given";
 import { type Removal, removeRecord } from "./write/remove";
+import { undoAct } from "./write/undo-act";
 import { addRecord, type Changed, changeableFields, changeRecord } from "./write/write";
 
 export class Desk<V extends Viewer = Viewer> implements Access {
@@ -87,13 +90,20 @@ export class Desk<V extends Viewer = Viewer> implements Access {
   readByAddress = (table: Table, address: string): SeenRecord | undefined => readByAddress(this, table, address);
   addressOf = (table: Table, record: SeenRecord): string => addressOfRecord(this, table, record);
 
+  /** What happened to a record, in what the viewer could have read at the time. */
+  history = (table: Table, id: string, only: ReadonlySet<string> | null = null): Happened[] => historyOf(this, table, id, only);
+
   add = (table: Table, given: Given): Result<{ id: string }, WriteError> => addRecord(this, table.id, given);
   change = (table: Table, id: string, given: Given, seen: string | null): Result<Changed, WriteError> =>
     changeRecord(this, table.id, id, given, seen);
   remove = (table: Table, id: string, seen: string | null = null): Result<Removal, WriteError> => removeRecord(this, table.id, id, seen);
   /** Acts on the table that some grant opens. */
   acts = (table: Table): Act[] => (this.policy.rules.acts ?? []).filter((a) => a.table === table.id && this.may(table, doingOf(a)));
-  act = (act: Act, id: string | null, given: Given = {}): Result<{ id: string }, WriteError> => doAct(this, act, id, given);
+  act = (act: Act, id: string | null, given: Given = {}): Result<Done, WriteError> => doAct(this, act, id, given);
+  undoAct = (event: number): Result<{ id: string }, "gone" | "changed"> => undoAct(this, event);
+  /** Of these records, those with which the viewer may do this (or change this field): for showing controls, never for protecting. */
+  whereMay = (table: Table, doing: Doing, ids: readonly string[], field?: string): Set<string> =>
+    whereMay(this, table.id, doing, ids, field);
   /** Fields of this very record that the viewer may change: for showing a control, never for protecting. */
   changeable(table: Table, id: string): Field[] {
     const ids = new Set(changeableFields(this, table.id, id));

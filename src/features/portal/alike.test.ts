@@ -2,7 +2,7 @@
  * Noninterference (Goguen and Meseguer, "Security Policies and Security Models", IEEE S&P 1982): two worlds that differ only in
  * what is hidden from a viewer answer every question of that viewer alike. Each way of reading that the product has is asked:
  * lists and their order, search, filters, counts, going on from a page, single records, downloads, related records, choices
- * in forms. Sums, charts, boards, feeds, files and messages do not exist yet; each joins `answers` when it is made.
+ * in forms, sums, groups, charts, figures. What else comes to be read joins `answers` when it is made.
  */
 
 import fc from "fast-check";
@@ -12,15 +12,22 @@ import { decide, fields } from "@/core/access/decide";
 import { Policy } from "@/core/access/policy";
 import { linked, type Row, type World } from "@/core/access/row";
 import type { Viewer } from "@/core/access/viewer";
-import type { Table, Value } from "@/core/schema/types";
+import { EVERYBODY, type SectionOf } from "@/core/pages/page";
+import { isRelation, type Table, type Value } from "@/core/schema/types";
+import { isGrouped, isSummed, sourceOf } from "@/core/sections/kind";
+import { PLAIN_LIST } from "@/core/sections/list";
+import { MEASURES } from "@/core/sections/measure";
 import { emptyDefinition } from "@/data/installation/portals";
 import { formFields } from "@/data/records/form";
 import { countRecords } from "@/data/records/query/count";
+import { grouped, measured } from "@/data/records/query/measure";
 import { listRecords, readRecord } from "@/data/records/query/read";
 import { condition, idsOf, policy, records, valueFor, viewer } from "@/testing/arbitraries";
 import { enough, runs, said, seed } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal, type TestRecord } from "@/testing/world";
-import { listView, openTables, relatedLists } from "./queries";
+import { openTables } from "./queries";
+import { chartView } from "./sections/chart/load";
+import { listView } from "./sections/list/load";
 import { portalRequest } from "./testing";
 
 const file = memoryPortal();
@@ -34,6 +41,39 @@ interface Asked {
   readonly by: string;
   readonly descending: boolean;
 }
+
+const PLAIN = { source: { filter: null, sort: [] }, settings: PLAIN_LIST, key: "" };
+const COUNT = { measure: "count", of: null } as const;
+const numbers = (t: Table) => t.fields.filter(isSummed);
+const pointingHere = (r: ReturnType<typeof portalRequest>, table: Table): [Table, string][] =>
+  openTables(r).flatMap((other) =>
+    other.fields
+      .filter((f) => isRelation(f) && f.options.target === table.id && r.desk.knows(other, f))
+      .map((f): [Table, string] => [other, f.id]),
+  );
+/** A chart by each field that makes groups, of how many and of each number. */
+const charts = (table: Table): SectionOf<"chart">[] =>
+  table.fields.filter(isGrouped).flatMap((by) =>
+    [null, ...numbers(table).map((f) => f.id)].map((of) => ({
+      id: "s",
+      page: "p",
+      place: "a0",
+      title: "",
+      width: 12,
+      breaks: false,
+      audience: EVERYBODY,
+      record: null,
+      reader: null,
+      kind: "chart" as const,
+      config: {
+        source: sourceOf(table.id),
+        shape: "bars" as const,
+        by: by.id,
+        measure: of === null ? ("count" as const) : ("sum" as const),
+        of,
+      },
+    })),
+  );
 
 /** Everything that the viewer can learn in one world, as data. */
 function answers(p: Policy, who: Viewer, asked: readonly Asked[]): unknown {
@@ -58,7 +98,22 @@ function answers(p: Policy, who: Viewer, asked: readonly Asked[]): unknown {
         countRecords({ file, policy: p, viewer: who }, id, { forExport: true }),
         idsOf(id).map((x) => readRecord({ file, policy: p, viewer: who }, id, x)),
         tables.includes(a.table) && listView(r, a.table, { q: a.words, sort: a.table.fields.find((f) => f.id === a.by)!.slug }),
-        idsOf(id).map((x) => relatedLists(r, a.table, x).map((l) => [l.table.id, l.total, l.records])),
+        pointingHere(r, a.table).map(([other, field]) =>
+          idsOf(id).map((x) => listView(r, other, {}, { ...PLAIN, settings: { ...PLAIN_LIST, size: 5 }, through: { field, id: x } })),
+        ),
+        // Sums, groups, charts, boards' counts, calendars' days: whatever is worked out over records.
+        charts(a.table).map((s) => chartView(r, s)),
+        numbers(a.table).flatMap((of) =>
+          MEASURES.map((measure) => r.desk.knows(a.table, of) && measured(r.desk, id, { condition: a.condition }, { measure, of: of.id })),
+        ),
+        a.table.fields.filter((f) => f.type === "date").map((f) => grouped(r.desk, id, {}, { field: f.id, step: "plain" }, COUNT)),
+        listView(
+          r,
+          a.table,
+          {},
+          { ...PLAIN, source: { filter: a.condition, sort: [] }, settings: { ...PLAIN_LIST, sums: numbers(a.table).map((f) => f.id) } },
+        ),
+        tables.includes(a.table) && [...r.desk.whereMay(a.table, "see", idsOf(id))],
         formFields(r.desk, r.desk.settable(a.table, "add"), null),
       ];
     }),

@@ -20,7 +20,7 @@ export function actingProblem(r: PortalRequest, openedAs: string): string | null
   return company ? say("form.acts-for", { company }) : say("form.acts-for-another");
 }
 
-function closedFor(r: PortalRequest): { closed?: string } {
+export function closedFor(r: PortalRequest): { closed?: string } {
   if (!r.seeAs) return {};
   const name = r.viewer.person?.name.split(" ")[0];
   return { closed: name ? sayOf(r)("form.seen-as", { person: name }) : sayOf(r)("form.seen-as-visitor") };

@@ -76,13 +76,12 @@ export default async function Page({ params }: { params: Promise<{ kind: string 
         name="Fernhill Wayfinding"
         say={sayIn("en-GB")}
         monogram="Fw"
-        tables={tables}
+        entries={[...tables.map((t) => ({ id: t.id, name: t.name, to: `/${t.slug}` })), { id: "plans", name: "Plans", to: "/plans" }]}
         person="Dana Achterberg"
         memberships={[]}
         activeId={null}
         readOnly={false}
         leads={false}
-        plans
       />
       <main className="mx-auto w-full max-w-6xl grow px-4 py-8 md:px-8">
         <h1>Signs</h1>
@@ -100,7 +99,7 @@ export default async function Page({ params }: { params: Promise<{ kind: string 
         </form>
         <ListTable
           table={table}
-          columns={fields}
+          columns={fields.map((field) => ({ field, name: field.name }))}
           records={records}
           locale={{ locale: "en-GB", timeZone: "UTC" }}
           base=""

@@ -1,6 +1,11 @@
+import { pageAt } from "@/features/portal/book";
 import { portal } from "@/features/portal/gate";
-import { Home } from "@/features/portal/ui/home";
+import type { Search } from "@/features/portal/queries";
+import { PageView } from "@/features/portal/ui/page-view";
 
-export default async function Page({ params }: { params: Promise<{ portal: string }> }) {
-  return <Home r={await portal((await params).portal)} />;
+type Props = { params: Promise<{ portal: string }>; searchParams: Promise<Search> };
+
+export default async function Page({ params, searchParams }: Props) {
+  const r = await portal((await params).portal);
+  return <PageView r={r} page={pageAt(r, "")} about={null} search={await searchParams} note={null} />;
 }

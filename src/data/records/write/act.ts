@@ -20,15 +20,21 @@ import { automaticCompany, by, dangling, defaults, type Given, made, missing, ow
 import { insertRow, updateRow } from "./store";
 import { taken } from "./unique";
 
+export interface Done {
+  readonly id: string;
+  /** By which it can be taken back. */
+  readonly event: number;
+}
+
 /**
  * `id` names the record of an act that changes; null of one that adds. `given` is what the viewer fills in beside it: the grant that
  * opens the act lists those fields in `changes`, as for any other write. What the act sets wins over it.
  */
-export function doAct(d: Access, act: Act, id: string | null, given: Given): Result<{ id: string }, WriteError> {
+export function doAct(d: Access, act: Act, id: string | null, given: Given): Result<Done, WriteError> {
   const { file, policy, viewer } = d;
   const table = policy.schema.table(act.table);
   const world = worldOf(file, policy.schema);
-  return transact(file, (): Result<{ id: string }, WriteError> => {
+  return transact(file, (): Result<Done, WriteError> => {
     const atAll = decide(policy, viewer, doingOf(act), act.table, null, world);
     if (atAll.outcome === "refused") return err(refusal(policy, atAll));
     // Only whoever may do the act hears what it would need of them.
@@ -78,7 +84,6 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given): Res
       before: was,
       after: before ? changes : values,
     };
-    record(file, { ...by(d), via: "act", act: act.id, ...event });
-    return ok({ id: recordId });
+    return ok({ id: recordId, event: record(file, { ...by(d), via: "act", act: act.id, ...event }) });
   });
 }

@@ -5,8 +5,10 @@ import { clientWordsIn } from "@/core/words/words";
 import { membershipOf, personFacts } from "@/data/people/people";
 import { companyDesk } from "@/identity/company-page";
 import type { PortalRequest } from "@/identity/request";
+import { SaidBelow } from "@/ui/said-below";
 import { WordsAround } from "@/ui/words";
-import { openTables, sayOf } from "../queries";
+import { menuOf } from "../menu";
+import { sayOf } from "../queries";
 import { Header } from "./header";
 import { SeeAsBanner } from "./see-as-banner";
 
@@ -18,7 +20,6 @@ export function Frame({ r, children }: { r: PortalRequest; children: ReactNode }
   const { definition, policy } = r.published;
   const { viewer } = r;
   const memberships = r.memberships.map(membershipOf);
-  const tables = openTables(r);
   const say = sayOf(r);
   return (
     <WordsAround words={clientWordsIn(say.locale)}>
@@ -46,12 +47,11 @@ export function Frame({ r, children }: { r: PortalRequest; children: ReactNode }
           base={r.base}
           name={definition.portal.name}
           monogram={definition.brand.monogram}
-          tables={tables}
+          entries={menuOf(r)}
           person={viewer.person?.name ?? null}
           memberships={memberships}
           activeId={viewer.membershipId}
           readOnly={r.seeAs !== null}
-          plans={definition.plans.length > 0}
           leads={r.session !== null && companyDesk(r.file, viewer) !== null}
         />
         <main id="main" className="mx-auto w-full max-w-6xl grow px-4 py-8 md:px-8">
@@ -68,6 +68,7 @@ export function Frame({ r, children }: { r: PortalRequest; children: ReactNode }
             </>
           )}
         </footer>
+        <SaidBelow />
       </div>
     </WordsAround>
   );

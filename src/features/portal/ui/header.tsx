@@ -1,10 +1,10 @@
 /** The portal's own head: the agency's mark, the company one acts for, and the lists that are open. */
 
-import type { Table } from "@/core/schema/types";
 import type { Say } from "@/core/words/words";
 import type { Membership } from "@/data/people/people";
 import { Link } from "@/ui/link";
 import { actFor, signOut } from "../actions";
+import type { Entry, Group } from "../menu";
 import { SignInLink, Tabs } from "./tabs";
 
 interface Props {
@@ -12,17 +12,16 @@ interface Props {
   base: string;
   name: string;
   monogram: string;
-  tables: Table[];
+  entries: readonly (Entry | Group)[];
   person: string | null;
   memberships: Membership[];
   activeId: string | null;
   readOnly: boolean;
-  plans: boolean;
   /** Whether they look after their company. */
   leads: boolean;
 }
 
-export function Header({ say, base, name, monogram, tables, person, memberships, activeId, readOnly, plans, leads }: Props) {
+export function Header({ say, base, name, monogram, entries, person, memberships, activeId, readOnly, leads }: Props) {
   const active = memberships.find((m) => m.id === activeId);
   return (
     <header style={{ background: "var(--brand)", color: "var(--brand-ink)" }}>
@@ -81,14 +80,7 @@ export function Header({ say, base, name, monogram, tables, person, memberships,
         )}
         {!person && <SignInLink base={base} />}
       </div>
-      <Tabs
-        base={base}
-        tabs={[
-          ...(person ? [{ path: "/", name: say("frame.home") }] : []),
-          ...tables.map((t) => ({ path: `/${t.slug}`, name: t.name })),
-          ...(plans ? [{ path: "/plans", name: say("frame.plans") }] : []),
-        ]}
-      />
+      <Tabs base={base} entries={entries} />
     </header>
   );
 }

@@ -1,6 +1,7 @@
 /** The rows of a list. The first column names the record and leads to its sheet. */
 
 import { ArrowDown, ArrowUp } from "lucide-react";
+import type { ReactNode } from "react";
 import type { SeenRecord } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
 import { type Field, kindOf, type Table } from "@/core/schema/types";
@@ -8,10 +9,11 @@ import { sayIn } from "@/core/words/words";
 import type { Sort } from "@/data/records/query/order";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
+import type { Column } from "../sections/list/load";
 
 interface Props {
   table: Table;
-  columns: Field[];
+  columns: readonly Column[];
   records: readonly SeenRecord[];
   locale: Locale;
   base: string;
@@ -19,16 +21,25 @@ interface Props {
   /** The address with another sort; absent where the list does not sort. */
   sortHref?: (field: Field, descending: boolean) => string;
   href: (tableId: string, id: string) => string | undefined;
+  /** Where a row leads; to the record's own page where nothing is said, and nowhere for null. */
+  rowHref?: (id: string) => string | null | undefined;
+  /** Sums over the whole list, by field id. */
+  sums?: ReadonlyMap<string, number>;
+  /** Buttons beside a record. */
+  beside?: (record: SeenRecord) => ReactNode;
 }
 
-export function ListTable({ table, columns, records, locale, base, sort, sortHref, href }: Props) {
-  const shown = columns.filter((f) => f.type !== "long-text");
+export function ListTable({ table, columns, records, locale, base, sort, sortHref, href, rowHref, sums, beside }: Props) {
+  const shown = columns.filter((c) => c.field.type !== "long-text");
+  const say = sayIn(locale.locale);
+  const leads = (id: string): string | null | undefined => (rowHref ? rowHref(id) : href(table.id, id));
+  const naming = shown.some((c) => c.field.id === table.labelFieldId) ? table.labelFieldId : shown[0]?.field.id;
   return (
     <div className="overflow-x-auto">
       <table className="grid-table stacks">
         <thead>
           <tr>
-            {shown.map((f) => (
+            {shown.map(({ field: f, name }) => (
               <th
                 key={f.id}
                 scope="col"
@@ -40,41 +51,74 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
                     href={sortHref(f, sort?.field === f.id && !sort.descending)}
                     className="inline-flex items-center gap-1 hover:underline"
                   >
-                    {f.name}
+                    {name}
                     {sort?.field === f.id && (sort.descending ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />)}
                   </Link>
                 ) : (
-                  f.name
+                  name
                 )}
               </th>
             ))}
+            {beside && (
+              <th scope="col">
+                <span className="sr-only">{say("list.doing")}</span>
+              </th>
+            )}
           </tr>
         </thead>
         <tbody>
-          {records.map((x) => (
-            <tr key={x.id}>
-              {shown.map((f, i) => (
+          {records.map((x) => {
+            const to = leads(x.id);
+            return (
+              <tr key={x.id}>
+                {shown.map(({ field: f, name }) => {
+                  const named = f.id === naming;
+                  const value = x.fields[f.id];
+                  return (
+                    <td
+                      key={f.id}
+                      data-label={name}
+                      className={`${kindOf(f).numeric ? "num" : ""} ${isBlank(value) && f.id !== table.labelFieldId ? "blank" : ""}`}
+                    >
+                      {named && to ? (
+                        <Link className="link-plain font-medium" href={to}>
+                          {value ? (
+                            <FieldValue field={f} value={value} locale={locale} plain />
+                          ) : (
+                            say("sheet.unnamed", { thing: table.singular })
+                          )}
+                        </Link>
+                      ) : (
+                        <FieldValue field={f} value={value} locale={locale} href={href} plain filesAt={base} />
+                      )}
+                    </td>
+                  );
+                })}
+                {beside && <td className="beside">{beside(x)}</td>}
+              </tr>
+            );
+          })}
+        </tbody>
+        {sums && sums.size > 0 && (
+          <tfoot>
+            <tr>
+              {shown.map(({ field: f, name }, i) => (
                 <td
                   key={f.id}
-                  data-label={f.name}
-                  className={`${kindOf(f).numeric ? "num" : ""} ${isBlank(x.fields[f.id]) && f.id !== table.labelFieldId ? "blank" : ""}`}
+                  data-label={name}
+                  className={`font-semibold ${kindOf(f).numeric ? "num" : ""} ${sums.has(f.id) || i === 0 ? "" : "blank"}`}
                 >
-                  {f.id === table.labelFieldId || (i === 0 && !(table.labelFieldId in x.fields)) ? (
-                    <Link className="link-plain font-medium" href={`${base}/${table.slug}/${x.id}`}>
-                      {x.fields[f.id] ? (
-                        <FieldValue field={f} value={x.fields[f.id]} locale={locale} plain />
-                      ) : (
-                        sayIn(locale.locale)("sheet.unnamed", { thing: table.singular })
-                      )}
-                    </Link>
-                  ) : (
-                    <FieldValue field={f} value={x.fields[f.id]} locale={locale} href={href} plain filesAt={base} />
-                  )}
+                  {sums.has(f.id) ? (
+                    <FieldValue field={f} value={sums.get(f.id)!} locale={locale} plain />
+                  ) : i === 0 ? (
+                    say("list.sum")
+                  ) : null}
                 </td>
               ))}
+              {beside && <td className="blank" />}
             </tr>
-          ))}
-        </tbody>
+          </tfoot>
+        )}
       </table>
     </div>
   );

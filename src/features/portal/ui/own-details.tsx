@@ -2,9 +2,9 @@ import { PICTURE_FIELD } from "@/core/schema/types";
 import { dialIn } from "@/core/text/telephone";
 import type { PortalRequest } from "@/identity/request";
 import { FieldValue } from "@/ui/field-value";
+import { recordHref } from "../book";
 import { changingForm } from "../forms";
 import { columns, localeOf, sayOf } from "../queries";
-import { recordHref } from "./list";
 
 /** What grants open of one's own record: as one reads it, and where one may change it, the way there. */
 export function Details({ r, personId }: { r: PortalRequest; personId: string }) {

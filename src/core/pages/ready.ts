@@ -1,0 +1,96 @@
+/**
+ * Ready-made pages: a home, and for each table that some grant opens a list and a sheet. They follow the grants until an owner changes
+ * one; then it is a page like any other. Their ids are made from the table's, so two people who change the same one meet.
+ */
+import { generateNKeysBetween } from "fractional-indexing";
+import type { Grant } from "../access/rules";
+import { isRelation, type Schema, type Table } from "../schema/types";
+import { sourceOf } from "../sections/kind";
+import { PLAIN_LIST } from "../sections/list";
+import { PLAIN_SHEET } from "../sections/sheet";
+import { EVERYBODY, type Page, type Section } from "./page";
+
+export const HOME = "home";
+export const listPageId = (table: string): string => `list-${table}`;
+export const sheetPageId = (table: string): string => `sheet-${table}`;
+
+export interface Laid {
+  readonly page: Page;
+  readonly sections: readonly Section[];
+}
+
+/** Tables of which some grant shows records, in the agency's order, people and companies last. */
+export function openedTables(schema: Schema, grants: readonly Grant[]): Table[] {
+  const opened = new Set(grants.filter((g) => g.actions.includes("see")).map((g) => g.table));
+  const open = schema.tables.filter((t) => opened.has(t.id));
+  return [...open.filter((t) => t.kind === "ordinary"), ...open.filter((t) => t.kind !== "ordinary")];
+}
+
+const page = (id: string, name: string, address: string, about: string | null): Page => ({
+  id,
+  name,
+  address,
+  about,
+  audience: EVERYBODY,
+  passphrase: null,
+});
+
+type Bare = { [K in Section["kind"]]: Pick<Extract<Section, { kind: K }>, "kind" | "config"> }[Section["kind"]] & {
+  width?: number;
+  title?: string;
+};
+
+/** Sections one after the other on a page, with ids made from its own. */
+export function laidOut(on: Page, sections: readonly Bare[]): Laid {
+  const places = generateNKeysBetween(null, null, sections.length);
+  return {
+    page: on,
+    sections: sections.map(
+      ({ width = 12, title = "", ...s }, i) =>
+        ({
+          id: `${on.id}-${i + 1}`,
+          page: on.id,
+          place: places[i]!,
+          title,
+          width,
+          breaks: false,
+          audience: EVERYBODY,
+          record: null,
+          reader: null,
+          ...s,
+        }) as Section,
+    ),
+  };
+}
+
+export function readyPages(schema: Schema, grants: readonly Grant[]): Laid[] {
+  const tables = openedTables(schema, grants);
+  const few = tables
+    .filter((t) => t.kind === "ordinary")
+    .map((t): Bare => {
+      const date = t.fields.find((f) => f.type === "date");
+      const source = sourceOf(t.id, null, date ? [{ field: date.id, descending: true }] : []);
+      return { kind: "list", width: 6, config: { source, ...PLAIN_LIST, look: "few", size: 4, search: false, downloads: false } };
+    });
+  return [
+    laidOut(page(HOME, "Home", "", null), [{ kind: "welcome", config: {} }, ...few]),
+    ...tables.flatMap((t): Laid[] => [
+      laidOut(page(listPageId(t.id), t.name, t.slug, null), [{ kind: "list", config: { source: sourceOf(t.id), ...PLAIN_LIST } }]),
+      laidOut(page(sheetPageId(t.id), t.singular, t.slug, t.id), [{ kind: "sheet", config: PLAIN_SHEET }, ...pointing(t, tables)]),
+    ]),
+  ];
+}
+
+/** Those of other tables that point to this one: the first few, and the way to all. */
+function pointing(table: Table, tables: readonly Table[]): Bare[] {
+  return tables.flatMap((other) =>
+    other.fields
+      .filter((f) => f.type === "relation" && isRelation(f) && f.options.target === table.id)
+      .map(
+        (f): Bare => ({
+          kind: "related",
+          config: { source: sourceOf(other.id), through: f.id, ...PLAIN_LIST, search: false, downloads: false, adds: false, size: 5 },
+        }),
+      ),
+  );
+}

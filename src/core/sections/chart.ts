@@ -1,0 +1,28 @@
+/** A chart over groups of what the reader sees. */
+import { z } from "zod";
+import { fieldsGone, isGrouped, ref, type SectionKind, sourceProblems, sourceSchema, unfit } from "./kind";
+import { measureConfig, measureProblems } from "./measure";
+
+const config = {
+  source: sourceSchema,
+  shape: z.enum(["bars", "lines", "share"]),
+  /** A choice, a yes or no, a relation, or a date (by months). */
+  by: ref,
+  ...measureConfig,
+};
+export type ChartConfig = z.infer<z.ZodObject<typeof config>>;
+
+export const chart: SectionKind<"chart", typeof config> = {
+  kind: "chart",
+  name: "Chart",
+  what: "Bars, a line or shares over groups of records.",
+  config,
+  problems(c, { schema }) {
+    const table = schema.findTable(c.source.table);
+    return [
+      ...sourceProblems(c.source, schema),
+      ...measureProblems(c, c.source.table, schema),
+      ...(table ? [...fieldsGone([c.by], table), ...unfit(c.by, table, isGrouped, "makes no groups.")] : []),
+    ];
+  },
+};

@@ -1,0 +1,29 @@
+/** Records that point to the page's record, with everything that a list has. */
+import type { z } from "zod";
+import { isRelation, ref, type SectionKind, sourceProblems, sourceSchema } from "./kind";
+import { listConfig, listProblems } from "./list";
+
+const config = {
+  source: sourceSchema,
+  /** The field of those records that points to the page's. */
+  through: ref,
+  ...listConfig,
+};
+export type RelatedConfig = z.infer<z.ZodObject<typeof config>>;
+
+export const related: SectionKind<"related", typeof config> = {
+  kind: "related",
+  name: "What belongs to it",
+  what: "Records of another table that point to this one.",
+  config,
+  ofRecord: true,
+  problems(c, around) {
+    const field = around.schema.findField(c.through);
+    const points = field && isRelation(field) && field.tableId === c.source.table && field.options.target === around.about?.id;
+    return [
+      ...sourceProblems(c.source, around.schema),
+      ...listProblems(c, c.source.table, around),
+      ...(points ? [] : ["The field that points here is gone, or points elsewhere now."]),
+    ];
+  },
+};

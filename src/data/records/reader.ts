@@ -1,0 +1,40 @@
+/** Whether something holds of who reads, as one of People: for showing and hiding, by rules that the owner wrote. */
+import type { Condition } from "@/core/access/condition";
+import { match } from "@/core/access/match";
+import { resolve } from "@/core/access/resolve";
+import type { World } from "@/core/access/row";
+import { conditionBreaks } from "@/core/access/sound";
+import { isFiles, isLink, isLinks, type SeenValue } from "@/core/records";
+import { kindOf, type Value } from "@/core/schema/types";
+import type { Access } from "./access";
+import { readRecord } from "./query/read";
+import { worldOf } from "./rows";
+
+/** Nothing holds of a visitor. Like a grant's filter it reads what is stored of the reader, whether or not they see it themselves. */
+export function readerMeets({ file, policy, viewer }: Access, c: Condition): boolean {
+  const { schema } = policy;
+  if (!viewer.person || conditionBreaks(c, schema.people.id, schema).length > 0) return false;
+  const row = { id: viewer.person.id, table: schema.people.id, companyId: viewer.company?.id ?? null, values: viewer.person.values };
+  return match(resolve(c, viewer), row, worldOf(file, schema), schema);
+}
+
+/** Records that the viewer sees, as they read them: what tests along relations may look at. */
+export function readerWorld(d: Access): World {
+  return {
+    row: (table, id) => {
+      const seen = readRecord(d, table, id);
+      if (!seen) return undefined;
+      const values = Object.fromEntries(
+        d.policy.schema.table(table).fields.map((f) => [f.id, plainValue(seen.fields[f.id], kindOf(f).many !== null)]),
+      );
+      return { id, table, companyId: null, values };
+    },
+  };
+}
+
+function plainValue(v: SeenValue | undefined, many: boolean): Value {
+  if (v === undefined || v === null) return many ? [] : null;
+  if (isLink(v)) return "withheld" in v ? null : v.id;
+  if (isLinks(v)) return v.flatMap((l) => ("withheld" in l ? [] : [l.id]));
+  return isFiles(v) ? v.map((f) => f.id) : (v as Value);
+}

@@ -1,0 +1,65 @@
+/** The records behind a figure or a part of a chart, as a list's address names them: `only=<section>~<which>`. */
+import type { Condition } from "@/core/access/condition";
+import { fits } from "@/core/pages/audience";
+import type { Section } from "@/core/pages/page";
+import type { Field, Table } from "@/core/schema/types";
+import { sourceProblems } from "@/core/sections/kind";
+import type { PortalRequest } from "@/identity/request";
+import { bookFor, readerFor } from "./book";
+
+export interface Only {
+  readonly text: string;
+  readonly name: string;
+  readonly condition: Condition;
+}
+
+const test = (field: string, operator: "is" | "at-least" | "less-than", value: string | boolean): Condition => ({
+  kind: "test",
+  path: [field],
+  operator,
+  operands: [{ kind: "literal", value }],
+});
+
+/** Records of one group of a chart; a group without a value is the records in which the reader reads none. */
+export function inGroup(field: Field, key: string): Condition {
+  if (key === "") return { kind: "test", path: [field.id], operator: "is-empty", operands: [] };
+  if (field.type === "yes-no") return test(field.id, "is", key === "1");
+  if (field.type === "date" && /^\d{4}-\d\d$/.test(key)) {
+    const [y, m] = key.split("-").map(Number) as [number, number];
+    const next = m === 12 ? `${y + 1}-01` : `${y}-${String(m + 1).padStart(2, "0")}`;
+    return { kind: "all", of: [test(field.id, "at-least", `${key}-01`), test(field.id, "less-than", `${next}-01`)] };
+  }
+  return test(field.id, "is", key);
+}
+
+/** Null where the address names nothing that is on a page for this reader. */
+export function onlyOf(r: PortalRequest, table: Table, text: string): Only | null {
+  const [id = "", which = ""] = text.slice(0, 200).split("~");
+  if (id === "") return null;
+  const book = bookFor(r);
+  for (const page of book.pages) {
+    const section = book.sections(page.id).find((s) => s.id === id);
+    if (section) return fits(page.audience, readerFor(r)) ? onlyIn(r, section, which, table, text) : null;
+  }
+  return null;
+}
+
+function onlyIn(r: PortalRequest, s: Section, which: string, table: Table, text: string): Only | null {
+  if (s.kind === "figures") {
+    const item = s.config.items.find((x) => x.id === which);
+    if (!item || item.source.table !== table.id || sourceProblems(item.source, r.desk.schema).length > 0) return null;
+    return item.source.filter ? { text, name: item.name, condition: item.source.filter } : null;
+  }
+  if (
+    s.kind === "list" &&
+    s.config.source.table === table.id &&
+    s.config.source.filter &&
+    sourceProblems(s.config.source, r.desk.schema).length === 0
+  )
+    return { text, name: s.title || table.name, condition: s.config.source.filter };
+  if (s.kind !== "chart" || s.config.source.table !== table.id || sourceProblems(s.config.source, r.desk.schema).length > 0) return null;
+  const field = table.fields.find((f) => f.id === s.config.by);
+  if (!field || !r.desk.knows(table, field)) return null;
+  const of = [s.config.source.filter, inGroup(field, which)].filter((c) => c !== null);
+  return { text, name: s.title || field.name, condition: { kind: "all", of } };
+}

@@ -1,0 +1,26 @@
+/** Where a section stands while it is shown: who looks, on which page, about which record. */
+import type { Page, Section } from "@/core/pages/page";
+import type { PortalRequest } from "@/identity/request";
+import type { AboutRecord } from "../book";
+import type { Search } from "../queries";
+
+export interface At {
+  readonly r: PortalRequest;
+  readonly page: Page;
+  readonly about: AboutRecord | null;
+  readonly search: Search;
+  /** Before the names of the section's parameters in the address: "" of the first list on a page, then "2.", "3." and on. */
+  readonly key: string;
+  /** It carries the page's own heading; others have a smaller one, or none. */
+  readonly head: boolean;
+  /** A sentence about what was just done, above the page. */
+  readonly note: string | null;
+}
+
+export interface SectionProps<S extends Section> {
+  readonly at: At;
+  readonly section: S;
+}
+
+/** The id of a section's heading, for `aria-labelledby`. */
+export const headingId = (s: Section): string => `h-${s.id}`;

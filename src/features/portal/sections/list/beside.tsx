@@ -1,0 +1,53 @@
+/** Buttons beside records: acts that a grant opens, on those records on which it does. */
+import type { Act } from "@/core/access/act";
+import { doingOf } from "@/core/access/rules";
+import type { SeenRecord } from "@/core/records";
+import type { Table } from "@/core/schema/types";
+import type { PortalRequest } from "@/identity/request";
+import { actingAs } from "../../forms";
+import { sayOf } from "../../queries";
+import { ActButton } from "../../ui/act-button";
+import type { At } from "../at";
+
+export interface Beside {
+  readonly act: Act;
+  readonly on: ReadonlySet<string>;
+}
+
+/** Of these acts, those that may be done with any of these records. */
+export function besideNeeded(
+  r: PortalRequest,
+  table: Table,
+  { acts }: { readonly acts: readonly string[] },
+  records: readonly SeenRecord[],
+): Beside[] {
+  if (acts.length === 0 || records.length === 0) return [];
+  const ids = records.map((x) => x.id);
+  return r.desk
+    .acts(table)
+    .filter((a) => acts.includes(a.id) && a.on === "change")
+    .toSorted((a, b) => acts.indexOf(a.id) - acts.indexOf(b.id))
+    .map((act) => ({ act, on: r.desk.whereMay(table, doingOf(act), ids) }))
+    .filter((b) => b.on.size > 0);
+}
+
+export function BesideRecord({ at: { r }, acts, record, table }: { at: At; acts: readonly Beside[]; record: SeenRecord; table: Table }) {
+  const say = sayOf(r);
+  const here = acts.filter((b) => b.on.has(record.id));
+  return (
+    <span className="inline-flex flex-wrap gap-2">
+      {here.map(({ act }, i) => (
+        <ActButton
+          key={act.id}
+          act={act.id}
+          name={act.name}
+          about={say("act.on", { act: act.name, record: r.desk.label(table, record) })}
+          record={record.id}
+          acting={actingAs(r)}
+          closed={r.seeAs !== null}
+          first={i === 0}
+        />
+      ))}
+    </span>
+  );
+}

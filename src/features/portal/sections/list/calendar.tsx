@@ -1,0 +1,196 @@
+/** By a date: a month, a week, or one day after the other. Narrow screens have the days one after the other. */
+
+import type { Condition } from "@/core/access/condition";
+import { addMonths, firstOfWeek, isMonth, isoWeek, monthGrid, weekOf } from "@/core/pages/calendar";
+import type { SeenRecord } from "@/core/records";
+import type { Field } from "@/core/schema/types";
+import { addDays, dateIn, isCalendarDate } from "@/core/time/relative";
+import { startOfDay } from "@/core/time/zoned";
+import { Empty } from "@/ui/empty";
+import { Link } from "@/ui/link";
+import { localeOf, one, sayOf } from "../../queries";
+import { byField, together } from "./load";
+import { opensTo } from "./opens";
+import type { LookProps } from "./view";
+
+/** More than these in a month are not told apart. */
+const MOST = 400;
+/** As many stand in a day of the month; the rest are counted. */
+const IN_A_DAY = 4;
+
+export function Calendar(props: LookProps) {
+  const { at, table, settings, v, address } = props;
+  const { r, key } = at;
+  const say = sayOf(r);
+  const { locale, timeZone } = localeOf(r);
+  const by = byField(r, table, settings.by, (f) => f.type === "date" || f.type === "date-time");
+  if (!by) return <Empty title={say("calendar.none")} />;
+  const today = dateIn(r.desk.now, timeZone);
+  const asked = one(at.search[`${key}on`]);
+  const view = one(at.search[`${key}view`]) === "week" ? "week" : one(at.search[`${key}view`]) === "agenda" ? "agenda" : "month";
+  const day = isCalendarDate(asked) ? asked : isMonth(asked) ? `${asked}-01` : today;
+  const month = day.slice(0, 7);
+  const first = firstOfWeek(locale);
+  const weeks = view === "week" ? [weekOf(day, first)] : monthGrid(month, first);
+  const days = view === "agenda" ? weeks.flat().filter((d) => d.startsWith(month)) : weeks.flat();
+  const { records } = r.desk.list(table, {
+    condition: together([v.condition, within(by, days[0]!, days.at(-1)!, timeZone)]),
+    search: v.search,
+    sort: [{ field: by.id, descending: false }],
+    limit: MOST + 1,
+  });
+  const on = new Map<string, SeenRecord[]>();
+  for (const x of records.slice(0, MOST)) {
+    const value = x.fields[by.id];
+    if (typeof value !== "string") continue;
+    const date = by.type === "date" ? value : dateIn(Date.parse(value), timeZone);
+    on.set(date, [...(on.get(date) ?? []), x]);
+  }
+  const named = (options: Intl.DateTimeFormatOptions, date: string): string =>
+    new Intl.DateTimeFormat(locale, { timeZone: "UTC", ...options }).format(Date.parse(`${date}T12:00:00Z`));
+  const step = (by_: -1 | 1): string => (view === "week" ? addDays(day, 7 * by_) : addMonths(month, by_));
+  const title =
+    view === "week"
+      ? say("calendar.week", { week: isoWeek(days[3]!).week, month: named({ month: "long", year: "numeric" }, days[3]!) })
+      : named({ month: "long", year: "numeric" }, `${month}-01`);
+  const to = (change: Record<string, string | null>): string =>
+    address.to({ on: view === "week" ? day : month, view: view === "month" ? null : view, ...change });
+  return (
+    <section className="sheet overflow-hidden" aria-label={title}>
+      <div className="flex flex-wrap items-center justify-between gap-3 border-b border-base-300 px-4 py-2.5">
+        <h3 className="title text-lg font-semibold" aria-live="polite">
+          {title}
+        </h3>
+        <nav aria-label={say("calendar.move")} className="flex flex-wrap items-center gap-3 text-sm">
+          <Link className="btn btn-sm" href={to({ on: step(-1) })} scroll={false} aria-label={say("calendar.before")}>
+            ←
+          </Link>
+          <Link className="btn btn-sm" href={to({ on: null })} scroll={false}>
+            {say("calendar.today")}
+          </Link>
+          <Link className="btn btn-sm" href={to({ on: step(1) })} scroll={false} aria-label={say("calendar.after")}>
+            →
+          </Link>
+          <span className="join">
+            {(["month", "week", "agenda"] as const).map((w) => (
+              <Link
+                key={w}
+                className={`btn btn-sm join-item ${w === view ? "btn-active" : ""} ${w === "agenda" ? "" : "max-sm:hidden"}`}
+                aria-current={w === view ? "true" : undefined}
+                href={to({ view: w === "month" ? null : w, on: day })}
+                scroll={false}
+              >
+                {say(`calendar.as-${w}`)}
+              </Link>
+            ))}
+          </span>
+        </nav>
+      </div>
+      {records.length > MOST && <p className="border-b border-base-300 px-4 py-2 text-sm">{say("calendar.too-many", { most: MOST })}</p>}
+      {view !== "agenda" && (
+        <table className="w-full table-fixed border-collapse max-sm:hidden">
+          <thead>
+            <tr>
+              {weeks[0]!.map((d) => (
+                <th key={d} scope="col" className="quiet border-b border-base-300 px-2 py-1.5 text-left text-sm font-medium">
+                  {named({ weekday: "short" }, d)}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {weeks.map((week) => (
+              <tr key={week[0]}>
+                {week.map((d) => (
+                  <td
+                    key={d}
+                    className={`h-24 border-b border-l border-base-300/70 p-1.5 align-top first:border-l-0 ${d.startsWith(month) || view === "week" ? "" : "bg-base-200/60"}`}
+                  >
+                    <span
+                      className={`inline-grid size-6 place-items-center rounded-full text-sm tabular-nums ${d === today ? "bg-primary font-semibold text-primary-content" : d.startsWith(month) || view === "week" ? "" : "quiet"}`}
+                      {...(d === today ? { "aria-current": "date" as const } : {})}
+                    >
+                      {Number(d.slice(8))}
+                    </span>
+                    <Entries
+                      {...props}
+                      of={on.get(d) ?? []}
+                      most={view === "week" ? 30 : IN_A_DAY}
+                      more={to({ view: "agenda", on: d.slice(0, 7) })}
+                    />
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <ol className={view === "agenda" ? "" : "sm:hidden"}>
+        {days
+          .filter((d) => on.has(d))
+          .map((d) => (
+            <li key={d} className="grid grid-cols-[6.5rem_1fr] gap-3 border-b border-base-300/60 px-4 py-2 last:border-0">
+              <span className={`tabular-nums ${d === today ? "font-semibold" : "quiet"}`}>
+                {named({ weekday: "short", day: "numeric", month: "short" }, d)}
+              </span>
+              <Entries {...props} of={on.get(d)!} most={MOST} more="" plain />
+            </li>
+          ))}
+        {records.length === 0 && <li className="quiet px-4 py-6 text-center">{say("calendar.nothing")}</li>}
+      </ol>
+    </section>
+  );
+}
+
+function Entries({
+  at,
+  table,
+  settings,
+  of,
+  most,
+  more,
+  plain,
+}: LookProps & { of: SeenRecord[]; most: number; more: string; plain?: boolean }) {
+  const { r } = at;
+  const to = opensTo(r, table, settings);
+  if (of.length === 0) return null;
+  return (
+    <ul className="grid gap-0.5">
+      {of.slice(0, most).map((x) => {
+        const href = to(x.id);
+        const look = plain ? "" : "block truncate rounded-sm bg-primary/10 px-1.5 py-0.5 text-sm";
+        return (
+          <li key={x.id} className="min-w-0">
+            {href ? (
+              <Link href={href} className={`${look} ${plain ? "link-plain" : "hover:underline"}`} title={r.desk.label(table, x)}>
+                {r.desk.label(table, x)}
+              </Link>
+            ) : (
+              <span className={look}>{r.desk.label(table, x)}</span>
+            )}
+          </li>
+        );
+      })}
+      {of.length > most && (
+        <li>
+          <Link className="link-plain px-1.5 text-sm" href={more}>
+            {sayOf(r)("calendar.more", { n: of.length - most })}
+          </Link>
+        </li>
+      )}
+    </ul>
+  );
+}
+
+/** Days of the portal's zone, both included. */
+function within(by: Field, from: string, until: string, timeZone: string): Condition {
+  const test = (operator: "at-least" | "at-most" | "less-than", value: string): Condition => ({
+    kind: "test",
+    path: [by.id],
+    operator,
+    operands: [{ kind: "literal", value }],
+  });
+  return by.type === "date"
+    ? { kind: "all", of: [test("at-least", from), test("at-most", until)] }
+    : { kind: "all", of: [test("at-least", startOfDay(from, timeZone)), test("less-than", startOfDay(addDays(until, 1), timeZone))] };
+}

@@ -1,0 +1,57 @@
+/** As cards: the name, and the fields that were picked below it. */
+import { FieldValue } from "@/ui/field-value";
+import { Link } from "@/ui/link";
+import { recordHref } from "../../book";
+import { localeOf } from "../../queries";
+import { BesideRecord, besideNeeded } from "./beside";
+import { opensTo } from "./opens";
+import { type LookProps, Pages } from "./view";
+
+export function Cards({ at, section, table, settings, v, address }: LookProps) {
+  const { r } = at;
+  const locale = localeOf(r);
+  const href = recordHref(r);
+  const to = opensTo(r, table, settings);
+  const acts = besideNeeded(r, table, settings, v.records);
+  const shown = v.columns.filter((c) => c.field.id !== table.labelFieldId).slice(0, settings.columns ? 12 : 4);
+  return (
+    <section aria-label={section.title || table.name}>
+      <ul className="grid gap-4 sm:grid-cols-2 lg:grid-cols-3">
+        {v.records.map((x) => {
+          const at_ = to(x.id);
+          return (
+            <li key={x.id} className="sheet flex flex-col gap-3 p-4">
+              <h3 className="text-base font-semibold">
+                {at_ ? (
+                  <Link className="link-plain" href={at_}>
+                    {r.desk.label(table, x)}
+                  </Link>
+                ) : (
+                  r.desk.label(table, x)
+                )}
+              </h3>
+              <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 text-sm">
+                {shown.map(({ field, name }) =>
+                  x.fields[field.id] === null || x.fields[field.id] === undefined ? null : (
+                    <div key={field.id} className="contents">
+                      <dt className="quiet">{name}</dt>
+                      <dd className="min-w-0 truncate">
+                        <FieldValue field={field} value={x.fields[field.id]} locale={locale} href={href} filesAt={r.base} plain />
+                      </dd>
+                    </div>
+                  ),
+                )}
+              </dl>
+              {acts.length > 0 && (
+                <div className="mt-auto">
+                  <BesideRecord at={at} acts={acts} record={x} table={table} />
+                </div>
+              )}
+            </li>
+          );
+        })}
+      </ul>
+      <Pages at={at} v={v} address={address} />
+    </section>
+  );
+}

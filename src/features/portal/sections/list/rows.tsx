@@ -1,0 +1,33 @@
+/** As a table, which stacks where there is little room. */
+
+import { recordHref } from "../../book";
+import { localeOf } from "../../queries";
+import { ListTable } from "../../ui/list-table";
+import { sortText } from "./address";
+import { BesideRecord, besideNeeded } from "./beside";
+import { opensTo } from "./opens";
+import { type LookProps, Pages } from "./view";
+
+export function Rows({ at, section, table, settings, v, address, through }: LookProps) {
+  const { r } = at;
+  const columns = through ? v.columns.filter((c) => c.field.id !== through.field.id).slice(0, settings.columns ? 60 : 4) : v.columns;
+  const acts = besideNeeded(r, table, settings, v.records);
+  return (
+    <section className="sheet overflow-hidden" aria-label={section.title || table.name}>
+      <ListTable
+        table={table}
+        columns={columns}
+        records={v.records}
+        locale={localeOf(r)}
+        base={r.base}
+        sort={v.sort}
+        {...(through ? {} : { sortHref: (f, descending) => address.to({ sort: sortText(f, descending), page: null }) })}
+        href={recordHref(r)}
+        rowHref={opensTo(r, table, settings)}
+        sums={new Map(v.sums.map((s) => [s.field.id, s.sum]))}
+        {...(acts.length > 0 ? { beside: (x) => <BesideRecord at={at} acts={acts} record={x} table={table} /> } : {})}
+      />
+      {(!through || settings.search) && <Pages at={at} v={v} address={address} />}
+    </section>
+  );
+}

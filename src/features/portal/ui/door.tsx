@@ -1,0 +1,48 @@
+/** All doors that are open, as the sign-in page and a section on any page show them. */
+import { joining } from "@/identity/joining-settings";
+import type { PortalRequest } from "@/identity/request";
+import { UsePasskey } from "@/ui/passkeys";
+import { SignInForm } from "@/ui/sign-in-form";
+import { signIn } from "../actions";
+import { askPasskey, comeByPasskey } from "../door-actions";
+import { openDoors } from "../doors";
+import { sayOf } from "../queries";
+import { marked } from "./marked";
+
+export function Door({ r, to, joins = true }: { r: PortalRequest; to: string; joins?: boolean }) {
+  const say = sayOf(r);
+  const doors = openDoors(r, say);
+  const leading = (path: string) => (words: string) => (
+    <a className="link-plain" href={r.base + path}>
+      {words}
+    </a>
+  );
+  return (
+    <>
+      <SignInForm action={signIn} to={to} password={doors.password} others={doors.codes} names={doors.names}>
+        {(doors.passkey || doors.outside.length > 0) && (
+          <>
+            {doors.passkey && <UsePasskey ask={askPasskey} come={comeByPasskey} to={to} />}
+            {doors.outside.map((p) => (
+              <a
+                key={p.id}
+                className="btn btn-soft btn-sm h-auto min-h-9 py-1"
+                href={`${r.base}/-/outside/${p.id}?to=${encodeURIComponent(to)}`}
+              >
+                {say("outside.with", { provider: p.name })}
+              </a>
+            ))}
+          </>
+        )}
+      </SignInForm>
+      {doors.link && (
+        <p className="quiet mt-6 text-sm">
+          {marked(say.marked(doors.password ? "door.forgotten" : "door.by-link", {}, { way: leading("/-/forgotten") }))}
+        </p>
+      )}
+      {joins && joining(r.file).who !== "nobody" && (
+        <p className="quiet mt-2 text-sm">{marked(say.marked("join.way", {}, { way: leading("/-/join") }))}</p>
+      )}
+    </>
+  );
+}

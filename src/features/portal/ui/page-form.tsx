@@ -1,0 +1,224 @@
+"use client";
+/**
+ * A form as its owner laid it out: in steps and groups, with fields that come and go and values that follow from others. The server works
+ * those out while somebody types, and again when the form is sent. What was typed stays on this device until it is.
+ */
+import { useCallback, useEffect, useRef, useState } from "react";
+import { LOOKS } from "@/ui/fields";
+import type { FormState } from "@/ui/form";
+import { FileField, Field as OneField } from "@/ui/record-form";
+import { useSafeForm } from "@/ui/safe-form";
+import { useWords } from "@/ui/words";
+import type { AskedField, AskedForm } from "../asked";
+import { workOutForm } from "../form-actions";
+
+interface Props extends AskedForm {
+  action: (before: FormState, data: FormData) => Promise<FormState>;
+  submit: string;
+  uploads: string;
+}
+
+const WAIT_MS = 250;
+/** What nobody sees; programs that fill in whatever they find give themselves away by it. */
+const TRAP = "website";
+
+export function PageForm({ action, fields, steps, stepWords, hidden, seen, closed, alive, draft, submit, uploads }: Props) {
+  const { state, pending, form } = useSafeForm(action);
+  const words = useWords();
+  const el = useRef<HTMLFormElement>(null);
+  const touched = useRef(new Set<string>());
+  const [gone, setGone] = useState<ReadonlySet<string>>(new Set(fields.filter((f) => f.conditional).map((f) => f.id)));
+  const [step, setStep] = useState(1);
+  const kept = useDraft(el, draft, state.turn, state.done !== undefined);
+  useEffect(() => kept.sending(pending));
+  const all = stepWords.length;
+
+  const work = useCallback(async () => {
+    const data = new FormData(el.current!);
+    const values = [...data].flatMap(([k, v]): [string, string][] =>
+      typeof v === "string" && !k.startsWith("$") && k !== TRAP ? [[k, v]] : [],
+    );
+    const { $section: section = "", $about: about = "" } = hidden;
+    const answer = await workOutForm({ section, about, values, touched: [...touched.current] }).catch(() => null);
+    if (!answer || !el.current) return; // signed out, or no line: the server works it out when the form is sent
+    setGone(new Set(answer.hidden));
+    for (const [id, texts] of answer.filled) {
+      const input = el.current.elements.namedItem(id);
+      if (input instanceof HTMLInputElement || input instanceof HTMLSelectElement || input instanceof HTMLTextAreaElement)
+        input.value = texts[0] ?? "";
+    }
+  }, [hidden]);
+  useEffect(() => {
+    if (alive) void work();
+  }, [alive, work]);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const changed = (e: React.FormEvent<HTMLFormElement>): void => {
+    const name = (e.target as HTMLInputElement).name;
+    if (name) touched.current.add(name);
+    kept.keep();
+    if (!alive) return;
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => void work(), WAIT_MS);
+  };
+  // A refusal beside a field of another step leads there.
+  const wrong = fields.find((f) => state.errors[f.id])?.step;
+  useEffect(() => {
+    if (wrong !== undefined && state.turn > 0) setStep(wrong);
+  }, [wrong, state.turn]);
+
+  if (state.done)
+    return (
+      <div role="status" className="grid gap-4">
+        <p className="alert alert-success alert-soft">{state.done}</p>
+        <button type="button" className="btn justify-self-start" onClick={() => window.location.reload()}>
+          {words["form.again"]}
+        </button>
+      </div>
+    );
+  const last = step >= all;
+  return (
+    <form {...form} ref={el} className="grid gap-5" onInput={changed}>
+      {Object.entries({ ...hidden, ...(seen ? { $seen: seen } : {}) }).map(([name, value]) => (
+        <input key={name} type="hidden" name={name} value={value} />
+      ))}
+      <input type="text" name={TRAP} tabIndex={-1} autoComplete="off" aria-hidden className="absolute -left-[200vw]" />
+      {state.message && (
+        <div role="alert" className="alert alert-error">
+          {state.message}
+        </div>
+      )}
+      {kept.found && (
+        <p role="status" className="quiet flex flex-wrap items-center gap-3 text-sm">
+          {words["form.kept-here"]}
+          <button type="button" className="link-plain min-h-6" onClick={kept.forget}>
+            {words["form.begin-anew"]}
+          </button>
+        </p>
+      )}
+      {all > 1 && (
+        <p className="quiet text-sm" aria-live="polite">
+          {stepWords[step - 1]}
+          {steps[step - 1] && <span className="title block text-lg font-semibold text-base-content">{steps[step - 1]}</span>}
+        </p>
+      )}
+      <div className="grid grid-cols-12 gap-x-4 gap-y-5">
+        {fields.map((f) => (
+          <Asked
+            key={f.id}
+            field={f}
+            state={state}
+            off={f.step !== step || gone.has(f.id)}
+            uploads={uploads}
+            closed={closed !== undefined}
+          />
+        ))}
+      </div>
+      {closed && (
+        <p id="closed" className="alert alert-warning alert-soft">
+          {closed}
+        </p>
+      )}
+      <div className="flex items-center gap-3">
+        {step > 1 && (
+          <button type="button" className="btn" onClick={() => setStep(step - 1)}>
+            {words["form.back"]}
+          </button>
+        )}
+        {!last && (
+          <button type="button" className="btn btn-primary" onClick={() => setStep(step + 1)}>
+            {words["form.on"]}
+          </button>
+        )}
+        {last && (
+          <button
+            type="submit"
+            className="btn btn-primary"
+            disabled={pending || closed !== undefined}
+            aria-describedby={closed ? "closed" : undefined}
+          >
+            {pending && <span className="loading loading-spinner loading-xs" aria-hidden />}
+            {submit}
+          </button>
+        )}
+      </div>
+    </form>
+  );
+}
+
+function Asked({
+  field: f,
+  state,
+  off,
+  uploads,
+  closed,
+}: {
+  field: AskedField;
+  state: FormState;
+  off: boolean;
+  uploads: string;
+  closed: boolean;
+}) {
+  const given = state.values[f.id];
+  const value = typeof given === "string" ? [given] : (given ?? f.value);
+  return (
+    // Hidden, not gone: what was typed into it stays until it is asked for again, and the server leaves out what is not asked.
+    <div className={`col-span-12 ${f.width === 6 ? "sm:col-span-6" : ""}`} hidden={off}>
+      {f.group && <p className="title mb-3 border-b border-base-300 pb-1 font-semibold">{f.group}</p>}
+      {LOOKS[f.type].edit === "files" ? (
+        <FileField field={f} error={state.errors[f.id]} uploads={uploads} closed={closed} />
+      ) : (
+        <OneField key={state.turn} field={f} error={state.errors[f.id]} value={value} placeholder={f.placeholder} />
+      )}
+    </div>
+  );
+}
+
+/** What was typed, on this device alone, until it is sent. Passwords and files are never in such forms, or not kept. */
+function useDraft(el: React.RefObject<HTMLFormElement | null>, draft: string | null, turn: number, done: boolean) {
+  const key = `elkhorn-form ${draft}`;
+  const [found, setFound] = useState(false);
+  useEffect(() => {
+    if (!draft || turn > 0) return;
+    const stored = localStorage.getItem(key);
+    if (!stored || !el.current) return;
+    let any = false;
+    for (const [name, value] of Object.entries(JSON.parse(stored) as Record<string, string>)) {
+      const input = el.current.elements.namedItem(name);
+      if (
+        (input instanceof HTMLInputElement || input instanceof HTMLTextAreaElement || input instanceof HTMLSelectElement) &&
+        input.type !== "hidden" &&
+        input.value !== value
+      ) {
+        input.value = value;
+        any = true;
+      }
+    }
+    setFound(any);
+  }, [draft, key, el, turn]);
+  // It arrived: said so here, or by leading elsewhere, where this form is gone while it was being sent.
+  const sending = useRef(false);
+  useEffect(() => {
+    if (done) localStorage.removeItem(key);
+  }, [done, key]);
+  useEffect(
+    () => () => {
+      if (sending.current) localStorage.removeItem(key);
+    },
+    [key],
+  );
+  return {
+    found,
+    sending: (yes: boolean): void => void (sending.current = yes),
+    keep: (): void => {
+      if (!draft || !el.current) return;
+      const values: Record<string, string> = {};
+      for (const [k, v] of new FormData(el.current))
+        if (typeof v === "string" && v !== "" && !k.startsWith("$") && k !== TRAP) values[k] = v;
+      localStorage.setItem(key, JSON.stringify(values));
+    },
+    forget: (): void => {
+      localStorage.removeItem(key);
+      window.location.reload();
+    },
+  };
+}
