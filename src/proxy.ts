@@ -44,7 +44,7 @@ const DEVELOPING = process.env.NODE_ENV === "development";
  * frame. Styles stand in attributes (brand colours, widths), so they are not bound to the nonce. A form may lead to where see-as
  * leads: from the office to a portal's host, and back.
  */
-const contentPolicy = (nonce: string, forms: string): string =>
+const contentPolicy = (nonce: string, forms: string, frames: string, ancestors: string): string =>
   [
     "default-src 'none'",
     `script-src 'self' 'nonce-${nonce}'${DEVELOPING ? " 'unsafe-eval'" : ""}`,
@@ -55,8 +55,17 @@ const contentPolicy = (nonce: string, forms: string): string =>
     "manifest-src 'self'",
     `form-action 'self' ${forms}`,
     "base-uri 'none'",
-    "frame-ancestors 'none'",
+    `frame-src ${frames}`,
+    `frame-ancestors ${ancestors}`,
   ].join("; ");
+
+/** Only the page that is being laid out stands in a frame, and only in the office's own. */
+const framesAt = (portal: string | null, path: string): [string, string] =>
+  portal === null && /^\/portals\/[^/]+\/pages\/[^/]+$/.test(path)
+    ? ["'self'", "'none'"]
+    : portal === null && /^\/portals\/[^/]+\/-\/preview\/[^/]+$/.test(path)
+      ? ["'none'", "'self'"]
+      : ["'none'", "'none'"];
 
 const OFFICE_FORMS = paths ? "" : `${address.protocol}//*.${address.host}`;
 
@@ -74,7 +83,11 @@ export function proxy(request: NextRequest): NextResponse {
   const portal = hostname === MAIN_HOST ? null : hostname.endsWith(`.${MAIN_HOST}`) ? hostname.slice(0, -MAIN_HOST.length - 1) : undefined;
   if (portal === undefined || (portal !== null && !portalIdAt(portal))) return misdirected(request.nextUrl.pathname);
 
-  const policy = contentPolicy(crypto.randomUUID().replaceAll("-", ""), portal === null ? OFFICE_FORMS : address.origin);
+  const policy = contentPolicy(
+    crypto.randomUUID().replaceAll("-", ""),
+    portal === null ? OFFICE_FORMS : address.origin,
+    ...framesAt(portal, request.nextUrl.pathname),
+  );
   headers.set("content-security-policy", policy); // Next reads the nonce of its own scripts from here
   const answer = route(request, headers, portal);
   answer.headers.set("content-security-policy", policy);

@@ -58,7 +58,7 @@ const officeCookie = (): string => named("elkhorn_office", "");
 type Looked = Pick<PortalRequest, "viewer" | "memberships" | "waits" | "notInYet">;
 
 /** As a visitor, as somebody who waits to be approved, or as a person; of whoever has not been in yet, as it will be once they are. */
-function lookedAs(file: PortalFile, seeAs: SeeAs, now: number): Looked | undefined {
+export function lookedAs(file: PortalFile, seeAs: SeeAs, now: number): Looked | undefined {
   const none = { memberships: [], waits: false, notInYet: false };
   if (seeAs.personId === AS_VISITOR) return { ...none, viewer: visitorViewer(file, now) };
   const acting = actingOf(file, seeAs.personId);

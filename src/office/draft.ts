@@ -3,13 +3,14 @@ import { revalidatePath } from "next/cache";
 import { changeDraft, type DraftError } from "@/data/definition/draft";
 import type { OfficePortal } from "@/identity/office-gate";
 
-export type DraftAnswer = { ok: true } | { ok: false; messages: string[] };
+/** `revision` is the draft as the change left it: what is changed next goes on from there. */
+export type DraftAnswer = { ok: true; revision?: number } | { ok: false; messages: string[] };
 
 const STALE = "Somebody changed the draft meanwhile. Load the page again; what you chose here is not lost until you do.";
 
-export function told(p: OfficePortal, done: { ok: true } | { ok: false; error: DraftError }): DraftAnswer {
+export function told(p: OfficePortal, done: { ok: true; value?: { revision: number } } | { ok: false; error: DraftError }): DraftAnswer {
   revalidatePath(p.at, "layout");
-  if (done.ok) return { ok: true };
+  if (done.ok) return { ok: true, ...(done.value ? { revision: done.value.revision } : {}) };
   return { ok: false, messages: done.error.code === "stale" ? [STALE] : done.error.messages };
 }
 

@@ -8,8 +8,8 @@ import type { Tally } from "@/data/records/query/tally";
 import { addTable } from "@/data/schema/change";
 import { schemaOf } from "@/data/schema/read";
 import type { AccessView } from "@/office/checking";
+import { leadsNowhere, pathChoices } from "@/office/filter/paths";
 import { makeTestSchema, memoryPortal, signsGrant } from "@/testing/world";
-import { leadsNowhere, pathChoices } from "./paths";
 import { changeWords, draftChanges, fieldWords, opensWords, versionChanges, wallChoices } from "./queries";
 
 let schema: Schema;

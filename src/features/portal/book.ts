@@ -65,6 +65,25 @@ export function shownSections(r: PortalRequest, page: Page, about: AboutRecord |
   });
 }
 
+/** For the owner: why whoever is looked as misses a section, in a sentence; null where they meet it. */
+export function whyMissed(r: PortalRequest, page: Page, about: AboutRecord | null, s: Section): string | null {
+  const name = r.viewer.person?.name.split(" ")[0] ?? "A visitor";
+  const reader = readerFor(r);
+  if (!fits(page.audience, reader)) return `${name} does not meet this page: it is for others.`;
+  if (!fits(s.audience, reader)) return `${name} misses it: it is for others.`;
+  const id = tableOf(s) ?? (s.kind === "related" ? s.config.source.table : null);
+  const table = id === null ? undefined : r.published.policy.schema.findTable(id);
+  if (table && s.kind === "form" && s.config.does === "add" && !r.desk.may(table, "add"))
+    return `${name} misses it: no grant lets them add to ${table.name}.`;
+  if (table && s.kind !== "form" && !r.desk.may(table, "see"))
+    return missingFeatures(r, table).length > 0
+      ? `${name} is told that a plan opens it.`
+      : `${name} misses it: no grant opens ${table.name} to them.`;
+  if (s.reader && !readerMeets(r.desk, s.reader)) return `${name} misses it: they are not as it asks.`;
+  if (s.record && !(about && recordMeets(r, about, s.record))) return `${name} misses it on this record.`;
+  return null;
+}
+
 /** As far as the reader may read what is tested, like every filter of theirs. */
 export const recordMeets = (r: PortalRequest, { table, record }: AboutRecord, c: Condition): boolean =>
   r.desk.count(table, { condition: { kind: "all", of: [itself(record.id), c] } }) > 0;

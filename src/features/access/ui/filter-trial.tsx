@@ -2,8 +2,8 @@
 /** How many records the filter matches now, and for whom: counted while it is edited. */
 import { useEffect, useRef, useState } from "react";
 import type { GroupDraft } from "@/core/filter/edit";
+import { type Trial, tryFilter } from "@/office/filter/filters";
 import { PersonFinder } from "@/ui/person-finder";
-import { type Trial, tryFilter } from "../filters";
 
 export interface Person {
   readonly as: string;

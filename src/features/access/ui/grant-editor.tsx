@@ -3,11 +3,11 @@ import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { ACTIONS, type Action } from "@/core/access/rules";
 import type { GroupDraft } from "@/core/filter/edit";
+import { FilterEditor } from "@/office/filter/filter-editor";
+import type { PathChoice } from "@/office/filter/paths";
 /** One grant: who, may do what, on which records, with which fields. It reads as a sentence from top to bottom. */
 import { answered } from "@/ui/answered";
 import { type GrantInput, saveGrant } from "../actions";
-import type { PathChoice } from "../paths";
-import { FilterEditor } from "./filter-editor";
 import { FilterTrial, type Person } from "./filter-trial";
 import { MissingRelation } from "./missing-relation";
 

@@ -1,7 +1,7 @@
 "use client";
 /** The parts of a safeguard's sentence, each with its label and what is wrong with it. */
 import { type ReactNode, useId } from "react";
-import { RecordPicker } from "./record-picker";
+import { RecordPicker } from "@/office/filter/record-picker";
 
 export function Part({ label, error, children }: { label: string; error?: string | undefined; children: (id: string) => ReactNode }) {
   const id = useId();

@@ -16,7 +16,14 @@ import { SeeAsBanner } from "./see-as-banner";
 const waitingName = (r: PortalRequest): string | undefined =>
   r.waits && r.seeAs ? personFacts(r.file, r.seeAs.personId)?.name : undefined;
 
-export function Frame({ r, children }: { r: PortalRequest; children: ReactNode }) {
+interface Props {
+  r: PortalRequest;
+  children: ReactNode;
+  /** While a page is laid out: nobody has to be told that they look as somebody. */
+  laidOut?: boolean;
+}
+
+export function Frame({ r, children, laidOut = false }: Props) {
   const { definition, policy } = r.published;
   const { viewer } = r;
   const memberships = r.memberships.map(membershipOf);
@@ -31,7 +38,7 @@ export function Frame({ r, children }: { r: PortalRequest; children: ReactNode }
         <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-base-100 focus:p-3">
           {say("frame.skip")}
         </a>
-        {r.seeAs && (
+        {r.seeAs && !laidOut && (
           <SeeAsBanner
             say={say}
             person={viewer.person?.name ?? waitingName(r) ?? null}

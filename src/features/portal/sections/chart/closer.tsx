@@ -74,7 +74,7 @@ export function Closer({ shape, names, values, texts, title, children }: Props) 
   return (
     <div>
       {open ? <div ref={place} role="img" aria-label={title} className="min-h-[300px]" /> : children}
-      <button type="button" className="btn btn-ghost btn-xs mt-1" aria-pressed={open} onClick={() => setOpen(!open)}>
+      <button type="button" className="btn btn-ghost btn-xs mt-1 -ml-2" aria-pressed={open} onClick={() => setOpen(!open)}>
         {failed ? words["chart.failed"] : open ? words["chart.plain"] : words["chart.closer"]}
       </button>
     </div>

@@ -8,9 +8,11 @@ interface Props {
   worded: (n: number) => string;
   label: string;
   months: boolean;
+  room: keyof typeof WIDE;
 }
 
-const WIDE = 640;
+/** Units of the drawing; what stands beside others is drawn narrower, so that its words stay readable. */
+const WIDE = { whole: 640, half: 420 } as const;
 
 export function Drawn(props: Props) {
   if (props.shape === "share") return <Share {...props} />;
@@ -19,24 +21,26 @@ export function Drawn(props: Props) {
 }
 
 /** Names stand at the left, where there is room for them. */
-function Lying({ bars, worded, label }: Props) {
+function Lying({ bars, worded, label, room }: Props) {
+  const wide = WIDE[room];
+  const [from, long] = room === "half" ? [118, wide - 118 - 84] : [180, wide - 180 - 120];
   const most = Math.max(...bars.map((b) => b.value), 0) || 1;
   const high = 30;
   return (
     <svg
-      viewBox={`0 0 ${WIDE} ${bars.length * high}`}
+      viewBox={`0 0 ${wide} ${bars.length * high}`}
       role="img"
       aria-label={label}
       className="h-auto w-full"
-      style={{ aspectRatio: `${WIDE} / ${bars.length * high}` }}
+      style={{ aspectRatio: `${wide} / ${bars.length * high}` }}
     >
       {bars.map((b, i) => (
         <g key={b.key} transform={`translate(0 ${i * high})`}>
           <text x={0} y={19} fontSize={14} className="fill-base-content">
-            {short(b.name, 22)}
+            {short(b.name, room === "half" ? 15 : 22)}
           </text>
-          <rect x={180} y={5} width={Math.max(2, (Math.max(0, b.value) / most) * 340)} height={20} rx={3} className="fill-primary" />
-          <text x={188 + (Math.max(0, b.value) / most) * 340} y={19} fontSize={14} className="fill-base-content tabular-nums">
+          <rect x={from} y={5} width={Math.max(2, (Math.max(0, b.value) / most) * long)} height={20} rx={3} className="fill-primary" />
+          <text x={from + 8 + (Math.max(0, b.value) / most) * long} y={19} fontSize={14} className="fill-base-content tabular-nums">
             {worded(b.value)}
           </text>
         </g>
@@ -46,26 +50,27 @@ function Lying({ bars, worded, label }: Props) {
 }
 
 /** Months from left to right, as bars or as a line. */
-function Upright({ bars, worded, label, shape }: Props) {
+function Upright({ bars, worded, label, shape, room }: Props) {
+  const wide = WIDE[room];
   const [high, left, foot] = [260, 76, 28];
   const marks = ticks(Math.max(...bars.map((b) => b.value), 0));
   const most = marks.at(-1) || 1;
-  const step = (WIDE - left) / bars.length;
+  const step = (wide - left) / bars.length;
   const y = (v: number): number => 10 + (high - foot - 10) * (1 - Math.max(0, v) / most);
   const x = (i: number): number => left + step * (i + 0.5);
   // As many names as there is room for.
-  const every = Math.ceil(bars.length / 9);
+  const every = Math.ceil(bars.length / (room === "half" ? 5 : 9));
   return (
     <svg
-      viewBox={`0 0 ${WIDE} ${high}`}
+      viewBox={`0 0 ${wide} ${high}`}
       role="img"
       aria-label={label}
       className="h-auto w-full"
-      style={{ aspectRatio: `${WIDE} / ${high}` }}
+      style={{ aspectRatio: `${wide} / ${high}` }}
     >
       {marks.map((m) => (
         <g key={m}>
-          <line x1={left} x2={WIDE} y1={y(m)} y2={y(m)} className="stroke-base-300" />
+          <line x1={left} x2={wide} y1={y(m)} y2={y(m)} className="stroke-base-300" />
           <text x={left - 8} y={y(m) + 4} fontSize={13} textAnchor="end" className="fill-base-content/75">
             {worded(m)}
           </text>
@@ -100,19 +105,20 @@ function Upright({ bars, worded, label, shape }: Props) {
 }
 
 /** One bar cut into parts; their names and shares stand below it. */
-function Share({ bars, worded, label }: Props) {
+function Share({ bars, worded, label, room }: Props) {
+  const wide = WIDE[room];
   const whole = bars.reduce((sum, b) => sum + Math.max(0, b.value), 0) || 1;
   const shade = (i: number): number => 1 - (0.82 * i) / Math.max(1, bars.length - 1 || 1);
   let from = 0;
   const parts = bars.map((b, i) => {
-    const width = (Math.max(0, b.value) / whole) * WIDE;
+    const width = (Math.max(0, b.value) / whole) * wide;
     const part = { ...b, x: from, width, shade: shade(i) };
     from += width;
     return part;
   });
   return (
     <div className="grid gap-3">
-      <svg viewBox={`0 0 ${WIDE} 44`} role="img" aria-label={label} className="h-auto w-full" style={{ aspectRatio: `${WIDE} / 44` }}>
+      <svg viewBox={`0 0 ${wide} 44`} role="img" aria-label={label} className="h-auto w-full" style={{ aspectRatio: `${wide} / 44` }}>
         {parts.map((p) => (
           <rect key={p.key} x={p.x} width={Math.max(0, p.width - 2)} height={44} rx={3} className="fill-primary" fillOpacity={p.shade} />
         ))}

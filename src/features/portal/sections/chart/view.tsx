@@ -34,7 +34,14 @@ export function ChartSection({ at, section }: SectionProps<SectionOf<"chart">>) 
             texts={v.bars.map((b) => worded(b.value))}
             title={title}
           >
-            <Drawn shape={shape} bars={v.bars} worded={worded} label={say("chart.label", { title, unit: scale })} months={v.months} />
+            <Drawn
+              shape={shape}
+              bars={v.bars}
+              worded={worded}
+              label={say("chart.label", { title, unit: scale })}
+              months={v.months}
+              room={section.width <= 6 ? "half" : "whole"}
+            />
           </Closer>
           {v.rest > 0 && <p className="quiet text-sm">{say("chart.rest", { rest: worded(v.rest) })}</p>}
           <details className="text-sm">

@@ -66,7 +66,7 @@ export function BoardColumns({ label, table, field, acting, closed, columns }: P
   };
   return (
     <DndContext id={id} sensors={sensors} onDragEnd={ended}>
-      <section aria-label={label} className="quiet-scroll flex snap-x gap-4 overflow-x-auto pb-2">
+      <section aria-label={label} className="quiet-scroll flex snap-x items-start gap-4 overflow-x-auto pb-2">
         {columns.map((column) => (
           <ColumnBox key={column.id} column={column}>
             {columns
@@ -107,7 +107,7 @@ function ColumnBox({ column, children }: { column: Column; children: ReactNode }
     <section
       ref={setNodeRef}
       aria-label={column.name}
-      className={`w-72 shrink-0 snap-start rounded-box border p-2 max-sm:w-[82vw] ${isOver ? "border-primary bg-primary/5" : "border-base-300 bg-base-300/25"}`}
+      className={`min-w-56 flex-1 snap-start rounded-box border p-2 max-sm:min-w-[82vw] ${isOver ? "border-primary bg-primary/5" : "border-base-300 bg-base-300/25"}`}
     >
       <h3 className="flex items-baseline justify-between gap-2 px-1 pb-2 font-semibold">
         <span className={column.tone ? `tone tone-${column.tone}` : ""}>{column.name}</span>

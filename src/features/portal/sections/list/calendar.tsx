@@ -75,7 +75,7 @@ export function Calendar(props: LookProps) {
             {(["month", "week", "agenda"] as const).map((w) => (
               <Link
                 key={w}
-                className={`btn btn-sm join-item ${w === view ? "btn-active" : ""} ${w === "agenda" ? "" : "max-sm:hidden"}`}
+                className={`btn btn-sm join-item ${w === view ? "btn-primary" : ""} ${w === "agenda" ? "" : "max-sm:hidden"}`}
                 aria-current={w === view ? "true" : undefined}
                 href={to({ view: w === "month" ? null : w, on: day })}
                 scroll={false}

@@ -1,4 +1,4 @@
-import { PagesPage } from "@/features/access/ui/pages-page";
+import { PagesPage } from "@/features/pages/ui/pages-page";
 import { officePortal } from "@/identity/office-gate";
 
 export const metadata = { title: "Pages" };
@@ -7,5 +7,5 @@ type Props = { params: Promise<{ slug: string }> };
 
 export default async function Page({ params }: Props) {
   const asked = await params;
-  return <PagesPage p={await officePortal(asked.slug, "build")} params={asked} />;
+  return <PagesPage p={await officePortal(asked.slug, "build")} />;
 }

@@ -1,10 +1,10 @@
 import { notFound } from "next/navigation";
 import { toDraft } from "@/core/filter/edit";
 import { holdsFiles } from "@/core/schema/fields/files";
-import { leadsNowhere, pathChoices } from "@/features/access/paths";
 import { accessView, peopleToCountFor } from "@/features/access/queries";
 import { GrantEditor } from "@/features/access/ui/grant-editor";
 import { officePortal } from "@/identity/office-gate";
+import { leadsNowhere, pathChoices } from "@/office/filter/paths";
 import { Link } from "@/ui/link";
 
 type Props = { params: Promise<{ slug: string; id: string }>; searchParams: Promise<{ table?: string }> };

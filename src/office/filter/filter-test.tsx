@@ -3,8 +3,8 @@
 import { X } from "lucide-react";
 import { EMPTY_OPERAND, type OperandDraft, type TestDraft } from "@/core/filter/edit";
 import type { Operator } from "@/core/schema/operators";
-import type { PathChoice } from "../paths";
 import { FilterValue } from "./filter-value";
+import type { PathChoice } from "./paths";
 
 interface Props {
   portal: string;

@@ -2,7 +2,7 @@
 /** Records chosen by name. What is kept is their ids; what is shown is their names. */
 import { X } from "lucide-react";
 import { useEffect, useId, useState } from "react";
-import { type Named, namesOfRecords, recordsNamed } from "../filters";
+import { type Named, namesOfRecords, recordsNamed } from "./filters";
 
 interface Props {
   portal: string;

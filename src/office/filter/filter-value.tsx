@@ -4,7 +4,7 @@ import type { OperandDraft } from "@/core/filter/edit";
 import { type Operator, takesList } from "@/core/schema/operators";
 /** What a field is compared with: a value, records by name, something of the viewer, or a day counted from today. */
 import { LOOKS } from "@/ui/fields";
-import type { PathChoice } from "../paths";
+import type { PathChoice } from "./paths";
 import { RecordPicker } from "./record-picker";
 
 interface Props {

@@ -2,8 +2,8 @@
 /** A filter as a tree: groups that say how their parts join, and tests inside them. */
 import { FolderPlus, Plus, X } from "lucide-react";
 import { EMPTY_OPERAND, type GroupDraft, JOINS, type OperandDraft, type TestDraft } from "@/core/filter/edit";
-import type { PathChoice } from "../paths";
 import { FilterTest } from "./filter-test";
+import type { PathChoice } from "./paths";
 
 const JOIN_WORDS: Record<GroupDraft["join"], string> = { all: "all of these", any: "any of these", none: "none of these" };
 const BETWEEN: Record<GroupDraft["join"], string> = { all: "and", any: "or", none: "nor" };

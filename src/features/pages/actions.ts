@@ -1,0 +1,209 @@
+"use server";
+/** Laying out pages: every change goes into the draft at once, as a step that can be undone. */
+import { generateKeyBetween } from "fractional-indexing";
+import { z } from "zod";
+import { conditionSchema } from "@/core/access/condition";
+import type { Definition } from "@/core/definition/definition";
+import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep, toDraft } from "@/core/filter/edit";
+import { beginConfig } from "@/core/pages/begin";
+import {
+  addPage,
+  addSection,
+  bringBackPage,
+  changePage,
+  changeSection,
+  copyPage,
+  copySection,
+  menuTaken,
+  moveEntry,
+  moveSection,
+  removePage,
+  removeSection,
+} from "@/core/pages/edit";
+import { EVERYBODY, inOrder, navigationSchema, pageSchema, type Section, sectionSchema } from "@/core/pages/page";
+import { KINDS, SECTION_KINDS } from "@/core/sections";
+import { draftOf } from "@/data/definition/draft";
+import { newId } from "@/data/file/ids";
+import { type OfficePortal, officePortal, officePortalWrite } from "@/identity/office-gate";
+import { changeInDraft, type DraftAnswer } from "@/office/draft";
+import { type PathChoice, pathChoices } from "@/office/filter/paths";
+
+const id = z.string().min(1).max(64);
+const revision = z.number().int();
+const unread: DraftAnswer = { ok: false, messages: ["This could not be read. Load the page again."] };
+
+/** Ids of what is new: as short as they may be and still nobody else's. */
+const fresh = (): string => newId().replaceAll("-", "").slice(8);
+
+const schemaOf = (p: OfficePortal) => p.live.policy.schema;
+
+async function edit(
+  slug: string,
+  seen: number,
+  what: string,
+  change: (d: Definition, p: OfficePortal) => Definition,
+): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "build");
+  if (!revision.safeParse(seen).success) return unread;
+  return changeInDraft(p, seen, (d) => change(d, p), what);
+}
+
+export type Made = DraftAnswer & { id?: string };
+
+export async function makePage(slug: string, seen: number, input: { name: string; about: string | null }): Promise<Made> {
+  const parsed = z.object({ name: z.string().trim().min(1, "Give the page a name.").max(80), about: id.nullable() }).safeParse(input);
+  if (!parsed.success) return { ok: false, messages: [parsed.error.issues[0]!.message] };
+  const page = `p-${fresh()}`;
+  const done = await edit(slug, seen, `the page ${parsed.data.name}`, (d, p) =>
+    addPage(d, page, parsed.data.name, parsed.data.about, schemaOf(p)),
+  );
+  return done.ok ? { ...done, id: page } : done;
+}
+
+export async function keepPage(slug: string, seen: number, input: unknown): Promise<DraftAnswer> {
+  const parsed = pageSchema.safeParse(input);
+  if (!parsed.success) return { ok: false, messages: [...new Set(parsed.error.issues.map((i) => i.message))] };
+  return edit(slug, seen, `the page ${parsed.data.name}`, (d, p) => changePage(d, parsed.data, schemaOf(p)));
+}
+
+export async function takePageAway(slug: string, seen: number, page: string, forGood: boolean): Promise<DraftAnswer> {
+  if (!id.safeParse(page).success) return unread;
+  return edit(slug, seen, "throwing a page away", (d) => removePage(d, page, forGood === true));
+}
+export async function bringPageBack(slug: string, seen: number, page: string): Promise<DraftAnswer> {
+  if (!id.safeParse(page).success) return unread;
+  return edit(slug, seen, "bringing a page back", (d) => bringBackPage(d, page));
+}
+export async function makeCopy(slug: string, seen: number, page: string): Promise<DraftAnswer> {
+  if (!id.safeParse(page).success) return unread;
+  return edit(slug, seen, "a copy of a page", (d, p) => copyPage(d, page, () => `p-${fresh()}`, schemaOf(p)));
+}
+
+const adding = z.object({ page: id, kind: z.enum(KINDS), after: id.nullable(), table: id.nullable(), about: id.nullable() });
+
+export async function putSection(slug: string, seen: number, input: z.infer<typeof adding>): Promise<Made> {
+  const parsed = adding.safeParse(input);
+  if (!parsed.success) return unread;
+  const { page, kind, after, table, about } = parsed.data;
+  const p = await officePortalWrite(slug, "build");
+  const schema = schemaOf(p);
+  const { grants } = draftOf(p.file, p.owner).definition;
+  const config = beginConfig(kind, { schema, grants, table, about: about ? (schema.findTable(about) ?? null) : null });
+  const { name } = SECTION_KINDS[kind];
+  if (!config) return { ok: false, messages: [`There is nothing here yet that “${name}” could be made of.`] };
+  const width = kind === "chart" ? 6 : 12;
+  const section = {
+    id: `s-${fresh()}`,
+    page,
+    place: "a0",
+    title: "",
+    width,
+    breaks: false,
+    audience: EVERYBODY,
+    record: null,
+    reader: null,
+    kind,
+    config,
+  } as Section;
+  const done = await edit(slug, seen, `the section ${name}`, (d) => addSection(d, section, after, schema));
+  return done.ok ? { ...done, id: section.id } : done;
+}
+
+export async function keepSection(slug: string, seen: number, input: unknown): Promise<DraftAnswer> {
+  const parsed = sectionSchema.safeParse(input);
+  if (!parsed.success) return { ok: false, messages: [...new Set(parsed.error.issues.map((i) => i.message))].slice(0, 5) };
+  const s = parsed.data;
+  return edit(slug, seen, `the section ${s.title || SECTION_KINDS[s.kind].name}`, (d, p) => changeSection(d, s, schemaOf(p)));
+}
+
+const placing = z.object({ page: id, section: id, after: id.nullable() });
+export async function placeSection(slug: string, seen: number, input: z.infer<typeof placing>): Promise<DraftAnswer> {
+  const parsed = placing.safeParse(input);
+  if (!parsed.success) return unread;
+  return edit(slug, seen, "the order of a page", (d, p) =>
+    moveSection(d, parsed.data.page, parsed.data.section, parsed.data.after, schemaOf(p)),
+  );
+}
+export async function dropSection(slug: string, seen: number, page: string, section: string): Promise<DraftAnswer> {
+  if (!id.safeParse(page).success || !id.safeParse(section).success) return unread;
+  return edit(slug, seen, "taking a section away", (d, p) => removeSection(d, page, section, schemaOf(p)));
+}
+export async function doubleSection(slug: string, seen: number, page: string, section: string): Promise<DraftAnswer> {
+  if (!id.safeParse(page).success || !id.safeParse(section).success) return unread;
+  return edit(slug, seen, "a copy of a section", (d, p) => copySection(d, page, section, `s-${fresh()}`, schemaOf(p)));
+}
+
+/** A filter as the editor of filters has it, with what it may test. */
+export async function openFilter(
+  slug: string,
+  table: string,
+  condition: unknown,
+): Promise<{ group: GroupDraft; paths: PathChoice[] } | null> {
+  const p = await officePortal(slug, "build");
+  const parsed = conditionSchema.nullable().safeParse(condition);
+  const of = schemaOf(p).findTable(String(table));
+  if (!of || !parsed.success) return null;
+  let keys = 0;
+  return { group: toDraft(parsed.data, schemaOf(p), () => `s${++keys}`), paths: pathChoices(schemaOf(p), of) };
+}
+/** The same back, as it is stored; what is not whole is named. */
+export async function readFilter(
+  slug: string,
+  table: string,
+  group: GroupDraft,
+): Promise<{ ok: true; condition: unknown } | { ok: false; problems: DraftProblem[] }> {
+  const p = await officePortal(slug, "build");
+  const of = schemaOf(p).findTable(String(table));
+  const parsed = nestsTooDeep(group) ? null : groupDraft.safeParse(group);
+  if (!of || !parsed?.success) return { ok: false, problems: [{ key: "", message: "This filter could not be read." }] };
+  const read = fromDraft(parsed.data, of, schemaOf(p));
+  return read.ok ? { ok: true, condition: read.value } : { ok: false, problems: read.error };
+}
+
+export async function beginMenu(slug: string, seen: number): Promise<DraftAnswer> {
+  return edit(slug, seen, "a menu of one's own", (d, p) => menuTaken(d, () => `n-${fresh()}`, schemaOf(p)));
+}
+export async function clearMenu(slug: string, seen: number): Promise<DraftAnswer> {
+  return edit(slug, seen, "the menu as it stands by itself", (d) => ({ ...d, navigation: [] }));
+}
+export async function keepEntry(slug: string, seen: number, input: unknown): Promise<DraftAnswer> {
+  const parsed = navigationSchema.safeParse(input);
+  if (!parsed.success) return { ok: false, messages: [...new Set(parsed.error.issues.map((i) => i.message))] };
+  const entry = parsed.data;
+  return edit(slug, seen, "the menu", (d) => {
+    const there = d.navigation.some((n) => n.id === entry.id);
+    return {
+      ...d,
+      navigation: there ? d.navigation.map((n) => (n.id === entry.id ? { ...entry, place: n.place } : n)) : [...d.navigation, entry],
+    };
+  });
+}
+export async function addEntry(
+  slug: string,
+  seen: number,
+  input: { name: string; page?: string; address?: string; group?: true },
+): Promise<DraftAnswer> {
+  const leads = input.page ? { to: "page", page: input.page } : input.address ? { to: "address", address: input.address } : { to: "group" };
+  const entry = navigationSchema.safeParse({ id: `n-${fresh()}`, place: "a0", group: null, name: input.name, audience: EVERYBODY, leads });
+  if (!entry.success) return { ok: false, messages: [...new Set(entry.error.issues.map((i) => i.message))] };
+  return edit(slug, seen, "the menu", (d) => ({
+    ...d,
+    navigation: [...d.navigation, { ...entry.data, place: generateKeyBetween(inOrder(d.navigation).at(-1)?.place ?? null, null) }],
+  }));
+}
+export async function shiftEntry(slug: string, seen: number, entry: string, by: -1 | 1): Promise<DraftAnswer> {
+  return edit(slug, seen, "the order of the menu", (d) => moveEntry(d, String(entry), by === 1 ? 1 : -1));
+}
+export async function dropEntry(slug: string, seen: number, entry: string): Promise<DraftAnswer> {
+  return edit(slug, seen, "taking an entry off the menu", (d) => ({
+    ...d,
+    navigation: d.navigation.filter((n) => n.id !== entry).map((n) => (n.group === entry ? { ...n, group: null } : n)),
+  }));
+}
+export async function keepLanding(slug: string, seen: number, role: string, page: string | null): Promise<DraftAnswer> {
+  if (!id.safeParse(role).success || !(page === null || id.safeParse(page).success)) return unread;
+  return edit(slug, seen, "where a role lands", (d) => {
+    const { [role]: _was, ...rest } = d.landing;
+    return { ...d, landing: page === null ? rest : { ...rest, [role]: { page } } };
+  });
+}

@@ -1,0 +1,59 @@
+"use client";
+/** The page as a whole: what it is called, where it stands, for whom it is, and who sees it. */
+import type { Page } from "@/core/pages/page";
+import { Words } from "./controls";
+import { AudienceFields } from "./section-panel";
+
+interface Props {
+  page: Page;
+  ready: boolean;
+  aboutName: string | null;
+  seenBy: readonly string[];
+  onChange: (p: Page) => void;
+  onAway: (forGood: boolean) => void;
+  /** It was ready-made once, and can be so again. */
+  wasReady: boolean;
+}
+
+export function PagePanel({ page, ready, aboutName, seenBy, onChange, onAway, wasReady }: Props) {
+  return (
+    <div className="grid gap-4">
+      <div>
+        <h2 className="text-base">The page</h2>
+        <p className="quiet text-sm">
+          {ready
+            ? "Ready-made: it follows the grants until you change something on it."
+            : aboutName
+              ? `Shows one record of ${aboutName}.`
+              : "A page of your own."}
+        </p>
+      </div>
+      <Words label="Name" value={page.name} onChange={(name) => onChange({ ...page, name })} />
+      {page.address !== "" && (
+        <Words
+          label="Address"
+          value={page.address}
+          hint={aboutName ? "The record's own address comes after it." : "Links to it go on leading here only while it stays."}
+          onChange={(address) => onChange({ ...page, address })}
+        />
+      )}
+      <AudienceFields value={page.audience} onChange={(audience) => onChange({ ...page, audience })} />
+      <div className="text-sm">
+        <p className="font-medium">Who sees something on it</p>
+        <p className="quiet">{seenBy.length > 0 ? seenBy.join(", ") : "It lists nothing, so whoever it is for sees it."}</p>
+      </div>
+      <div className="flex flex-wrap gap-2 border-t border-base-300 pt-3">
+        {wasReady && !ready && (
+          <button type="button" className="btn btn-sm" onClick={() => onAway(false)}>
+            Back to the ready-made page
+          </button>
+        )}
+        {page.address !== "" && (
+          <button type="button" className="btn btn-ghost btn-sm" onClick={() => onAway(true)}>
+            Throw the page away
+          </button>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,110 @@
+"use client";
+/** What a form asks, in which order, and what comes after it. */
+import type { SectionOf } from "@/core/pages/page";
+import type { Asked } from "@/core/sections/form";
+import { type SettingsProps, useOffered } from "../around";
+import { Check, Choose, FieldsPicker, Words } from "../controls";
+import { FilterButton } from "../filter-button";
+
+const made = (field: string): Asked => ({ field, width: 12, required: false, when: null, step: 1 });
+
+export function FormPanel({ section, onChange }: SettingsProps<SectionOf<"form">>) {
+  const { tables, acts, about, pages } = useOffered();
+  const { config } = section;
+  const table = tables.find((t) => t.id === config.table);
+  const does = typeof config.does === "object" ? config.does.act : config.does;
+  const doing = [
+    { value: "add", label: "Adds a record" },
+    ...(about?.id === config.table ? [{ value: "change", label: "Changes this record" }] : []),
+    ...acts.filter((a) => a.table === config.table).map((a) => ({ value: a.id, label: `Does “${a.name}”` })),
+  ];
+  return (
+    <>
+      <Choose
+        label="For"
+        value={config.table}
+        options={tables.map((t) => ({ value: t.id, label: t.name }))}
+        onChange={(id) => onChange({ ...config, table: id, does: "add", fields: null, fill: [] })}
+      />
+      <Choose
+        label="What it does"
+        value={does}
+        options={doing}
+        onChange={(v) => onChange({ ...config, does: v === "add" || v === "change" ? v : { act: v } })}
+      />
+      <FieldsPicker
+        label="Asks for"
+        fields={table?.fields ?? []}
+        value={config.fields}
+        make={made}
+        onChange={(fields) => onChange({ ...config, fields })}
+      />
+      {config.fields?.map((a, i) => {
+        const name = table?.fields.find((f) => f.id === a.field)?.name ?? "A field that is gone";
+        const put = (more: Partial<Asked>): void =>
+          onChange({ ...config, fields: config.fields!.map((x, k) => (k === i ? { ...x, ...more } : x)) });
+        return (
+          <details key={a.field} className="rounded-box border border-base-300 px-3 py-1.5 text-sm">
+            <summary className="cursor-pointer font-medium">How {name} is asked</summary>
+            <div className="mt-2 grid gap-2">
+              <Words label="Said below it" value={a.help ?? ""} onChange={(v) => put({ help: v || undefined })} />
+              <Words label="Shown while empty" value={a.placeholder ?? ""} onChange={(v) => put({ placeholder: v || undefined })} />
+              <Words label="Heading before it" value={a.group ?? ""} onChange={(v) => put({ group: v || undefined })} />
+              <Check label="Has to be filled in" value={a.required} onChange={(required) => put({ required })} />
+              <Check label="Half as wide" value={a.width === 6} onChange={(half) => put({ width: half ? 6 : 12 })} />
+              {config.steps.length > 1 && (
+                <Choose
+                  label="In step"
+                  value={String(a.step)}
+                  options={config.steps.map((s, n) => ({ value: String(n + 1), label: s || String(n + 1) }))}
+                  onChange={(v) => put({ step: Number(v) })}
+                />
+              )}
+              <FilterButton label="Asked only when" table={config.table} value={a.when} onChange={(when) => put({ when })} />
+            </div>
+          </details>
+        );
+      })}
+      <Words
+        label="Steps"
+        lines={2}
+        value={config.steps.join("\n")}
+        hint="A line each; one step where there are none."
+        onChange={(v) =>
+          onChange({
+            ...config,
+            steps: v
+              .split("\n")
+              .slice(0, 12)
+              .filter((s, i, all) => s !== "" || i < all.length - 1),
+          })
+        }
+      />
+      <Words label="On its button" value={config.submit} placeholder="Add the …" onChange={(submit) => onChange({ ...config, submit })} />
+      <Choose
+        label="Afterwards"
+        value={config.after.goes === "page" ? `page ${config.after.page}` : config.after.goes}
+        options={[
+          { value: "record", label: "the record's page" },
+          { value: "list", label: "the list" },
+          { value: "again", label: "a sentence, and a fresh form" },
+          ...pages.filter((p) => p.about === null).map((p) => ({ value: `page ${p.id}`, label: `the page ${p.name}` })),
+          ...(config.after.goes === "address" ? [{ value: "address", label: "an address outside" }] : []),
+        ]}
+        onChange={(v) => {
+          if (v === "record" || v === "list") onChange({ ...config, after: { goes: v } });
+          else if (v === "again") onChange({ ...config, after: { goes: "again", words: "" } });
+          else if (v.startsWith("page ")) onChange({ ...config, after: { goes: "page", page: v.slice(5) } });
+        }}
+      />
+      {config.after.goes === "again" && (
+        <Words
+          label="The sentence"
+          value={config.after.words}
+          placeholder="It has been sent. Thank you."
+          onChange={(words) => onChange({ ...config, after: { goes: "again", words } })}
+        />
+      )}
+    </>
+  );
+}
