@@ -1,5 +1,7 @@
 import "@fontsource-variable/bricolage-grotesque";
+import "@fontsource-variable/figtree";
 import "@fontsource-variable/instrument-sans";
+import "@fontsource-variable/literata";
 import "./globals.css";
 import type { Metadata } from "next";
 import { connection } from "next/server";

@@ -1,5 +1,6 @@
 /** What Fernhill sells to its clients, and how it looks. Prices are in pence. */
 import type { Definition } from "@/core/definition/definition";
+import { PLAIN_BRAND } from "@/core/definition/parts/brand";
 
 export const demoOffer = (requests: string): Pick<Definition, "features" | "plans" | "offers" | "brand"> => ({
   features: [
@@ -45,5 +46,8 @@ export const demoOffer = (requests: string): Pick<Definition, "features" | "plan
     monogram: "Fw",
     motto: "Signs that get people there.",
     contact: "studio@fernhill.example",
+    ...PLAIN_BRAND,
+    signIn: { kind: "side", picture: null, welcome: "Your sites, signs and proofs, in one place." },
+    footer: "Fernhill Wayfinding, 4 Tannery Row. Signs that get people there.",
   },
 });

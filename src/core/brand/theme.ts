@@ -1,16 +1,35 @@
-/** From two colours of a brand to all that a portal's pages need, each pair readable. Values are CSS custom properties. */
+/** From a brand to all that a portal's pages need, each pair of colours readable. Values are CSS custom properties. */
 import { contrast, inkOn, readableOn } from "./contrast";
 
 export interface Brand {
   readonly colour: string;
   readonly ground: string;
+  readonly titles?: Font;
+  readonly text?: Font;
+  readonly density?: "close" | "middle" | "airy";
+  readonly corners?: "square" | "soft" | "round";
+  readonly head?: "band" | "paper" | "line";
 }
+type Font = "instrument" | "bricolage" | "literata" | "figtree";
+
+/** Shipped with Elkhorn; a browser fetches those that a page uses. */
+const FONTS: Record<Font, string> = {
+  instrument: '"Instrument Sans Variable", system-ui, sans-serif',
+  bricolage: '"Bricolage Grotesque Variable", system-ui, sans-serif',
+  literata: '"Literata Variable", Georgia, serif',
+  figtree: '"Figtree Variable", system-ui, sans-serif',
+};
+/** Of every distance; rem. */
+const SPACING = { close: "0.215rem", middle: "0.25rem", airy: "0.28rem" } as const;
+const CORNERS = { square: ["0px", "0px"], soft: ["0.625rem", "0.375rem"], round: ["1.25rem", "1rem"] } as const;
 
 export function brandTheme(b: Brand): Record<string, string> {
   const ink = contrast("#1c2226", b.ground) >= 7 ? "#1c2226" : inkOn(b.ground);
   const dark = inkOn(b.ground) === "#ffffff";
   const card = dark ? mix(b.ground, "#ffffff", 0.06) : mix(b.ground, "#ffffff", 0.75);
   const text = readableOn(readableOn(b.colour, b.ground), card);
+  const [box, field] = CORNERS[b.corners ?? "soft"];
+  const head = { band: [b.colour, inkOn(b.colour)], paper: [card, ink], line: [b.ground, ink] }[b.head ?? "band"] as [string, string];
   return {
     "--color-base-100": card,
     "--color-base-200": b.ground,
@@ -22,7 +41,29 @@ export function brandTheme(b: Brand): Record<string, string> {
     "--color-accent-content": inkOn(text),
     "--brand": b.colour,
     "--brand-ink": inkOn(b.colour),
+    "--head": head[0],
+    "--head-ink": head[1],
+    "--font-title": FONTS[b.titles ?? "bricolage"],
+    "--font-sans": FONTS[b.text ?? "instrument"],
+    "--spacing": SPACING[b.density ?? "middle"],
+    "--radius-box": box,
+    "--radius-field": field,
+    "--radius-selector": field,
+    fontFamily: "var(--font-sans)",
   };
+}
+
+/** Pairs that are read on a portal's pages, with their contrast (WCAG 2.2, 1.4.3 wants 4.5 of running text). */
+export function readablePairs(b: Brand): { readonly words: string; readonly ratio: number }[] {
+  const t = brandTheme(b);
+  const of = (a: string, ground: string): number => contrast(t[a]!, t[ground]!);
+  return [
+    { words: "Words in the head", ratio: of("--head-ink", "--head") },
+    { words: "Words on the ground", ratio: of("--color-base-content", "--color-base-200") },
+    { words: "Words on cards", ratio: of("--color-base-content", "--color-base-100") },
+    { words: "Links on the ground", ratio: of("--color-primary", "--color-base-200") },
+    { words: "Words on buttons", ratio: of("--color-primary-content", "--color-primary") },
+  ];
 }
 
 const channel = (hex: string, i: number): number => Number.parseInt(hex.slice(1 + 2 * i, 3 + 2 * i), 16);

@@ -1,6 +1,7 @@
 /** Numbered steps, as SQL or as a function where rows must be looked at; a file's `user_version` says how many it has had. A step is never edited once it has shipped: add another. */
 import type Database from "better-sqlite3";
 import { accounts } from "./steps/accounts";
+import { BRAND_PICTURES } from "./steps/brand-pictures";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
 import { DOORS, STAFF_DOORS } from "./steps/doors";
 import { draftInParts } from "./steps/draft-in-parts";
@@ -83,6 +84,7 @@ export const PORTAL: readonly Step[] = [
   accounts,
   STOPS,
   FILLINGS,
+  BRAND_PICTURES,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

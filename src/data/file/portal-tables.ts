@@ -1,5 +1,5 @@
 /** The system's own tables in a portal's file, as Drizzle reads them. `migrations.ts` makes them; a test holds the two together. */
-import { integer, primaryKey, sqliteTable, text } from "drizzle-orm/sqlite-core";
+import { blob, integer, primaryKey, sqliteTable, text } from "drizzle-orm/sqlite-core";
 
 export const meta = sqliteTable("sys_meta", { key: text("key").primaryKey(), value: text("value").notNull() });
 
@@ -456,5 +456,14 @@ export const ALL = {
 export const fillings = sqliteTable("sys_fillings", {
   key: text("key").primaryKey(),
   recordId: text("record_id").notNull(),
+  at: integer("at").notNull(),
+});
+
+export const brandPictures = sqliteTable("sys_brand_pictures", {
+  hash: text("hash").primaryKey(),
+  type: text("type").notNull(),
+  width: integer("width").notNull(),
+  height: integer("height").notNull(),
+  bytes: blob("bytes", { mode: "buffer" }).notNull(),
   at: integer("at").notNull(),
 });

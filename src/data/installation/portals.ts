@@ -5,6 +5,7 @@ import { everyoneRole } from "@/core/access/rules";
 import type { Owner } from "@/core/access/viewer";
 import { isReserved } from "@/core/address/reserved";
 import type { Definition } from "@/core/definition/definition";
+import { PLAIN_BRAND } from "@/core/definition/parts/brand";
 import type { PortalId } from "@/core/ids";
 import { NO_PAGES } from "@/core/pages/page";
 import { type Publisher, storePublished } from "../definition/published";
@@ -35,7 +36,7 @@ export function emptyDefinition(name: string): Definition {
     plans: [],
     offers: [],
     ...NO_PAGES,
-    brand: { colour: "#2f5d50", ground: "#faf8f3", monogram: name.slice(0, 1).toUpperCase(), motto: "", contact: "" },
+    brand: { colour: "#2f5d50", ground: "#faf8f3", monogram: name.slice(0, 1).toUpperCase(), motto: "", contact: "", ...PLAIN_BRAND },
   };
 }
 

@@ -76,6 +76,8 @@ export default async function Page({ params }: { params: Promise<{ kind: string 
         name="Fernhill Wayfinding"
         say={sayIn("en-GB")}
         monogram="Fw"
+        logo={undefined}
+        look="band"
         entries={[...tables.map((t) => ({ id: t.id, name: t.name, to: `/${t.slug}` })), { id: "plans", name: "Plans", to: "/plans" }]}
         person="Dana Achterberg"
         memberships={[]}

@@ -1,6 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import type { ReactNode } from "react";
+import { tabMark } from "@/core/brand/mark";
 import { Frame } from "@/features/portal/ui/frame";
 import { requestPortal } from "@/identity/request";
 
@@ -9,7 +10,11 @@ type Props = { children: ReactNode; params: Promise<{ portal: string }> };
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
   const definition = (await requestPortal((await params).portal))?.published.definition;
   const name = definition?.portal.name ?? "Not found";
-  return { title: { absolute: name, template: `%s · ${name}` }, description: definition?.brand.motto || name };
+  return {
+    title: { absolute: name, template: `%s · ${name}` },
+    description: definition?.brand.motto || name,
+    ...(definition ? { icons: { icon: tabMark(definition.brand) } } : {}),
+  };
 }
 
 export default async function PortalLayout({ children, params }: Props) {

@@ -2,6 +2,7 @@
 import type { CSSProperties, ReactNode } from "react";
 import { brandTheme } from "@/core/brand/theme";
 import { clientWordsIn } from "@/core/words/words";
+import { brandPicture } from "@/data/brand/pictures";
 import { membershipOf, personFacts } from "@/data/people/people";
 import { companyDesk } from "@/identity/company-page";
 import type { PortalRequest } from "@/identity/request";
@@ -54,6 +55,8 @@ export function Frame({ r, children, laidOut = false }: Props) {
           base={r.base}
           name={definition.portal.name}
           monogram={definition.brand.monogram}
+          logo={brandPicture(r.file, definition.brand.logo)}
+          look={definition.brand.head}
           entries={menuOf(r)}
           person={viewer.person?.name ?? null}
           memberships={memberships}
@@ -65,7 +68,7 @@ export function Frame({ r, children, laidOut = false }: Props) {
           {children}
         </main>
         <footer className="quiet mx-auto w-full max-w-6xl px-4 pb-8 text-sm md:px-8">
-          {definition.portal.name}
+          {definition.brand.footer || definition.portal.name}
           {definition.brand.contact && (
             <>
               {" · "}

@@ -1,6 +1,7 @@
 /** The portal's own head: the agency's mark, the company one acts for, and the lists that are open. */
 
 import type { Say } from "@/core/words/words";
+import type { BrandPicture } from "@/data/brand/pictures";
 import type { Membership } from "@/data/people/people";
 import { Link } from "@/ui/link";
 import { actFor, signOut } from "../actions";
@@ -12,6 +13,7 @@ interface Props {
   base: string;
   name: string;
   monogram: string;
+  logo: BrandPicture | undefined;
   entries: readonly (Entry | Group)[];
   person: string | null;
   memberships: Membership[];
@@ -19,18 +21,37 @@ interface Props {
   readOnly: boolean;
   /** Whether they look after their company. */
   leads: boolean;
+  look: "band" | "paper" | "line";
 }
 
-export function Header({ say, base, name, monogram, entries, person, memberships, activeId, readOnly, leads }: Props) {
+const HEADS = { band: "", paper: "border-b border-base-300", line: "border-t-4 border-b border-t-(--brand) border-b-base-300" } as const;
+
+export function Header({ say, base, name, monogram, logo, entries, person, memberships, activeId, readOnly, leads, look }: Props) {
   const active = memberships.find((m) => m.id === activeId);
   return (
-    <header style={{ background: "var(--brand)", color: "var(--brand-ink)" }}>
+    <header className={HEADS[look]} style={{ background: "var(--head)", color: "var(--head-ink)" }}>
       <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-4 md:px-8">
         <Link href={base || "/"} className="flex items-center gap-3">
-          <span aria-hidden className="title grid size-9 place-items-center rounded-full border-2 border-current text-base font-semibold">
-            {monogram}
-          </span>
-          <span className="title text-lg font-semibold">{name}</span>
+          {logo ? (
+            // biome-ignore lint/performance/noImgElement: made small when it was kept; the optimiser would only ask once more
+            <img
+              src={`${base}/-/brand/${logo.hash}`}
+              alt={name}
+              width={logo.width}
+              height={logo.height}
+              className="h-10 w-auto max-w-56 object-contain"
+            />
+          ) : (
+            <>
+              <span
+                aria-hidden
+                className="title grid size-9 place-items-center rounded-full border-2 border-current text-base font-semibold"
+              >
+                {monogram}
+              </span>
+              <span className="title text-lg font-semibold">{name}</span>
+            </>
+          )}
         </Link>
         <span className="grow" />
         {person && (

@@ -3,6 +3,7 @@ import { redirect } from "next/navigation";
 import { portal, safePath } from "@/features/portal/gate";
 import { sayOf } from "@/features/portal/queries";
 import { Door } from "@/features/portal/ui/door";
+import { Entrance } from "@/features/portal/ui/entrance";
 import { Narrow } from "@/features/portal/ui/narrow";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; out?: string; outside?: string }> };
@@ -20,16 +21,18 @@ export default async function Page({ params, searchParams }: Props) {
   const say = sayOf(r);
   const trouble = (["away", "busy", "over", "refused", "unknown"] as const).filter((x) => x === outside).map((x) => say(`outside.${x}`))[0];
   return (
-    <Narrow
-      title={say(out ? "door.signed-out" : "door.title")}
-      lead={to && to !== "/" ? say("door.go-on") : say("door.to", { portal: p.name })}
-    >
-      {trouble && (
-        <div role="alert" className="alert alert-error mb-4">
-          {trouble}
-        </div>
-      )}
-      <Door r={r} to={safePath(to)} />
-    </Narrow>
+    <Entrance r={r}>
+      <Narrow
+        title={say(out ? "door.signed-out" : "door.title")}
+        lead={to && to !== "/" ? say("door.go-on") : say("door.to", { portal: p.name })}
+      >
+        {trouble && (
+          <div role="alert" className="alert alert-error mb-4">
+            {trouble}
+          </div>
+        )}
+        <Door r={r} to={safePath(to)} />
+      </Narrow>
+    </Entrance>
   );
 }

@@ -91,10 +91,15 @@ function Line({ x, on, onSelect, children }: { x: Laid; on: boolean; onSelect: (
           className="min-h-8 min-w-0 grow truncate py-1 text-left text-sm"
           onClick={() => onSelect(on ? null : x.section.id)}
         >
-          <span className={on ? "font-semibold" : ""}>{nameOf(x)}</span> {nameOf(x) !== SECTION_KINDS[x.section.kind].name && <span className="quiet">{SECTION_KINDS[x.section.kind].name}</span>}
+          <span className={on ? "font-semibold" : ""}>{nameOf(x)}</span>{" "}
+          {nameOf(x) !== SECTION_KINDS[x.section.kind].name && <span className="quiet">{SECTION_KINDS[x.section.kind].name}</span>}
         </button>
       </span>
-      {said && <p title={said} className={`truncate pr-2 pb-1 pl-6 text-xs ${x.problems.length > 0 ? "text-warning" : "quiet"}`}>{said}</p>}
+      {said && (
+        <p title={said} className={`truncate pr-2 pb-1 pl-6 text-xs ${x.problems.length > 0 ? "text-warning" : "quiet"}`}>
+          {said}
+        </p>
+      )}
       {children}
     </li>
   );

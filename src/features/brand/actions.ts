@@ -1,0 +1,52 @@
+"use server";
+/** The brand in the draft: kept as it is changed, step by step. */
+import { z } from "zod";
+import { brandSchema } from "@/core/definition/parts/brand";
+import { keepBrandPicture } from "@/data/brand/pictures";
+import { officePortalWrite } from "@/identity/office-gate";
+import { changeInDraft, type DraftAnswer } from "@/office/draft";
+
+const portalSchema = z.strictObject({
+  name: z.string().trim().min(1, "Give the portal a name.").max(80, "Keep the name under 80 characters."),
+  locale: z
+    .string()
+    .max(20)
+    .refine((l) => safely(() => new Intl.Locale(l)), "This language is not known."),
+  timeZone: z
+    .string()
+    .max(60)
+    .refine((zone) => safely(() => new Intl.DateTimeFormat("en", { timeZone: zone })), "This time zone is not known."),
+});
+
+function safely(what: () => unknown): boolean {
+  try {
+    what();
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+export async function keepBrand(slug: string, revision: number, input: unknown): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "build");
+  const parsed = z.object({ brand: brandSchema, portal: portalSchema }).safeParse(input);
+  if (!parsed.success || !Number.isSafeInteger(revision))
+    return {
+      ok: false,
+      messages: [...new Set(parsed.error?.issues.map((i) => i.message) ?? ["This could not be read. Load the page again."])],
+    };
+  const { brand, portal } = parsed.data;
+  return changeInDraft(p, revision, (d) => ({ ...d, brand, portal: { ...d.portal, ...portal } }), "the brand");
+}
+
+export type KeptPicture = { ok: true; hash: string } | { ok: false; message: string };
+
+export async function keepPicture(slug: string, data: FormData): Promise<KeptPicture> {
+  const p = await officePortalWrite(slug, "build");
+  const file = data.get("picture");
+  if (!(file instanceof Blob)) return { ok: false, message: "Choose a picture." };
+  if (file.size > 12_000_000) return { ok: false, message: "A picture has 12 MB at the most." };
+  const what = data.get("what") === "logo" ? "logo" : "picture";
+  const kept = await keepBrandPicture(p.file, p.owner, what, Buffer.from(await file.arrayBuffer()));
+  return kept.ok ? { ok: true, hash: kept.value.hash } : { ok: false, message: kept.error };
+}

@@ -1,0 +1,302 @@
+"use client";
+import { useRouter } from "next/navigation";
+import { type ReactNode, useId, useState, useTransition } from "react";
+import { toast } from "sonner";
+import { LOOKS } from "@/core/brand/looks";
+import { type BrandSettings, CORNERS, DENSITIES, FONTS, HEADS, SIGN_INS } from "@/core/definition/parts/brand";
+import { answered } from "@/ui/answered";
+import { keepBrand, keepPicture } from "../actions";
+import { BrandPreview } from "./brand-preview";
+
+interface PortalWords {
+  name: string;
+  locale: string;
+  timeZone: string;
+}
+interface Props {
+  slug: string;
+  at: string;
+  revision: number;
+  brand: BrandSettings;
+  portal: PortalWords;
+  zones: readonly string[];
+}
+
+const FONT_WORDS = { instrument: "Instrument Sans", bricolage: "Bricolage Grotesque", literata: "Literata", figtree: "Figtree" };
+const DENSITY_WORDS = { close: "Close", middle: "Middle", airy: "Airy" };
+const CORNER_WORDS = { square: "Square", soft: "Soft", round: "Round" };
+const HEAD_WORDS = { band: "A band of the colour", paper: "Paper", line: "A line of the colour" };
+const SIGN_IN_WORDS = { plain: "Plain", side: "Picture at the side", behind: "Picture behind" };
+/** Languages of the formats: dates, numbers and money. The portal's own words are English until another is shipped. */
+const LOCALES = ["en-GB", "en-US", "en-IE", "en-AU", "de-DE", "de-CH", "fr-FR", "es-ES", "it-IT", "nl-NL", "pt-PT", "sv-SE", "pl-PL"];
+
+export function BrandForm({ slug, at, revision, brand: was, portal: words, zones }: Props) {
+  const router = useRouter();
+  const [brand, setBrand] = useState(was);
+  const [portal, setPortal] = useState(words);
+  const [busy, start] = useTransition();
+  const changed = JSON.stringify([brand, portal]) !== JSON.stringify([was, words]);
+  const put = (more: Partial<BrandSettings>): void => setBrand({ ...brand, ...more });
+  const keep = (): void =>
+    start(async () => {
+      const answer = await answered(keepBrand(slug, revision, { brand, portal }));
+      if (answer && !answer.ok) toast.error(answer.messages.join(" "));
+      if (answer?.ok) router.refresh();
+    });
+  const choice = <T extends string>(label: string, value: T, options: readonly T[], said: Record<T, string>, set: (v: T) => void) => (
+    <Labelled label={label}>
+      {(id) => (
+        <select id={id} className="select select-sm w-full" value={value} onChange={(e) => set(e.target.value as T)}>
+          {options.map((o) => (
+            <option key={o} value={o}>
+              {said[o]}
+            </option>
+          ))}
+        </select>
+      )}
+    </Labelled>
+  );
+  const words_ = (label: string, value: string, set: (v: string) => void, lines = 1) => (
+    <Labelled label={label}>
+      {(id) =>
+        lines > 1 ? (
+          <textarea id={id} rows={lines} className="textarea textarea-sm w-full" value={value} onChange={(e) => set(e.target.value)} />
+        ) : (
+          <input id={id} className="input input-sm w-full" value={value} onChange={(e) => set(e.target.value)} />
+        )
+      }
+    </Labelled>
+  );
+  return (
+    <div className="grid gap-6 lg:grid-cols-[21rem_minmax(0,1fr)]">
+      <form
+        className="grid content-start gap-6"
+        onSubmit={(e) => {
+          e.preventDefault();
+          keep();
+        }}
+      >
+        <Part title="Looks to begin with">
+          <div className="grid grid-cols-2 gap-2">
+            {LOOKS.map((l) => (
+              <button
+                key={l.id}
+                type="button"
+                title={l.about}
+                aria-pressed={Object.entries(l.settings).every(([k, v]) => brand[k as keyof BrandSettings] === v)}
+                className="sheet grid gap-1.5 p-2.5 text-left aria-pressed:border-primary aria-pressed:outline-1 aria-pressed:outline-primary"
+                onClick={() => put(l.settings)}
+              >
+                <span aria-hidden className="flex h-6 overflow-hidden rounded-sm border border-base-300">
+                  <span className="grow" style={{ background: l.settings.colour }} />
+                  <span className="grow-[2]" style={{ background: l.settings.ground }} />
+                </span>
+                <span className="text-sm font-medium">{l.name}</span>
+              </button>
+            ))}
+          </div>
+        </Part>
+        <Part title="Colours">
+          <div className="grid grid-cols-2 gap-3">
+            <Colour label="Brand" value={brand.colour} onChange={(colour) => put({ colour })} />
+            <Colour label="Ground" value={brand.ground} onChange={(ground) => put({ ground })} />
+          </div>
+        </Part>
+        <Part title="Logo and mark">
+          <PictureBox slug={slug} at={at} what="logo" label="Logo" hash={brand.logo} onChange={(logo) => put({ logo })} />
+          {words_("Letters for the tab, and where there is no logo", brand.monogram, (monogram) => put({ monogram: monogram.slice(0, 3) }))}
+        </Part>
+        <Part title="Shape">
+          <div className="grid grid-cols-2 gap-3">
+            {choice("Head of the page", brand.head, HEADS, HEAD_WORDS, (head) => put({ head }))}
+            {choice("Corners", brand.corners, CORNERS, CORNER_WORDS, (corners) => put({ corners }))}
+            {choice("Titles", brand.titles, FONTS, FONT_WORDS, (titles) => put({ titles }))}
+            {choice("Text", brand.text, FONTS, FONT_WORDS, (text) => put({ text }))}
+            {choice("Room", brand.density, DENSITIES, DENSITY_WORDS, (density) => put({ density }))}
+          </div>
+        </Part>
+        <Part title="Signing in">
+          {choice("The page", brand.signIn.kind, SIGN_INS, SIGN_IN_WORDS, (kind) => put({ signIn: { ...brand.signIn, kind } }))}
+          {brand.signIn.kind !== "plain" && (
+            <PictureBox
+              slug={slug}
+              at={at}
+              what="picture"
+              label="Its picture"
+              hash={brand.signIn.picture}
+              onChange={(picture) => put({ signIn: { ...brand.signIn, picture } })}
+            />
+          )}
+          {words_("Words of welcome", brand.signIn.welcome, (welcome) => put({ signIn: { ...brand.signIn, welcome } }), 2)}
+        </Part>
+        <Part title="Words">
+          {words_("Name of the portal", portal.name, (name) => setPortal({ ...portal, name }))}
+          {words_("Motto", brand.motto, (motto) => put({ motto }))}
+          {words_("Whom clients write to", brand.contact, (contact) => put({ contact }))}
+          {words_("At the foot of every page", brand.footer, (footer) => put({ footer }), 2)}
+        </Part>
+        <Part title="Language and formats">
+          <Labelled label="Dates, numbers and money as in">
+            {(id) => (
+              <select
+                id={id}
+                className="select select-sm w-full"
+                value={portal.locale}
+                onChange={(e) => setPortal({ ...portal, locale: e.target.value })}
+              >
+                {[...new Set([portal.locale, ...LOCALES])].map((l) => (
+                  <option key={l} value={l}>
+                    {new Intl.DisplayNames("en", { type: "language" }).of(l)}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Labelled>
+          <Labelled label="Time zone">
+            {(id) => (
+              <select
+                id={id}
+                className="select select-sm w-full"
+                value={portal.timeZone}
+                onChange={(e) => setPortal({ ...portal, timeZone: e.target.value })}
+              >
+                {[...new Set([portal.timeZone, ...zones])].map((z) => (
+                  <option key={z}>{z}</option>
+                ))}
+              </select>
+            )}
+          </Labelled>
+        </Part>
+        <div className="sticky bottom-0 flex items-center gap-3 border-t border-base-300 bg-base-200 py-3">
+          <button type="submit" className="btn btn-primary btn-sm" disabled={busy || !changed}>
+            Keep in the draft
+          </button>
+          {changed && (
+            <button
+              type="button"
+              className="btn btn-ghost btn-sm"
+              onClick={() => {
+                setBrand(was);
+                setPortal(words);
+              }}
+            >
+              As it was
+            </button>
+          )}
+        </div>
+      </form>
+      <BrandPreview brand={brand} name={portal.name} at={at} locale={portal.locale} />
+    </div>
+  );
+}
+
+const Part = ({ title, children }: { title: string; children: ReactNode }) => (
+  <section className="grid gap-3">
+    <h2 className="text-base">{title}</h2>
+    {children}
+  </section>
+);
+
+function Labelled({ label, children }: { label: string; children: (id: string) => ReactNode }) {
+  const id = useId();
+  return (
+    <div className="grid gap-1">
+      <label htmlFor={id} className="text-sm font-medium">
+        {label}
+      </label>
+      {children(id)}
+    </div>
+  );
+}
+
+function Colour({ label, value, onChange }: { label: string; value: string; onChange: (v: string) => void }) {
+  const [typed, setTyped] = useState(value);
+  const good = /^#[0-9a-fA-F]{6}$/.test(typed);
+  if (good && typed.toLowerCase() !== value.toLowerCase()) setTyped(value); // chosen elsewhere, by a look or the picker
+  return (
+    <Labelled label={label}>
+      {(id) => (
+        <span className="flex gap-2">
+          <input
+            type="color"
+            aria-label={`${label}, from a picker`}
+            className="h-8 w-10 cursor-pointer"
+            value={value}
+            onChange={(e) => onChange(e.target.value)}
+          />
+          <input
+            id={id}
+            className="input input-sm w-full font-mono"
+            value={good ? value : typed}
+            maxLength={7}
+            aria-invalid={!good}
+            onChange={(e) => {
+              setTyped(e.target.value);
+              if (/^#[0-9a-fA-F]{6}$/.test(e.target.value)) onChange(e.target.value);
+            }}
+          />
+        </span>
+      )}
+    </Labelled>
+  );
+}
+
+interface PictureProps {
+  slug: string;
+  at: string;
+  what: "logo" | "picture";
+  label: string;
+  hash: string | null;
+  onChange: (hash: string | null) => void;
+}
+
+function PictureBox({ slug, at, what, label, hash, onChange }: PictureProps) {
+  const [problem, setProblem] = useState("");
+  const [busy, start] = useTransition();
+  const send = (file: File | undefined): void => {
+    if (!file) return;
+    const data = new FormData();
+    data.set("picture", file);
+    data.set("what", what);
+    start(async () => {
+      const answer = await answered(keepPicture(slug, data));
+      if (!answer) return;
+      setProblem(answer.ok ? "" : answer.message);
+      if (answer.ok) onChange(answer.hash);
+    });
+  };
+  return (
+    <Labelled label={label}>
+      {(id) => (
+        <>
+          {hash && (
+            // biome-ignore lint/performance/noImgElement: made small when it was kept
+            <img
+              src={`${at}/-/brand/${hash}`}
+              alt=""
+              className="max-h-20 w-auto justify-self-start rounded-sm border border-base-300 object-contain"
+            />
+          )}
+          <input
+            id={id}
+            type="file"
+            accept="image/png,image/jpeg,image/webp,image/gif,image/avif,image/svg+xml"
+            className="file-input file-input-sm w-full"
+            disabled={busy}
+            onChange={(e) => send(e.target.files?.[0])}
+          />
+          {hash && (
+            <button type="button" className="link-plain min-h-6 justify-self-start text-sm" onClick={() => onChange(null)}>
+              Without it
+            </button>
+          )}
+          {problem && (
+            <p role="alert" className="field-error">
+              {problem}
+            </p>
+          )}
+        </>
+      )}
+    </Labelled>
+  );
+}

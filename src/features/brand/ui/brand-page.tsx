@@ -1,0 +1,33 @@
+/** How the portal looks and speaks: settings at the left, what comes of them at the right. */
+import { draftOf } from "@/data/definition/draft";
+import { draftMoves } from "@/data/definition/versions";
+import type { OfficePortal } from "@/identity/office-gate";
+import { DraftSteps } from "@/office/ui/draft-steps";
+import { BrandForm } from "./brand-form";
+
+export function BrandPage({ p }: { p: OfficePortal }) {
+  const { definition, revision } = draftOf(p.file, p.owner);
+  const { name, locale, timeZone } = definition.portal;
+  return (
+    <div className="grid gap-5 [&>*]:min-w-0">
+      <div className="flex flex-wrap items-end justify-between gap-3">
+        <div>
+          <h1>Brand</h1>
+          <p className="quiet mt-1 max-w-prose">
+            What clients see is yours, not Elkhorn's. Text is kept readable on whatever colour is chosen.
+          </p>
+        </div>
+        <DraftSteps portal={p.slug} revision={revision} parts={["brand", "portal"]} {...draftMoves(p.file, p.owner, ["brand", "portal"])} />
+      </div>
+      <BrandForm
+        key={revision}
+        slug={p.slug}
+        at={p.at}
+        revision={revision}
+        brand={definition.brand}
+        portal={{ name, locale, timeZone }}
+        zones={Intl.supportedValuesOf("timeZone")}
+      />
+    </div>
+  );
+}
