@@ -11,7 +11,16 @@ const APART = ["src/proxy.test.ts", "src/server/statements.test.ts", "src/identi
 const SETUP = ["src/testing/begin.ts"];
 
 /** Stories that go over ground again which others have walked, more slowly: `npm run test:long` has them (a clean run stays under 15 minutes). */
-const LONG = ["tests/killed.test.ts", "tests/data-desk-more.test.ts", "tests/no-answer.test.ts"];
+const LONG = [
+  "tests/killed.test.ts",
+  "tests/data-desk-more.test.ts",
+  "tests/no-answer.test.ts",
+  "tests/ways-in.test.ts",
+  "tests/staff.test.ts",
+  "tests/doors-beyond.test.ts",
+];
+/** In both: wide in a clean run, wide and narrow in the long one. */
+const BOTH = ["tests/axe.test.ts"];
 const long = process.env.ELKHORN_LONG === "1";
 
 /** What takes longest begins first, so that nothing is waited for alone at the end. */
@@ -51,7 +60,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: "stories",
-          include: long ? LONG : ["tests/**/*.test.ts"],
+          include: long ? [...LONG, ...BOTH] : ["tests/**/*.test.ts"],
           exclude: long ? [] : LONG,
           globalSetup: ["tests/support/server.ts"],
           testTimeout: 90_000,

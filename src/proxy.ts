@@ -61,7 +61,7 @@ const contentPolicy = (nonce: string, forms: string, frames: string, ancestors: 
 
 /** Only the page that is being laid out stands in a frame, and only in the office's own. */
 const framesAt = (portal: string | null, path: string): [string, string] =>
-  portal === null && /^\/portals\/[^/]+\/pages\/[^/]+$/.test(path)
+  portal === null && /^\/portals\/[^/]+\/pages\/[^/]+(\/before)?$/.test(path)
     ? ["'self'", "'none'"]
     : portal === null && /^\/portals\/[^/]+\/-\/preview\/[^/]+$/.test(path)
       ? ["'none'", "'self'"]

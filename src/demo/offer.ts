@@ -48,6 +48,6 @@ export const demoOffer = (requests: string): Pick<Definition, "features" | "plan
     contact: "studio@fernhill.example",
     ...PLAIN_BRAND,
     signIn: { kind: "side", picture: null, welcome: "Your sites, signs and proofs, in one place." },
-    footer: "Fernhill Wayfinding, 4 Tannery Row. Signs that get people there.",
+    footer: "Fernhill Wayfinding, 4 Tannery Row",
   },
 });

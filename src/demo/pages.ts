@@ -136,6 +136,17 @@ export function demoPages(schema: Schema): Pages {
       width: 6,
       config: { source: sourceOf(table("documents").id), ...few, size: 4, columns: columns("documents", "kind") },
     },
+    {
+      kind: "list",
+      title: "Signs",
+      config: {
+        source: sourceOf(table("signs").id, null, newest("signs", "fitted")),
+        ...few,
+        size: 6,
+        columns: columns("signs", "type", "stage"),
+      },
+      audience: { ...EVERYBODY, roles: ["project-lead", "workshop"] },
+    },
   ]);
   const board = laidOut(page("request-board", "Request board", "request-board"), [
     {

@@ -23,13 +23,16 @@ export function contrast(a: string, b: string): number {
 /** Near-black or white, whichever reads better on the colour; one of them always reaches 4.5. */
 export const inkOn = (colour: string): string => (contrast(colour, "#ffffff") >= contrast(colour, "#000000") ? "#ffffff" : "#000000");
 
-/** The colour itself, darkened or lightened as little as it takes to reach `ratio` on `ground`. */
-export function readableOn(colour: string, ground: string, ratio = 4.5): string {
-  const towards: Rgb = luminance(ground) > 0.18 ? [0, 0, 0] : [255, 255, 255];
+/**
+ * The colour itself, darkened or lightened as little as it takes to reach `ratio` on all of these. Of a middling ground one way may fail
+ * where the other does not, so both are tried at each step.
+ */
+export function readableOn(colour: string, grounds: readonly string[], ratio = 4.5): string {
   const from = parse(colour);
-  for (let step = 0; step <= 50; step++) {
-    const mixed = format(from.map((c, i) => c + (towards[i]! - c) * (step / 50)) as unknown as Rgb);
-    if (contrast(mixed, ground) >= ratio) return mixed;
-  }
-  return format(towards);
+  for (let step = 0; step <= 50; step++)
+    for (const towards of [0, 255]) {
+      const mixed = format(from.map((c) => c + (towards - c) * (step / 50)) as unknown as Rgb);
+      if (grounds.every((ground) => contrast(mixed, ground) >= ratio)) return mixed;
+    }
+  return inkOn(grounds[0]!);
 }

@@ -1,5 +1,5 @@
 /** From a brand to all that a portal's pages need, each pair of colours readable. Values are CSS custom properties. */
-import { contrast, inkOn, readableOn } from "./contrast";
+import { contrast, inkOn, luminance, readableOn } from "./contrast";
 
 export interface Brand {
   readonly colour: string;
@@ -25,9 +25,8 @@ const CORNERS = { square: ["0px", "0px"], soft: ["0.625rem", "0.375rem"], round:
 
 export function brandTheme(b: Brand): Record<string, string> {
   const ink = contrast("#1c2226", b.ground) >= 7 ? "#1c2226" : inkOn(b.ground);
-  const dark = inkOn(b.ground) === "#ffffff";
-  const card = dark ? mix(b.ground, "#ffffff", 0.06) : mix(b.ground, "#ffffff", 0.75);
-  const text = readableOn(readableOn(b.colour, b.ground), card);
+  const card = cardOn(b.ground, ink);
+  const text = readableOn(b.colour, [b.ground, card]);
   const [box, field] = CORNERS[b.corners ?? "soft"];
   const head = { band: [b.colour, inkOn(b.colour)], paper: [card, ink], line: [b.ground, ink] }[b.head ?? "band"] as [string, string];
   return {
@@ -52,6 +51,14 @@ export function brandTheme(b: Brand): Record<string, string> {
     fontFamily: "var(--font-sans)",
   };
 }
+
+/** Lifted off the ground, as far as words on it stay readable; sunk into it where lifting would not let them. */
+function cardOn(ground: string, ink: string): string {
+  if (luminance(ink) < luminance(ground)) return mix(ground, "#ffffff", 0.75);
+  const lifted = mix(ground, "#ffffff", 0.06);
+  return contrast(ink, lifted) >= READABLE ? lifted : mix(ground, "#000000", 0.3);
+}
+const READABLE = 4.5;
 
 /** Pairs that are read on a portal's pages, with their contrast (WCAG 2.2, 1.4.3 wants 4.5 of running text). */
 export function readablePairs(b: Brand): { readonly words: string; readonly ratio: number }[] {

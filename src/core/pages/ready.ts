@@ -8,7 +8,7 @@ import { isRelation, type Schema, type Table } from "../schema/types";
 import { sourceOf } from "../sections/kind";
 import { PLAIN_LIST } from "../sections/list";
 import { PLAIN_SHEET } from "../sections/sheet";
-import { EVERYBODY, type Page, type Section } from "./page";
+import { type Audience, EVERYBODY, type Page, type Section } from "./page";
 
 export const HOME = "home";
 export const listPageId = (table: string): string => `list-${table}`;
@@ -38,6 +38,7 @@ const page = (id: string, name: string, address: string, about: string | null): 
 type Bare = { [K in Section["kind"]]: Pick<Extract<Section, { kind: K }>, "kind" | "config"> }[Section["kind"]] & {
   width?: number;
   title?: string;
+  audience?: Audience;
 };
 
 /** Sections one after the other on a page, with ids made from its own. */
@@ -46,7 +47,7 @@ export function laidOut(on: Page, sections: readonly Bare[]): Laid {
   return {
     page: on,
     sections: sections.map(
-      ({ width = 12, title = "", ...s }, i) =>
+      ({ width = 12, title = "", audience = EVERYBODY, ...s }, i) =>
         ({
           id: `${on.id}-${i + 1}`,
           page: on.id,
@@ -54,7 +55,7 @@ export function laidOut(on: Page, sections: readonly Bare[]): Laid {
           title,
           width,
           breaks: false,
-          audience: EVERYBODY,
+          audience,
           record: null,
           reader: null,
           ...s,

@@ -156,6 +156,8 @@ describe("what a draft changes", () => {
       changed: [],
       walls: [],
       safeguards: [],
+      pages: [],
+      brand: [],
     });
   });
 

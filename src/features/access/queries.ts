@@ -6,6 +6,7 @@ import { safeguardSentence } from "@/core/access/safeguard-words";
 import type { Safeguard } from "@/core/access/safeguards";
 import { grantSentence, wallSentence } from "@/core/access/wording";
 import type { Definition } from "@/core/definition/definition";
+import { brandChanges, type PageChange, pageChanges } from "@/core/pages/changes";
 import type { Schema, Table } from "@/core/schema/types";
 import { waysToCompanies } from "@/core/schema/ways";
 import { draftOf } from "@/data/definition/draft";
@@ -102,6 +103,8 @@ export interface Changes {
   readonly changed: readonly { readonly before: string; readonly after: string }[];
   readonly walls: readonly string[];
   readonly safeguards: readonly string[];
+  readonly pages: readonly PageChange[];
+  readonly brand: readonly string[];
 }
 
 function roleChanges(before: Definition, after: Definition): string[] {
@@ -152,5 +155,7 @@ export function draftChanges(v: AccessView, live: Definition): Changes {
       .filter(([t, w]) => v.schema.findTable(t) && JSON.stringify(live.walls[t]) !== JSON.stringify(w))
       .map(([t, w]) => wallSentence(v.schema, t, w)),
     safeguards: safeguardChanges(v, live),
+    pages: pageChanges(live, v.definition, v.schema),
+    brand: brandChanges(live, v.definition),
   };
 }

@@ -20,8 +20,9 @@ export interface PagesView {
   readonly book: Book;
 }
 
-export function pagesView(p: OfficePortal): PagesView {
-  const draft = draftOf(p.file, p.owner);
+/** Of the draft, unless another state is asked for. */
+export function pagesView(p: OfficePortal, of?: Definition): PagesView {
+  const draft = of ? { definition: of, revision: 0 } : draftOf(p.file, p.owner);
   const { schema } = p.live.policy;
   return {
     definition: draft.definition,

@@ -1,7 +1,11 @@
+import { Link } from "@/ui/link";
 import type { Changes } from "../queries";
 
+/** The page as its first sentence calls it. */
+const nameOf = (c: Changes, id: string): string => c.pages.find((x) => x.page === id)!.name;
+
 /** Changes of roles, grants, walls and safeguards as sentences, by kind. */
-export function ChangeLists({ changes: c }: { changes: Changes }) {
+export function ChangeLists({ changes: c, at }: { changes: Changes; at?: string }) {
   const kinds: [string, readonly string[]][] = [
     ["Roles", c.roles],
     ["Grants added", c.added],
@@ -9,6 +13,8 @@ export function ChangeLists({ changes: c }: { changes: Changes }) {
     ["Grants changed", c.changed.map((x) => `Was: ${x.before} Will be: ${x.after}`)],
     ["Walls", c.walls],
     ["Safeguards", c.safeguards],
+    ["Pages", c.pages.map((x) => x.words)],
+    ["Brand", c.brand],
   ];
   return kinds.map(([title, lines]) =>
     lines.length === 0 ? null : (
@@ -19,6 +25,15 @@ export function ChangeLists({ changes: c }: { changes: Changes }) {
             <li key={x}>{x}</li>
           ))}
         </ul>
+        {title === "Pages" && at && (
+          <p className="mt-3 flex flex-wrap gap-x-4 gap-y-1 text-sm">
+            {[...new Set(c.pages.flatMap((x) => x.page ?? []))].map((id) => (
+              <Link key={id} className="link-plain" href={`${at}/pages/${encodeURIComponent(id)}/before`}>
+                Look at {nameOf(c, id)} before and after
+              </Link>
+            ))}
+          </p>
+        )}
       </section>
     ),
   );

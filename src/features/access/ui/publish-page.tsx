@@ -63,7 +63,7 @@ export async function PublishPage({ p, search, impact }: Props) {
             The draft differs from version {p.live.version}, which clients use now. Nothing below holds for anybody until you publish it.
           </p>
           {impact}
-          <ChangeLists changes={c} />
+          <ChangeLists changes={c} at={p.at} />
           {safeguards?.state === "working" && <Progress at={`${p.at}/progress/safeguards`} words="Asking whether the safeguards hold…" />}
           {safeguards?.state === "failed" && <NotCounted />}
           {breaks.length > 0 && <BrokenSafeguards at={p.at} sentences={breaks.map((x) => x.sentence)} />}

@@ -10,7 +10,7 @@ import { PageView } from "@/features/portal/ui/page-view";
 import { officePortal } from "@/identity/office-gate";
 import { previewRequest } from "@/identity/preview";
 
-type Props = { params: Promise<{ slug: string; page: string }>; searchParams: Promise<Search & { as?: string }> };
+type Props = { params: Promise<{ slug: string; page: string }>; searchParams: Promise<Search & { as?: string; live?: string }> };
 
 export const metadata: Metadata = { title: "A page as it is laid out" };
 
@@ -18,9 +18,10 @@ export const metadata: Metadata = { title: "A page as it is laid out" };
 export default async function Page({ params, searchParams }: Props) {
   const { slug, page: id } = await params;
   const p = await officePortal(slug, "build");
-  const v = pagesView(p);
-  const page = v.book.page(decodeURIComponent(id));
   const search = await searchParams;
+  // Beside the draft, what clients meet now.
+  const v = pagesView(p, search.live ? p.live.definition : undefined);
+  const page = v.book.page(decodeURIComponent(id));
   const r = page && previewRequest(p, v.definition, whoFrom(search.as), `/${page.address}`);
   if (!page || !r) notFound();
   return (

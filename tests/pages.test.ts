@@ -1,0 +1,226 @@
+/**
+ * Pages in the browser: what clients do on them where it stands, how an owner lays them out, and what others get of it.
+ */
+import { afterAll, beforeAll, expect, it } from "vitest";
+import { answersOwnerAlone, caughtActions, holdActions, post } from "./support/actions";
+import { type Browser, openBrowser } from "./support/browser";
+import { Client, signedIn } from "./support/client";
+import { enter, leave, signInToOffice, withoutDraft } from "./support/people";
+import { ownServer } from "./support/server";
+
+const { port } = await ownServer();
+const portal = (path: string): string => `http://fernhill.localhost:${port}${path}`;
+const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
+let b: Browser;
+let owner: Browser;
+
+beforeAll(async () => {
+  [b, owner] = await Promise.all([openBrowser(), openBrowser()]);
+  await signInToOffice(owner, port);
+});
+afterAll(() => Promise.all([b.close(), owner.close()]));
+
+const publish = async (): Promise<void> => {
+  await owner.go(office("/publish"));
+  await owner.click("//button[starts-with(., 'Publish version')]");
+  await owner.seesText("is live. It holds for everybody from their next click.");
+};
+
+it("the home has what waits; a press approves a proof, and takes that back", async () => {
+  await enter(b, port, "noor@saltmarsh.example");
+  await b.go(portal("/"));
+  await b.seesText("Proofs that wait for you");
+  const waiting = async (): Promise<number> => Number((await b.texts("a[aria-label$='Proofs that wait for you']"))[0]);
+  const before = await waiting();
+  const [name] = await b.texts("section li a");
+  await b.click("button[aria-label^='Approve: ']");
+  await b.seesText("Approve: done.");
+  await b.until(async () => (await waiting()) === before - 1);
+  await b.press("Undo");
+  await b.seesText("Taken back.");
+  await b.until(async () => (await waiting()) === before);
+  expect(name).toBeTruthy();
+});
+
+it("a figure leads to its records, and they are as many as it says", async () => {
+  await leave(b);
+  await enter(b, port, "dana@saltmarsh.example");
+  await b.go(portal("/"));
+  const figure = "//li[.//*[.='Open requests']]/a";
+  const said = (await b.texts(`${figure}/span[2]`))[0]!;
+  await b.click(figure);
+  await b.seesText(`of ${said}`);
+  await b.seesText("Open requests");
+  await b.press("Show all");
+  await b.until(async () => !(await b.text()).includes("Open requests"));
+});
+
+it("the board: whoever may not move has no way to; the agency moves a card by its list of places, and back", async () => {
+  await b.go(portal("/request-board"));
+  await b.seesText("Under way");
+  expect(await b.count("section select.select-xs")).toBe(0);
+  await leave(b);
+  await enter(b, port, "ines@fernhill.example");
+  await b.go(portal("/request-board"));
+  const cards = async (column: string): Promise<number> => b.count(`section[aria-label='${column}'] li`);
+  const [fresh, planned] = [await cards("New"), await cards("Planned")];
+  await b.choose("section[aria-label='New'] li select", "Planned");
+  await b.until(async () => (await cards("Planned")) === planned + 1 && (await cards("New")) === fresh - 1);
+  await b.press("Undo");
+  await b.seesText("Taken back.");
+  await b.until(async () => (await cards("New")) === fresh);
+});
+
+it("the calendar goes from month to month in its address, and stands day by day on a narrow screen", async () => {
+  await b.go(portal("/due-dates?on=2026-12"));
+  await b.seesText("December 2026");
+  await b.click("a[aria-label='After']");
+  await b.seesText("January 2027");
+  expect(await b.driver.getCurrentUrl()).toContain("on=2027-01");
+  await b.go(portal("/due-dates?on=nonsense&view=week"));
+  await b.seesText("Week ");
+  await b.size(390, 844);
+  await b.go(portal("/due-dates"));
+  expect(await b.driver.executeScript("return document.documentElement.scrollWidth <= window.innerWidth")).toBe(true);
+  await b.size(1280, 800);
+});
+
+it("an owner lays out a page: adds, names, sees who misses it; clients meet it once it is published", { timeout: 150_000 }, async () => {
+  await owner.go(office("/pages"));
+  await owner.press("New page");
+  await owner.type("input[name=name]", "Where things stand");
+  await owner.press("Make it");
+  await owner.seesText("Nothing stands on it yet.");
+  await owner.press("Add");
+  await owner.click("//button[.//span[.='Figures']]");
+  await owner.seesText("Counts, sums and averages");
+  await owner.press("The page itself");
+  await owner.press("Add");
+  await owner.click("//button[.//span[.='Notice']]");
+  await owner.find("//h2[.='Notice']");
+  const sentence = "//label[.='Sentence']/following-sibling::textarea";
+  await owner.type(sentence, "The workshop is closed on Friday.");
+  // It is alive in the middle of the page, and nothing of it holds yet.
+  const seen = async (): Promise<string> => {
+    await owner.driver.switchTo().frame(await owner.find("iframe"));
+    try {
+      return await owner.driver.executeScript<string>("return document.body.innerText");
+    } finally {
+      await owner.driver.switchTo().defaultContent();
+    }
+  };
+  await owner.until(async () => (await seen()).includes("The workshop is closed on Friday."));
+  const there = await new Client(port, "fernhill.localhost").get("/where-things-stand");
+  expect(there.status === 404 || there.status === 307).toBe(true);
+  // By its list of places, as by dragging.
+  await owner.choose("//ol[@aria-label='Sections of this page']//select", "to the top");
+  await owner.until(async () => (await owner.texts("ol[aria-label='Sections of this page'] > li"))[0]!.startsWith("Notice"));
+  await owner.go(office("/publish"));
+  await owner.seesText("A new page, Where things stand, at /where-things-stand.");
+  await publish();
+  await leave(b);
+  await enter(b, port, "dana@saltmarsh.example");
+  await b.go(portal("/where-things-stand"));
+  await b.seesText("The workshop is closed on Friday.");
+  await b.press("Put away");
+  await b.go(portal("/where-things-stand"));
+  await b.until(async () => !(await b.text()).includes("The workshop is closed"));
+});
+
+it("undo takes a section away again; a ready-made page changed is one's own, and can be ready-made again", async () => {
+  await owner.go(office("/pages"));
+  await owner.press("Documents");
+  await owner.seesText("Ready-made: it follows the grants");
+  await owner.press("Add");
+  await owner.click("//button[.//span[.='Search']]");
+  await owner.until(async () => (await owner.count("ol[aria-label='Sections of this page'] > li")) === 2);
+  await owner.press("Undo");
+  await owner.until(async () => (await owner.count("ol[aria-label='Sections of this page'] > li")) === 1);
+  await owner.seesText("Ready-made: it follows the grants");
+});
+
+it("nobody but the office's staff is shown a draft, and a portal's page stands in nobody's frame", async () => {
+  const anon = new Client(port, "localhost");
+  for (const path of ["/pages", "/pages/home", "/-/preview/home?as=visitor", "/pages/home/before", "/brand"]) {
+    const answer = await anon.get(`/portals/fernhill${path}`);
+    expect([path, answer.status, answer.text.includes("Saltmarsh")]).toEqual([path, 307, false]);
+  }
+  const dana = await signedIn(port, "dana@saltmarsh.example");
+  const preview = await dana.get("/portals/fernhill/-/preview/home?as=visitor");
+  expect(preview.status).toBe(404);
+  const home = await dana.get("/");
+  expect(home.headers["content-security-policy"]).toContain("frame-ancestors 'none'");
+  expect((await anon.get("/portals/fernhill/-/brand/0000")).status).toBe(404);
+});
+
+it("acts, board and fields, posted by hand as the page posts them, answer whom the grants let alone", async () => {
+  await leave(b);
+  await enter(b, port, "noor@saltmarsh.example");
+  await b.go(portal("/"));
+  await holdActions(b);
+  await b.click("button[aria-label^='Approve: ']");
+  await b.until(async () => (await caughtActions(b)).length === 1);
+  const act = (await caughtActions(b))[0]!;
+  await leave(b);
+  await enter(b, port, "ines@fernhill.example");
+  await b.go(portal("/request-board"));
+  await holdActions(b);
+  await b.choose("section[aria-label='New'] li select", "Closed");
+  await b.until(async () => (await caughtActions(b)).length === 1);
+  const move = (await caughtActions(b))[0]!;
+  // Another company's approver, an onlooker of the same company, whoever is signed out: under their own names, too.
+  for (const [who, a, page] of [
+    ["bram@pellquay.example", act, "/"],
+    ["piers@saltmarsh.example", act, "/"],
+    ["dana@saltmarsh.example", move, "/request-board"],
+    ["", act, "/"],
+    ["", move, "/request-board"],
+  ] as const) {
+    const client = who ? await signedIn(port, who) : new Client(port, "fernhill.localhost");
+    const acting = who ? await membershipOf(client) : "visitor";
+    const mine = {
+      ...a,
+      body: String(a.body)
+        .replace(/"acting":"[^"]*"/, `"acting":"${acting}"`)
+        .replace(/("approve","[^"]+",)"[^"]*"/, `$1"${acting}"`),
+    };
+    const answer = await post(port, mine, client.cookie, "fernhill.localhost", page);
+    expect([who, answer.text.includes('"ok":true')]).toEqual([who, false]);
+    expect([who, answer.text.includes('"ok":false')]).toEqual([who, true]);
+  }
+  // And the questions are real ones: posted by the one who may, it is done.
+  const noor = await signedIn(port, "noor@saltmarsh.example");
+  const done = await post(port, act, noor.cookie, "fernhill.localhost", "/");
+  expect(done.text).toContain('"ok":true');
+});
+
+it("what the owner posts in the editor answers nobody else", async () => {
+  await owner.go(office("/pages/home"));
+  await owner.seesText("Proofs that wait for you");
+  await holdActions(owner);
+  await owner.press("Add");
+  await owner.click("//button[.//span[.='Search']]");
+  await owner.until(async () => (await caughtActions(owner)).length === 1);
+  const asked = await caughtActions(owner);
+  await answersOwnerAlone(port, owner, asked, "/portals/fernhill/pages/home", /"ok":true/);
+});
+
+it("a look, chosen and published, is what whoever comes to the door meets", { timeout: 120_000 }, async () => {
+  await withoutDraft(owner, port);
+  await owner.go(office("/brand"));
+  await owner.press("Ledger");
+  await owner.type("//label[.='Motto']/following-sibling::input", "Horses that go round again.");
+  await owner.press("Keep in the draft");
+  await owner.seesText("Draft, not yet published");
+  await owner.go(office("/publish"));
+  await owner.seesText("The brand changes in: colour, ground, motto, head of the page, type of titles, type of text, room, corners.");
+  await publish();
+  await leave(b);
+  await b.go(portal("/sign-in"));
+  expect(await b.driver.executeScript("return getComputedStyle(document.querySelector('h1')).fontFamily")).toContain("Literata");
+});
+
+const membershipOf = async (c: Client): Promise<string> => {
+  const form = (await c.get("/-/me")).text;
+  return /name="\$acting" value="([^"]+)"/.exec(form)?.[1] ?? (await c.api("/me")).json.membership?.id ?? "";
+};
