@@ -59,13 +59,14 @@ const contentPolicy = (nonce: string, forms: string, frames: string, ancestors: 
     `frame-ancestors ${ancestors}`,
   ].join("; ");
 
-/** Only the page that is being laid out stands in a frame, and only in the office's own. */
-const framesAt = (portal: string | null, path: string): [string, string] =>
-  portal === null && /^\/portals\/[^/]+\/pages\/[^/]+(\/before)?$/.test(path)
-    ? ["'self'", "'none'"]
-    : portal === null && /^\/portals\/[^/]+\/-\/preview\/[^/]+$/.test(path)
-      ? ["'none'", "'self'"]
-      : ["'none'", "'none'"];
+/**
+ * What may be framed, and by whom: in the office its own pages, since one is left for another without a new document; and of those only the
+ * page that is being laid out lets itself be framed.
+ */
+function framesAt(portal: string | null, path: string): [string, string] {
+  if (portal !== null) return ["'none'", "'none'"];
+  return ["'self'", /^\/portals\/[^/]+\/-\/preview\/[^/]+$/.test(path) ? "'self'" : "'none'"];
+}
 
 const OFFICE_FORMS = paths ? "" : `${address.protocol}//*.${address.host}`;
 
