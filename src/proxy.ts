@@ -6,8 +6,9 @@
 
 import { type NextRequest, NextResponse } from "next/server";
 import { config as settings } from "./config";
+import { published } from "./data/definition/published";
 import { once } from "./data/file/once";
-import { portalIdAt } from "./data/file/open";
+import { portalFile, portalIdAt } from "./data/file/open";
 
 const { address, paths } = settings();
 const MAIN_HOST = address.hostname.toLowerCase();
@@ -60,11 +61,21 @@ const contentPolicy = (nonce: string, forms: string, frames: string, ancestors: 
   ].join("; ");
 
 /**
+ * Sites that the agency listed. A session's cookie is not sent along into another site's frame (SameSite=Lax, RFC 6265bis section 5.2), so
+ * what stands there is what a visitor sees.
+ */
+function framedBy(portal: string): string {
+  const file = portalFile(portal);
+  const origins = file ? published(file).definition.frames : [];
+  return origins.length > 0 ? origins.join(" ") : "'none'";
+}
+
+/**
  * What may be framed, and by whom: in the office its own pages, since one is left for another without a new document; and of those only the
  * page that is being laid out lets itself be framed.
  */
 function framesAt(portal: string | null, path: string): [string, string] {
-  if (portal !== null) return ["'none'", "'none'"];
+  if (portal !== null) return ["'none'", framedBy(portal)];
   return ["'self'", /^\/portals\/[^/]+\/-\/preview\/[^/]+$/.test(path) ? "'self'" : "'none'"];
 }
 

@@ -1,6 +1,8 @@
 /**
  * Pages in the browser: what clients do on them where it stands, how an owner lays them out, and what others get of it.
  */
+import { createServer } from "node:http";
+import type { AddressInfo } from "node:net";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { answersOwnerAlone, caughtActions, holdActions, post } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
@@ -218,6 +220,67 @@ it("a look, chosen and published, is what whoever comes to the door meets", { ti
   await leave(b);
   await b.go(portal("/sign-in"));
   expect(await b.driver.executeScript("return getComputedStyle(document.querySelector('h1')).fontFamily")).toContain("Literata");
+});
+
+it("a page asks for its words, which are tried a few times and no more; who has said them is in", { timeout: 120_000 }, async () => {
+  await withoutDraft(owner, port);
+  await owner.go(office("/pages"));
+  await owner.press("Standards");
+  await owner.seesText("Who sees something on it");
+  await owner.type("//label[.='Words that open it']/following-sibling::input", "lantern and mast");
+  await owner.press("Ask for these words");
+  await owner.seesText("Without words");
+  expect(await owner.driver.getPageSource()).not.toContain("argon2");
+  await publish();
+  await leave(b);
+  await b.go(portal("/standards"));
+  await b.seesText("asks for words that its readers were told");
+  expect(await b.text()).not.toContain("Placing");
+  for (let i = 0; i < 5; i++) {
+    await b.type("input[name=secret]", `wrong ${i}`);
+    await b.press("Open the page");
+    await b.seesText("These are not the words.");
+  }
+  await b.type("input[name=secret]", "lantern and mast");
+  await b.press("Open the page");
+  await b.seesText("Too many tries.");
+  await new Promise((r) => setTimeout(r, 1_500));
+  await b.type("input[name=secret]", "lantern and mast");
+  await b.press("Open the page");
+  await b.seesText("Placing");
+  // Another browser has not said them, and a cookie made up by hand is none.
+  const other = new Client(port, "fernhill.localhost");
+  expect((await other.get("/standards")).text).not.toContain("Placing");
+});
+
+it("a listed site shows pages in a frame and is told their height; another is refused", { timeout: 120_000 }, async () => {
+  const site = createServer((_, res) => {
+    res.setHeader("content-type", "text/html");
+    res.end(`<title>waiting</title><script>addEventListener("message", (e) => { if (e.data.elkhorn === "height") document.title = "height " + e.data.height; });</script>
+      <iframe src="${portal("/plans")}" width="600" height="300"></iframe>`);
+  });
+  await new Promise<void>((done) => site.listen(0, "127.0.0.1", done));
+  const at = (host: string): string => `http://${host}.localhost:${(site.address() as AddressInfo).port}`;
+  try {
+    await withoutDraft(owner, port);
+    await owner.go(office("/brand"));
+    const box = "//label[starts-with(.,'Sites that may show')]/following-sibling::textarea";
+    await owner.type(box, "http://shop.example/path");
+    await owner.press("Keep in the draft");
+    await owner.seesText("Write a site as https://www.example.com, without a path.");
+    await owner.type(box, at("shop"));
+    await owner.press("Keep in the draft");
+    await owner.seesText("Draft, not yet published");
+    await publish();
+    await leave(b);
+    await b.driver.get(`${at("shop")}/`);
+    await b.until(async () => /^height \d{3,}$/.test(await b.driver.getTitle()));
+    await b.driver.get(`${at("other")}/`);
+    await new Promise((r) => setTimeout(r, 1_500));
+    expect(await b.driver.getTitle()).toBe("waiting");
+  } finally {
+    site.close();
+  }
 });
 
 /** What a form of theirs would say it was opened as. */

@@ -7,6 +7,7 @@ import { system } from "@/core/events/event";
 import { fieldBySlug } from "@/core/schema/types";
 import { addDays, dateIn } from "@/core/time/relative";
 import { setSubscription } from "@/data/billing/standing";
+import { keepBrandPicture } from "@/data/brand/pictures";
 import { draftOf } from "@/data/definition/draft";
 import { storePublished } from "@/data/definition/published";
 import { dataFolder } from "@/data/file/open";
@@ -22,6 +23,7 @@ import { folderFiles } from "@/services/files/folder";
 import { COMPANIES, PEOPLE, passwordOf } from "./cast";
 import { demoDefinition } from "./definition";
 import { type DemoStaff, demoStaff, makeDoors, makeProviders } from "./doors";
+import { signPicture } from "./drawings";
 import { fillShelf } from "./files";
 import { invitationOf } from "./outbox";
 import { makePapers, PEOPLE_OF } from "./papers";
@@ -76,7 +78,11 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
     const subscription = { plan: co.plan, state: co.state, until, timeZone: "Europe/London" };
     setSubscription(file, added.value.id, subscription, { actor: by.actor, via: "job", at: now });
   }
-  storePublished(file, demoDefinition(schema, ids.companies.get("saltmarsh")!), by);
+  const definition = demoDefinition(schema, ids.companies.get("saltmarsh")!);
+  const picture = await keepBrandPicture(file, owner, "picture", await signPicture("Directory", "Vitreous enamel"));
+  if (!picture.ok) throw new Error(picture.error);
+  definition.brand = { ...definition.brand, signIn: { ...definition.brand.signIn, picture: picture.value.hash } };
+  storePublished(file, definition, by);
   const add = adder(c);
   const sites = makeSites(c, add);
   const people = await makePeople(c, owner, sites, field);

@@ -1,10 +1,11 @@
 /** Fernhill's own pages: a home with what waits, a board of requests, a calendar of due dates, pictures of signs. The rest follows the grants. */
 import type { Condition } from "@/core/access/condition";
 import { EVERYBODY, NO_PAGES, type Page, type Pages } from "@/core/pages/page";
-import { HOME, laidOut } from "@/core/pages/ready";
+import { HOME, laidOut, sheetPageId } from "@/core/pages/ready";
 import { type Field, fieldBySlug, type Schema, type Table } from "@/core/schema/types";
 import { sourceOf } from "@/core/sections/kind";
 import { PLAIN_LIST } from "@/core/sections/list";
+import { PLAIN_SHEET } from "@/core/sections/sheet";
 
 const page = (id: string, name: string, address: string, about: string | null = null): Page => ({
   id,
@@ -192,6 +193,15 @@ export function demoPages(schema: Schema): Pages {
       },
     },
   ]);
-  const laid = [home, board, dates, pictures];
+  const sheetOf = (slug: string) => page(sheetPageId(table(slug).id), table(slug).singular, slug, table(slug).id);
+  const proof = laidOut(sheetOf("proofs"), [
+    { kind: "sheet", config: { ...PLAIN_SHEET, acts: ["approve", "send-back"], inPlace: true } },
+    { kind: "history", config: { fields: null } },
+  ]);
+  const request = laidOut(sheetOf("requests"), [
+    { kind: "sheet", config: { ...PLAIN_SHEET, columns: 2, labels: "above", inPlace: true } },
+    { kind: "history", config: { fields: null } },
+  ]);
+  const laid = [home, board, dates, pictures, proof, request];
   return { ...NO_PAGES, pages: laid.map((l) => l.page), sections: laid.flatMap((l) => l.sections) };
 }

@@ -34,6 +34,9 @@ export function pageChanges(before: Definition, after: Definition, schema: Schem
 function ofPage(old: Page, p: Page): PageChange[] {
   const said = (words: string): PageChange => ({ page: p.id, name: p.name, words });
   return [
+    ...(old.passphrase === p.passphrase
+      ? []
+      : [said(p.passphrase ? `${p.name} asks for words that open it.` : `${p.name} asks for no words any more.`)]),
     ...(old.name === p.name ? [] : [said(`The page ${old.name} is called ${p.name}.`)]),
     ...(old.address === p.address ? [] : [said(`${p.name} moves from /${old.address} to /${p.address}.`)]),
     ...(same(old.audience, p.audience) ? [] : [said(`${p.name} is for others than before.`)]),
@@ -118,6 +121,7 @@ export function brandChanges(before: Definition, after: Definition): string[] {
   const parts = keys.filter((k) => !same(before.brand[k], after.brand[k])).map((k) => BRAND_WORDS[k]);
   return [
     ...(parts.length > 0 ? [`The brand changes in: ${parts.join(", ")}.`] : []),
+    ...(same(before.frames, after.frames) ? [] : [`Sites that may show pages in a frame: ${after.frames.join(", ") || "none"}.`]),
     ...(same(before.portal, after.portal) ? [] : ["The portal's name, language or time zone changes."]),
   ];
 }

@@ -15,6 +15,15 @@ export const addressSchema = z
 /** A key of fractional-indexing: between any two there is another. */
 export const placeSchema = z.string().regex(/^[A-Za-z0-9]{1,60}$/);
 
+/** An origin (RFC 6454): scheme, host and port. Over https, or this machine's own name for trying. */
+export const originSchema = z
+  .string()
+  .max(200)
+  .regex(
+    /^(https:\/\/[a-z0-9.-]+(:\d{1,5})?|http:\/\/([a-z0-9-]+\.)*localhost(:\d{1,5})?)$/,
+    "Write a site as https://www.example.com, without a path.",
+  );
+
 export const READER_STATES = ["out", "in", "waiting", "unpaid"] as const;
 export type ReaderState = (typeof READER_STATES)[number];
 
@@ -94,10 +103,11 @@ export interface Pages {
   readonly navigation: readonly Navigation[];
   /** Ready-made pages that were thrown away. */
   readonly thrown: readonly { readonly id: string }[];
+  readonly frames: readonly string[];
   /** Where a role lands after signing in. */
   readonly landing: Readonly<Record<string, { readonly page: string }>>;
 }
-export const NO_PAGES: Pages = { pages: [], sections: [], navigation: [], thrown: [], landing: {} };
+export const NO_PAGES: Pages = { pages: [], sections: [], navigation: [], thrown: [], frames: [], landing: {} };
 
 export const inOrder = <T extends { readonly place: string; readonly id: string }>(of: readonly T[]): T[] =>
   of.toSorted((a, b) => (a.place < b.place ? -1 : a.place > b.place ? 1 : a.id < b.id ? -1 : 1));

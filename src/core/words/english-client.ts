@@ -66,6 +66,8 @@ export const ON_THE_CLIENT = {
   "files.broken": "This file did not arrive. Choose it again.",
   "files.take-away": "Take away",
   "frame.lists": "Lists",
+  "passphrase.label": "The words",
+  "passphrase.open": "Open the page",
   "said.undo": "Undo",
   "said.back": "Taken back.",
   "said.close": "Close this message",

@@ -228,6 +228,8 @@ export const ENGLISH = {
 
   "list.doing": "What you can do",
   "list.sum": "Sum",
+  "passphrase.lead": "This page asks for words that its readers were told.",
+  "passphrase.wrong": "These are not the words.",
   "page.nothing": "There is nothing here for you",
   "page.nothing-more": "Whoever laid out this page keeps its parts for others, or what they show is not open to you.",
   "act.on": "{act}: {record}",

@@ -2,6 +2,7 @@
 /** The brand in the draft: kept as it is changed, step by step. */
 import { z } from "zod";
 import { brandSchema } from "@/core/definition/parts/brand";
+import { originSchema } from "@/core/pages/page";
 import { keepBrandPicture } from "@/data/brand/pictures";
 import { officePortalWrite } from "@/identity/office-gate";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
@@ -29,14 +30,16 @@ function safely(what: () => unknown): boolean {
 
 export async function keepBrand(slug: string, revision: number, input: unknown): Promise<DraftAnswer> {
   const p = await officePortalWrite(slug, "build");
-  const parsed = z.object({ brand: brandSchema, portal: portalSchema }).safeParse(input);
+  const parsed = z
+    .object({ brand: brandSchema, portal: portalSchema, frames: z.array(originSchema).max(20, "Twenty sites at the most.") })
+    .safeParse(input);
   if (!parsed.success || !Number.isSafeInteger(revision))
     return {
       ok: false,
       messages: [...new Set(parsed.error?.issues.map((i) => i.message) ?? ["This could not be read. Load the page again."])],
     };
-  const { brand, portal } = parsed.data;
-  return changeInDraft(p, revision, (d) => ({ ...d, brand, portal: { ...d.portal, ...portal } }), "the brand");
+  const { brand, portal, frames } = parsed.data;
+  return changeInDraft(p, revision, (d) => ({ ...d, brand, frames, portal: { ...d.portal, ...portal } }), "the brand");
 }
 
 export type KeptPicture = { ok: true; hash: string } | { ok: false; message: string };

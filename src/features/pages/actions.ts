@@ -6,6 +6,7 @@ import { conditionSchema } from "@/core/access/condition";
 import type { Definition } from "@/core/definition/definition";
 import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep, toDraft } from "@/core/filter/edit";
 import { beginConfig } from "@/core/pages/begin";
+import { bookOf } from "@/core/pages/book";
 import {
   addPage,
   addSection,
@@ -25,6 +26,7 @@ import { KINDS, SECTION_KINDS } from "@/core/sections";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { type OfficePortal, officePortal, officePortalWrite } from "@/identity/office-gate";
+import { hashPassphrase } from "@/identity/passphrase";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 import { type PathChoice, pathChoices } from "@/office/filter/paths";
 
@@ -63,7 +65,24 @@ export async function makePage(slug: string, seen: number, input: { name: string
 export async function keepPage(slug: string, seen: number, input: unknown): Promise<DraftAnswer> {
   const parsed = pageSchema.safeParse(input);
   if (!parsed.success) return { ok: false, messages: [...new Set(parsed.error.issues.map((i) => i.message))] };
-  return edit(slug, seen, `the page ${parsed.data.name}`, (d, p) => changePage(d, parsed.data, schemaOf(p)));
+  // Its passphrase is set by words alone, never by a hash that somebody sends.
+  return edit(slug, seen, `the page ${parsed.data.name}`, (d, p) =>
+    changePage(d, { ...parsed.data, passphrase: d.pages.find((x) => x.id === parsed.data.id)?.passphrase ?? null }, schemaOf(p)),
+  );
+}
+
+/** Words that open a page, or none any more. What was written is not kept. */
+export async function keepPassphrase(slug: string, seen: number, page: string, words: string | null): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "build");
+  const parsed = z.string().min(6, "Use at least six signs.").max(200, "Keep the words under 200 signs.").nullable().safeParse(words);
+  if (!parsed.success || !id.safeParse(page).success)
+    return { ok: false, messages: [parsed.error?.issues[0]?.message ?? "Load the page again."] };
+  const passphrase = parsed.data === null ? null : await hashPassphrase(parsed.data);
+  const there = bookOf(draftOf(p.file, p.owner).definition, schemaOf(p)).page(page);
+  if (!there) return unread;
+  return edit(slug, seen, "the passphrase of a page", (d) =>
+    changePage(d, { ...(d.pages.find((x) => x.id === page) ?? there), passphrase }, schemaOf(p)),
+  );
 }
 
 export async function takePageAway(slug: string, seen: number, page: string, forGood: boolean): Promise<DraftAnswer> {

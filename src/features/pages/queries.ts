@@ -75,18 +75,32 @@ export const problemsOf = (v: PagesView, page: Page): Map<string, string[]> => {
   return new Map(v.book.sections(page.id).map((s) => [s.id, sectionProblems(s, around)]));
 };
 
+export interface OfferedField {
+  readonly id: string;
+  readonly name: string;
+  readonly type: FieldType;
+  readonly target: string | null;
+  readonly choices: readonly { readonly id: string; readonly name: string }[];
+}
+
 /** A table as the settings of sections offer it. */
 export interface OfferedTable {
   readonly id: string;
   readonly name: string;
   readonly singular: string;
-  readonly fields: readonly { readonly id: string; readonly name: string; readonly type: FieldType; readonly target: string | null }[];
+  readonly fields: readonly OfferedField[];
 }
 export const offeredTable = (t: Table): OfferedTable => ({
   id: t.id,
   name: t.name,
   singular: t.singular,
-  fields: t.fields.map((f) => ({ id: f.id, name: f.name, type: f.type, target: f.options.target ?? null })),
+  fields: t.fields.map((f) => ({
+    id: f.id,
+    name: f.name,
+    type: f.type,
+    target: f.options.target ?? null,
+    choices: (f.options.choices ?? []).map((c) => ({ id: c.id, name: c.name })),
+  })),
 });
 
 /** Whom a page is looked at as: "visitor", or a person and the membership they act in. */

@@ -12,6 +12,7 @@ import { readForm, refusalWords } from "@/data/records/form";
 import type { Given, WriteError } from "@/data/records/write/given";
 import { addOnce } from "@/data/records/write/once";
 import { beginLimits, countTry, waitFor } from "@/identity/limits";
+import { saidPassphrase, sayPassphrase } from "@/identity/passphrase";
 import { fromHere, type PortalRequest, requestPortalWrite } from "@/identity/request";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import { askedOf, maySend, settableIn } from "./asked";
@@ -27,14 +28,14 @@ interface Opened {
 }
 
 /** The form as it stands on a page for this reader; null where it does not. */
-function opened(r: PortalRequest, data: { section: string; about: string }): Opened | null {
+async function opened(r: PortalRequest, data: { section: string; about: string }): Promise<Opened | null> {
   const book = bookFor(r);
   for (const page of book.pages) {
     const there = book.sections(page.id).find((s) => s.id === data.section);
     if (!there) continue;
     const of = page.about ? r.desk.schema.findTable(page.about) : undefined;
     const record = of && data.about ? r.desk.read(of, data.about) : undefined;
-    if (!fits(page.audience, readerFor(r)) || (page.about && !record)) return null;
+    if (!fits(page.audience, readerFor(r)) || (page.about && !record) || !(await saidPassphrase(r, page))) return null;
     const shown = shownSections(r, page, of && record ? { table: of, record } : null).find((s) => s.id === there.id);
     return shown?.kind === "form" ? { section: shown, table: r.desk.schema.table(shown.config.table), about: record ?? null } : null;
   }
@@ -68,7 +69,7 @@ export async function sendForm(before: FormState, data: FormData): Promise<FormS
   const say = sayOf(r);
   const other = actingProblem(r, text(data, "$acting"));
   if (other) return failed(before, data, {}, other);
-  const form = opened(r, { section: text(data, "$section"), about: text(data, "$about") });
+  const form = await opened(r, { section: text(data, "$section"), about: text(data, "$about") });
   if (!form || !maySend(r, form.section, form.about)) return failed(before, data, {}, say("form.not-allowed"));
   const stranger = r.viewer.kind === "visitor" ? await strangerProblem(r, data) : null;
   if (stranger === "") return succeeded(before, say("form.sent")); // the trap: whoever fills it in is told what they want to hear
@@ -168,7 +169,7 @@ const working = z.object({
 export async function workOutForm(input: z.infer<typeof working>): Promise<{ hidden: string[]; filled: [string, string[]][] } | null> {
   const r = await requestPortalWrite();
   const parsed = working.safeParse(input);
-  const form = parsed.success ? opened(r, parsed.data) : null;
+  const form = parsed.success ? await opened(r, parsed.data) : null;
   if (!parsed.success || !form || !maySend(r, form.section, form.about)) return null;
   const data = new FormData();
   for (const [name, value] of parsed.data.values) data.append(name, value);
@@ -185,4 +186,19 @@ export async function workOutForm(input: z.infer<typeof working>): Promise<{ hid
     hidden: [...worked.hidden],
     filled: asked.filter(({ field }) => ruled.has(field.id)).map(({ field }) => [field.id, texts(field)]),
   };
+}
+
+/** The words that open a page. Wrong or not, they say nothing of what stands on it. */
+export async function openPage(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  const say = sayOf(r);
+  const page = bookFor(r).page(text(data, "page"));
+  if (!page || !fits(page.audience, readerFor(r))) return failed(before, data, { secret: say("passphrase.wrong") });
+  const said = await sayPassphrase(r, page, String(data.get("secret") ?? "").slice(0, 500));
+  if (!said.ok)
+    return failed(before, data, {
+      secret: said.wait > 0 ? say("door.too-many", { seconds: Math.ceil(said.wait / 1000) }) : say("passphrase.wrong"),
+    });
+  revalidatePath("/", "layout");
+  return succeeded(before, "");
 }

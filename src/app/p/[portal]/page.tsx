@@ -1,11 +1,17 @@
 import { pageAt } from "@/features/portal/book";
 import { portal } from "@/features/portal/gate";
 import type { Search } from "@/features/portal/queries";
+import { Behind } from "@/features/portal/ui/behind";
 import { PageView } from "@/features/portal/ui/page-view";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<Search> };
 
 export default async function Page({ params, searchParams }: Props) {
   const r = await portal((await params).portal);
-  return <PageView r={r} page={pageAt(r, "")} about={null} search={await searchParams} note={null} />;
+  const page = pageAt(r, "");
+  return (
+    <Behind r={r} page={page}>
+      <PageView r={r} page={page} about={null} search={await searchParams} note={null} />
+    </Behind>
+  );
 }

@@ -20,26 +20,28 @@ interface Props {
   brand: BrandSettings;
   portal: PortalWords;
   zones: readonly string[];
+  frames: readonly string[];
 }
 
-const FONT_WORDS = { instrument: "Instrument Sans", bricolage: "Bricolage Grotesque", literata: "Literata", figtree: "Figtree" };
+const FONT_WORDS = { instrument: "Instrument Sans", bricolage: "Bricolage", literata: "Literata", figtree: "Figtree" };
 const DENSITY_WORDS = { close: "Close", middle: "Middle", airy: "Airy" };
 const CORNER_WORDS = { square: "Square", soft: "Soft", round: "Round" };
-const HEAD_WORDS = { band: "A band of the colour", paper: "Paper", line: "A line of the colour" };
+const HEAD_WORDS = { band: "Filled", paper: "Paper", line: "With a line" };
 const SIGN_IN_WORDS = { plain: "Plain", side: "Picture at the side", behind: "Picture behind" };
 /** Languages of the formats: dates, numbers and money. The portal's own words are English until another is shipped. */
 const LOCALES = ["en-GB", "en-US", "en-IE", "en-AU", "de-DE", "de-CH", "fr-FR", "es-ES", "it-IT", "nl-NL", "pt-PT", "sv-SE", "pl-PL"];
 
-export function BrandForm({ slug, at, revision, brand: was, portal: words, zones }: Props) {
+export function BrandForm({ slug, at, revision, brand: was, portal: words, zones, frames: wereFramed }: Props) {
   const router = useRouter();
   const [brand, setBrand] = useState(was);
   const [portal, setPortal] = useState(words);
+  const [frames, setFrames] = useState(wereFramed.join("\n"));
   const [busy, start] = useTransition();
-  const changed = JSON.stringify([brand, portal]) !== JSON.stringify([was, words]);
+  const changed = JSON.stringify([brand, portal, frames]) !== JSON.stringify([was, words, wereFramed.join("\n")]);
   const put = (more: Partial<BrandSettings>): void => setBrand({ ...brand, ...more });
   const keep = (): void =>
     start(async () => {
-      const answer = await answered(keepBrand(slug, revision, { brand, portal }));
+      const answer = await answered(keepBrand(slug, revision, { brand, portal, frames: frames.split(/\s+/).filter(Boolean) }));
       if (answer && !answer.ok) toast.error(answer.messages.join(" "));
       if (answer?.ok) router.refresh();
     });
@@ -68,7 +70,7 @@ export function BrandForm({ slug, at, revision, brand: was, portal: words, zones
     </Labelled>
   );
   return (
-    <div className="grid gap-6 lg:grid-cols-[21rem_minmax(0,1fr)]">
+    <div className="grid gap-6 lg:grid-cols-[23rem_minmax(0,1fr)]">
       <form
         className="grid content-start gap-6"
         onSubmit={(e) => {
@@ -167,6 +169,13 @@ export function BrandForm({ slug, at, revision, brand: was, portal: words, zones
             )}
           </Labelled>
         </Part>
+        <Part title="In a frame of another site">
+          {words_("Sites that may show pages of the portal, a line each", frames, setFrames, 2)}
+          <p className="quiet text-sm">
+            What stands in a frame is what a visitor sees: nobody is signed in there. The page tells the site its height as a message,
+            {' {elkhorn: "height", height: 840}.'}
+          </p>
+        </Part>
         <div className="sticky bottom-0 flex items-center gap-3 border-t border-base-300 bg-base-200 py-3">
           <button type="submit" className="btn btn-primary btn-sm" disabled={busy || !changed}>
             Keep in the draft
@@ -178,6 +187,7 @@ export function BrandForm({ slug, at, revision, brand: was, portal: words, zones
               onClick={() => {
                 setBrand(was);
                 setPortal(words);
+                setFrames(wereFramed.join("\n"));
               }}
             >
               As it was

@@ -26,6 +26,7 @@ export function BrandPage({ p }: { p: OfficePortal }) {
         revision={revision}
         brand={definition.brand}
         portal={{ name, locale, timeZone }}
+        frames={definition.frames}
         zones={Intl.supportedValuesOf("timeZone")}
       />
     </div>

@@ -45,7 +45,7 @@ export function EditorPage({ p, v, page, as, laid }: Props) {
           pages: v.book.pages.map((x) => ({ id: x.id, name: x.name, about: x.about })),
         }}
         at={p.at}
-        page={page}
+        page={{ ...page, passphrase: page.passphrase === null ? null : "set" }}
         ready={v.book.ready.has(page.id)}
         wasReady={readyPages(v.schema, v.definition.grants).some((l) => l.page.id === page.id)}
         revision={v.revision}

@@ -10,6 +10,7 @@ import { SaidBelow } from "@/ui/said-below";
 import { WordsAround } from "@/ui/words";
 import { menuOf } from "../menu";
 import { sayOf } from "../queries";
+import { EmbedHeight } from "./embed-height";
 import { Header } from "./header";
 import { SeeAsBanner } from "./see-as-banner";
 
@@ -79,6 +80,7 @@ export function Frame({ r, children, laidOut = false }: Props) {
           )}
         </footer>
         <SaidBelow />
+        {definition.frames.length > 0 && <EmbedHeight origins={definition.frames} />}
       </div>
     </WordsAround>
   );

@@ -2,6 +2,7 @@ import type { Metadata } from "next";
 import { pageAt } from "@/features/portal/book";
 import { portal } from "@/features/portal/gate";
 import { type Search, sayOf } from "@/features/portal/queries";
+import { Behind } from "@/features/portal/ui/behind";
 import { PageView } from "@/features/portal/ui/page-view";
 
 type Props = { params: Promise<{ portal: string; table: string }>; searchParams: Promise<Search> };
@@ -16,5 +17,10 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 export default async function Page({ params, searchParams }: Props) {
   const { portal: slug, table: address } = await params;
   const r = await portal(slug);
-  return <PageView r={r} page={pageAt(r, address)} about={null} search={await searchParams} note={null} />;
+  const page = pageAt(r, address);
+  return (
+    <Behind r={r} page={page}>
+      <PageView r={r} page={page} about={null} search={await searchParams} note={null} />
+    </Behind>
+  );
 }

@@ -14,7 +14,7 @@ import { DraftSteps } from "@/office/ui/draft-steps";
 import { answered } from "@/ui/answered";
 import { Link } from "@/ui/link";
 import { PersonFinder } from "@/ui/person-finder";
-import { doubleSection, dropSection, keepPage, keepSection, placeSection, putSection, takePageAway } from "../../actions";
+import { doubleSection, dropSection, keepPage, keepPassphrase, keepSection, placeSection, putSection, takePageAway } from "../../actions";
 import { Around, type Offered } from "./around";
 import { Outline } from "./outline";
 import { PagePanel } from "./page-panel";
@@ -193,7 +193,7 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
             aria-label="What the page is made of"
             className="flex w-full shrink-0 flex-col border-l border-base-300 bg-base-100 max-md:max-h-[45dvh] md:w-80"
           >
-            <div className="max-h-[42%] shrink-0 overflow-y-auto border-b border-base-300 p-3 has-[[aria-expanded=true]]:max-h-[70%]">
+            <div className="max-h-[42%] shrink-0 overflow-x-hidden overflow-y-auto border-b border-base-300 p-3 has-[[aria-expanded=true]]:max-h-[70%]">
               <div className="mb-1 flex items-center justify-between gap-2">
                 <button
                   type="button"
@@ -245,6 +245,7 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
                   aboutName={offered.about?.name ?? null}
                   seenBy={seenBy}
                   onChange={changePage}
+                  onPassphrase={(words) => void run((r) => keepPassphrase(portal, r, page.id, words))}
                   onAway={async (forGood) => {
                     if ((await run((r) => takePageAway(portal, r, page.id, forGood))) && (forGood || !wasReady)) router.push(`${at}/pages`);
                   }}

@@ -28,7 +28,7 @@ export function Outline({ sections, selected, onSelect, onPlace, onCopy, onDrop 
   };
   return (
     <DndContext id={id} sensors={sensors} onDragEnd={ended}>
-      <ol className="grid gap-0.5" aria-label="Sections of this page">
+      <ol className="grid gap-0.5 [&>*]:min-w-0" aria-label="Sections of this page">
         {sections.map((x, i) => (
           <Line key={x.section.id} x={x} on={x.section.id === selected} onSelect={onSelect}>
             {x.section.id === selected && (

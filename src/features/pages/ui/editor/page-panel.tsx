@@ -1,5 +1,6 @@
 "use client";
 /** The page as a whole: what it is called, where it stands, for whom it is, and who sees it. */
+import { useState } from "react";
 import type { Page } from "@/core/pages/page";
 import { Words } from "./controls";
 import { AudienceFields } from "./section-panel";
@@ -11,11 +12,12 @@ interface Props {
   seenBy: readonly string[];
   onChange: (p: Page) => void;
   onAway: (forGood: boolean) => void;
+  onPassphrase: (words: string | null) => void;
   /** It was ready-made once, and can be so again. */
   wasReady: boolean;
 }
 
-export function PagePanel({ page, ready, aboutName, seenBy, onChange, onAway, wasReady }: Props) {
+export function PagePanel({ page, ready, aboutName, seenBy, onChange, onAway, onPassphrase, wasReady }: Props) {
   return (
     <div className="grid gap-4">
       <div>
@@ -38,6 +40,7 @@ export function PagePanel({ page, ready, aboutName, seenBy, onChange, onAway, wa
         />
       )}
       <AudienceFields value={page.audience} onChange={(audience) => onChange({ ...page, audience })} />
+      <PassphraseBox set={page.passphrase !== null} onKeep={onPassphrase} />
       <div className="text-sm">
         <p className="font-medium">Who sees something on it</p>
         <p className="quiet">{seenBy.length > 0 ? seenBy.join(", ") : "It lists nothing, so whoever it is for sees it."}</p>
@@ -54,6 +57,40 @@ export function PagePanel({ page, ready, aboutName, seenBy, onChange, onAway, wa
           </button>
         )}
       </div>
+    </div>
+  );
+}
+
+/** Beside the audience, never instead of a grant: for a page whose address is passed on with a word. */
+function PassphraseBox({ set, onKeep }: { set: boolean; onKeep: (words: string | null) => void }) {
+  const [words, setWords] = useState("");
+  return (
+    <div className="grid gap-2">
+      <Words
+        label={set ? "Other words to open it" : "Words that open it"}
+        value={words}
+        placeholder={set ? "set; not shown" : "none"}
+        onChange={setWords}
+      />
+      <span className="flex gap-3">
+        {words !== "" && (
+          <button
+            type="button"
+            className="btn btn-xs"
+            onClick={() => {
+              onKeep(words);
+              setWords("");
+            }}
+          >
+            Ask for these words
+          </button>
+        )}
+        {set && (
+          <button type="button" className="link-plain min-h-6 text-sm" onClick={() => onKeep(null)}>
+            Without words
+          </button>
+        )}
+      </span>
     </div>
   );
 }

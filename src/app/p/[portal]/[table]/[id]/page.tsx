@@ -1,6 +1,7 @@
 import type { Metadata } from "next";
 import { portal } from "@/features/portal/gate";
 import type { Search } from "@/features/portal/queries";
+import { Behind } from "@/features/portal/ui/behind";
 import { PageView } from "@/features/portal/ui/page-view";
 import { noteOf, recordPageAt } from "@/features/portal/ui/record-page";
 
@@ -23,5 +24,9 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 export default async function Page({ params, searchParams }: Props) {
   const { r, found } = await load(params);
   const search = await searchParams;
-  return <PageView r={r} page={found.page} about={found.about} search={search} note={noteOf(r, found, search)} />;
+  return (
+    <Behind r={r} page={found.page}>
+      <PageView r={r} page={found.page} about={found.about} search={search} note={noteOf(r, found, search)} />
+    </Behind>
+  );
 }

@@ -5,6 +5,7 @@ import type { Asked } from "@/core/sections/form";
 import { type SettingsProps, useOffered } from "../around";
 import { Check, Choose, FieldsPicker, Words } from "../controls";
 import { FilterButton } from "../filter-button";
+import { FillRules } from "./fill";
 
 const made = (field: string): Asked => ({ field, width: 12, required: false, when: null, step: 1 });
 
@@ -65,6 +66,7 @@ export function FormPanel({ section, onChange }: SettingsProps<SectionOf<"form">
           </details>
         );
       })}
+      {table && <FillRules rules={config.fill} table={table} onChange={(fill) => onChange({ ...config, fill })} />}
       <Words
         label="Steps"
         lines={2}
