@@ -11,6 +11,8 @@ import { demoPages } from "./pages";
 
 /** Acts on proofs. */
 const DECIDE = ["approve", "send-back"];
+/** And about requests. */
+const TALK = ["talk"];
 
 const literal = (value: string | string[]): Operand => ({ kind: "literal", value });
 
@@ -109,6 +111,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       table: "requests",
       may: "see add export",
       see: "* -internal-note",
+      acts: TALK,
       set: "subject kind urgency site message",
       where: test("requests", "status", "is-not", literal("Closed")),
       needs: "portal",
@@ -153,6 +156,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       table: "requests",
       may: "see add",
       see: "* -internal-note",
+      acts: TALK,
       set: "subject kind urgency site message",
       where: all(test("requests", "site", "any-of", mySites), test("requests", "status", "is-not", literal("Closed"))),
       needs: "portal",
@@ -181,6 +185,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       table: "requests",
       may: "see add",
       see: "subject kind urgency site status asked-on asked-by message",
+      acts: TALK,
       set: "subject kind urgency message",
       where: test("requests", "asked-by", "is", me),
       needs: "portal",
@@ -193,7 +198,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
     { roles: "project-lead", table: "projects", may: "see add change remove export", see: "*", set: "*" },
     { roles: "project-lead workshop", table: "signs", may: "see add change remove export", see: "*", set: "*" },
     { roles: "project-lead workshop", table: "proofs", may: "see add change remove", see: "*", set: "*" },
-    { roles: "project-lead", table: "requests", may: "see add change export", see: "*", set: "*" },
+    { roles: "project-lead", table: "requests", may: "see add change export", see: "*", set: "*", acts: TALK },
     { roles: "project-lead", table: "documents", may: "see add change remove", see: "*", set: "*" },
     { roles: "workshop", table: "projects", may: "see", see: "title company stage due summary" },
     { roles: "workshop", table: "sites", may: "see", see: "*" },

@@ -30,6 +30,7 @@ import { makePapers, PEOPLE_OF } from "./papers";
 import { adder, type DemoContext, makeProjects, makeSigns, makeSites } from "./records";
 import { makeShared } from "./shared";
 import { makeTables } from "./tables";
+import { makeTalk } from "./talk";
 
 export interface DemoAccounts {
   office: { url: string; email: string; password: string };
@@ -92,6 +93,7 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
     const projects = makeProjects(c, add);
     const signs = makeSigns(c, add, projects, sites);
     makePapers(c, add, signs, sites);
+    makeTalk(c);
     makeShared(c, add);
     shelf.close();
   });

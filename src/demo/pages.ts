@@ -200,6 +200,7 @@ export function demoPages(schema: Schema): Pages {
   ]);
   const request = laidOut(sheetOf("requests"), [
     { kind: "sheet", config: { ...PLAIN_SHEET, columns: 2, labels: "above", inPlace: true } },
+    { kind: "conversation", config: {} },
     { kind: "history", config: { fields: null } },
   ]);
   const laid = [home, board, dates, pictures, proof, request];

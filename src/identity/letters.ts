@@ -125,6 +125,20 @@ export function tellOfChange(file: PortalFile, personId: string, what: keyof typ
   write(file, { occasion: "doors-changed", to: { personId, email: person.email }, said, link: null, by: "system", now });
 }
 
+/** Somebody wrote in a conversation of theirs. `about` names the record as they see it, with its address. */
+export function tellOfMessage(file: PortalFile, personId: string, by: string, about: string, now: number): void {
+  const person = personFacts(file, personId);
+  if (!person?.email) return;
+  write(file, {
+    occasion: "answered",
+    to: { personId, email: person.email },
+    said: { ...saidOf(file, person, now), by, note: about },
+    link: null,
+    by: "system",
+    now,
+  });
+}
+
 type Send = (
   letter: Letter,
   key: string,

@@ -33,10 +33,11 @@ export async function worked(v: unknown): Promise<void> {
   const node = await v;
   if (!isElement(node)) return;
   if (typeof node.type === "function") {
+    // What it makes of its children is in what it gives; one that needs a browser gives nothing here, and its children are looked at.
     const inner = await Promise.resolve()
-      .then(() => (node.type as (props: unknown) => unknown)(node.props))
+      .then(() => ({ made: (node.type as (props: unknown) => unknown)(node.props) }))
       .catch(() => null);
-    await worked(inner);
+    if (inner) return worked(inner.made);
   }
   for (const x of Object.values(node.props)) if (Array.isArray(x) || isElement(x)) await worked(x);
 }

@@ -7,12 +7,12 @@ import { operandSchema } from "./condition";
 
 export const MOST_ACTS = 200;
 
-/** `add` makes a record; `change` is done to one that is seen. */
+/** `add` makes a record; `change` is done to one that is seen; `talk` is reading and writing in its conversation, and sets nothing. */
 export const actSchema = z.strictObject({
   id: z.string().regex(/^[a-z][a-z0-9_-]{0,60}$/),
   name: z.string().trim().min(1, "Give the act a name.").max(80, "Keep the name under 80 characters."),
   table: z.string(),
-  on: z.enum(["add", "change"]),
+  on: z.enum(["add", "change", "talk"]),
   /** Field ids with what they are set to: a literal, something of the viewer, or a date. */
   sets: z.array(z.strictObject({ field: z.string(), to: operandSchema })).max(20),
 });

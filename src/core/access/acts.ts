@@ -12,6 +12,7 @@ export function actProblems(a: Act, schema: Schema): string[] {
   const table = schema.findTable(a.table);
   if (!table) return [`The act ${a.name} is on a table that is gone.`];
   if (a.on === "change" && a.sets.length === 0) return [`The act ${a.name} sets nothing.`];
+  if (a.on === "talk" && a.sets.length > 0) return [`The act ${a.name} is for a conversation, and sets no field.`];
   return a.sets.flatMap(({ field, to }) => {
     const f = schema.findField(field);
     if (f?.tableId !== table.id) return [`The act ${a.name} sets a field that is not there.`];

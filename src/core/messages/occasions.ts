@@ -115,6 +115,17 @@ export const OCCASIONS = {
     subject: "Your request to {portal}",
     body: "Hello {first-name},\n\n{portal} cannot open its portal to you.\n\n{note}",
   },
+  answered: {
+    name: "Answered",
+    about: "Somebody wrote in a conversation that they take part in.",
+    words: [...EVERY, "by", "note"],
+    needs: ["note"],
+    channel: "mail",
+    secret: false,
+    unasked: true,
+    subject: "A new message at {portal}",
+    body: "Hello {first-name},\n\n{by} wrote to you about:\n{note}",
+  },
   "new-email": {
     name: "Confirm a new address",
     about: "Somebody gave a new e-mail address, which gets a code.",

@@ -4,20 +4,31 @@ import type { Viewer } from "../access/viewer";
 import type { Audience, ReaderState } from "./page";
 
 export interface Reader {
-  readonly states: ReadonlySet<ReaderState>;
+  is(state: ReaderState): boolean;
   /** All roles that count, those that others include among them. */
   readonly roles: ReadonlySet<string>;
   readonly features: ReadonlySet<string>;
 }
 
-/** `waits` and `unpaid` are what the viewer does not tell by itself: whoever waits is a visitor everywhere. */
-export function readerOf(policy: Policy, viewer: Viewer, waits: boolean, unpaid: boolean): Reader {
-  const states: ReaderState[] = viewer.person ? (unpaid ? ["in", "unpaid"] : ["in"]) : waits ? ["waiting"] : ["out"];
+/** `waits` and `unpaid` are what the viewer does not tell by itself: whoever waits is a visitor everywhere. Asked only where it matters. */
+export function readerOf(policy: Policy, viewer: Viewer, waits: boolean, unpaid: () => boolean): Reader {
   const roles = new Set(viewer.roles.flatMap((r) => [...policy.closure(r)]));
-  return { states: new Set(states), roles, features: viewer.features };
+  const is = (state: ReaderState): boolean => {
+    switch (state) {
+      case "in":
+        return viewer.person !== null;
+      case "out":
+        return viewer.person === null && !waits;
+      case "waiting":
+        return viewer.person === null && waits;
+      case "unpaid":
+        return viewer.person !== null && unpaid();
+    }
+  };
+  return { is, roles, features: viewer.features };
 }
 
 export const fits = (a: Audience, r: Reader): boolean =>
-  (a.states.length === 0 || a.states.some((s) => r.states.has(s))) &&
+  (a.states.length === 0 || a.states.some((s) => r.is(s))) &&
   (a.roles.length === 0 || a.roles.some((x) => r.roles.has(x))) &&
   (a.feature === null || r.features.has(a.feature));

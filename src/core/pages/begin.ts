@@ -58,6 +58,7 @@ const MAKE: { readonly [K in Kind]: (on: On) => Configs[K] | null } = {
   },
   text: () => ({ body: [{ type: "paragraph", content: [{ type: "text", text: "Write here." }] }] }),
   links: () => ({ look: "buttons", items: [] }),
+  conversation: () => ({}),
   history: () => ({ fields: null }),
   door: () => ({ joins: true }),
   standing: () => ({}),

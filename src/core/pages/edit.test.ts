@@ -149,7 +149,8 @@ describe("a section whose table, field or role went", () => {
         kind,
         config,
       } as Section;
-      expect([kind, sectionProblems(s, aroundOf(page, bookOf(d, schema), [], schema))]).toEqual([kind, []]);
+      const talk = { id: "talk", name: "Talk", table: t.sites, on: "talk" as const, sets: [] };
+      expect([kind, sectionProblems(s, aroundOf(page, bookOf(d, schema), [talk], schema))]).toEqual([kind, []]);
       good({ ...addPage(d, "p", "Notes", t.sites, schema), sections: [{ ...s, page: "p" }] });
     }
   });

@@ -8,7 +8,7 @@ import { links } from "./links";
 import { list } from "./list";
 import { related } from "./related";
 import { sheet } from "./sheet";
-import { door, history, notice, search, standing, welcome } from "./small";
+import { conversation, door, history, notice, search, standing, welcome } from "./small";
 import { text } from "./text";
 
 export const SECTION_KINDS = {
@@ -21,6 +21,7 @@ export const SECTION_KINDS = {
   chart,
   text,
   links,
+  conversation,
   history,
   door,
   standing,

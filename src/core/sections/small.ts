@@ -5,6 +5,18 @@ import { fieldsGone, ref, type SectionKind, words } from "./kind";
 const none = {};
 const nothing = (): string[] => [];
 
+export const conversation: SectionKind<"conversation", typeof none> = {
+  kind: "conversation",
+  name: "Conversation",
+  what: "Messages between the company and you, about this record.",
+  config: none,
+  ofRecord: true,
+  problems: (_, { about, acts }) =>
+    [...acts.values()].some((a) => a.on === "talk" && a.table === about?.id)
+      ? []
+      : [`No act opens a conversation about ${about?.name ?? "it"}: make one under Access, and grant it.`],
+};
+
 const historyConfig = { fields: z.array(ref).max(60).nullable() };
 export const history: SectionKind<"history", typeof historyConfig> = {
   kind: "history",

@@ -16,6 +16,7 @@ import { reservedAddresses } from "./steps/reserved-addresses";
 import { shaping } from "./steps/shaping";
 import { shown } from "./steps/shown";
 import { STOPS } from "./steps/stops";
+import { TALK } from "./steps/talk";
 import { VIEWS } from "./steps/views";
 
 export type Step = string | ((db: Database.Database) => void);
@@ -85,6 +86,7 @@ export const PORTAL: readonly Step[] = [
   STOPS,
   FILLINGS,
   BRAND_PICTURES,
+  TALK,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

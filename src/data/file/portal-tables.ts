@@ -467,3 +467,16 @@ export const brandPictures = sqliteTable("sys_brand_pictures", {
   bytes: blob("bytes", { mode: "buffer" }).notNull(),
   at: integer("at").notNull(),
 });
+
+export const talk = sqliteTable("sys_talk", {
+  id: text("id").primaryKey(),
+  tableId: text("table_id").notNull(),
+  recordId: text("record_id").notNull(),
+  companyId: text("company_id"),
+  /** 1 for the agency's own notes. */
+  inside: integer("inside").notNull(),
+  authorKind: text("author_kind").notNull(),
+  authorId: text("author_id"),
+  body: text("body").notNull(),
+  at: integer("at").notNull(),
+});

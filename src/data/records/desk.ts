@@ -20,6 +20,7 @@ import { countRecords } from "./query/count";
 import { whereMay } from "./query/may";
 import { eachRecord, listRecords, type Page, type Paged, type PageQuery, pageOf, readRecord } from "./query/read";
 import type { ListQuery } from "./query/where";
+import { conversationOf, type Said, type Spoken, sayIn, type TalkError } from "./talk";
 import { type Done, doAct } from "./write/act";
 import { restoreRecord } from "./write/bin";
 import { automaticCompany, type Given, type WriteError } from "./write/given";
@@ -92,6 +93,10 @@ export class Desk<V extends Viewer = Viewer> implements Access {
 
   /** What happened to a record, in what the viewer could have read at the time. */
   history = (table: Table, id: string, only: ReadonlySet<string> | null = null): Happened[] => historyOf(this, table, id, only);
+
+  /** Null where no act opens a conversation about it to the viewer. */
+  conversation = (table: Table, id: string): Spoken[] | null => conversationOf(this, table, id);
+  say = (table: Table, id: string, words: string, inside: boolean): Result<Said, TalkError> => sayIn(this, table, id, words, inside);
 
   add = (table: Table, given: Given): Result<{ id: string }, WriteError> => addRecord(this, table.id, given);
   change = (table: Table, id: string, given: Given, seen: string | null): Result<Changed, WriteError> =>

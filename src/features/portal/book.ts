@@ -26,7 +26,7 @@ export function bookFor(r: PortalRequest): Book {
 const readers = new WeakMap<PortalRequest, Reader>();
 export function readerFor(r: PortalRequest): Reader {
   let reader = readers.get(r);
-  if (!reader) readers.set(r, (reader = readerOf(r.published.policy, r.viewer, r.waits, standingHere(r)?.state === "lapsed")));
+  if (!reader) readers.set(r, (reader = readerOf(r.published.policy, r.viewer, r.waits, () => standingHere(r)?.state === "lapsed")));
   return reader;
 }
 

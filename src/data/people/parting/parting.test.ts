@@ -10,7 +10,17 @@ import { addMembership, personIdByEmail } from "../people";
 import { mergeInto, removePerson } from "./parting";
 
 /** Everything that a portal's file holds of people and what points to them, so that "as it was" can be compared whole. */
-const TABLES = ["t_people", "t_companies", "sys_memberships", "sys_credentials", "sys_factors", "sys_outside", "sys_messages", "sys_links"];
+const TABLES = [
+  "t_people",
+  "t_companies",
+  "sys_memberships",
+  "sys_credentials",
+  "sys_factors",
+  "sys_outside",
+  "sys_messages",
+  "sys_links",
+  "sys_talk",
+];
 
 class Doubles extends TestPortal {
   readonly phone: string;

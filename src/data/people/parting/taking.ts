@@ -34,6 +34,7 @@ export function takePlaces(file: PortalFile, journal: Journal, stays: string, go
       journal.remove("sys_memberships", "id", m.id);
     } else journal.set("sys_memberships", "person_id", [m.id], goes, stays);
   }
+  takeWords(file, journal, "author_id", stays, goes);
   return others.length;
 }
 
@@ -52,7 +53,14 @@ export function takePeople(file: PortalFile, journal: Journal, stays: string, go
       journal.remove("sys_memberships", "id", m.id);
     } else journal.set("sys_memberships", "company_id", [m.id], goes, stays);
   }
+  takeWords(file, journal, "company_id", stays, goes);
   return others.length;
+}
+
+/** What was written in conversations goes with whoever it was written by, or the company whose record it is about. */
+export function takeWords(file: PortalFile, journal: Journal, column: "company_id" | "author_id", stays: string, goes: string): void {
+  const ids = file.db.prepare(`SELECT id FROM sys_talk WHERE ${column} = ?`).pluck().all(goes) as string[];
+  if (ids.length > 0) journal.set("sys_talk", column, ids, goes, stays);
 }
 
 /** Sessions are never brought back: whoever was in signs in anew. */

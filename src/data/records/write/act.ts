@@ -32,6 +32,7 @@ export interface Done {
  */
 export function doAct(d: Access, act: Act, id: string | null, given: Given): Result<Done, WriteError> {
   const { file, policy, viewer } = d;
+  if (act.on === "talk") return err({ code: "not-found" }); // done by writing a message
   const table = policy.schema.table(act.table);
   const world = worldOf(file, policy.schema);
   return transact(file, (): Result<Done, WriteError> => {

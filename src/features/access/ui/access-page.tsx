@@ -8,6 +8,7 @@ import { UndoableButton } from "@/ui/undoable-button";
 import { removeGrant, restoreGrant } from "../actions";
 import { holdersOf } from "../holders";
 import { accessView, changeWords, fieldWords, grantLine, opensWords, tallyOf, wallChoices } from "../queries";
+import { Acts } from "./acts";
 import { FieldChoice } from "./field-choice";
 import { GrantsByRole } from "./grants-by-role";
 import { Roles } from "./roles";
@@ -128,6 +129,7 @@ export async function AccessPage({ p, search }: Props) {
           );
         })}
       </section>
+      <Acts v={v} portal={p.slug} />
       <Roles v={v} at={p.at} portal={p.slug} holders={holdersOf(p, v)} />
     </div>
   );

@@ -23,6 +23,7 @@ interface Props {
   roles: { id: string; name: string; side: string }[];
   fields: { id: string; name: string; system: boolean; files: boolean }[];
   features: { id: string; name: string }[];
+  acts: { id: string; name: string; on: "add" | "change" | "talk" }[];
   paths: PathChoice[];
 }
 
@@ -30,13 +31,13 @@ const ACTION_WORDS: Record<Action, string> = { see: "see", add: "add", change: "
 const SIDES: Record<string, string> = { client: "Client roles", agency: "Agency roles", visitor: "Visitors" };
 const toggled = <T,>(list: readonly T[], x: T): T[] => (list.includes(x) ? list.filter((y) => y !== x) : [...list, x]);
 
-export function GrantEditor({ portal, back, grant, table, nowhere, people, locale, roles, fields, features, paths }: Props) {
+export function GrantEditor({ portal, back, grant, table, nowhere, people, locale, roles, fields, features, acts, paths }: Props) {
   const router = useRouter();
   const [g, setG] = useState(grant);
   const [problems, setProblems] = useState<Record<string, string>>({});
   const [messages, setMessages] = useState<string[]>([]);
   const [busy, start] = useTransition();
-  const writes = g.actions.includes("add") || g.actions.includes("change");
+  const writes = g.actions.includes("add") || g.actions.includes("change") || acts.some((a) => a.on !== "talk" && g.acts.includes(a.id));
   const save = () =>
     start(async () => {
       const answer = await answered(saveGrant(portal, { ...g, changes: writes ? g.changes : [] }));
@@ -75,6 +76,12 @@ export function GrantEditor({ portal, back, grant, table, nowhere, people, local
         <legend className="title float-left mr-2 font-semibold">may</legend>
         {ACTIONS.map((a) => box(g.actions.includes(a), ACTION_WORDS[a], () => setG({ ...g, actions: toggled(g.actions, a) }), a))}
         <span className="title font-semibold">{table.name}</span>
+        {acts.length > 0 && (
+          <span className="flex w-full flex-wrap items-center gap-x-5 gap-y-2">
+            <span className="quiet">and do</span>
+            {acts.map((a) => box(g.acts.includes(a.id), `“${a.name}”`, () => setG({ ...g, acts: toggled(g.acts, a.id) }), a.id))}
+          </span>
+        )}
       </fieldset>
       <fieldset className="sheet grid gap-3 p-5">
         <legend className="title float-left font-semibold">where</legend>

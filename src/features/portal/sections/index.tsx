@@ -4,6 +4,7 @@ import type { SectionOf } from "@/core/pages/page";
 import type { Kind } from "@/core/sections";
 import type { SectionProps } from "./at";
 import { ChartSection } from "./chart/view";
+import { ConversationSection } from "./conversation/view";
 import { DoorSection } from "./door/view";
 import { FiguresSection } from "./figures/view";
 import { FormSection } from "./form/view";
@@ -28,6 +29,7 @@ export const VIEWS: { readonly [K in Kind]: ComponentType<SectionProps<SectionOf
   chart: ChartSection,
   text: TextSection,
   links: LinksSection,
+  conversation: ConversationSection,
   history: HistorySection,
   door: DoorSection,
   standing: StandingSection,

@@ -23,6 +23,7 @@ const PANELS: { readonly [K in Kind]: ComponentType<SettingsProps<SectionOf<K>>>
   chart: ChartPanel,
   text: TextPanel,
   links: LinksPanel,
+  conversation: none,
   history: HistoryPanel,
   door: DoorPanel,
   standing: none,

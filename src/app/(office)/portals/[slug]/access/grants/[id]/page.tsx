@@ -39,6 +39,7 @@ export default async function Page({ params, searchParams }: Props) {
           fields: [...(grant?.fields ?? [])],
           changes: [...(grant?.changes ?? [])],
           namesOnly: [...(grant?.namesOnly ?? [])],
+          acts: [...(grant?.acts ?? [])],
           feature: grant?.feature ?? null,
           filter: toDraft(grant?.filter ?? null, v.schema, () => `s${++keys}`),
           validFrom: grant?.validFrom ?? null,
@@ -51,6 +52,7 @@ export default async function Page({ params, searchParams }: Props) {
         roles={v.definition.roles.map((r) => ({ id: r.id, name: r.name, side: r.side }))}
         fields={table.fields.map((f) => ({ id: f.id, name: f.name, system: f.system, files: holdsFiles(f) }))}
         features={v.definition.features}
+        acts={v.definition.acts.filter((a) => a.table === table.id).map((a) => ({ id: a.id, name: a.name, on: a.on }))}
         paths={paths}
       />
     </div>

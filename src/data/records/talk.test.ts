@@ -1,0 +1,72 @@
+/** Conversations: opened by an act and its grant alone; tried from another company, a lesser role, and signed out. */
+import { beforeEach, describe, expect, it } from "vitest";
+import type { Act } from "@/core/access/act";
+import { must, type TestPortal, testPortal } from "@/testing/portal";
+import type { Desk } from "./desk";
+
+let p: TestPortal;
+let dana: Desk; // One, lead: talks
+let rafe: Desk; // Two, lead
+let wren: Desk; // One: sees signs, and no conversation
+let ines: Desk; // the agency's
+let sign: string;
+
+const talk = (x: TestPortal): Act => ({ id: "talk", name: "Write about it", table: x.table("signs").id, on: "talk", sets: [] });
+
+beforeEach(() => {
+  p = testPortal({
+    grants: [
+      { roles: ["lead", "looker", "staff"], table: "signs" },
+      { roles: ["lead", "staff"], table: "signs", actions: [], acts: ["talk"] },
+    ],
+    acts: (x) => [talk(x)],
+  });
+  dana = p.person("Dana", "One", "lead");
+  rafe = p.person("Rafe", "Two", "lead");
+  wren = p.person("Wren", "One", "looker");
+  ines = p.person("Ines", null, "staff");
+  sign = p.add("signs", { code: "N1", project: p.project("One") });
+});
+const signs = () => p.table("signs");
+const said = (d: Desk) => d.conversation(signs(), sign)?.map((m) => m.body) ?? null;
+
+describe("a conversation", () => {
+  it("is between the company and the agency, whom the act is granted to", () => {
+    must(dana.say(signs(), sign, "  It flickers.  ", false));
+    must(ines.say(signs(), sign, "We come on Thursday.", false));
+    expect([said(dana), said(ines)]).toEqual([
+      ["It flickers.", "We come on Thursday."],
+      ["It flickers.", "We come on Thursday."],
+    ]);
+    for (const other of [rafe, wren, p.visitor()]) {
+      expect(said(other)).toBeNull();
+      expect(other.say(signs(), sign, "Let me in", false)).toEqual({ ok: false, error: "not-found" });
+    }
+    expect(said(dana)).toHaveLength(2);
+  });
+  it("the agency's own notes reach nobody else, and nobody else can write one", () => {
+    must(ines.say(signs(), sign, "Take the long ladder.", true));
+    must(ines.say(signs(), sign, "On our way.", false));
+    expect([said(ines), said(dana)]).toEqual([["Take the long ladder.", "On our way."], ["On our way."]]);
+    expect(dana.say(signs(), sign, "psst", true)).toEqual({ ok: false, error: "not-found" });
+    expect(said(ines)).toHaveLength(2);
+  });
+  it("stays with the agency when the record goes to another company", () => {
+    must(dana.say(signs(), sign, "Ours alone.", false));
+    must(p.owners.change(signs(), sign, p.values("signs", { project: p.project("Two") }), null));
+    must(ines.say(signs(), sign, "Welcome.", false));
+    expect([said(dana), said(rafe), said(ines)]).toEqual([null, ["Welcome."], ["Ours alone.", "Welcome."]]);
+  });
+  it("empty and endless messages are refused; those who took part are named, once, without who writes", () => {
+    expect(dana.say(signs(), sign, " \n ", false)).toEqual({ ok: false, error: "empty" });
+    expect(dana.say(signs(), sign, "x".repeat(10_001), false)).toEqual({ ok: false, error: "long" });
+    must(dana.say(signs(), sign, "One", false));
+    must(dana.say(signs(), sign, "Two", false));
+    expect(must(ines.say(signs(), sign, "Three", false)).others).toEqual([dana.viewer.person!.id]);
+    expect(must(dana.say(signs(), sign, "Four", false)).others).toEqual([ines.viewer.person!.id]);
+  });
+  it("is no act that could be done to a record", () => {
+    expect(dana.act(talk(p), sign)).toMatchObject({ error: { code: "not-found" } });
+    expect(dana.acts(signs()).map((a) => a.id)).toEqual(["talk"]);
+  });
+});

@@ -1,0 +1,114 @@
+/**
+ * Conversations about records, between a company and the agency. A grant opens one by an act of its own, with the grant's filter; what the
+ * agency notes for itself reaches nobody else, and what was written before the record changed company stays with the agency (or comes
+ * back with the record).
+ */
+import { and, asc, eq } from "drizzle-orm";
+import type { Act } from "@/core/access/act";
+import { decide } from "@/core/access/decide";
+import { doingOf } from "@/core/access/rules";
+import { sideOf } from "@/core/access/viewer";
+import { type ActorKind, actorOf } from "@/core/events/event";
+import { err, ok, type Result } from "@/core/result";
+import type { Table } from "@/core/schema/types";
+import { record } from "../events/record";
+import { newId } from "../file/ids";
+import { talk } from "../file/portal-tables";
+import { transact } from "../file/transact";
+import type { Access } from "./access";
+import { readRow, worldOf } from "./rows";
+import { by } from "./write/given";
+
+export interface Spoken {
+  readonly id: string;
+  readonly at: number;
+  readonly author: { readonly kind: ActorKind; readonly id: string | null };
+  /** A note of the agency's for itself. */
+  readonly inside: boolean;
+  readonly body: string;
+}
+
+export const MOST_WORDS = 10_000;
+/** Messages of one conversation: beyond, it is no conversation any more. */
+const MOST = 2_000;
+
+const isAgencys = ({ viewer }: Access): boolean => viewer.kind === "owner" || sideOf(viewer) === "agency";
+
+/** The record, where the viewer sees it and an act opens its conversation to them. */
+function opened(d: Access, table: Table, id: string): { companyId: string | null } | null {
+  const { file, policy, viewer } = d;
+  const acts = (policy.rules.acts ?? []).filter((a: Act) => a.on === "talk" && a.table === table.id);
+  const row = acts.length > 0 ? readRow(file, policy.schema, table, id) : undefined;
+  if (!row) return null;
+  const world = worldOf(file, policy.schema);
+  const may = (doing: Parameters<typeof decide>[2]): boolean => decide(policy, viewer, doing, table.id, row, world).outcome === "allowed";
+  return may("see") && acts.some((a) => may(doingOf(a))) ? { companyId: row.companyId } : null;
+}
+
+/** Oldest first; null where there is no conversation for this viewer. */
+export function conversationOf(d: Access, table: Table, id: string): Spoken[] | null {
+  const row = opened(d, table, id);
+  if (!row) return null;
+  const agency = isAgencys(d);
+  return d.file.orm
+    .select()
+    .from(talk)
+    .where(and(eq(talk.tableId, table.id), eq(talk.recordId, id)))
+    .orderBy(asc(talk.id))
+    .all()
+    .filter((m) => agency || (m.inside === 0 && m.companyId === row.companyId))
+    .map((m) => ({
+      id: m.id,
+      at: m.at,
+      author: { kind: m.authorKind as ActorKind, id: m.authorId },
+      inside: m.inside === 1,
+      body: m.body,
+    }));
+}
+
+export type TalkError = "not-found" | "empty" | "long" | "many";
+
+/** People who took part before, for whoever tells them. */
+export interface Said {
+  readonly id: string;
+  readonly others: readonly string[];
+}
+
+/** `inside` is the agency's alone: from anybody else it is refused, never sent as something that others read. */
+export function sayIn(d: Access, table: Table, id: string, words: string, inside: boolean): Result<Said, TalkError> {
+  const body = words.trim();
+  const { file, viewer } = d;
+  return transact(file, (): Result<Said, TalkError> => {
+    const row = opened(d, table, id);
+    if (!row || (inside && !isAgencys(d))) return err("not-found");
+    if (body === "") return err("empty");
+    if (body.length > MOST_WORDS) return err("long");
+    const there = file.orm
+      .select()
+      .from(talk)
+      .where(and(eq(talk.tableId, table.id), eq(talk.recordId, id)))
+      .all();
+    if (there.length >= MOST) return err("many");
+    const me = actorOf(viewer);
+    const message = newId();
+    file.orm
+      .insert(talk)
+      .values({
+        id: message,
+        tableId: table.id,
+        recordId: id,
+        companyId: row.companyId,
+        inside: inside ? 1 : 0,
+        authorKind: me.kind,
+        authorId: me.id,
+        body,
+        at: viewer.now,
+      })
+      .run();
+    record(file, { ...by(d), act: inside ? "noted" : "wrote", table: table.id, record: id, company: row.companyId });
+    const others = there.flatMap((m) =>
+      m.authorKind === "person" && m.authorId && m.authorId !== me.id && m.inside === 0 ? [m.authorId] : [],
+    );
+    return ok({ id: message, others: [...new Set(others)] });
+  });
+}

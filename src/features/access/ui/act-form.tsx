@@ -1,0 +1,198 @@
+"use client";
+import { Plus, X } from "lucide-react";
+import { useState, useTransition } from "react";
+import type { Act } from "@/core/access/act";
+import type { Operand } from "@/core/access/condition";
+import type { FieldType } from "@/core/schema/types";
+import { answered } from "@/ui/answered";
+import { removeAct, saveAct } from "../acts";
+
+interface Field {
+  id: string;
+  name: string;
+  type: FieldType;
+  choices: { id: string; name: string }[];
+  target: string | null;
+}
+interface Props {
+  portal: string;
+  revision: number;
+  tables: { id: string; name: string; fields: Field[] }[];
+  /** Null for a new one. */
+  act: Act | null;
+}
+
+const ON: Record<Act["on"], string> = { change: "done with a record", add: "adds a record", talk: "is talking about a record" };
+const FIT: readonly FieldType[] = ["text", "long-text", "choice", "yes-no", "date", "number", "money", "relation"];
+
+export function ActForm({ portal, revision, tables, act }: Props) {
+  const [open, setOpen] = useState(false);
+  const [a, setA] = useState<Omit<Act, "id">>(act ?? { name: "", table: tables[0]?.id ?? "", on: "change", sets: [] });
+  const [problem, setProblem] = useState("");
+  const [busy, start] = useTransition();
+  const table = tables.find((t) => t.id === a.table);
+  const fields = (table?.fields ?? []).filter(
+    (f) => FIT.includes(f.type) && (f.type !== "relation" || f.target === "t_people" || f.target === "t_companies"),
+  );
+  const keep = (): void =>
+    start(async () => {
+      const answer = await answered(
+        saveAct(portal, { revision, act: { ...a, id: act?.id ?? null, sets: a.on === "talk" ? [] : [...a.sets] } }),
+      );
+      if (!answer) return;
+      setProblem(answer.ok ? "" : answer.messages.join(" "));
+      if (answer.ok) setOpen(false);
+      if (answer.ok && !act) setA({ ...a, name: "", sets: [] });
+    });
+  const remove = (): void => start(async () => void (act && (await answered(removeAct(portal, revision, act.id)))));
+  const put = (i: number, more: Partial<Act["sets"][number]>): void =>
+    setA({ ...a, sets: a.sets.map((s, k) => (k === i ? { ...s, ...more } : s)) });
+  if (!open)
+    return (
+      <span className="flex gap-3">
+        <button type="button" className={act ? "link-plain min-h-6 text-sm" : "btn btn-sm"} onClick={() => setOpen(true)}>
+          {act ? "Change" : "New act"}
+          {act && <span className="sr-only"> the act {act.name}</span>}
+        </button>
+        {act && (
+          <button type="button" className="link-plain min-h-6 text-sm" disabled={busy} onClick={remove}>
+            Take away<span className="sr-only"> the act {act.name}</span>
+          </button>
+        )}
+      </span>
+    );
+  return (
+    <div className="grid gap-3 rounded-box border border-base-300 p-4">
+      <div className="flex flex-wrap items-end gap-3">
+        <label className="grid gap-1 text-sm font-medium">
+          Called
+          <input className="input input-sm" value={a.name} maxLength={80} onChange={(e) => setA({ ...a, name: e.target.value })} />
+        </label>
+        <label className="grid gap-1 text-sm font-medium">
+          On
+          <select className="select select-sm" value={a.table} onChange={(e) => setA({ ...a, table: e.target.value, sets: [] })}>
+            {tables.map((t) => (
+              <option key={t.id} value={t.id}>
+                {t.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="grid gap-1 text-sm font-medium">
+          It is
+          <select className="select select-sm" value={a.on} onChange={(e) => setA({ ...a, on: e.target.value as Act["on"] })}>
+            {(["change", "add", "talk"] as const).map((o) => (
+              <option key={o} value={o}>
+                {ON[o]}
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      {a.on !== "talk" && (
+        <ul className="grid gap-2">
+          {a.sets.map((s, i) => {
+            const field = fields.find((f) => f.id === s.field);
+            return (
+              <li key={s.field} className="flex flex-wrap items-center gap-2 text-sm">
+                <span className="quiet">sets</span> {field?.name ?? "a field that is gone"} <span className="quiet">to</span>
+                {field && <Value field={field} to={s.to} onChange={(to) => put(i, { to })} />}
+                <button
+                  type="button"
+                  className="btn btn-ghost btn-xs btn-square"
+                  aria-label={`Leave ${field?.name ?? "it"} alone`}
+                  onClick={() => setA({ ...a, sets: a.sets.filter((_, k) => k !== i) })}
+                >
+                  <X size={13} aria-hidden />
+                </button>
+              </li>
+            );
+          })}
+          <li>
+            <label className="flex items-center gap-2 text-sm">
+              <Plus size={13} aria-hidden />
+              <span className="sr-only">Set a field</span>
+              <select
+                className="select select-sm w-auto"
+                value=""
+                onChange={(e) => {
+                  const field = fields.find((f) => f.id === e.target.value);
+                  if (field) setA({ ...a, sets: [...a.sets, { field: field.id, to: first(field) }] });
+                }}
+              >
+                <option value="">Set a field…</option>
+                {fields
+                  .filter((f) => !a.sets.some((s) => s.field === f.id))
+                  .map((f) => (
+                    <option key={f.id} value={f.id}>
+                      {f.name}
+                    </option>
+                  ))}
+              </select>
+            </label>
+          </li>
+        </ul>
+      )}
+      {problem && (
+        <p role="alert" className="field-error">
+          {problem}
+        </p>
+      )}
+      <div className="flex gap-3">
+        <button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={keep}>
+          Keep in the draft
+        </button>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(false)}>
+          Cancel
+        </button>
+      </div>
+    </div>
+  );
+}
+
+function first(f: Field): Operand {
+  if (f.type === "date") return { kind: "date", anchor: "today", days: 0 };
+  if (f.type === "relation") return { kind: "viewer", of: f.target === "t_companies" ? "company" : "person", field: null };
+  if (f.type === "yes-no") return { kind: "literal", value: true };
+  if (f.type === "number" || f.type === "money") return { kind: "literal", value: 0 };
+  return { kind: "literal", value: f.choices[0]?.id ?? "" };
+}
+
+/** Numbers are the field's own whole ones: pence, or the last digit it keeps. */
+function Value({ field, to, onChange }: { field: Field; to: Operand; onChange: (to: Operand) => void }) {
+  if (to.kind === "date") return <span>today</span>;
+  if (to.kind === "viewer") return <span>{to.of === "person" ? "whoever does it" : "their company"}</span>;
+  if (field.type === "choice" || field.type === "yes-no") {
+    const options =
+      field.type === "choice"
+        ? field.choices
+        : [
+            { id: "true", name: "yes" },
+            { id: "false", name: "no" },
+          ];
+    return (
+      <select
+        aria-label={`What ${field.name} is set to`}
+        className="select select-sm w-auto"
+        value={String(to.value)}
+        onChange={(e) => onChange({ kind: "literal", value: field.type === "choice" ? e.target.value : e.target.value === "true" })}
+      >
+        {options.map((c) => (
+          <option key={c.id} value={c.id}>
+            {c.name}
+          </option>
+        ))}
+      </select>
+    );
+  }
+  const number = field.type === "number" || field.type === "money";
+  return (
+    <input
+      aria-label={`What ${field.name} is set to`}
+      className="input input-sm w-40"
+      type={number ? "number" : "text"}
+      defaultValue={String(to.value)}
+      onChange={(e) => onChange({ kind: "literal", value: number ? Math.trunc(Number(e.target.value)) || 0 : e.target.value })}
+    />
+  );
+}

@@ -1,0 +1,54 @@
+"use client";
+import { useSafeForm } from "@/ui/safe-form";
+import { useWords } from "@/ui/words";
+import { talkInPortal } from "../../talk-actions";
+
+interface Props {
+  table: string;
+  record: string;
+  acting: string;
+  /** The agency may note something for itself. */
+  notes: boolean;
+  closed: string | null;
+}
+
+export function TalkForm({ table, record, acting, notes, closed }: Props) {
+  const { state, pending, form } = useSafeForm(talkInPortal);
+  const words = useWords();
+  return (
+    <form {...form} className="grid gap-3 border-t border-base-300/60 pt-4">
+      <input type="hidden" name="$table" value={table} />
+      <input type="hidden" name="$id" value={record} />
+      <input type="hidden" name="$acting" value={acting} />
+      <label className="grid gap-1">
+        <span className="field-label">{words["talk.label"]}</span>
+        <textarea
+          key={state.turn}
+          name="words"
+          rows={3}
+          maxLength={10_000}
+          className="textarea w-full"
+          defaultValue={String(state.values.words ?? "")}
+          aria-invalid={state.errors.words ? true : undefined}
+        />
+      </label>
+      {state.errors.words && (
+        <p role="alert" className="field-error">
+          {state.errors.words}
+        </p>
+      )}
+      {(state.message ?? closed) && <p className="alert alert-warning alert-soft">{state.message ?? closed}</p>}
+      <div className="flex flex-wrap items-center gap-4">
+        <button type="submit" className="btn btn-primary btn-sm" disabled={pending || closed !== null}>
+          {words["talk.send"]}
+        </button>
+        {notes && (
+          <label className="flex items-center gap-2 text-sm">
+            <input type="checkbox" name="inside" value="1" className="checkbox checkbox-sm" />
+            {words["talk.note"]}
+          </label>
+        )}
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,45 @@
+"use server";
+/** Writing in a conversation, and telling those who take part in it. */
+import { revalidatePath } from "next/cache";
+import type { Table } from "@/core/schema/types";
+import { published } from "@/data/definition/published";
+import { Desk } from "@/data/records/desk";
+import { portalAddress } from "@/identity/addresses";
+import { tellOfMessage } from "@/identity/letters";
+import { type PortalRequest, requestPortalWrite } from "@/identity/request";
+import { personViewer } from "@/identity/viewer";
+import { type FormState, failed, succeeded } from "@/ui/form";
+import { bookFor } from "./book";
+import { actingProblem } from "./forms";
+import { sayOf } from "./queries";
+
+export async function talkInPortal(before: FormState, data: FormData): Promise<FormState> {
+  const r = await requestPortalWrite();
+  const say = sayOf(r);
+  const other = actingProblem(r, String(data.get("$acting") ?? ""));
+  if (other) return failed(before, data, {}, other);
+  const table = r.desk.schema.findTable(String(data.get("$table") ?? ""));
+  const id = String(data.get("$id") ?? "").slice(0, 100);
+  const inside = data.get("inside") === "1";
+  const done = table && r.desk.say(table, id, String(data.get("words") ?? "").slice(0, 20_000), inside);
+  if (!table || !done || (!done.ok && done.error === "not-found")) return failed(before, data, {}, say("form.not-allowed"));
+  if (!done.ok)
+    return failed(before, data, { words: say(done.error === "empty" ? "talk.empty" : done.error === "long" ? "talk.long" : "talk.many") });
+  if (!inside) tellOthers(r, table, id, done.value.others);
+  revalidatePath("/", "layout");
+  return succeeded(before, "");
+}
+
+/** Only those who could read the message themselves: whoever lost sight of the record since hears nothing of it. */
+function tellOthers(r: PortalRequest, table: Table, id: string, people: readonly string[]): void {
+  for (const person of people.slice(0, 50)) {
+    const viewer = personViewer(r.file, person, null, r.viewer.now);
+    if (viewer?.person?.status !== "active") continue;
+    const desk = new Desk(r.file, published(r.file).policy, viewer);
+    const seen = desk.conversation(table, id) && desk.read(table, id);
+    const page = bookFor(r).sheetOf(table.id);
+    if (!seen || !page) continue;
+    const by = desk.labelOf(desk.schema.people, r.viewer.person?.id ?? "") ?? r.published.definition.portal.name;
+    tellOfMessage(r.file, person, by, `${desk.label(table, seen)}\n${portalAddress(r.file.slug)}/${page.address}/${id}`, r.viewer.now);
+  }
+}
