@@ -87,6 +87,38 @@ it("the calendar goes from month to month in its address, and stands day by day 
   await b.size(1280, 800);
 });
 
+it("a conversation: the agency answers and notes for itself, the client reads the answer alone, another company nothing", async () => {
+  const ines = await signedIn(port, "ines@fernhill.example");
+  const all = (await ines.api("/tables/requests/records?limit=100")).json.records as {
+    id: string;
+    fields: Record<string, { label?: string }>;
+  }[];
+  const one = all.find((x) => x.fields.company?.label === "Saltmarsh Infirmary Group" && String(x.fields.status) !== "Closed")!;
+  await b.go(portal(`/requests/${one.id}`));
+  await b.type("textarea[name=words]", "Bring the long ladder.");
+  await b.click("input[name=inside]");
+  await b.press("Send");
+  await b.seesText("Note of the agency, for itself");
+  await b.type("textarea[name=words]", "We come on Thursday.");
+  await b.press("Send");
+  await b.until(async () => (await b.texts("section ol li")).some((x) => x.includes("We come on Thursday.")));
+  await leave(b);
+  await enter(b, port, "dana@saltmarsh.example");
+  await b.go(portal(`/requests/${one.id}`));
+  await b.seesText("We come on Thursday.");
+  expect(await b.text()).not.toContain("long ladder");
+  await b.type("textarea[name=words]", "Thank you.");
+  await b.press("Send");
+  await b.until(async () => (await b.texts("section ol li")).some((x) => x.includes("Thank you.")));
+  const pell = await signedIn(port, "bram@pellquay.example");
+  expect((await pell.get(`/requests/${one.id}`)).status).toBe(404);
+  // Whoever wrote before is told by mail, in the outbox of the office.
+  await owner.go(office("/people/outbox"));
+  await owner.seesText("A new message at");
+  await leave(b);
+  await enter(b, port, "ines@fernhill.example");
+});
+
 it("an owner lays out a page: adds, names, sees who misses it; clients meet it once it is published", { timeout: 150_000 }, async () => {
   await owner.go(office("/pages"));
   await owner.press("New page");

@@ -171,24 +171,30 @@ it("two records of one person become one, and the undo of it brings both back", 
   await owner.until(listed);
 });
 
+/** Out of see-as, and in the office again. */
+const back = async (): Promise<void> => {
+  await owner.press("Back to the back office");
+  await owner.until(async () => (await owner.driver.getCurrentUrl()).startsWith(office("")));
+};
+
 it("looked at as a visitor, as who waits, and as who was never in", { timeout: 120_000 }, async () => {
   await owner.go(office("/check"));
   await owner.press("See as…");
   await owner.press("As a visitor, signed out");
   await owner.seesText("You see the portal as a visitor. Nothing can be changed.");
-  await owner.press("Back to the back office");
+  await back();
   await owner.go(office("/people?standing=not+invited+yet"));
   const name = (await owner.texts("section[aria-labelledby=people] tbody td a"))[0]!;
   await owner.press(name);
   await owner.press(`See as ${name.split(" ")[0]}`);
   await owner.seesText("They have not been in yet: this is what they will find.");
-  await owner.press("Back to the back office");
+  await back();
   await owner.go(office("/people?standing=awaiting+approval"));
   const waits = (await owner.texts("section[aria-labelledby=people] tbody td a"))[0]!;
   await owner.press(waits);
   await owner.press(`See as ${waits.split(" ")[0]}`);
   await owner.seesText("who waits for approval. Nothing can be changed.");
-  await owner.press("Back to the back office");
+  await back();
 });
 
 it("a standing link lets in again and again until it is taken back; a face is cut and kept; a last day ends it", {

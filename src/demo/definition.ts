@@ -257,7 +257,11 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       [schema.tableBySlug("price-book")!.id, { kind: "agency-only" }],
     ]),
     grants: lines.map(grant),
-    acts: [decide("approve", "Approve", "Approved"), decide("send-back", "Ask for changes", "Changes wanted")],
+    acts: [
+      decide("approve", "Approve", "Approved"),
+      decide("send-back", "Ask for changes", "Changes wanted"),
+      { id: "talk", name: "Write about it", table: requests, on: "talk", sets: [] },
+    ],
     safeguards: [
       guard("clients-cost", { kind: "side", side: "client" }, "signs", {
         kind: "field",

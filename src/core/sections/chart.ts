@@ -10,7 +10,6 @@ const config = {
   by: ref,
   ...measureConfig,
 };
-export type ChartConfig = z.infer<z.ZodObject<typeof config>>;
 
 export const chart: SectionKind<"chart", typeof config> = {
   kind: "chart",

@@ -41,7 +41,6 @@ const config = {
     z.strictObject({ goes: z.literal("address"), address: addressTemplate }),
   ]),
 };
-export type FormConfig = z.infer<z.ZodObject<typeof config>>;
 
 export const form: SectionKind<"form", typeof config> = {
   kind: "form",

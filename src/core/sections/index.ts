@@ -1,5 +1,5 @@
 /** All kinds of section. A kind is a file here, a folder in `features/portal/sections`, and a line in each registry. */
-import { z } from "zod";
+import type { z } from "zod";
 import { chart } from "./chart";
 import { figures } from "./figures";
 import { form } from "./form";
@@ -33,7 +33,3 @@ export const KINDS = Object.keys(SECTION_KINDS) as [Kind, ...Kind[]];
 
 type ConfigOf<K> = K extends SectionKind<string, infer C> ? z.infer<z.ZodObject<C>> : never;
 export type Configs = { [K in Kind]: ConfigOf<(typeof SECTION_KINDS)[K]> };
-
-const shapes = Object.fromEntries(KINDS.map((k) => [k, z.strictObject(SECTION_KINDS[k].config as z.ZodRawShape)]));
-/** Settings of a kind, as an editor or a stored definition has them. */
-export const configSchema = <K extends Kind>(kind: K): z.ZodType<Configs[K]> => shapes[kind] as unknown as z.ZodType<Configs[K]>;

@@ -16,7 +16,6 @@ const config = {
   look: z.enum(["buttons", "cards"]),
   items: z.array(z.strictObject({ id: ref, name: words(80), about: words(160).optional(), target: linkTarget })).max(24),
 };
-export type LinksConfig = z.infer<z.ZodObject<typeof config>>;
 
 export const links: SectionKind<"links", typeof config> = {
   kind: "links",

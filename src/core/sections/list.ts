@@ -32,7 +32,6 @@ export const listConfig = {
   acts: z.array(ref).max(6),
 };
 const config = { source: sourceSchema, ...listConfig };
-export type ListConfig = z.infer<z.ZodObject<typeof config>>;
 export type ListSettings = z.infer<z.ZodObject<typeof listConfig>>;
 
 export const PLAIN_LIST: ListSettings = {

@@ -1,5 +1,3 @@
-/** Records that point to the page's record, with everything that a list has. */
-import type { z } from "zod";
 import { isRelation, ref, type SectionKind, sourceProblems, sourceSchema } from "./kind";
 import { listConfig, listProblems } from "./list";
 
@@ -9,7 +7,6 @@ const config = {
   through: ref,
   ...listConfig,
 };
-export type RelatedConfig = z.infer<z.ZodObject<typeof config>>;
 
 export const related: SectionKind<"related", typeof config> = {
   kind: "related",

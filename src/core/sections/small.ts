@@ -63,7 +63,6 @@ const noticeConfig = {
   until: day,
   dismissible: z.boolean(),
 };
-export type NoticeConfig = z.infer<z.ZodObject<typeof noticeConfig>>;
 export const notice: SectionKind<"notice", typeof noticeConfig> = {
   kind: "notice",
   name: "Notice",

@@ -9,6 +9,7 @@ import type { Say } from "@/core/words/words";
 import { membershipsOf, personFacts } from "@/data/people/people";
 import { readForm, refusalWords } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/given";
+import { addOnce } from "@/data/records/write/once";
 import { tellOfChange, wantDoor, wantFresh, wantLink } from "@/identity/letters";
 import { elsewhereCode, lookAtLink } from "@/identity/links";
 import type { PortalRequest } from "@/identity/request";
@@ -173,7 +174,9 @@ export async function addInPortal(before: FormState, data: FormData): Promise<Fo
   if (other) return failed(before, data, {}, other);
   const { values, errors } = readForm(r.desk, table, data);
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
-  const done = r.desk.add(table, values);
+  const filling = String(data.get("$filling") ?? "").slice(0, 100);
+  const add = () => r.desk.add(table, values);
+  const done = filling ? addOnce(r.desk, filling, add) : add();
   if (!done.ok) return refused(r, table, before, data, done.error);
   redirect(`${r.base}/${table.slug}/${done.value.id}?added=1`);
 }

@@ -10,7 +10,7 @@ import { formFields } from "@/data/records/form";
 import { automaticCompany } from "@/data/records/write/given";
 import { etagOf } from "@/data/records/write/write";
 import type { PortalRequest } from "@/identity/request";
-import { actingAs, closedFor } from "./forms";
+import { actingAs, addingForm, closedFor } from "./forms";
 import { one, type Search, sayOf } from "./queries";
 
 /** A field with what the page's owner said of it. */
@@ -155,9 +155,13 @@ function pageTable(r: PortalRequest, s: SectionOf<"form">): string | null {
   return page?.about && policy.schema.findTable(page.about) ? page.about : null;
 }
 
-/** For the plain form of a table, which has no section: what its address gives beforehand. */
-export const prefilledPlainly = (r: PortalRequest, table: Table, fields: readonly Field[], search: Search): Map<string, string[]> =>
-  prefilled(r, table, fields, null, null, search);
+/** The plain form of a table, which stands on no page, with what its address gives beforehand. */
+export function plainForm(r: PortalRequest, table: Table, search: Search): ReturnType<typeof addingForm> {
+  const form = addingForm(r, table);
+  if (!form) return null;
+  const before = prefilled(r, table, r.desk.settable(table, "add"), null, null, search);
+  return { ...form, fields: form.fields.map((f) => (before.has(f.id) ? { ...f, value: before.get(f.id)! } : f)) };
+}
 
 function stepsOf(r: PortalRequest, named: readonly string[], fields: readonly AskedField[]): string[] {
   const all = Math.max(1, named.length, ...fields.map((f) => f.step));

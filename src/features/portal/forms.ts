@@ -2,6 +2,7 @@
 import type { FormField } from "@/core/forms/form-field";
 import type { SeenRecord } from "@/core/records";
 import type { Table } from "@/core/schema/types";
+import { newId } from "@/data/file/ids";
 import { formFields } from "@/data/records/form";
 import { etagOf } from "@/data/records/write/write";
 import type { PortalRequest } from "@/identity/request";
@@ -36,7 +37,7 @@ interface OpenedForm {
 /** The form for a new record; null where the viewer may not add. Whoever looks as somebody else is shown it, and cannot send it. */
 export function addingForm(r: PortalRequest, table: Table): OpenedForm | null {
   if (!r.desk.may(table, "add")) return null;
-  const hidden = { $acting: actingAs(r), $table: table.slug };
+  const hidden = { $acting: actingAs(r), $table: table.slug, $filling: newId() };
   return { fields: formFields(r.desk, r.desk.settable(table, "add"), null), hidden, ...closedFor(r) };
 }
 

@@ -19,7 +19,15 @@ export function landingOf(r: PortalRequest, personId: string, to: string | null)
   if (viewer?.person?.status === "active")
     for (const id of roles) {
       const page = laid[id] && bookFor(r).page(laid[id].page);
-      if (page && page.about === null && fits(page.audience, readerOf(policy, viewer, false, () => false))) return `${r.base}/${page.address}`;
+      if (
+        page &&
+        page.about === null &&
+        fits(
+          page.audience,
+          readerOf(policy, viewer, false, () => false),
+        )
+      )
+        return `${r.base}/${page.address}`;
       const table = policy.schema.tables.find((t) => t.id === landing[id]);
       if (table && new Desk(r.file, policy, viewer).may(table, "see")) return `${r.base}/${table.slug}`;
     }

@@ -6,7 +6,8 @@ import type { OfficePortal } from "@/identity/office-gate";
 import type { SeeAs } from "@/identity/see-as";
 import { Notices } from "@/ui/notices";
 import { offeredTable, othersAtWork, type PagesView, problemsOf, rolesThatSee, whoFrom, whoIsFirst } from "../queries";
-import { Editor, type Laid } from "./editor/editor";
+import { Editor } from "./editor/editor";
+import type { Laid } from "./editor/laid";
 
 interface Props {
   p: OfficePortal;

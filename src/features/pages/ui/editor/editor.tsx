@@ -16,19 +16,11 @@ import { Link } from "@/ui/link";
 import { PersonFinder } from "@/ui/person-finder";
 import { doubleSection, dropSection, keepPage, keepPassphrase, keepSection, placeSection, putSection, takePageAway } from "../../actions";
 import { Around, type Offered } from "./around";
+import type { Laid } from "./laid";
 import { Outline } from "./outline";
 import { PagePanel } from "./page-panel";
 import { Preview } from "./preview";
 import { SectionPanel } from "./section-panel";
-
-export interface Laid {
-  readonly section: Section;
-  /** What it is called where it has no title. */
-  readonly name: string;
-  readonly problems: readonly string[];
-  /** Why the chosen person does not meet it; null where they do. */
-  readonly hidden: string | null;
-}
 
 interface Props {
   offered: Offered;

@@ -4,7 +4,7 @@ import { DndContext, type DragEndEvent, PointerSensor, useDraggable, useDroppabl
 import { Copy, GripVertical, Trash2 } from "lucide-react";
 import { useId } from "react";
 import { SECTION_KINDS } from "@/core/sections";
-import type { Laid } from "./editor";
+import type { Laid } from "./laid";
 
 interface Props {
   sections: readonly Laid[];

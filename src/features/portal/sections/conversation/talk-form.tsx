@@ -44,7 +44,7 @@ export function TalkForm({ table, record, acting, notes, closed }: Props) {
         </button>
         {notes && (
           <label className="flex items-center gap-2 text-sm">
-            <input type="checkbox" name="inside" value="1" className="checkbox checkbox-sm" />
+            <input key={state.turn} type="checkbox" name="inside" value="1" className="checkbox checkbox-sm" />
             {words["talk.note"]}
           </label>
         )}

@@ -10,8 +10,8 @@ import { actingAs } from "../../forms";
 import { localeOf, sayOf } from "../../queries";
 import { BoardColumns } from "./board-columns";
 import { byField } from "./load";
+import type { LookProps } from "./look";
 import { opensTo } from "./opens";
-import type { LookProps } from "./view";
 
 /** As many cards are on a board; of a column with more, how many it has. */
 const MOST = 300;

@@ -10,8 +10,8 @@ import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import { localeOf, one, sayOf } from "../../queries";
 import { byField, together } from "./load";
+import type { LookProps } from "./look";
 import { opensTo } from "./opens";
-import type { LookProps } from "./view";
 
 /** More than these in a month are not told apart. */
 const MOST = 400;

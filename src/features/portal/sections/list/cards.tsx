@@ -4,8 +4,8 @@ import { Link } from "@/ui/link";
 import { recordHref } from "../../book";
 import { localeOf } from "../../queries";
 import { BesideRecord, besideNeeded } from "./beside";
+import { type LookProps, Pages } from "./look";
 import { opensTo } from "./opens";
-import { type LookProps, Pages } from "./view";
 
 export function Cards({ at, section, table, settings, v, address }: LookProps) {
   const { r } = at;

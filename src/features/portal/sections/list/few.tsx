@@ -11,8 +11,8 @@ import { localeOf, sayOf } from "../../queries";
 import { type At, headingId } from "../at";
 import { BesideRecord, besideNeeded } from "./beside";
 import { columnsOf, pointsTo, together } from "./load";
+import type { Through } from "./look";
 import { opensTo } from "./opens";
-import type { Through } from "./view";
 
 interface Props {
   at: At;

@@ -3,8 +3,8 @@ import { Image as Picture } from "lucide-react";
 import { isFiles } from "@/core/records";
 import { Link } from "@/ui/link";
 import { byField } from "./load";
+import { type LookProps, Pages } from "./look";
 import { opensTo } from "./opens";
-import { type LookProps, Pages } from "./view";
 
 export function Gallery({ at, section, table, settings, v, address }: LookProps) {
   const { r } = at;

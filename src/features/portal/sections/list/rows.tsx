@@ -5,8 +5,8 @@ import { localeOf } from "../../queries";
 import { ListTable } from "../../ui/list-table";
 import { sortText } from "./address";
 import { BesideRecord, besideNeeded } from "./beside";
+import { type LookProps, Pages } from "./look";
 import { opensTo } from "./opens";
-import { type LookProps, Pages } from "./view";
 
 export function Rows({ at, section, table, settings, v, address, through }: LookProps) {
   const { r } = at;

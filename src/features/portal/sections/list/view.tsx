@@ -2,7 +2,7 @@
 import { Download, Plus, X } from "lucide-react";
 import type { ReactNode } from "react";
 import type { Section } from "@/core/pages/page";
-import type { Field, Table } from "@/core/schema/types";
+import type { Table } from "@/core/schema/types";
 import type { Source } from "@/core/sections/kind";
 import type { ListSettings } from "@/core/sections/list";
 import { withArticle } from "@/core/text/article";
@@ -10,34 +10,20 @@ import type { PortalRequest } from "@/identity/request";
 import { AutoSelect } from "@/ui/auto-submit";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
-import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
 import { listHref } from "../../book";
-import { localeOf, missingFeatures, sayOf, seenOf, standingHere } from "../../queries";
+import { missingFeatures, sayOf, seenOf, standingHere } from "../../queries";
 import { PlanNote } from "../../ui/plan-note";
 import { type At, headingId, type SectionProps } from "../at";
-import { exportHref, type ListAddress, listAddress } from "./address";
+import { exportHref, listAddress } from "./address";
 import { Board } from "./board";
 import { Calendar } from "./calendar";
 import { Cards } from "./cards";
 import { Few } from "./few";
 import { Gallery } from "./gallery";
 import { type ListView, listView } from "./load";
+import type { LookProps, Through } from "./look";
 import { Rows } from "./rows";
-
-export interface LookProps {
-  readonly at: At;
-  readonly section: Section;
-  readonly table: Table;
-  readonly settings: ListSettings;
-  readonly v: ListView;
-  readonly address: ListAddress;
-  readonly through: Through | null;
-}
-export interface Through {
-  readonly field: Field;
-  readonly id: string;
-}
 
 const LOOKS = { rows: Rows, cards: Cards, board: Board, calendar: Calendar, gallery: Gallery } as const;
 
@@ -178,20 +164,6 @@ function Narrowing({ at, table, settings, v, address, narrowed }: Omit<LookProps
         </form>
       )}
     </>
-  );
-}
-
-/** The list's own pages, under whatever look. */
-export function Pages({ at, v, address }: Pick<LookProps, "at" | "v" | "address">) {
-  return (
-    <Pager
-      page={v.page}
-      pages={v.pages}
-      size={v.size}
-      total={v.total}
-      locale={localeOf(at.r).locale}
-      href={(page) => address.to({ page: page === 1 ? null : String(page) })}
-    />
   );
 }
 

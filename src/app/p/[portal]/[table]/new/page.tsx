@@ -3,15 +3,15 @@ import { notFound } from "next/navigation";
 import type { Table } from "@/core/schema/types";
 import { withArticle } from "@/core/text/article";
 import { addInPortal } from "@/features/portal/actions";
-import { addingForm } from "@/features/portal/forms";
+import { plainForm } from "@/features/portal/asked";
 import { portal, tableAt } from "@/features/portal/gate";
-import { sayOf } from "@/features/portal/queries";
+import { type Search, sayOf } from "@/features/portal/queries";
 import type { PortalRequest } from "@/identity/request";
 import { RecordForm } from "@/ui/record-form";
 
 const addWords = (r: PortalRequest, table: Table): string => sayOf(r)("list.add", { a_thing: withArticle(table.singular) });
 
-type Props = { params: Promise<{ portal: string; table: string }> };
+type Props = { params: Promise<{ portal: string; table: string }>; searchParams: Promise<Search> };
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
   const { portal: slug, table: tableSlug } = await params;
@@ -19,11 +19,11 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
   return { title: addWords(r, tableAt(r, tableSlug).table) };
 }
 
-export default async function Page({ params }: Props) {
+export default async function Page({ params, searchParams }: Props) {
   const { portal: slug, table: tableSlug } = await params;
   const r = await portal(slug);
   const { table } = tableAt(r, tableSlug);
-  const form = addingForm(r, table);
+  const form = plainForm(r, table, await searchParams);
   if (!form) notFound();
   const at = `${r.base}/${table.slug}`;
   return (

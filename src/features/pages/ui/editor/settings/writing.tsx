@@ -1,6 +1,6 @@
 "use client";
-import { mergeAttributes, Node } from "@tiptap/core";
-import { EditorContent, useEditor } from "@tiptap/react";
+
+import { EditorContent, mergeAttributes, Node, useEditor } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
 import { Bold, Heading2, Italic, Link2, List, ListOrdered, Quote } from "lucide-react";
 import type { ReactNode } from "react";

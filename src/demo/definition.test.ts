@@ -1,0 +1,25 @@
+import { expect, it } from "vitest";
+import { checkDefinition, definitionProblems } from "@/core/definition/definition";
+import { bookOf } from "@/core/pages/book";
+import { aroundOf, sectionProblems } from "@/core/pages/problems";
+import { addBuiltInTables } from "@/data/schema/built-in";
+import { schemaOf } from "@/data/schema/read";
+import { memoryPortal } from "@/testing/world";
+import { demoDefinition } from "./definition";
+import { makeTables } from "./tables";
+
+it("the demo's rules and pages hold: nothing keeps its draft from being changed, and every section shows", () => {
+  const file = memoryPortal();
+  addBuiltInTables(file);
+  makeTables(file);
+  const schema = schemaOf(file);
+  const d = demoDefinition(schema, "saltmarsh");
+  const read = checkDefinition(d);
+  expect(read.ok ? [] : read.error).toEqual([]);
+  expect(definitionProblems(d, schema)).toEqual([]);
+  const book = bookOf(d, schema);
+  const wrong = book.pages.flatMap((p) =>
+    book.sections(p.id).flatMap((s) => sectionProblems(s, aroundOf(p, book, d.acts, schema)).map((x) => `${p.name}: ${x}`)),
+  );
+  expect(wrong).toEqual([]);
+});
