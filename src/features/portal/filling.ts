@@ -31,9 +31,13 @@ export function fillWorld(r: PortalRequest, section: SectionOf<"form">): FillWor
         schema,
       );
     },
+    // What they read of themselves: a rule hands nobody a value that the portal keeps from them.
     viewer: (of, field) => {
       const at = of === "person" ? r.viewer.person : r.viewer.company;
-      return field === null ? (at?.id ?? null) : (at?.values[field] ?? null);
+      const own = of === "person" ? schema.people : schema.companies;
+      if (!at || field === null) return at?.id ?? null;
+      if (field === own.labelFieldId) return at.name;
+      return world.row(own.id, at.id)?.values[field] ?? null;
     },
     today: (anchor) => anchorDate(anchor, dateIn(r.viewer.now, r.viewer.timeZone)),
     scaleOf: (id) => scaleOf(schema.findField(id)),
