@@ -1,7 +1,8 @@
 /** Fernhill's own pages: a home with what waits, a board of requests, a calendar of due dates, pictures of signs. The rest follows the grants. */
+import { generateNKeysBetween } from "fractional-indexing";
 import type { Condition } from "@/core/access/condition";
-import { EVERYBODY, NO_PAGES, type Page, type Pages } from "@/core/pages/page";
-import { HOME, laidOut, sheetPageId } from "@/core/pages/ready";
+import { EVERYBODY, type Navigation, NO_PAGES, type Page, type Pages } from "@/core/pages/page";
+import { HOME, laidOut, listPageId, sheetPageId } from "@/core/pages/ready";
 import { type Field, fieldBySlug, type Schema, type Table } from "@/core/schema/types";
 import { sourceOf } from "@/core/sections/kind";
 import { PLAIN_LIST } from "@/core/sections/list";
@@ -204,5 +205,28 @@ export function demoPages(schema: Schema): Pages {
     { kind: "history", config: { fields: null } },
   ]);
   const laid = [home, board, dates, pictures, proof, request];
-  return { ...NO_PAGES, pages: laid.map((l) => l.page), sections: laid.flatMap((l) => l.sections) };
+  const lists = ["sites", "projects", "signs", "proofs", "requests", "invoices", "documents"];
+  const more = [
+    "due-dates",
+    "request-board",
+    "photographs",
+    ...["standards", "price-book", "companies", "people"].map((slug) => listPageId(table(slug).id)),
+  ];
+  const names: Record<string, string> = { "due-dates": "Due dates", "request-board": "Request board", photographs: "Photographs" };
+  const entry = (at: string, name: string, leads: Navigation["leads"], group: string | null = null): Omit<Navigation, "place"> => ({
+    id: `n-${at}`,
+    group,
+    name,
+    audience: EVERYBODY,
+    leads,
+  });
+  const entries = [
+    { ...entry("home", "Home", { to: "page", page: HOME }), audience: { ...EVERYBODY, states: ["in" as const] } },
+    ...lists.map((slug) => entry(slug, table(slug).name, { to: "page", page: listPageId(table(slug).id) })),
+    entry("more", "More", { to: "group" }),
+    ...more.map((id) => entry(id, names[id] ?? schema.table(id.replace("list-", "")).name, { to: "page", page: id }, "n-more")),
+  ];
+  const places = generateNKeysBetween(null, null, entries.length);
+  const navigation = entries.map((e, i): Navigation => ({ ...e, place: places[i]! }));
+  return { ...NO_PAGES, navigation, pages: laid.map((l) => l.page), sections: laid.flatMap((l) => l.sections) };
 }

@@ -22,11 +22,15 @@ export function makeTalk(c: DemoContext): void {
   const under = fieldBySlug(table, "status")!.options.choices!.find((x) => x.name === "Under way")!.id;
   const found = c.file.db
     .prepare(
-      `SELECT id, "${id("company")}" AS company, "${id("asked-by")}" AS who FROM "${table.id}" WHERE "${id("status")}" = ? AND "${id("asked-by")}" IS NOT NULL ORDER BY id LIMIT 6`,
+      `SELECT id, "${id("company")}" AS company, "${id("asked-by")}" AS who FROM "${table.id}" WHERE "${id("status")}" = ? AND "${id("asked-by")}" IS NOT NULL ORDER BY id`,
     )
     .all(under) as { id: string; company: string; who: string }[];
+  // Two of Saltmarsh's, which the demo is mostly looked at as, and of others one each.
+  const saltmarsh = c.companies.get("saltmarsh");
+  const others = new Map(found.filter((r) => r.company !== saltmarsh).map((r) => [r.company, r]));
+  const six = [...found.filter((r) => r.company === saltmarsh).slice(0, 2), ...others.values()].slice(0, 6);
   const lead = c.people.get("Ines Fairlough")!;
-  for (const [i, r] of found.entries()) {
+  for (const [i, r] of six.entries()) {
     const said = (authorId: string, body: string, hoursAgo: number, inside = 0): void => {
       const at = c.now - hoursAgo * HOUR;
       c.file.orm

@@ -35,7 +35,8 @@ export function menuOf(r: PortalRequest): (Entry | Group)[] {
     .flatMap((n): (Entry | Group)[] => {
       if (n.leads.to !== "group") return entries([n]);
       const inside = entries(shown.filter((x) => x.group === n.id));
-      return inside.length > 0 ? [{ id: n.id, name: n.name, entries: inside }] : [];
+      // One alone needs no group around it.
+      return inside.length > 1 ? [{ id: n.id, name: n.name, entries: inside }] : inside;
     });
   return [...all, ...plans];
 }

@@ -16,9 +16,11 @@ interface Props {
   /** Whoever looks as somebody else sees it, and cannot press it. */
   closed: boolean;
   first: boolean;
+  /** Beside other buttons of a page, rather than in a row of a list. */
+  large?: boolean;
 }
 
-export function ActButton({ act, name, about, record, acting, closed, first }: Props) {
+export function ActButton({ act, name, about, record, acting, closed, first, large = false }: Props) {
   const words = useWords();
   const [busy, start] = useTransition();
   const press = (): void =>
@@ -39,7 +41,7 @@ export function ActButton({ act, name, about, record, acting, closed, first }: P
   return (
     <button
       type="button"
-      className={`btn btn-xs ${first ? "btn-primary" : ""}`}
+      className={`btn ${large ? "btn-sm" : "btn-xs"} ${first ? "btn-primary" : ""}`}
       aria-label={about}
       disabled={busy || closed}
       onClick={press}

@@ -31,7 +31,15 @@ export function besideNeeded(
     .filter((b) => b.on.size > 0);
 }
 
-export function BesideRecord({ at: { r }, acts, record, table }: { at: At; acts: readonly Beside[]; record: SeenRecord; table: Table }) {
+interface BesideProps {
+  at: At;
+  acts: readonly Beside[];
+  record: SeenRecord;
+  table: Table;
+  large?: boolean;
+}
+
+export function BesideRecord({ at: { r }, acts, record, table, large = false }: BesideProps) {
   const say = sayOf(r);
   const here = acts.filter((b) => b.on.has(record.id));
   return (
@@ -46,6 +54,7 @@ export function BesideRecord({ at: { r }, acts, record, table }: { at: At; acts:
           acting={actingAs(r)}
           closed={r.seeAs !== null}
           first={i === 0}
+          large={large}
         />
       ))}
     </span>

@@ -1,6 +1,6 @@
 /** The first few of a list, with how many there are: for a home page. */
 import type { Section } from "@/core/pages/page";
-import type { Table } from "@/core/schema/types";
+import type { FieldType, Table } from "@/core/schema/types";
 import type { Source } from "@/core/sections/kind";
 import type { ListSettings } from "@/core/sections/list";
 import { withArticle } from "@/core/text/article";
@@ -13,6 +13,8 @@ import { BesideRecord, besideNeeded } from "./beside";
 import { columnsOf, pointsTo, together } from "./load";
 import type { Through } from "./look";
 import { opensTo } from "./opens";
+
+const WHOLE: ReadonlySet<FieldType> = new Set(["date", "money", "number", "percent", "choice", "yes-no"]);
 
 interface Props {
   at: At;
@@ -40,6 +42,9 @@ export function Few({ at, section, table, source, settings, through }: Props) {
   const to = opensTo(r, table, settings);
   const acts = besideNeeded(r, table, settings, newest);
   const title = section.title || table.name;
+  // Days, amounts and choices are never cut off: the name gives way to them. Words give way to the name.
+  const whole = notes.every((c) => WHOLE.has(c.field.type));
+  const named = whole ? "min-w-0 truncate" : "max-w-[65%] shrink-0 truncate";
   return (
     <div className="sheet flex h-full flex-col overflow-hidden">
       <div className="flex items-baseline justify-between gap-3 border-b border-base-300 px-4 py-3">
@@ -69,13 +74,13 @@ export function Few({ at, section, table, source, settings, through }: Props) {
             return (
               <li key={x.id} className="flex items-center justify-between gap-3 border-b border-base-300/60 px-4 py-2 last:border-0">
                 {href ? (
-                  <Link className="link-plain max-w-[65%] shrink-0 truncate" href={href}>
+                  <Link className={`link-plain ${named}`} href={href}>
                     {r.desk.label(table, x)}
                   </Link>
                 ) : (
-                  <span className="max-w-[65%] shrink-0 truncate">{r.desk.label(table, x)}</span>
+                  <span className={named}>{r.desk.label(table, x)}</span>
                 )}
-                <span className="flex min-w-0 items-center gap-3 truncate text-sm">
+                <span className={`flex items-center gap-3 text-sm ${whole ? "shrink-0" : "min-w-0 truncate"}`}>
                   {notes.map((c) => (
                     <span key={c.field.id} className={c.field.type === "money" || c.field.type === "number" ? "tabular-nums" : "truncate"}>
                       <FieldValue field={c.field} value={x.fields[c.field.id]} locale={locale} filesAt={r.base} still />

@@ -57,7 +57,7 @@ export function SheetSection({ at, section }: SectionProps<SectionOf<"sheet">>) 
       <div className="flex flex-wrap items-center justify-between gap-3">
         {at.head ? <h1>{r.desk.label(table, record)}</h1> : <h2 id={headingId(section)}>{section.title || table.singular}</h2>}
         <span className="flex flex-wrap items-center gap-2">
-          {acts.length > 0 && <BesideRecord at={at} acts={acts} record={record} table={table} />}
+          {acts.length > 0 && <BesideRecord at={at} acts={acts} record={record} table={table} large />}
           {config.changes && changeable.length > 0 && (
             <Link className="btn btn-sm" href={`${r.base}/${table.slug}/${record.id}/change`}>
               <Pencil size={14} aria-hidden /> {say("sheet.change")}
@@ -127,7 +127,7 @@ function Group({ shown, ...props }: FieldsProps) {
   const beside = labels === "beside";
   const lines = n === 1 && beside;
   return (
-    <dl className={`grid ${lines ? "sm:grid-cols-[minmax(9rem,14rem)_1fr]" : GRID[n as 1 | 2 | 3]}`}>
+    <dl className={`-mb-px grid ${lines ? "sm:grid-cols-[minmax(9rem,14rem)_1fr]" : GRID[n as 1 | 2 | 3]}`}>
       {shown.map((x) => (
         <div
           key={x.field.id}
