@@ -3,7 +3,7 @@
  * agency notes for itself reaches nobody else, and what was written before the record changed company stays with the agency (or comes
  * back with the record).
  */
-import { and, asc, eq } from "drizzle-orm";
+import { and, asc, eq, sql } from "drizzle-orm";
 import type { Act } from "@/core/access/act";
 import { decide } from "@/core/access/decide";
 import { doingOf } from "@/core/access/rules";
@@ -54,7 +54,8 @@ export function conversationOf(d: Access, table: Table, id: string): Spoken[] | 
     .select()
     .from(talk)
     .where(and(eq(talk.tableId, table.id), eq(talk.recordId, id)))
-    .orderBy(asc(talk.id))
+    // By the row where two were written in one millisecond: ids of one moment have no order.
+    .orderBy(asc(talk.at), sql`rowid`)
     .all()
     .filter((m) => agency || (m.inside === 0 && m.companyId === row.companyId))
     .map((m) => ({
