@@ -18,8 +18,9 @@ const LONG = [
   "tests/ways-in.test.ts",
   "tests/staff.test.ts",
   "tests/doors-beyond.test.ts",
+  "tests/people-desk.test.ts",
 ];
-/** In both: wide in a clean run, wide and narrow in the long one. */
+/** In both: some pages of the office in a clean run, all of them, wide and narrow, in the long one. */
 const BOTH = ["tests/axe.test.ts"];
 const long = process.env.ELKHORN_LONG === "1";
 
