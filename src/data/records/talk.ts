@@ -50,21 +50,23 @@ export function conversationOf(d: Access, table: Table, id: string): Spoken[] | 
   const row = opened(d, table, id);
   if (!row) return null;
   const agency = isAgencys(d);
-  return d.file.orm
-    .select()
-    .from(talk)
-    .where(and(eq(talk.tableId, table.id), eq(talk.recordId, id)))
-    // By the row where two were written in one millisecond: ids of one moment have no order.
-    .orderBy(asc(talk.at), sql`rowid`)
-    .all()
-    .filter((m) => agency || (m.inside === 0 && m.companyId === row.companyId))
-    .map((m) => ({
-      id: m.id,
-      at: m.at,
-      author: { kind: m.authorKind as ActorKind, id: m.authorId },
-      inside: m.inside === 1,
-      body: m.body,
-    }));
+  return (
+    d.file.orm
+      .select()
+      .from(talk)
+      .where(and(eq(talk.tableId, table.id), eq(talk.recordId, id)))
+      // By the row where two were written in one millisecond: ids of one moment have no order.
+      .orderBy(asc(talk.at), sql`rowid`)
+      .all()
+      .filter((m) => agency || (m.inside === 0 && m.companyId === row.companyId))
+      .map((m) => ({
+        id: m.id,
+        at: m.at,
+        author: { kind: m.authorKind as ActorKind, id: m.authorId },
+        inside: m.inside === 1,
+        body: m.body,
+      }))
+  );
 }
 
 export type TalkError = "not-found" | "empty" | "long" | "many";
