@@ -125,10 +125,13 @@ export function tellOfChange(file: PortalFile, personId: string, what: keyof typ
   write(file, { occasion: "doors-changed", to: { personId, email: person.email }, said, link: null, by: "system", now });
 }
 
+/** As often as this somebody is told that they were written to: nobody fills another's mail box. */
+const TOLD_AGAIN_MS = 5 * 60_000;
+
 /** Somebody wrote in a conversation of theirs. `about` names the record as they see it, with its address. */
 export function tellOfMessage(file: PortalFile, personId: string, by: string, about: string, now: number): void {
   const person = personFacts(file, personId);
-  if (!person?.email) return;
+  if (!person?.email || writtenSince(file, personId, "answered", now - TOLD_AGAIN_MS)) return;
   write(file, {
     occasion: "answered",
     to: { personId, email: person.email },

@@ -41,6 +41,7 @@ describe("words of an owner's", () => {
       "data:text/html,x",
       "vbscript:x",
       "//elsewhere.example",
+      "/\\elsewhere.example",
       "https:// x",
       "file:///etc/passwd",
       "",

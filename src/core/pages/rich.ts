@@ -20,8 +20,8 @@ export type RichNode =
 const MOST_NODES = 3_000;
 const MOST_DEPTH = 12;
 
-/** RFC 3986 schemes that are opened: pages of the portal by path, the web, mail and telephones. */
-export const safeHref = (href: string): boolean => /^(https?:\/\/|mailto:|tel:|\/(?!\/))\S+$/i.test(href) || href === "/";
+/** RFC 3986 schemes that are opened: pages of the portal by path, the web, mail and telephones. A backslash is a slash to a browser (WHATWG URL). */
+export const safeHref = (href: string): boolean => /^(https?:\/\/|mailto:|tel:|\/(?!\/))[^\s\\]+$/i.test(href) || href === "/";
 
 const mark = z.union([
   z.strictObject({ type: z.enum(["bold", "italic"]) }),

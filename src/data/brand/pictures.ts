@@ -32,6 +32,7 @@ export async function keepBrandPicture(
     const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS, density: 144, failOn: "error" })
       .rotate()
       .resize({ ...SIZES[what], fit: "inside", withoutEnlargement: true })
+      .timeout({ seconds: 30 })
       .webp({ quality: 88 })
       .toBuffer({ resolveWithObject: true });
     const hash = createHash("sha256").update(data).digest("hex");

@@ -1,7 +1,9 @@
 /** Conversations: opened by an act and its grant alone; tried from another company, a lesser role, and signed out. */
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Act } from "@/core/access/act";
+import { published, storePublished } from "@/data/definition/published";
 import { must, type TestPortal, testPortal } from "@/testing/portal";
+import { PUBLISHER } from "@/testing/world";
 import type { Desk } from "./desk";
 
 let p: TestPortal;
@@ -56,6 +58,17 @@ describe("a conversation", () => {
     must(p.owners.change(signs(), sign, p.values("signs", { project: p.project("Two") }), null));
     must(ines.say(signs(), sign, "Welcome.", false));
     expect([said(dana), said(rafe), said(ines)]).toEqual([null, ["Welcome."], ["Ours alone.", "Welcome."]]);
+  });
+  it("there is none about what companies share, nor for visitors: one company never reads another's words", () => {
+    const { definition } = published(p.file);
+    const grants = definition.grants.map((g) => ({ ...g, roles: [...g.roles, "visitor"] }));
+    storePublished(p.file, { ...definition, grants, walls: { ...definition.walls, [signs().id]: { kind: "shared" } } }, PUBLISHER);
+    const [d, r, v] = [p.again(dana), p.again(rafe), p.visitor()];
+    expect([d.read(signs(), sign), r.read(signs(), sign), v.read(signs(), sign)].every((x) => x !== undefined)).toBe(true);
+    for (const who of [d, r, v]) {
+      expect(said(who)).toBeNull();
+      expect(who.say(signs(), sign, "Hello", false)).toEqual({ ok: false, error: "not-found" });
+    }
   });
   it("empty and endless messages are refused; those who took part are named, once, without who writes", () => {
     expect(dana.say(signs(), sign, " \n ", false)).toEqual({ ok: false, error: "empty" });

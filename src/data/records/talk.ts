@@ -40,6 +40,8 @@ function opened(d: Access, table: Table, id: string): { companyId: string | null
   const acts = (policy.rules.acts ?? []).filter((a: Act) => a.on === "talk" && a.table === table.id);
   const row = acts.length > 0 ? readRow(file, policy.schema, table, id) : undefined;
   if (!row) return null;
+  // Between one company and the agency: about what several companies share, or with who is signed out, there is none.
+  if (!isAgencys(d) && (viewer.company === null || row.companyId !== viewer.company.id)) return null;
   const world = worldOf(file, policy.schema);
   const may = (doing: Parameters<typeof decide>[2]): boolean => decide(policy, viewer, doing, table.id, row, world).outcome === "allowed";
   return may("see") && acts.some((a) => may(doingOf(a))) ? { companyId: row.companyId } : null;

@@ -30,6 +30,7 @@ import { actingProblem } from "./forms";
 import { safePath } from "./gate";
 import { landingOf } from "./landing";
 import { localeOf, sayOf } from "./queries";
+import { strangerProblem } from "./strangers";
 
 const signInForm = (say: Say) =>
   z.object({
@@ -172,6 +173,8 @@ export async function addInPortal(before: FormState, data: FormData): Promise<Fo
   const table = tableOf(r, data);
   const other = actingProblem(r, String(data.get("$acting") ?? ""));
   if (other) return failed(before, data, {}, other);
+  const stranger = r.viewer.kind === "visitor" ? await strangerProblem(r, data) : null;
+  if (stranger !== null) return failed(before, data, {}, stranger || sayOf(r)("form.not-allowed"));
   const { values, errors } = readForm(r.desk, table, data);
   if (Object.keys(errors).length > 0) return failed(before, data, errors);
   const filling = String(data.get("$filling") ?? "").slice(0, 100);

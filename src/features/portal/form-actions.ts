@@ -11,15 +11,15 @@ import { type Field, isEmpty, kindOf, type Table } from "@/core/schema/types";
 import { readForm, refusalWords } from "@/data/records/form";
 import type { Given, WriteError } from "@/data/records/write/given";
 import { addOnce } from "@/data/records/write/once";
-import { beginLimits, countTry, waitFor } from "@/identity/limits";
 import { saidPassphrase, sayPassphrase } from "@/identity/passphrase";
-import { fromHere, type PortalRequest, requestPortalWrite } from "@/identity/request";
+import { type PortalRequest, requestPortalWrite } from "@/identity/request";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import { askedOf, maySend, settableIn } from "./asked";
 import { bookFor, listHref, readerFor, recordHref, shownSections } from "./book";
 import { workOut } from "./filling";
 import { actingProblem } from "./forms";
 import { localeOf, sayOf } from "./queries";
+import { strangerProblem } from "./strangers";
 
 interface Opened {
   readonly section: SectionOf<"form">;
@@ -145,17 +145,6 @@ function after(r: PortalRequest, { section, table, about }: Opened, id: string, 
   })();
   if (to) redirect(to);
   return succeeded(before, then.goes === "again" && then.words ? then.words : say("form.sent"));
-}
-
-/** Whoever is signed out: a field that nobody sees, and so many an hour from one address. */
-async function strangerProblem(r: PortalRequest, data: FormData): Promise<string | null> {
-  if (text(data, "website") !== "") return "";
-  const from = await fromHere(r.file.id, r.base, "");
-  const limits = beginLimits(from).map((l) => ({ ...l, key: `form ${l.key}`, free: 20 }));
-  const wait = waitFor(r.file.orm, limits, r.viewer.now);
-  if (wait > 0) return sayOf(r)("door.too-many", { seconds: Math.ceil(wait / 1000) });
-  countTry(r.file.orm, limits, r.viewer.now);
-  return null;
 }
 
 const working = z.object({

@@ -32,6 +32,8 @@ export function undoAct(d: Access, event: number): Result<{ id: string }, "gone"
     const act = policy.act(e?.act ?? null);
     if (!e?.tableId || !e.recordId || !values?.before || !act || undone || me.id === null) return err("gone");
     if (e.actorKind !== me.kind || e.actorId !== me.id || e.at < viewer.now - UNDO_LASTS) return err("gone");
+    // Whoever may not do it any more does not undo it either.
+    if (scope(policy, viewer, e.tableId, doingOf(act)).grants.length === 0) return err("gone");
     const table = policy.schema.findTable(e.tableId);
     const row = table && readRow(file, policy.schema, table, e.recordId);
     const wall = table && scope(policy, viewer, table.id, doingOf(act)).wall;

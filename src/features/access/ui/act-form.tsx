@@ -23,7 +23,7 @@ interface Props {
 }
 
 const ON: Record<Act["on"], string> = { change: "done with a record", add: "adds a record", talk: "is talking about a record" };
-const FIT: readonly FieldType[] = ["text", "long-text", "choice", "yes-no", "date", "number", "money", "relation"];
+const FIT: readonly FieldType[] = ["text", "long-text", "choice", "yes-no", "date", "relation"];
 
 export function ActForm({ portal, revision, tables, act }: Props) {
   const [open, setOpen] = useState(false);
@@ -154,11 +154,9 @@ function first(f: Field): Operand {
   if (f.type === "date") return { kind: "date", anchor: "today", days: 0 };
   if (f.type === "relation") return { kind: "viewer", of: f.target === "t_companies" ? "company" : "person", field: null };
   if (f.type === "yes-no") return { kind: "literal", value: true };
-  if (f.type === "number" || f.type === "money") return { kind: "literal", value: 0 };
   return { kind: "literal", value: f.choices[0]?.id ?? "" };
 }
 
-/** Numbers are the field's own whole ones: pence, or the last digit it keeps. */
 function Value({ field, to, onChange }: { field: Field; to: Operand; onChange: (to: Operand) => void }) {
   if (to.kind === "date") return <span>today</span>;
   if (to.kind === "viewer") return <span>{to.of === "person" ? "whoever does it" : "their company"}</span>;
@@ -185,14 +183,12 @@ function Value({ field, to, onChange }: { field: Field; to: Operand; onChange: (
       </select>
     );
   }
-  const number = field.type === "number" || field.type === "money";
   return (
     <input
       aria-label={`What ${field.name} is set to`}
       className="input input-sm w-40"
-      type={number ? "number" : "text"}
       defaultValue={String(to.value)}
-      onChange={(e) => onChange({ kind: "literal", value: number ? Math.trunc(Number(e.target.value)) || 0 : e.target.value })}
+      onChange={(e) => onChange({ kind: "literal", value: e.target.value })}
     />
   );
 }
