@@ -55,6 +55,7 @@ const env = {
   NEXT_TELEMETRY_DISABLED: "1",
   NODE_ENV: "production",
   ELKHORN_DEMO: "on",
+  ELKHORN_NAMES: "stand-in",
 };
 const facts = join(data, "demo-accounts.json");
 // A folder with other things in it is never taken over, and only what a demo makes is ever removed.
@@ -68,6 +69,7 @@ const OURS = [
   "files",
   "mail",
   "sms",
+  "names",
   "organisation.json",
   "demo-accounts.json",
 ];

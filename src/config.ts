@@ -42,6 +42,8 @@ const schema = z.object({
       "stand-in, or an address that begins with https://",
     )
     .default("stand-in"),
+  /** "system" asks the system's name servers whose a domain is; "stand-in" a file in the data folder. */
+  ELKHORN_NAMES: z.enum(["system", "stand-in"], { error: "system or stand-in" }).default("system"),
   /** Set by `npm run demo` alone: shows the stand-in telephone to whoever comes. */
   ELKHORN_DEMO: z.enum(["on", "off"], { error: "on or off" }).default("off"),
   /** "folder" (in the data folder), or object storage: s3://key:secret@host/bucket, with ?region=… and &plain=1 for http. */
@@ -70,6 +72,7 @@ export interface Config {
   readonly mail: { readonly via: string; readonly from: string };
   /** "stand-in", or a gateway's address. */
   readonly sms: string;
+  readonly names: "system" | "stand-in";
   readonly demo: boolean;
   /** Where the contents of files are kept: "folder", or an address of object storage. */
   readonly files: string;
@@ -102,6 +105,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     paths: c.ELKHORN_PORTAL_PATHS === "on",
     mail: { via: c.ELKHORN_MAIL, from: c.ELKHORN_MAIL_FROM },
     sms: c.ELKHORN_SMS,
+    names: c.ELKHORN_NAMES,
     demo: c.ELKHORN_DEMO === "on",
     files: c.ELKHORN_FILES,
     log: c.ELKHORN_LOG,

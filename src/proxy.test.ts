@@ -3,6 +3,9 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { NextRequest } from "next/server";
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
+import type { Owner } from "@/core/access/viewer";
+import { portalIdAt } from "@/data/file/open";
+import { addDomain, dropDomain, keepMain, keepShown } from "@/data/installation/domains";
 import { createPortal } from "@/data/installation/portals";
 import { PUBLISHER } from "@/testing/world";
 
@@ -38,6 +41,37 @@ function through(url: string, headers: Record<string, string> = {}, by = proxy) 
     host: inner("host"),
   };
 }
+
+describe("domains of the agency's", () => {
+  const owner = { kind: "owner", now: 0 } as unknown as Owner;
+  const where = (url: string, method = "GET", headers = {}) => {
+    const host = new URL(url).host;
+    const answer = proxy(new NextRequest(url, { method, headers: { host, ...headers } }));
+    return [answer.status, answer.headers.get("location") ?? answer.headers.get("x-middleware-request-x-elkhorn-portal")];
+  };
+  it("answers at the main one, leads there from the others, and at none that was not shown", () => {
+    const id = portalIdAt("fernhill")!;
+    for (const host of ["a.example", "b.example", "c.example"]) addDomain(id, owner, host, "t", 1);
+    expect(where("http://a.example:3000/")[0]).toBe(421);
+    for (const host of ["a.example", "b.example"]) keepShown(id, owner, host, "record", 2);
+    expect(where("http://c.example:3000/")[0]).toBe(421);
+    expect(where("http://b.example:3000/signs?q=a")).toEqual([307, "http://fernhill.localhost:3000/signs?q=a"]);
+    keepMain(id, owner, "a.example");
+    expect(where("http://a.example:3000/signs")).toEqual([200, "fernhill"]);
+    expect(where("http://A.example:3000/p/other/signs")).toEqual([200, "fernhill"]);
+    expect(where("http://b.example:3000/signs?q=a")).toEqual([307, "http://a.example:3000/signs?q=a"]);
+    expect(where("http://fernhill.localhost:3000/signs")).toEqual([307, "http://a.example:3000/signs"]);
+    expect(where("http://fernhill.localhost:3000//evil.example/x")).toEqual([307, "http://a.example:3000//evil.example/x"]);
+    // What is sent stays where its form was; programs keep their address.
+    expect(where("http://fernhill.localhost:3000/signs", "POST")).toEqual([200, "fernhill"]);
+    expect(where("http://b.example:3000/api/v1/me")).toEqual([200, "fernhill"]);
+    expect(where("http://other.localhost:3000/")).toEqual([200, "other"]);
+    expect(where("http://a.example.localhost:3000/")[0]).toBe(421);
+    dropDomain(id, owner, "a.example");
+    dropDomain(id, owner, "b.example");
+    expect(where("http://a.example:3000/")[0]).toBe(421);
+  });
+});
 
 describe("hosts and paths", () => {
   it.each([

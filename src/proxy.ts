@@ -9,11 +9,12 @@ import { config as settings } from "./config";
 import { published } from "./data/definition/published";
 import { once } from "./data/file/once";
 import { portalFile, portalIdAt } from "./data/file/open";
+import { mainDomain, mainDomains, slugAt } from "./data/installation/domains";
 
 const { address, paths } = settings();
 const MAIN_HOST = address.hostname.toLowerCase();
-/** Asked by whatever watches the process, under any name that leads to it. */
-const ANY_HOST = new Set(["/-/health", "/-/ready"]);
+/** Asked by whatever watches the process or keeps its certificates, under any name that leads to it. */
+const ANY_HOST = new Set(["/-/health", "/-/ready", "/-/domain"]);
 
 /**
  * After an action's redirect Next fetches the next page from itself, under the main host's name: without this, a portal's
@@ -79,7 +80,33 @@ function framesAt(portal: string | null, path: string): [string, string] {
   return ["'self'", /^\/portals\/[^/]+\/-\/preview\/[^/]+$/.test(path) ? "'self'" : "'none'"];
 }
 
-const OFFICE_FORMS = paths ? "" : `${address.protocol}//*.${address.host}`;
+/** Where a form of the office may lead: to portals, wherever they stand. */
+const officeForms = (): string => [...(paths ? [] : [`${address.protocol}//*.${address.host}`]), ...mainDomains().map(atPort)].join(" ");
+const atPort = (host: string): string => `${address.protocol}//${host}${address.port ? `:${address.port}` : ""}`;
+
+/** Undefined where nothing stands under this name; null for the office. */
+function portalUnder(hostname: string): string | null | undefined {
+  if (hostname === MAIN_HOST) return null;
+  if (!hostname.endsWith(`.${MAIN_HOST}`)) return slugAt(hostname);
+  const slug = hostname.slice(0, -MAIN_HOST.length - 1);
+  return portalIdAt(slug) ? slug : undefined;
+}
+
+/**
+ * A page that is read at another of a portal's names is to be found at its main one. What is sent stays where its form was, programs keep the
+ * address that they have (a redirect would drop their key: Fetch standard, section 4.4), and so does what the server fetches from itself.
+ */
+function elsewhere(request: NextRequest, hostname: string, portal: string): NextResponse | undefined {
+  const { pathname, search } = request.nextUrl;
+  if (!["GET", "HEAD"].includes(request.method) || pathname.startsWith("/api/") || pathname.startsWith("/-/see-as")) return undefined;
+  const main = mainDomain(portal);
+  if (!main || main === hostname) {
+    // A domain that is no longer, or not yet, the main one leads to the portal's own name.
+    if (main || hostname.endsWith(`.${MAIN_HOST}`)) return undefined;
+    return NextResponse.redirect(`${atPort(`${portal}.${MAIN_HOST}`)}${pathname}${search}`, 307);
+  }
+  return NextResponse.redirect(`${atPort(main)}${pathname}${search}`, 307);
+}
 
 export function proxy(request: NextRequest): NextResponse {
   if (ANY_HOST.has(request.nextUrl.pathname)) return NextResponse.next();
@@ -92,12 +119,14 @@ export function proxy(request: NextRequest): NextResponse {
   headers.set("x-elkhorn-key", KEY);
   headers.set("x-elkhorn-host", host);
   const hostname = host.replace(/:\d+$/, "").toLowerCase();
-  const portal = hostname === MAIN_HOST ? null : hostname.endsWith(`.${MAIN_HOST}`) ? hostname.slice(0, -MAIN_HOST.length - 1) : undefined;
-  if (portal === undefined || (portal !== null && !portalIdAt(portal))) return misdirected(request.nextUrl.pathname);
+  const portal = portalUnder(hostname);
+  if (portal === undefined) return misdirected(request.nextUrl.pathname);
+  const away = portal === null || ours ? undefined : elsewhere(request, hostname, portal);
+  if (away) return away;
 
   const policy = contentPolicy(
     crypto.randomUUID().replaceAll("-", ""),
-    portal === null ? OFFICE_FORMS : address.origin,
+    portal === null ? officeForms() : address.origin,
     ...framesAt(portal, request.nextUrl.pathname),
   );
   headers.set("content-security-policy", policy); // Next reads the nonce of its own scripts from here

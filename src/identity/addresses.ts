@@ -1,8 +1,21 @@
 /** Where a portal is reached: on a host of its own or, where the operator turned that on, under a path of the main one. */
 import { config } from "@/config";
+import { mainDomain } from "@/data/installation/domains";
 
-/** Without a slash at the end. */
+/** At the port and with the scheme of this installation. */
+export const addressAt = (host: string): string => {
+  const { address } = config();
+  return `${address.protocol}//${host}${address.port ? `:${address.port}` : ""}`;
+};
+
+/** The main one: what links in mails name, and where passkeys work. Without a slash at the end. */
 export function portalAddress(slug: string): string {
+  const domain = mainDomain(slug);
+  return domain ? addressAt(domain) : ownAddress(slug);
+}
+
+/** That which a portal has without any domain of the agency's. */
+export function ownAddress(slug: string): string {
   const { address, paths } = config();
   return paths ? `${address.origin}/p/${slug}` : `${address.protocol}//${slug}.${address.host}`;
 }

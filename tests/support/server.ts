@@ -52,6 +52,7 @@ export async function startServer(
     ELKHORN_DATA: data,
     ELKHORN_PORT: String(port),
     ELKHORN_ADDRESS: address,
+    ELKHORN_NAMES: "stand-in",
     ELKHORN_PORTAL_PATHS: paths ? "on" : "off",
   };
   const child = spawn(process.execPath, [join(ROOT, "scripts/serve.mjs")], {

@@ -1,5 +1,5 @@
 /** The installation's own file: the agency's staff, their sessions and the list of portals. */
-import { integer, sqliteTable, text } from "drizzle-orm/sqlite-core";
+import { integer, primaryKey, sqliteTable, text } from "drizzle-orm/sqlite-core";
 import { factors, flows, recovery } from "./portal-tables";
 
 export const staff = sqliteTable("staff", {
@@ -61,5 +61,35 @@ export const tickets = sqliteTable("tickets", {
   expiresAt: integer("expires_at").notNull(),
 });
 
+/** Names of hosts that lead to a portal, beside its own below the main one. */
+export const domains = sqliteTable(
+  "domains",
+  {
+    host: text("host").notNull(),
+    /** The portal's id. */
+    portal: text("portal").notNull(),
+    token: text("token").notNull(),
+    addedAt: integer("added_at").notNull(),
+    shownAt: integer("shown_at"),
+    /** "record" or "file". */
+    shownBy: text("shown_by"),
+    main: integer("main").notNull().default(0),
+  },
+  (t) => [primaryKey({ columns: [t.host, t.portal] })],
+);
+
 /** Named for the drift test. */
-export const ALL = { staff, staffInvitations, staffSessions, staffEvents, portals, settings, attempts, tickets, factors, flows, recovery };
+export const ALL = {
+  domains,
+  staff,
+  staffInvitations,
+  staffSessions,
+  staffEvents,
+  portals,
+  settings,
+  attempts,
+  tickets,
+  factors,
+  flows,
+  recovery,
+};

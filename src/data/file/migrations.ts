@@ -36,6 +36,10 @@ export const CONTROL: readonly Step[] = [
   STAFF_DOORS,
   // What staff did about staff; portals have a log of their own.
   "CREATE TABLE staff_events (id INTEGER PRIMARY KEY, at INTEGER NOT NULL, by_id TEXT NOT NULL, act TEXT NOT NULL, about_id TEXT, detail TEXT NOT NULL) STRICT;",
+  // A name is one portal's only once it was shown to be the agency's; until then anybody may try.
+  `CREATE TABLE domains (host TEXT NOT NULL, portal TEXT NOT NULL, token TEXT NOT NULL, added_at INTEGER NOT NULL, shown_at INTEGER, shown_by TEXT, main INTEGER NOT NULL DEFAULT 0, PRIMARY KEY (host, portal)) STRICT;
+   CREATE UNIQUE INDEX domains_shown ON domains (host) WHERE shown_at IS NOT NULL;
+   CREATE UNIQUE INDEX domains_main ON domains (portal) WHERE main = 1;`,
 ];
 
 export const PORTAL: readonly Step[] = [

@@ -59,7 +59,7 @@ export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
       name: "Pages",
       state: plural(p, new Set(d.grants.filter((g) => g.actions.includes("see")).map((g) => g.table)).size, "list", "lists"),
     },
-    { path: "brand", name: "Brand", state: d.brand.colour },
+    { path: "brand", also: ["addresses"], name: "Brand", state: d.brand.colour },
     { path: "plans", name: "Plans", state: plural(p, d.plans.length, "plan", "plans") },
     {
       path: "sightlines",

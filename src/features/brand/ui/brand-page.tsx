@@ -3,6 +3,7 @@ import { draftOf } from "@/data/definition/draft";
 import { draftMoves } from "@/data/definition/versions";
 import type { OfficePortal } from "@/identity/office-gate";
 import { DraftSteps } from "@/office/ui/draft-steps";
+import { Link } from "@/ui/link";
 import { BrandForm } from "./brand-form";
 
 export function BrandPage({ p }: { p: OfficePortal }) {
@@ -17,7 +18,17 @@ export function BrandPage({ p }: { p: OfficePortal }) {
             What clients see is yours, not Elkhorn's. Text is kept readable on whatever colour is chosen.
           </p>
         </div>
-        <DraftSteps portal={p.slug} revision={revision} parts={["brand", "portal"]} {...draftMoves(p.file, p.owner, ["brand", "portal"])} />
+        <div className="flex flex-wrap items-center gap-3">
+          <Link className="btn btn-sm" href={`${p.at}/addresses`}>
+            Addresses
+          </Link>
+          <DraftSteps
+            portal={p.slug}
+            revision={revision}
+            parts={["brand", "portal"]}
+            {...draftMoves(p.file, p.owner, ["brand", "portal"])}
+          />
+        </div>
       </div>
       <BrandForm
         key={revision}

@@ -1,0 +1,72 @@
+"use server";
+/** Domains of the agency's: added, shown to be theirs, made the main one, taken away. */
+import { revalidatePath } from "next/cache";
+import { config } from "@/config";
+import { FILE_PATH, readDomain, recordName, recordText } from "@/core/address/domain";
+import { actorOf } from "@/core/events/event";
+import { record } from "@/data/events/record";
+import { addDomain, domainsOf, dropDomain, keepMain, keepShown, MOST_DOMAINS, portalWith } from "@/data/installation/domains";
+import { addressAt, ownAddress } from "@/identity/addresses";
+import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { newToken } from "@/identity/secrets";
+import { namesOf } from "@/services/names";
+import { type FormState, failed, succeeded } from "@/ui/form";
+
+function told(p: OfficePortal, act: string, detail: string): void {
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act, detail });
+  revalidatePath(p.at, "layout");
+}
+
+export async function addDomainForm(slug: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug, "build");
+  const read = readDomain(String(data.get("host") ?? "").slice(0, 1_000), config().address.hostname.toLowerCase());
+  if (!read.ok) return failed(before, data, { host: read.error });
+  const host = read.value;
+  const there = domainsOf(p.file.id, p.owner);
+  if (there.some((d) => d.host === host)) return failed(before, data, { host: `${host} stands here already.` });
+  if (there.length >= MOST_DOMAINS) return failed(before, data, { host: `A portal has up to ${MOST_DOMAINS} domains. Remove one first.` });
+  const other = portalWith(host);
+  if (other) return failed(before, data, { host: `${host} leads to the portal ${other}. Remove it there first.` });
+  addDomain(p.file.id, p.owner, host, newToken().slice(0, 32), p.now);
+  told(p, "added a domain", host);
+  return succeeded(before, `${host} has been added. Now show that it is yours.`);
+}
+
+/** Looks for the record, then for the file: either will do. */
+export async function lookForDomain(slug: string, host: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug, "build");
+  const d = domainsOf(p.file.id, p.owner).find((x) => x.host === host);
+  if (!d) return failed(before, data, {}, "This domain is not here any more. Load the page anew.");
+  if (d.shownAt !== null) return succeeded(before, "It has been shown to be yours already.");
+  const wanted = recordText(d.token);
+  const names = namesOf(config());
+  const [texts, file] = await Promise.all([names.texts(recordName(host)), names.file(host, FILE_PATH)]);
+  const by = texts?.some((t) => t.trim() === wanted) ? "record" : file?.trim() === wanted ? "file" : null;
+  if (!by) return failed(before, data, {}, whyNot(host, texts, file));
+  if (!keepShown(p.file.id, p.owner, host, by, Date.now()))
+    return failed(before, data, {}, `${host} leads to another portal by now. Remove it there first.`);
+  told(p, "showed a domain", `${host}, by a ${by}`);
+  return succeeded(before, `${host} is yours, as the ${by === "record" ? "text record" : "file"} shows. It leads to this portal now.`);
+}
+
+function whyNot(host: string, texts: readonly string[] | null, file: string | null): string {
+  const record =
+    texts === null
+      ? "No name server answered."
+      : texts.length === 0
+        ? `There is no text record at ${recordName(host)}. A new one can take up to an hour to be seen everywhere.`
+        : `The text record at ${recordName(host)} says something else: “${texts[0]!.slice(0, 80)}”.`;
+  return `${record} ${file === null ? "There is no file, either." : "The file says something else."}`;
+}
+
+/** `host` is null for the portal's own address. */
+export async function makeMain(slug: string, host: string | null): Promise<void> {
+  const p = await officePortalWrite(slug, "build");
+  if (!keepMain(p.file.id, p.owner, host)) return revalidatePath(p.at, "layout");
+  told(p, "chose the main address", host === null ? ownAddress(slug) : addressAt(host));
+}
+
+export async function removeDomain(slug: string, host: string): Promise<void> {
+  const p = await officePortalWrite(slug, "build");
+  if (dropDomain(p.file.id, p.owner, host)) told(p, "removed a domain", host);
+}
