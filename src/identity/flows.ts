@@ -4,7 +4,7 @@ import { flows } from "@/data/file/portal-tables";
 import type { Shelf } from "./second";
 import { tokenHash } from "./secrets";
 
-export type FlowKind = "passkey" | "new passkey" | "oidc" | "saml" | "saml done" | "new email";
+export type FlowKind = "passkey" | "new passkey" | "oidc" | "saml" | "saml done" | "new email" | "frame";
 const LASTS = 10 * 60_000;
 /** Beyond, strangers begin no more until some are over. */
 const MOST = 5_000;
@@ -39,4 +39,13 @@ export function flowBody<T>(shelf: Shelf, kind: FlowKind, name: string, now: num
     .where(and(eq(flows.hash, tokenHash(`${kind} ${name}`)), eq(flows.kind, kind), gt(flows.expiresAt, now)))
     .get();
   return row && (JSON.parse(row.body) as T);
+}
+
+/** What is known of it by now; how long it lasts stays. */
+export function changeFlow(shelf: Shelf, kind: FlowKind, name: string, body: unknown): void {
+  shelf.orm
+    .update(flows)
+    .set({ body: JSON.stringify(body) })
+    .where(eq(flows.hash, tokenHash(`${kind} ${name}`)))
+    .run();
 }

@@ -13,6 +13,7 @@ import { actingOf, type Held } from "@/data/people/acting";
 import { Desk } from "@/data/records/desk";
 import { portalAddress } from "./addresses";
 import { DEVICE_LASTS, deviceOf, deviceToken } from "./device";
+import { FRAMED_LASTS } from "./framed";
 import type { From } from "./limits";
 import { officeSession, officeSessionStands, type Staff } from "./office";
 import { accountOf } from "./passwords";
@@ -52,6 +53,11 @@ export interface PortalRequest {
  */
 const named = (name: string, base: string): string => (config().secure ? `${base ? "__Secure-" : "__Host-"}${name}` : name);
 export const sessionCookie = (id: PortalId, base: string): string => named(`elkhorn_${id}`, base);
+/**
+ * Inside another site's frame: kept apart for each site that shows it (CHIPS, draft-cutler-httpbis-partitioned-cookies). It asks for a
+ * secure context, which localhost is.
+ */
+const framedCookie = (id: PortalId, base: string): string => named(`elkhorn_framed_${id}`, base);
 const seeAsCookieName = (id: PortalId, base: string): string => named(`elkhorn_seeas_${id}`, base);
 const officeCookie = (): string => named("elkhorn_office", "");
 
@@ -93,7 +99,10 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
     }
   }
 
-  const token = jar.get(sessionCookie(file.id, base))?.value;
+  const token =
+    jar.get(sessionCookie(file.id, base))?.value ??
+    // No site is listed any more: what was signed in there is out.
+    (shared.published.definition.frames.length > 0 ? jar.get(framedCookie(file.id, base))?.value : undefined);
   const found = token ? findSession(file, token, now) : undefined;
   const session = found?.step === "in" ? found : undefined;
   const who = session && actingOf(file, session.personId);
@@ -211,9 +220,21 @@ export async function enterPortal(file: PortalFile, base: string, token: string,
   if (email) await rememberDevice(file.id, base, email);
 }
 
+const inFrame = (base: string, maxAge: number) =>
+  ({ httpOnly: true, sameSite: "none", secure: true, partitioned: true, path: base || "/", maxAge }) as const;
+
+export async function enterFrame(file: PortalFile, base: string, token: string): Promise<void> {
+  (await cookies()).set(framedCookie(file.id, base), token, inFrame(base, FRAMED_LASTS / 1000));
+}
+
 export async function clearSessionCookie(id: PortalId, base: string): Promise<string | undefined> {
   const jar = await cookies();
-  const token = jar.get(sessionCookie(id, base))?.value;
+  const own = jar.get(sessionCookie(id, base))?.value;
+  const token = own ?? jar.get(framedCookie(id, base))?.value;
+  if (own === undefined && token !== undefined) {
+    jar.set(framedCookie(id, base), "", inFrame(base, 0));
+    return token;
+  }
   jar.set(sessionCookie(id, base), "", { httpOnly: true, sameSite: "lax", secure: config().secure, path: base || "/", maxAge: 0 });
   return token;
 }

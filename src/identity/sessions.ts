@@ -31,6 +31,7 @@ export function startSession(
   now: number,
   via: DoorId = "password",
   step: SessionStep = "in",
+  lasts: number = step === "in" ? ABSOLUTE : HALF,
 ): string {
   const token = newToken();
   file.orm
@@ -41,7 +42,7 @@ export function startSession(
       membershipId,
       createdAt: now,
       seenAt: now,
-      expiresAt: now + (step === "in" ? ABSOLUTE : HALF),
+      expiresAt: now + lasts,
       via,
       step,
     })

@@ -38,6 +38,14 @@ export const ENGLISH = {
   "door.too-many": "Too many tries. Wait {seconds, plural, one {# second} other {# seconds}}, then try again.",
   "door.wrong": "That e-mail address and password do not go together.",
 
+  "inside.title": "Sign in there, too?",
+  "inside.asked":
+    "A page that shows {portal} inside another site wants to open as {person}. Go on only if you have just begun this there yourself.",
+  "inside.type": "The number that stands there",
+  "inside.yes": "Let it in",
+  "inside.done": "It is open there now. You can close this tab.",
+  "inside.wrong": "Another number stands there. After three wrong ones this ends.",
+  "inside.ended": "This is over. Go back to the page and begin once more.",
   "door.by-link": "<way>A link by mail instead</way>",
   "door.shut": "For you this door is shut. Come in by: {doors}.",
   "door.shut-all": "No door of this portal is open to you. Ask the agency.",

@@ -7,6 +7,7 @@ import { signIn } from "../actions";
 import { askPasskey, comeByPasskey } from "../door-actions";
 import { openDoors } from "../doors";
 import { sayOf } from "../queries";
+import { Inside } from "./inside";
 import { marked } from "./marked";
 
 export function Door({ r, to, joins = true }: { r: PortalRequest; to: string; joins?: boolean }) {
@@ -17,7 +18,7 @@ export function Door({ r, to, joins = true }: { r: PortalRequest; to: string; jo
       {words}
     </a>
   );
-  return (
+  const shown = (
     <>
       <SignInForm action={signIn} to={to} password={doors.password} others={doors.codes} names={doors.names}>
         {(doors.passkey || doors.outside.length > 0) && (
@@ -45,4 +46,5 @@ export function Door({ r, to, joins = true }: { r: PortalRequest; to: string; jo
       )}
     </>
   );
+  return r.published.definition.frames.length > 0 ? <Inside base={r.base}>{shown}</Inside> : shown;
 }
