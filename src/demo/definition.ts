@@ -79,7 +79,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
     id: `g_${++n}`,
     roles: l.roles.split(" "),
     table: schema.tableBySlug(l.table)!.id,
-    actions: l.may.split(" ") as Action[],
+    actions: l.may.split(" ").filter(Boolean) as Action[],
     filter: l.where ?? null,
     fields: list(l.table, l.see),
     changes: list(l.table, l.set ?? ""),
@@ -130,6 +130,15 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       may: "see export",
       see: "*",
       where: test("documents", "kind", "is-not", literal("Report")),
+      needs: "portal",
+    },
+    {
+      roles: "lead",
+      table: "documents",
+      may: "",
+      see: "",
+      acts: ["accept-warranty"],
+      where: test("documents", "kind", "is", literal("Warranty")),
       needs: "portal",
     },
     {
@@ -260,6 +269,14 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
     acts: [
       decide("approve", "Approve", "Approved"),
       decide("send-back", "Ask for changes", "Changes wanted"),
+      {
+        id: "accept-warranty",
+        name: "I accept these terms",
+        table: schema.tableBySlug("documents")!.id,
+        on: "accept",
+        sets: [],
+        accepts: list("documents", "title kind dated file"),
+      },
       { id: "talk", name: "Write about it", table: requests, on: "talk", sets: [] },
     ],
     safeguards: [

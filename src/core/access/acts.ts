@@ -13,6 +13,10 @@ export function actProblems(a: Act, schema: Schema): string[] {
   if (!table) return [`The act ${a.name} is on a table that is gone.`];
   if (a.on === "change" && a.sets.length === 0) return [`The act ${a.name} sets nothing.`];
   if (a.on === "talk" && a.sets.length > 0) return [`The act ${a.name} is for a conversation, and sets no field.`];
+  if ((a.on === "accept") !== (a.accepts !== undefined)) return [`The act ${a.name} accepts nothing.`];
+  if (a.accepts?.some((f) => schema.findField(f)?.tableId !== table.id)) return [`The act ${a.name} accepts a field that is not there.`];
+  // What changed by being accepted would be another version at once.
+  if (a.accepts?.some((f) => a.sets.some((s) => s.field === f))) return [`The act ${a.name} sets what it accepts.`];
   return a.sets.flatMap(({ field, to }) => {
     const f = schema.findField(field);
     if (f?.tableId !== table.id) return [`The act ${a.name} sets a field that is not there.`];

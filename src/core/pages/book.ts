@@ -2,7 +2,7 @@
 import type { Grant } from "../access/rules";
 import type { Schema } from "../schema/types";
 import { inOrder, type Page, type Pages, type Section } from "./page";
-import { openedTables, readyPages } from "./ready";
+import { type Opened, openedTables, readyPages } from "./ready";
 
 export interface Book {
   readonly pages: readonly Page[];
@@ -18,9 +18,9 @@ export interface Book {
   sheetOf(table: string): Page | undefined;
 }
 
-export function bookOf(d: Pages & { readonly grants: readonly Grant[] }, schema: Schema): Book {
+export function bookOf(d: Pages & Opened, schema: Schema): Book {
   const known = new Set([...d.pages, ...d.thrown].map((p) => p.id));
-  const ready = readyPages(schema, d.grants).filter((l) => !known.has(l.page.id));
+  const ready = readyPages(schema, d).filter((l) => !known.has(l.page.id));
   const taken = new Set(d.pages.map((p) => keyOf(p.address, p.about !== null)));
   // Where an owner's page took the address of a ready-made one, that stands in its place.
   const kept = ready.filter((l) => !taken.has(keyOf(l.page.address, l.page.about !== null)));

@@ -3,6 +3,7 @@
  * one; then it is a page like any other. Their ids are made from the table's, so two people who change the same one meet.
  */
 import { generateNKeysBetween } from "fractional-indexing";
+import type { Act } from "../access/act";
 import type { Grant } from "../access/rules";
 import { isRelation, type Schema, type Table } from "../schema/types";
 import { sourceOf } from "../sections/kind";
@@ -64,8 +65,16 @@ export function laidOut(on: Page, sections: readonly Bare[]): Laid {
   };
 }
 
-export function readyPages(schema: Schema, grants: readonly Grant[]): Laid[] {
+export interface Opened {
+  readonly grants: readonly Grant[];
+  readonly acts: readonly Act[];
+}
+
+export function readyPages(schema: Schema, { grants, acts }: Opened): Laid[] {
   const tables = openedTables(schema, grants);
+  const granted = new Set(grants.flatMap((g) => g.acts ?? []));
+  const opened = (t: Table, ...on: Act["on"][]): string[] =>
+    acts.filter((a) => a.table === t.id && on.includes(a.on) && granted.has(a.id)).map((a) => a.id);
   const few = tables
     .filter((t) => t.kind === "ordinary")
     .map((t): Bare => {
@@ -77,7 +86,11 @@ export function readyPages(schema: Schema, grants: readonly Grant[]): Laid[] {
     laidOut(page(HOME, "Home", "", null), [{ kind: "welcome", config: {} }, ...few]),
     ...tables.flatMap((t): Laid[] => [
       laidOut(page(listPageId(t.id), t.name, t.slug, null), [{ kind: "list", config: { source: sourceOf(t.id), ...PLAIN_LIST } }]),
-      laidOut(page(sheetPageId(t.id), t.singular, t.slug, t.id), [{ kind: "sheet", config: PLAIN_SHEET }, ...pointing(t, tables)]),
+      laidOut(page(sheetPageId(t.id), t.singular, t.slug, t.id), [
+        { kind: "sheet", config: { ...PLAIN_SHEET, acts: opened(t, "change", "accept").slice(0, 12) } },
+        ...pointing(t, tables),
+        ...(opened(t, "talk").length > 0 ? [{ kind: "conversation" as const, config: {} }] : []),
+      ]),
     ]),
   ];
 }

@@ -58,7 +58,9 @@ export const form: SectionKind<"form", typeof config> = {
       ),
       ...(c.fields ?? []).flatMap((x) => conditionProblems(x.when, table.id, around.schema)),
       ...fillProblems(c.fill, table, around.schema),
-      ...(typeof c.does === "object" && (act?.table !== table.id || act.on === "talk") ? ["The act that it does is gone."] : []),
+      ...(typeof c.does === "object" && (act?.table !== table.id || act.on === "talk" || act.on === "accept")
+        ? ["The act that it does is gone."]
+        : []),
       ...(c.does === "change" && around.about?.id !== table.id ? ["It changes a record, so it stands on a page about one."] : []),
       ...(c.after.goes === "page" && !around.pages.has(c.after.page) ? ["The page that comes after it is gone."] : []),
     ];

@@ -25,7 +25,7 @@ export interface Around {
   /** The table whose record the page is about. */
   readonly about: Table | null;
   readonly schema: Schema;
-  readonly acts: ReadonlyMap<string, { readonly table: string; readonly on: "add" | "change" | "talk" }>;
+  readonly acts: ReadonlyMap<string, { readonly table: string; readonly on: "add" | "change" | "talk" | "accept" }>;
   readonly pages: ReadonlySet<string>;
 }
 

@@ -45,7 +45,7 @@ export const sheet: SectionKind<"sheet", typeof config> = {
             (c.fields ?? []).map((x) => x.field),
             about,
           ),
-          ...(c.acts.some((a) => acts.get(a)?.table !== about.id || acts.get(a)?.on !== "change")
+          ...(c.acts.some((a) => acts.get(a)?.table !== about.id || !["change", "accept"].includes(acts.get(a)?.on ?? ""))
             ? ["One of its buttons is an act that is gone."]
             : []),
         ]

@@ -38,6 +38,13 @@ export const ENGLISH = {
   "door.too-many": "Too many tries. Wait {seconds, plural, one {# second} other {# seconds}}, then try again.",
   "door.wrong": "That e-mail address and password do not go together.",
 
+  "accept.done": "Accepted. Who, when and which version are kept.",
+  "accept.changed": "This has changed since you opened it. Look at it as it stands now, then accept that.",
+  "accept.by": "{act}: {person}, {when}",
+  "accept.version": "version {hash}",
+  "accept.earlier": "It has changed since.",
+  "accept.title": "Accepted",
+  "accept.none": "Nobody has accepted this version yet.",
   "inside.title": "Sign in there, too?",
   "inside.asked":
     "A page that shows {portal} inside another site wants to open as {person}. Go on only if you have just begun this there yourself.",

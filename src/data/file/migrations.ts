@@ -1,5 +1,6 @@
 /** Numbered steps, as SQL or as a function where rows must be looked at; a file's `user_version` says how many it has had. A step is never edited once it has shipped: add another. */
 import type Database from "better-sqlite3";
+import { ACCEPTANCES } from "./steps/acceptances";
 import { accounts } from "./steps/accounts";
 import { BRAND_PICTURES } from "./steps/brand-pictures";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
@@ -91,6 +92,7 @@ export const PORTAL: readonly Step[] = [
   FILLINGS,
   BRAND_PICTURES,
   TALK,
+  ACCEPTANCES,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

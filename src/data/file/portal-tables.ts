@@ -480,3 +480,21 @@ export const talk = sqliteTable("sys_talk", {
   body: text("body").notNull(),
   at: integer("at").notNull(),
 });
+
+export const acceptances = sqliteTable("sys_acceptances", {
+  id: text("id").primaryKey(),
+  tableId: text("table_id").notNull(),
+  recordId: text("record_id").notNull(),
+  /** Whose the record was at that time. */
+  companyId: text("company_id"),
+  act: text("act").notNull(),
+  authorKind: text("author_kind").notNull(),
+  authorId: text("author_id"),
+  /** By name, as it was: a person may be gone. */
+  author: text("author").notNull(),
+  /** SHA-256 of `body`, in hex. */
+  hash: text("hash").notNull(),
+  /** The version that was accepted, as it was hashed. */
+  body: text("body").notNull(),
+  at: integer("at").notNull(),
+});

@@ -13,6 +13,7 @@ import type { SeenRecord } from "@/core/records";
 import type { Result } from "@/core/result";
 import { type Field, kindOf, type Schema, type Table } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
+import { type Accepted, acceptancesOf, versionNow } from "./accept";
 import type { Access } from "./access";
 import { addressOfRecord, readByAddress } from "./by-address";
 import { type Happened, historyOf } from "./history";
@@ -105,6 +106,11 @@ export class Desk<V extends Viewer = Viewer> implements Access {
   /** Acts on the table that some grant opens. */
   acts = (table: Table): Act[] => (this.policy.rules.acts ?? []).filter((a) => a.table === table.id && this.may(table, doingOf(a)));
   act = (act: Act, id: string | null, given: Given = {}): Result<Done, WriteError> => doAct(this, act, id, given);
+  /** `seen` is the version that the viewer has before them. */
+  accept = (act: Act, id: string, seen: string): Result<Done, WriteError> => doAct(this, act, id, {}, seen);
+  /** Null where the viewer may not read all that is accepted. */
+  versionNow = (table: Table, id: string, act: Act): string | null => versionNow(this, table, id, act);
+  acceptances = (table: Table, id: string, acts: readonly Act[]): Accepted[] => acceptancesOf(this, table, id, acts);
   undoAct = (event: number): Result<{ id: string }, "gone" | "changed"> => undoAct(this, event);
   /** Of these records, those with which the viewer may do this (or change this field): for showing controls, never for protecting. */
   whereMay = (table: Table, doing: Doing, ids: readonly string[], field?: string): Set<string> =>

@@ -33,6 +33,7 @@ export function brokenWithout(d: Definition, fields: ReadonlySet<string>, schema
       broken.add(`the filter of a grant on ${name(g.table)}`);
   for (const a of d.acts) {
     if (a.sets.some((s) => fields.has(s.field))) broken.add(`the act ${a.name}, which sets it`);
+    if (a.accepts?.some((f) => fields.has(f))) broken.add(`the act ${a.name}, by which it is accepted`);
   }
   for (const s of d.safeguards) {
     const speaks =

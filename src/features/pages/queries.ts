@@ -36,7 +36,7 @@ export function pagesView(p: OfficePortal, of?: Definition): PagesView {
 /** Ready-made pages that were thrown away and whose table is open: offered again. */
 export const offered = (v: PagesView): Page[] => {
   const thrown = new Set(v.definition.thrown.map((t) => t.id));
-  return readyPages(v.schema, v.definition.grants).flatMap((l) => (thrown.has(l.page.id) ? [l.page] : []));
+  return readyPages(v.schema, v.definition).flatMap((l) => (thrown.has(l.page.id) ? [l.page] : []));
 };
 
 /** Roles for whom the page is, as far as it says so by itself. */

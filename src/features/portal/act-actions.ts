@@ -28,6 +28,20 @@ export async function doActInPortal(actId: string, record: string, acting: strin
   return { ok: true, event: done.value.event, said: say("act.done", { act: act.name }) };
 }
 
+/** `seen` is the version before whoever presses. It stays: what was accepted is not taken back. */
+export async function acceptInPortal(actId: string, record: string, seen: string, acting: string): Promise<ActAnswer> {
+  const r = await requestPortalWrite();
+  const say = sayOf(r);
+  const asked = z.tuple([text, text, text, text]).safeParse([actId, record, seen, acting]);
+  const act = asked.success ? r.published.policy.act(actId) : undefined;
+  const other = asked.success ? actingProblem(r, acting) : null;
+  if (act?.on !== "accept" || other) return { ok: false, message: other ?? say("form.not-allowed") };
+  const done = r.desk.accept(act, record, seen);
+  revalidatePath("/", "layout");
+  if (!done.ok) return { ok: false, message: done.error.code === "stale" ? say("accept.changed") : refusedAct(r, done.error) };
+  return { ok: true, event: done.value.event, said: say("accept.done") };
+}
+
 export async function takeBack(event: number): Promise<{ message: string }> {
   const r = await requestPortalWrite();
   const say = sayOf(r);

@@ -11,6 +11,7 @@ import { record } from "../../events/record";
 import { newId } from "../../file/ids";
 import { transact } from "../../file/transact";
 import { claimFiles, strangeFiles } from "../../files/claim";
+import { keepAcceptance, readsAll, versionOf } from "../accept";
 import type { Access } from "../access";
 import { readRecord } from "../query/read";
 import { readRow, worldOf } from "../rows";
@@ -28,9 +29,10 @@ export interface Done {
 
 /**
  * `id` names the record of an act that changes; null of one that adds. `given` is what the viewer fills in beside it: the grant that
- * opens the act lists those fields in `changes`, as for any other write. What the act sets wins over it.
+ * opens the act lists those fields in `changes`, as for any other write. What the act sets wins over it. `seen` is the version that whoever
+ * accepts has before them: another one by now is not accepted.
  */
-export function doAct(d: Access, act: Act, id: string | null, given: Given): Result<Done, WriteError> {
+export function doAct(d: Access, act: Act, id: string | null, given: Given, seen: string | null = null): Result<Done, WriteError> {
   const { file, policy, viewer } = d;
   if (act.on === "talk") return err({ code: "not-found" }); // done by writing a message
   const table = policy.schema.table(act.table);
@@ -44,9 +46,10 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given): Res
       const message = `${act.name} needs a value of yours that is empty, so it cannot be done.`;
       return err({ code: "invalid", errors: [{ field: set.error.field, message }] });
     }
-    const before = act.on === "change" && id !== null ? readRow(file, policy.schema, table, id) : undefined;
+    const onOne = act.on === "change" || act.on === "accept";
+    const before = onOne && id !== null ? readRow(file, policy.schema, table, id) : undefined;
     // A record the viewer cannot see is not there for them, and a refusal would say that it is.
-    if (act.on === "change" && (!before || !readRecord(d, act.table, before.id))) return err({ code: "not-found" });
+    if (onOne && (!before || !readRecord(d, act.table, before.id))) return err({ code: "not-found" });
     const automatic = act.on === "add" ? automaticCompany(policy, viewer, act.table) : null;
     const values: Given = {
       ...(before?.values ?? defaults(table, viewer)),
@@ -64,6 +67,9 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given): Res
     if (!match(scope(policy, viewer, act.table, doingOf(act)).wall, after, world, policy.schema))
       return err({ code: "not-allowed", reasons: [{ code: "after", table: act.table }] });
     const changes = { ...given, ...set.value };
+    const version = act.on === "accept" && before ? versionOf(file, table, before, act.accepts ?? []) : null;
+    if (version && !readsAll(d, table, recordId, act)) return err({ code: "not-found" });
+    if (version && version.hash !== seen) return err({ code: "stale", now: readRecord(d, act.table, recordId)! });
     const of = { file, policy, viewer, table, id: recordId, company: after.companyId };
     const errors = [
       ...missing(table, values).filter((e) => !before || e.field in changes),
@@ -73,6 +79,7 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given): Res
     ];
     if (errors.length > 0) return err({ code: "invalid", errors });
     const beside = automaticValues(of, before ? changes : values, before?.values ?? null);
+    if (version && before) keepAcceptance(d, act, before, version);
     if (before) updateRow(file, policy.schema, table, recordId, { ...changes, ...beside }, made(d));
     else insertRow(file, table, recordId, { ...values, ...beside }, made(d));
     claimFiles(d, table, recordId, changes);
@@ -85,6 +92,9 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given): Res
       before: was,
       after: before ? changes : values,
     };
-    return ok({ id: recordId, event: record(file, { ...by(d), via: "act", act: act.id, ...event }) });
+    return ok({
+      id: recordId,
+      event: record(file, { ...by(d), via: "act", act: act.id, ...event, ...(version ? { detail: version.hash } : {}) }),
+    });
   });
 }

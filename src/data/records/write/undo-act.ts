@@ -30,7 +30,7 @@ export function undoAct(d: Access, event: number): Result<{ id: string }, "gone"
     const me = actorOf(viewer);
     const undone = file.orm.select({ id: t.events.id }).from(t.events).where(eq(t.events.cause, event)).get();
     const act = policy.act(e?.act ?? null);
-    if (!e?.tableId || !e.recordId || !values?.before || !act || undone || me.id === null) return err("gone");
+    if (!e?.tableId || !e.recordId || !values?.before || !act || act.on === "accept" || undone || me.id === null) return err("gone");
     if (e.actorKind !== me.kind || e.actorId !== me.id || e.at < viewer.now - UNDO_LASTS) return err("gone");
     // Whoever may not do it any more does not undo it either.
     if (scope(policy, viewer, e.tableId, doingOf(act)).grants.length === 0) return err("gone");

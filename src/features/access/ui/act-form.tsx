@@ -22,7 +22,12 @@ interface Props {
   act: Act | null;
 }
 
-const ON: Record<Act["on"], string> = { change: "done with a record", add: "adds a record", talk: "is talking about a record" };
+const ON: Record<Act["on"], string> = {
+  change: "done with a record",
+  add: "adds a record",
+  talk: "is talking about a record",
+  accept: "accepts a record as it stands",
+};
 const FIT: readonly FieldType[] = ["text", "long-text", "choice", "yes-no", "date", "relation"];
 
 export function ActForm({ portal, revision, tables, act }: Props) {
@@ -36,8 +41,17 @@ export function ActForm({ portal, revision, tables, act }: Props) {
   );
   const keep = (): void =>
     start(async () => {
+      const { accepts, ...rest } = a;
       const answer = await answered(
-        saveAct(portal, { revision, act: { ...a, id: act?.id ?? null, sets: a.on === "talk" ? [] : [...a.sets] } }),
+        saveAct(portal, {
+          revision,
+          act: {
+            ...rest,
+            id: act?.id ?? null,
+            sets: a.on === "talk" ? [] : [...a.sets],
+            ...(a.on === "accept" ? { accepts: accepts ?? [] } : {}),
+          },
+        }),
       );
       if (!answer) return;
       setProblem(answer.ok ? "" : answer.messages.join(" "));
@@ -70,7 +84,11 @@ export function ActForm({ portal, revision, tables, act }: Props) {
         </label>
         <label className="grid gap-1 text-sm font-medium">
           On
-          <select className="select select-sm" value={a.table} onChange={(e) => setA({ ...a, table: e.target.value, sets: [] })}>
+          <select
+            className="select select-sm"
+            value={a.table}
+            onChange={(e) => setA({ ...a, table: e.target.value, sets: [], accepts: [] })}
+          >
             {tables.map((t) => (
               <option key={t.id} value={t.id}>
                 {t.name}
@@ -81,7 +99,7 @@ export function ActForm({ portal, revision, tables, act }: Props) {
         <label className="grid gap-1 text-sm font-medium">
           It is
           <select className="select select-sm" value={a.on} onChange={(e) => setA({ ...a, on: e.target.value as Act["on"] })}>
-            {(["change", "add", "talk"] as const).map((o) => (
+            {(["change", "add", "talk", "accept"] as const).map((o) => (
               <option key={o} value={o}>
                 {ON[o]}
               </option>
@@ -89,6 +107,26 @@ export function ActForm({ portal, revision, tables, act }: Props) {
           </select>
         </label>
       </div>
+      {a.on === "accept" && (
+        <fieldset className="grid gap-1 text-sm">
+          <legend className="font-medium">What is accepted: whoever may not read all of it cannot accept it</legend>
+          <div className="flex flex-wrap gap-x-4 gap-y-1">
+            {(table?.fields ?? []).map((f) => (
+              <label key={f.id} className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-sm"
+                  checked={a.accepts?.includes(f.id) ?? false}
+                  onChange={(e) =>
+                    setA({ ...a, accepts: [...(a.accepts ?? []).filter((x) => x !== f.id), ...(e.target.checked ? [f.id] : [])] })
+                  }
+                />
+                {f.name}
+              </label>
+            ))}
+          </div>
+        </fieldset>
+      )}
       {a.on !== "talk" && (
         <ul className="grid gap-2">
           {a.sets.map((s, i) => {

@@ -63,6 +63,10 @@ function sentence(v: AccessView, a: Act): string {
             : "their company";
     return `${f?.name ?? "a field that is gone"} to ${value}`;
   });
+  if (a.on === "accept") {
+    const version = (a.accepts ?? []).map((f) => v.schema.findField(f)?.name ?? "a field that is gone").join(", ");
+    return `“${a.name}” accepts one of ${things} as it stands (${version}): who, when and which version are kept${sets.length > 0 ? `; sets ${sets.join(", ")}` : ""}.`;
+  }
   return `“${a.name}” ${a.on === "add" ? "adds one of" : "on"} ${things}: sets ${sets.join(", ") || "nothing"}.`;
 }
 

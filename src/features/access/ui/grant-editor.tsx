@@ -23,7 +23,7 @@ interface Props {
   roles: { id: string; name: string; side: string }[];
   fields: { id: string; name: string; system: boolean; files: boolean }[];
   features: { id: string; name: string }[];
-  acts: { id: string; name: string; on: "add" | "change" | "talk" }[];
+  acts: { id: string; name: string; on: "add" | "change" | "talk" | "accept" }[];
   paths: PathChoice[];
 }
 

@@ -48,7 +48,7 @@ export function EditorPage({ p, v, page, as, laid }: Props) {
         at={p.at}
         page={{ ...page, passphrase: page.passphrase === null ? null : "set" }}
         ready={v.book.ready.has(page.id)}
-        wasReady={readyPages(v.schema, v.definition.grants).some((l) => l.page.id === page.id)}
+        wasReady={readyPages(v.schema, v.definition).some((l) => l.page.id === page.id)}
         revision={v.revision}
         moves={draftMoves(p.file, p.owner, ["pages"])}
         sections={sections}

@@ -8,7 +8,12 @@ export interface Offered {
   readonly tables: readonly OfferedTable[];
   readonly people: OfferedTable;
   readonly about: OfferedTable | null;
-  readonly acts: readonly { readonly id: string; readonly name: string; readonly table: string; readonly on: "add" | "change" | "talk" }[];
+  readonly acts: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly table: string;
+    readonly on: "add" | "change" | "talk" | "accept";
+  }[];
   readonly roles: readonly { readonly id: string; readonly name: string }[];
   readonly features: readonly { readonly id: string; readonly name: string }[];
   readonly pages: readonly { readonly id: string; readonly name: string; readonly about: string | null }[];

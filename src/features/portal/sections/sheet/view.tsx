@@ -16,6 +16,7 @@ import { refusalsOn } from "../../refusal";
 import { Refusals } from "../../ui/refusals";
 import { type At, headingId, type SectionProps } from "../at";
 import { BesideRecord, besideNeeded } from "../list/beside";
+import { AcceptedPart } from "./accepted";
 import { InPlace } from "./in-place";
 import { RemoveButton } from "./remove-button";
 
@@ -76,6 +77,7 @@ export function SheetSection({ at, section }: SectionProps<SectionOf<"sheet">>) 
         </span>
       </div>
       <Fields at={at} section={section} shown={shown} record={record} changeable={config.inPlace ? changeable : []} />
+      <AcceptedPart r={r} table={table} record={record} acts={config.acts} />
       {at.head && <Refusals say={say} of={refusalsOn(r, table, record.id)} thing={table.singular.toLowerCase()} />}
     </>
   );

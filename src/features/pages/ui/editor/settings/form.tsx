@@ -17,7 +17,9 @@ export function FormPanel({ section, onChange }: SettingsProps<SectionOf<"form">
   const doing = [
     { value: "add", label: "Adds a record" },
     ...(about?.id === config.table ? [{ value: "change", label: "Changes this record" }] : []),
-    ...acts.filter((a) => a.table === config.table && a.on !== "talk").map((a) => ({ value: a.id, label: `Does “${a.name}”` })),
+    ...acts
+      .filter((a) => a.table === config.table && a.on !== "talk" && a.on !== "accept")
+      .map((a) => ({ value: a.id, label: `Does “${a.name}”` })),
   ];
   return (
     <>

@@ -54,7 +54,9 @@ export function SheetPanel({ section, onChange }: SettingsProps<SectionOf<"sheet
       <Several
         label="Buttons"
         none="none"
-        options={acts.filter((a) => a.table === about.id && a.on === "change").map((a) => ({ value: a.id, label: a.name }))}
+        options={acts
+          .filter((a) => a.table === about.id && (a.on === "change" || a.on === "accept"))
+          .map((a) => ({ value: a.id, label: a.name }))}
         value={config.acts}
         onChange={(next) => onChange({ ...config, acts: next })}
       />
