@@ -78,7 +78,7 @@ function Address({ field, text, dial }: { field: Field; text: string; dial: Prop
 }
 
 /** Pictures as pictures, other files by name. Where only the name may be known, there is nothing to open. */
-function Files({ files, at, small, still }: { files: readonly FileRef[]; at: string; small: boolean; still: boolean }) {
+export function Files({ files, at, small, still }: { files: readonly FileRef[]; at: string; small: boolean; still: boolean }) {
   return (
     <span className={`flex items-center gap-2 ${still ? "" : "flex-wrap"} ${small ? "max-h-9 overflow-hidden" : ""}`}>
       {files.map((f) => {

@@ -75,3 +75,14 @@ describe("words of an owner's", () => {
     expect(richSchema.safeParse(richFrom(doc(nested))).success).toBe(true);
   });
 });
+
+it("keeps pictures by their hash alone, and comes back as it was", () => {
+  const hash = "0a".repeat(32);
+  const doc = (attrs: unknown) => ({ type: "doc", content: [{ type: "picture", attrs }] });
+  const [kept] = richFrom(doc({ hash, alt: "A sign", src: "https://elsewhere.example/x.png", onerror: "alert(1)" }));
+  expect(kept).toEqual({ type: "picture", hash, alt: "A sign" });
+  expect(richSchema.safeParse([kept]).success).toBe(true);
+  expect(richFrom({ type: "doc", content: richTo([kept!]) })).toEqual([kept]);
+  for (const bad of ["../../x", "javascript:alert(1)", `${hash}x`, 7]) expect(richFrom(doc({ hash: bad, alt: "" }))).toEqual([]);
+  expect(richSchema.safeParse([{ type: "picture", hash: "../x", alt: "" }]).success).toBe(false);
+});

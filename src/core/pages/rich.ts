@@ -12,6 +12,8 @@ export type RichNode =
   | { readonly type: "text"; readonly text: string; readonly marks?: readonly RichMark[] }
   /** A value of the reader, their company or the page's record; `field` null is what they are called. */
   | { readonly type: "value"; readonly of: "reader" | "company" | "record"; readonly field: string | null }
+  /** One of the portal's own, by its hash; `alt` is empty for what only decorates. */
+  | { readonly type: "picture"; readonly hash: string; readonly alt: string }
   | { readonly type: "break" }
   | { readonly type: "rule" }
   | { readonly type: "paragraph" | "quote" | "item" | "bullets" | "numbers"; readonly content: readonly RichNode[] }
@@ -22,6 +24,8 @@ const MOST_DEPTH = 12;
 
 /** RFC 3986 schemes that are opened: pages of the portal by path, the web, mail and telephones. A backslash is a slash to a browser (WHATWG URL). */
 export const safeHref = (href: string): boolean => /^(https?:\/\/|mailto:|tel:|\/(?!\/))[^\s\\]+$/i.test(href) || href === "/";
+
+const PICTURE = /^[0-9a-f]{64}$/;
 
 const mark = z.union([
   z.strictObject({ type: z.enum(["bold", "italic"]) }),
@@ -34,6 +38,7 @@ const node: z.ZodType<RichNode> = z.lazy(() =>
   z.union([
     z.strictObject({ type: z.literal("text"), text: z.string().max(20_000), marks: z.array(mark).max(3).optional() }),
     z.strictObject({ type: z.literal("value"), of: z.enum(["reader", "company", "record"]), field: z.string().max(64).nullable() }),
+    z.strictObject({ type: z.literal("picture"), hash: z.string().regex(PICTURE), alt: z.string().max(500) }),
     z.strictObject({ type: z.enum(["break", "rule"]) }),
     z.strictObject({ type: z.enum(["paragraph", "quote", "item", "bullets", "numbers"]), content: z.array(node).max(MOST_NODES) }),
     z.strictObject({ type: z.literal("heading"), level: z.union([z.literal(2), z.literal(3)]), content: z.array(node).max(MOST_NODES) }),
@@ -74,6 +79,11 @@ export function richFrom(doc: unknown, depth = 0): RichNode[] {
       const of = n.attrs?.of;
       const field = typeof n.attrs?.field === "string" ? n.attrs.field : null;
       return of === "reader" || of === "company" || of === "record" ? [{ type: "value", of, field }] : [];
+    }
+    case "picture": {
+      const { hash, alt } = n.attrs ?? {};
+      if (typeof hash !== "string" || !PICTURE.test(hash)) return [];
+      return [{ type: "picture", hash, alt: typeof alt === "string" ? alt.slice(0, 500) : "" }];
     }
     case "hardBreak":
       return [{ type: "break" }];
@@ -122,6 +132,7 @@ export function richTo(nodes: Rich): unknown[] {
         ...(n.marks ? { marks: n.marks.map((m) => ({ type: m.type, ...(m.href ? { attrs: { href: m.href } } : {}) })) } : {}),
       };
     if (n.type === "value") return { type: "value", attrs: { of: n.of, field: n.field } };
+    if (n.type === "picture") return { type: "picture", attrs: { hash: n.hash, alt: n.alt } };
     const type = names[n.type as keyof typeof names] ?? n.type;
     return {
       type,

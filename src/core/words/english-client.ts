@@ -74,6 +74,7 @@ export const ON_THE_CLIENT = {
   "passphrase.label": "The words",
   "passphrase.open": "Open the page",
   "talk.label": "Your message",
+  "talk.files-label": "Files that go with it",
   "talk.send": "Send",
   "talk.note": "Note it for the agency alone",
   "said.undo": "Undo",

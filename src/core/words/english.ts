@@ -292,6 +292,7 @@ export const ENGLISH = {
   "talk.inside": "Note of the agency, for itself",
   "talk.empty": "Write something first.",
   "talk.long": "A message has 10,000 signs at the most.",
+  "talk.files": "A message takes up to ten files, each sent by you for it. Choose them again.",
   "talk.many": "This conversation is full. Begin another.",
   "talk.closed": "You only look, so nothing is sent.",
   "search.title": "Search",

@@ -93,6 +93,7 @@ export const PORTAL: readonly Step[] = [
   BRAND_PICTURES,
   TALK,
   ACCEPTANCES,
+  "ALTER TABLE sys_talk ADD COLUMN files TEXT NOT NULL DEFAULT '[]';",
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -479,6 +479,8 @@ export const talk = sqliteTable("sys_talk", {
   authorId: text("author_id"),
   body: text("body").notNull(),
   at: integer("at").notNull(),
+  /** Ids of files, as JSON. */
+  files: text("files").notNull().default("[]"),
 });
 
 export const acceptances = sqliteTable("sys_acceptances", {

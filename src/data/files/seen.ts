@@ -13,7 +13,20 @@ import type { PictureSize } from "./pictures";
 type Row = typeof files.$inferSelect;
 
 export const addressOf = (field: Field, record: string, row: Pick<Row, "id" | "name">): string =>
-  `/-/files/${field.tableId}/${record}/${field.id}/${row.id}/${encodeURIComponent(row.name)}`;
+  addressIn(field.tableId, record, field.id, row);
+/** `where` is a field's id, or what else of the record holds it. */
+export const addressIn = (table: string, record: string, where: string, row: Pick<Row, "id" | "name">): string =>
+  `/-/files/${table}/${record}/${where}/${row.id}/${encodeURIComponent(row.name)}`;
+
+export const refOf = (row: Row, at: string | null): FileRef => ({
+  file: true,
+  id: row.id,
+  name: row.name,
+  type: row.type ?? "",
+  bytes: row.bytes,
+  picture: row.width && row.height ? { width: row.width, height: row.height } : null,
+  at,
+});
 
 /** Of all files of a page of records at once. */
 export function fileRows(file: PortalFile, ids: readonly string[]): Map<string, Row> {
@@ -39,18 +52,7 @@ export function asSeen(d: Access, field: Field, record: string, ids: readonly st
   return ids.flatMap((id): FileRef[] => {
     const row = rows.get(id);
     if (!row?.hash) return [];
-    const picture = row.width && row.height ? { width: row.width, height: row.height } : null;
-    return [
-      {
-        file: true,
-        id,
-        name: row.name,
-        type: row.type ?? "",
-        bytes: row.bytes,
-        picture,
-        at: hidden ? null : addressOf(field, record, row),
-      },
-    ];
+    return [refOf(row, hidden ? null : addressOf(field, record, row))];
   });
 }
 
@@ -76,16 +78,16 @@ export function openFile(
   const row = readRow(d.file, d.policy.schema, table, seen.id);
   if (!row || !openFiles(d.policy, d.viewer, row, worldOf(d.file, d.policy.schema)).includes(fieldId)) return undefined;
   const stored = fileRows(d.file, [id]).get(id);
-  return stored && content(stored, size);
+  return stored && contentOf(stored, size);
 }
 
 /** The history of a record is the owner's: what its field held before is to be had still. */
 function whatWas(d: Access, record: string, fieldId: string, id: string, size: PictureSize | null): OpenFile | undefined {
   const stored = fileRows(d.file, [id]).get(id);
-  return stored?.recordId === record && stored.fieldId === fieldId ? content(stored, size) : undefined;
+  return stored?.recordId === record && stored.fieldId === fieldId ? contentOf(stored, size) : undefined;
 }
 
-function content(stored: Row, size: PictureSize | null): OpenFile | undefined {
+export function contentOf(stored: Row, size: PictureSize | null): OpenFile | undefined {
   if (!stored.hash) return undefined;
   const smaller = size ? (JSON.parse(stored.sizes ?? "{}") as Partial<Record<PictureSize, string>>)[size] : undefined;
   return { name: stored.name, type: smaller ? "image/webp" : (stored.type ?? "application/octet-stream"), hash: smaller ?? stored.hash };

@@ -216,7 +216,8 @@ export async function sweepFiles(file: PortalFile, before: string): Promise<numb
 function orphans(file: PortalFile): string[] {
   const rows = file.db
     .prepare(
-      `SELECT f.id, f.record_id AS record, x.table_id AS "table" FROM sys_files f LEFT JOIN sys_fields x ON x.id = f.field_id
+      `SELECT f.id, f.record_id AS record, coalesce(x.table_id, t.id) AS "table" FROM sys_files f LEFT JOIN sys_fields x ON x.id = f.field_id
+       LEFT JOIN sys_tables t ON f.field_id = 'talk:' || t.id
        WHERE f.record_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM sys_removed r WHERE r.record_id = f.record_id)`,
     )
     .all() as { id: string; record: string; table: string | null }[];

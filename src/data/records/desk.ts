@@ -97,7 +97,8 @@ export class Desk<V extends Viewer = Viewer> implements Access {
 
   /** Null where no act opens a conversation about it to the viewer. */
   conversation = (table: Table, id: string): Spoken[] | null => conversationOf(this, table, id);
-  say = (table: Table, id: string, words: string, inside: boolean): Result<Said, TalkError> => sayIn(this, table, id, words, inside);
+  say = (table: Table, id: string, words: string, inside: boolean, files: readonly string[] = []): Result<Said, TalkError> =>
+    sayIn(this, table, id, words, inside, files);
 
   add = (table: Table, given: Given): Result<{ id: string }, WriteError> => addRecord(this, table.id, given);
   change = (table: Table, id: string, given: Given, seen: string | null): Result<Changed, WriteError> =>

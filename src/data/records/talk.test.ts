@@ -2,9 +2,12 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Act } from "@/core/access/act";
 import { published, storePublished } from "@/data/definition/published";
+import { talkField, talkFieldId } from "@/data/files/talk";
+import { beginUpload } from "@/data/files/uploads";
 import { must, type TestPortal, testPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
 import type { Desk } from "./desk";
+import { openTalkFile } from "./talk";
 
 let p: TestPortal;
 let dana: Desk; // One, lead: talks
@@ -81,5 +84,30 @@ describe("a conversation", () => {
   it("is no act that could be done to a record", () => {
     expect(dana.act(talk(p), sign)).toMatchObject({ error: { code: "not-found" } });
     expect(dana.acts(signs()).map((a) => a.id)).toEqual(["talk"]);
+  });
+  it("takes files of whoever writes, had by exactly whoever reads the message", () => {
+    const came = (d: Desk, field: string): string => {
+      const { id } = must(beginUpload(p.file, d.viewer, { ...talkField(signs()), id: field }, { name: "plan.txt", bytes: 4 }));
+      p.file.db.prepare("UPDATE sys_files SET hash = ?, type = 'text/plain' WHERE id = ?").run(`h-${id}`, id);
+      return id;
+    };
+    const field = talkFieldId(signs());
+    const [mine, hers] = [came(dana, field), came(ines, field)];
+    // Somebody else's, one for another place, one that is not there, and one that a message has already.
+    for (const ids of [[hers], [came(dana, talkFieldId(p.table("projects")))], ["0".repeat(36)]])
+      expect(dana.say(signs(), sign, "Here", false, ids)).toEqual({ ok: false, error: "files" });
+    expect(said(dana)).toEqual([]);
+    must(dana.say(signs(), sign, "", false, [mine]));
+    expect(dana.say(signs(), sign, "again", false, [mine])).toEqual({ ok: false, error: "files" });
+    must(ines.say(signs(), sign, "For us.", true, [hers]));
+    const had = (d: Desk, id: string): boolean => openTalkFile(d, signs(), sign, id, null) !== undefined;
+    expect([dana, ines, rafe, wren, p.visitor()].map((d) => had(d, mine))).toEqual([true, true, false, false, false]);
+    // A note's files are the agency's, as its words are.
+    expect([dana, ines].map((d) => had(d, hers))).toEqual([false, true]);
+    const other = p.add("signs", { code: "N2", project: p.project("One") });
+    expect(openTalkFile(dana, signs(), other, mine, null)).toBeUndefined();
+    expect(dana.conversation(signs(), sign)![0]!.files).toMatchObject([
+      { id: mine, name: "plan.txt", at: expect.stringContaining("/talk/") },
+    ]);
   });
 });

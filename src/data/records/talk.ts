@@ -9,12 +9,16 @@ import { decide } from "@/core/access/decide";
 import { doingOf } from "@/core/access/rules";
 import { sideOf } from "@/core/access/viewer";
 import { type ActorKind, actorOf } from "@/core/events/event";
+import type { FileRef } from "@/core/records";
 import { err, ok, type Result } from "@/core/result";
 import type { Table } from "@/core/schema/types";
 import { record } from "../events/record";
 import { newId } from "../file/ids";
 import { talk } from "../file/portal-tables";
 import { transact } from "../file/transact";
+import type { PictureSize } from "../files/pictures";
+import { addressIn, contentOf, fileRows, type OpenFile, refOf } from "../files/seen";
+import { claimTalkFiles } from "../files/talk";
 import type { Access } from "./access";
 import { readRow, worldOf } from "./rows";
 import { by } from "./write/given";
@@ -26,6 +30,7 @@ export interface Spoken {
   /** A note of the agency's for itself. */
   readonly inside: boolean;
   readonly body: string;
+  readonly files: readonly FileRef[];
 }
 
 export const MOST_WORDS = 10_000;
@@ -52,26 +57,45 @@ export function conversationOf(d: Access, table: Table, id: string): Spoken[] | 
   const row = opened(d, table, id);
   if (!row) return null;
   const agency = isAgencys(d);
-  return (
-    d.file.orm
-      .select()
-      .from(talk)
-      .where(and(eq(talk.tableId, table.id), eq(talk.recordId, id)))
-      // By the row where two were written in one millisecond: ids of one moment have no order.
-      .orderBy(asc(talk.at), sql`rowid`)
-      .all()
-      .filter((m) => agency || (m.inside === 0 && m.companyId === row.companyId))
-      .map((m) => ({
-        id: m.id,
-        at: m.at,
-        author: { kind: m.authorKind as ActorKind, id: m.authorId },
-        inside: m.inside === 1,
-        body: m.body,
-      }))
+  const spoken = d.file.orm
+    .select()
+    .from(talk)
+    .where(and(eq(talk.tableId, table.id), eq(talk.recordId, id)))
+    // By the row where two were written in one millisecond: ids of one moment have no order.
+    .orderBy(asc(talk.at), sql`rowid`)
+    .all()
+    .filter((m) => agency || (m.inside === 0 && m.companyId === row.companyId))
+    .map((m) => ({ ...m, files: JSON.parse(m.files) as string[] }));
+  const rows = fileRows(
+    d.file,
+    spoken.flatMap((m) => m.files),
   );
+  return spoken.map((m) => ({
+    id: m.id,
+    at: m.at,
+    author: { kind: m.authorKind as ActorKind, id: m.authorId },
+    inside: m.inside === 1,
+    body: m.body,
+    files: m.files.flatMap((f): FileRef[] => {
+      const file = rows.get(f);
+      return file?.hash ? [refOf(file, addressIn(table.id, id, TALK, file))] : [];
+    }),
+  }));
 }
 
-export type TalkError = "not-found" | "empty" | "long" | "many";
+/** Stands in the address of a file in place of a field's id. */
+export const TALK = "talk";
+
+/** What stands at such an address, for whoever reads a message that it hangs on. */
+export function openTalkFile(d: Access, table: Table, record: string, id: string, size: PictureSize | null): OpenFile | undefined {
+  const held = conversationOf(d, table, record)?.some((m) => m.files.some((f) => f.id === id));
+  const row = held ? fileRows(d.file, [id]).get(id) : undefined;
+  return row && contentOf(row, size);
+}
+
+export const MOST_TALK_FILES = 10;
+
+export type TalkError = "not-found" | "empty" | "long" | "many" | "files";
 
 /** People who took part before, for whoever tells them. */
 export interface Said {
@@ -80,13 +104,20 @@ export interface Said {
 }
 
 /** `inside` is the agency's alone: from anybody else it is refused, never sent as something that others read. */
-export function sayIn(d: Access, table: Table, id: string, words: string, inside: boolean): Result<Said, TalkError> {
+export function sayIn(
+  d: Access,
+  table: Table,
+  id: string,
+  words: string,
+  inside: boolean,
+  fileIds: readonly string[] = [],
+): Result<Said, TalkError> {
   const body = words.trim();
   const { file, viewer } = d;
   return transact(file, (): Result<Said, TalkError> => {
     const row = opened(d, table, id);
     if (!row || (inside && !isAgencys(d))) return err("not-found");
-    if (body === "") return err("empty");
+    if (body === "" && fileIds.length === 0) return err("empty");
     if (body.length > MOST_WORDS) return err("long");
     const there = file.orm
       .select()
@@ -94,6 +125,8 @@ export function sayIn(d: Access, table: Table, id: string, words: string, inside
       .where(and(eq(talk.tableId, table.id), eq(talk.recordId, id)))
       .all();
     if (there.length >= MOST) return err("many");
+    const held = fileIds.length > MOST_TALK_FILES ? null : claimTalkFiles(d, table, id, fileIds);
+    if (!held) return err("files");
     const me = actorOf(viewer);
     const message = newId();
     file.orm
@@ -108,6 +141,7 @@ export function sayIn(d: Access, table: Table, id: string, words: string, inside
         authorId: me.id,
         body,
         at: viewer.now,
+        files: JSON.stringify(held),
       })
       .run();
     record(file, { ...by(d), act: inside ? "noted" : "wrote", table: table.id, record: id, company: row.companyId });

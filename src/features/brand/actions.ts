@@ -3,7 +3,6 @@
 import { z } from "zod";
 import { brandSchema } from "@/core/definition/parts/brand";
 import { originSchema } from "@/core/pages/page";
-import { keepBrandPicture } from "@/data/brand/pictures";
 import { officePortalWrite } from "@/identity/office-gate";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 
@@ -40,16 +39,4 @@ export async function keepBrand(slug: string, revision: number, input: unknown):
     };
   const { brand, portal, frames } = parsed.data;
   return changeInDraft(p, revision, (d) => ({ ...d, brand, frames, portal: { ...d.portal, ...portal } }), "the brand");
-}
-
-export type KeptPicture = { ok: true; hash: string } | { ok: false; message: string };
-
-export async function keepPicture(slug: string, data: FormData): Promise<KeptPicture> {
-  const p = await officePortalWrite(slug, "build");
-  const file = data.get("picture");
-  if (!(file instanceof Blob)) return { ok: false, message: "Choose a picture." };
-  if (file.size > 12_000_000) return { ok: false, message: "A picture has 12 MB at the most." };
-  const what = data.get("what") === "logo" ? "logo" : "picture";
-  const kept = await keepBrandPicture(p.file, p.owner, what, Buffer.from(await file.arrayBuffer()));
-  return kept.ok ? { ok: true, hash: kept.value.hash } : { ok: false, message: kept.error };
 }

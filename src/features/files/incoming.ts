@@ -5,6 +5,7 @@
 import { holdsFiles } from "@/core/schema/fields/files";
 import type { Field } from "@/core/schema/types";
 import { MOST_FILE } from "@/data/files/store";
+import { talkField, talkTableId } from "@/data/files/talk";
 import { appendPiece, beginUpload, forget, type UploadError, uploadOf } from "@/data/files/uploads";
 import type { Desk } from "@/data/records/desk";
 
@@ -23,8 +24,10 @@ const WORDS: Record<Exclude<UploadError["code"], "refused">, string> = {
 };
 const refused = (e: UploadError): Response => answer(STATUS[e.code], {}, e.code === "refused" ? e.message : WORDS[e.code]);
 
-/** Fields of files that whoever is at the desk may fill in some record. */
+/** Fields of files that whoever is at the desk may fill in some record, or conversations in which they may write. */
 function open(desk: Desk, id: string): Field | undefined {
+  const talked = desk.schema.findTable(talkTableId(id) ?? "");
+  if (talked) return desk.acts(talked).some((a) => a.on === "talk") ? talkField(talked) : undefined;
   const field = desk.schema.findField(id);
   if (!field || !holdsFiles(field)) return undefined;
   const table = desk.schema.table(field.tableId);

@@ -4,6 +4,7 @@ import { PICTURE_SIZES, PICTURE_TYPES, type PictureSize } from "@/data/files/pic
 import { type OpenFile, openFile } from "@/data/files/seen";
 import { storeOf } from "@/data/files/store";
 import type { Desk } from "@/data/records/desk";
+import { openTalkFile, TALK } from "@/data/records/talk";
 
 /** The same for what is not there, and for what is not theirs. */
 const nothing = (): Response =>
@@ -16,7 +17,8 @@ export async function serve(desk: Desk, request: Request, parts: readonly string
   const seen = table && desk.read(table, record);
   const asked = new URL(request.url).searchParams.get("size");
   const size = asked !== null && Object.hasOwn(PICTURE_SIZES, asked) ? (asked as PictureSize) : null;
-  const found = table && seen && openFile(desk, table, seen, field, id, size);
+  const found =
+    table && seen && (field === TALK ? openTalkFile(desk, table, seen.id, id, size) : openFile(desk, table, seen, field, id, size));
   return found ? send(desk, request, found) : nothing();
 }
 

@@ -3,6 +3,7 @@
 import { revalidatePath } from "next/cache";
 import type { Table } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
+import { talkFieldId } from "@/data/files/talk";
 import { Desk } from "@/data/records/desk";
 import { portalAddress } from "@/identity/addresses";
 import { tellOfMessage } from "@/identity/letters";
@@ -21,10 +22,10 @@ export async function talkInPortal(before: FormState, data: FormData): Promise<F
   const table = r.desk.schema.findTable(String(data.get("$table") ?? ""));
   const id = String(data.get("$id") ?? "").slice(0, 100);
   const inside = data.get("inside") === "1";
-  const done = table && r.desk.say(table, id, String(data.get("words") ?? "").slice(0, 20_000), inside);
+  const files = table ? data.getAll(talkFieldId(table)).map(String).filter(Boolean) : [];
+  const done = table && r.desk.say(table, id, String(data.get("words") ?? "").slice(0, 20_000), inside, files);
   if (!table || !done || (!done.ok && done.error === "not-found")) return failed(before, data, {}, say("form.not-allowed"));
-  if (!done.ok)
-    return failed(before, data, { words: say(done.error === "empty" ? "talk.empty" : done.error === "long" ? "talk.long" : "talk.many") });
+  if (!done.ok) return failed(before, data, { words: say(`talk.${done.error as "empty" | "long" | "many" | "files"}`) });
   if (!inside) tellOthers(r, table, id, done.value.others);
   revalidatePath("/", "layout");
   return succeeded(before, "");

@@ -4,8 +4,9 @@ import { type ReactNode, useId, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { LOOKS } from "@/core/brand/looks";
 import { type BrandSettings, CORNERS, DENSITIES, FONTS, HEADS, SIGN_INS } from "@/core/definition/parts/brand";
+import { keepPicture } from "@/office/pictures";
 import { answered } from "@/ui/answered";
-import { keepBrand, keepPicture } from "../actions";
+import { keepBrand } from "../actions";
 import { BrandPreview } from "./brand-preview";
 
 interface PortalWords {

@@ -1,4 +1,6 @@
 "use client";
+import { useState } from "react";
+import { FileBox } from "@/ui/file-box";
 import { useSafeForm } from "@/ui/safe-form";
 import { useWords } from "@/ui/words";
 import { talkInPortal } from "../../talk-actions";
@@ -6,15 +8,21 @@ import { talkInPortal } from "../../talk-actions";
 interface Props {
   table: string;
   record: string;
+  /** Under which name files are sent for it, and where to. */
+  files: string;
+  uploads: string;
   acting: string;
   /** The agency may note something for itself. */
   notes: boolean;
   closed: string | null;
 }
 
-export function TalkForm({ table, record, acting, notes, closed }: Props) {
+export function TalkForm({ table, record, files, uploads, acting, notes, closed }: Props) {
   const { state, pending, form } = useSafeForm(talkInPortal);
   const words = useWords();
+  // What was chosen stays until the message it hangs on has been sent.
+  const [sent, setSent] = useState(0);
+  if (state.done !== undefined && state.turn > sent) setSent(state.turn);
   return (
     <form {...form} className="grid gap-3 border-t border-base-300/60 pt-4">
       <input type="hidden" name="$table" value={table} />
@@ -37,6 +45,10 @@ export function TalkForm({ table, record, acting, notes, closed }: Props) {
           {state.errors.words}
         </p>
       )}
+      <fieldset className="text-sm">
+        <legend className="field-label">{words["talk.files-label"]}</legend>
+        <FileBox key={sent} field={files} pictures={false} held={[]} uploads={uploads} disabled={closed !== null} />
+      </fieldset>
       {(state.message ?? closed) && <p className="alert alert-warning alert-soft">{state.message ?? closed}</p>}
       <div className="flex flex-wrap items-center gap-4">
         <button type="submit" className="btn btn-primary btn-sm" disabled={pending || closed !== null}>

@@ -2,8 +2,10 @@
 
 import { sideOf } from "@/core/access/viewer";
 import type { SectionOf } from "@/core/pages/page";
+import { talkFieldId } from "@/data/files/talk";
 import type { Spoken } from "@/data/records/talk";
 import type { PortalRequest } from "@/identity/request";
+import { Files } from "@/ui/field-value";
 import { actingAs } from "../../forms";
 import { localeOf, sayOf } from "../../queries";
 import { headingId, type SectionProps } from "../at";
@@ -34,6 +36,8 @@ export function ConversationSection({ at, section }: SectionProps<SectionOf<"con
         <TalkForm
           table={about!.table.id}
           record={about!.record.id}
+          files={talkFieldId(about!.table)}
+          uploads={`${r.base}/-/uploads`}
           acting={actingAs(r)}
           notes={agency}
           closed={r.seeAs ? say("talk.closed") : null}
@@ -62,6 +66,11 @@ function Messages({ r, of }: { r: PortalRequest; of: readonly Spoken[] }) {
           <p className="mt-1 max-w-prose whitespace-pre-line" dir="auto">
             {m.body}
           </p>
+          {m.files.length > 0 && (
+            <div className="mt-2">
+              <Files files={m.files} at={r.base} small={false} still={false} />
+            </div>
+          )}
         </li>
       ))}
     </ol>

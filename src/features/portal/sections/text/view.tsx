@@ -3,6 +3,7 @@ import { Fragment, type ReactNode } from "react";
 import { toWords } from "@/core/exchange/present";
 import type { SectionOf } from "@/core/pages/page";
 import type { RichMark, RichNode } from "@/core/pages/rich";
+import { brandPicture } from "@/data/brand/pictures";
 import { Link } from "@/ui/link";
 import { localeOf } from "../../queries";
 import { type At, headingId, type SectionProps } from "../at";
@@ -37,6 +38,8 @@ function shown(at: At, n: RichNode): ReactNode {
       return (n.marks ?? []).reduce<ReactNode>((inside, m) => marked(at, inside, m), n.text);
     case "value":
       return readValue(at, n.of, n.field);
+    case "picture":
+      return <Picture at={at} hash={n.hash} alt={n.alt} />;
     case "break":
       return <br />;
     case "rule":
@@ -80,6 +83,23 @@ function shown(at: At, n: RichNode): ReactNode {
       );
     }
   }
+}
+
+/** One that is gone leaves nothing. */
+function Picture({ at: { r }, hash, alt }: { at: At; hash: string; alt: string }) {
+  const picture = brandPicture(r.file, hash);
+  if (!picture) return null;
+  return (
+    // biome-ignore lint/performance/noImgElement: made small when it was kept
+    <img
+      src={`${r.base}/-/brand/${hash}`}
+      alt={alt}
+      width={picture.width}
+      height={picture.height}
+      loading="lazy"
+      className="h-auto max-w-full rounded-box"
+    />
+  );
 }
 
 function marked(at: At, inside: ReactNode, m: RichMark): ReactNode {

@@ -6,6 +6,7 @@ import { Bold, Heading2, Italic, Link2, List, ListOrdered, Quote } from "lucide-
 import type { ReactNode } from "react";
 import { type Rich, richFrom, richTo, safeHref } from "@/core/pages/rich";
 import { useOffered } from "../around";
+import { AddPicture } from "./add-picture";
 
 /** A value of the reader, their company or the record: shown by its name while writing, filled in for whoever reads. */
 const Value = Node.create({
@@ -21,10 +22,23 @@ const Value = Node.create({
     String(node.attrs.called || WORDS[node.attrs.of as keyof typeof WORDS]),
   ],
 });
+/** A picture of the portal's own. What it shows is told in words beside it, for who cannot see it. */
+const pictureIn = (portal: string) =>
+  Node.create({
+    name: "picture",
+    group: "block",
+    atom: true,
+    addAttributes: () => ({ hash: { default: "" }, alt: { default: "" } }),
+    renderHTML: ({ node }) => [
+      "img",
+      { src: `/portals/${portal}/-/brand/${node.attrs.hash}`, alt: String(node.attrs.alt), class: "max-w-full h-auto rounded-box" },
+    ],
+  });
+
 const WORDS = { reader: "reader's name", company: "company's name", record: "record's name" };
 
 export function Writing({ body, onChange }: { body: Rich; onChange: (body: Rich) => void }) {
-  const { people, tables, about } = useOffered();
+  const { portal, people, tables, about } = useOffered();
   const editor = useEditor({
     immediatelyRender: false,
     extensions: [
@@ -37,6 +51,7 @@ export function Writing({ body, onChange }: { body: Rich; onChange: (body: Rich)
         link: { openOnClick: false, isAllowedUri: (url) => safeHref(url) },
       }),
       Value,
+      pictureIn(portal),
     ],
     content: { type: "doc", content: richTo(body) as never[] },
     editorProps: {
@@ -98,6 +113,7 @@ export function Writing({ body, onChange }: { body: Rich; onChange: (body: Rich)
         {button("Link", <Link2 size={14} aria-hidden />, editor.isActive("link"), link)}
       </div>
       <EditorContent editor={editor} />
+      <AddPicture portal={portal} onAdd={(attrs) => editor.chain().focus().insertContent({ type: "picture", attrs }).run()} />
       <select
         aria-label="Put a value in"
         className="select select-sm w-full"
