@@ -94,6 +94,7 @@ export const PORTAL: readonly Step[] = [
   TALK,
   ACCEPTANCES,
   "ALTER TABLE sys_talk ADD COLUMN files TEXT NOT NULL DEFAULT '[]';",
+  `CREATE TABLE sys_kept_views (id TEXT PRIMARY KEY, person_id TEXT NOT NULL, section TEXT NOT NULL, name TEXT NOT NULL, query TEXT NOT NULL, at INTEGER NOT NULL, UNIQUE (person_id, section, name)) STRICT;`,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

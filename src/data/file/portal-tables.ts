@@ -500,3 +500,13 @@ export const acceptances = sqliteTable("sys_acceptances", {
   body: text("body").notNull(),
   at: integer("at").notNull(),
 });
+
+/** Lists as somebody wants to find them again: what stands in the address, under a name. Theirs alone. */
+export const keptViews = sqliteTable("sys_kept_views", {
+  id: text("id").primaryKey(),
+  personId: text("person_id").notNull(),
+  section: text("section").notNull(),
+  name: text("name").notNull(),
+  query: text("query").notNull(),
+  at: integer("at").notNull(),
+});

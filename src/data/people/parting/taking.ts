@@ -59,8 +59,10 @@ export function takePeople(file: PortalFile, journal: Journal, stays: string, go
 
 /** What was written in conversations goes with whoever it was written by, or the company whose record it is about. */
 export function takeWords(file: PortalFile, journal: Journal, column: "company_id" | "author_id", stays: string, goes: string): void {
-  const ids = file.db.prepare(`SELECT id FROM sys_talk WHERE ${column} = ?`).pluck().all(goes) as string[];
-  if (ids.length > 0) journal.set("sys_talk", column, ids, goes, stays);
+  for (const table of ["sys_talk", "sys_acceptances"] as const) {
+    const ids = file.db.prepare(`SELECT id FROM ${table} WHERE ${column} = ?`).pluck().all(goes) as string[];
+    if (ids.length > 0) journal.set(table, column, ids, goes, stays);
+  }
 }
 
 /** Sessions are never brought back: whoever was in signs in anew. */
@@ -83,6 +85,13 @@ export function takeSignIn(file: PortalFile, journal: Journal, stays: string, go
   }
   for (const r of journal.remove("sys_outside", "person_id", goes)) journal.insert("sys_outside", { ...r, person_id: stays });
   for (const r of journal.remove("sys_agreements", "person_id", goes)) journal.insert("sys_agreements", { ...r, person_id: stays });
+  // Of two views of one name, that of whoever stays.
+  for (const r of journal.remove("sys_kept_views", "person_id", goes)) {
+    const there = file.db
+      .prepare("SELECT 1 FROM sys_kept_views WHERE person_id = ? AND section = ? AND name = ?")
+      .get(stays, r.section, r.name);
+    if (!there) journal.insert("sys_kept_views", { ...r, person_id: stays });
+  }
   return own && other;
 }
 

@@ -27,9 +27,11 @@ interface Props {
   sums?: ReadonlyMap<string, number>;
   /** Buttons beside a record. */
   beside?: (record: SeenRecord) => ReactNode;
+  /** Records that can be ticked, for the form of that id. */
+  choosing?: { readonly form: string; readonly ids: ReadonlySet<string> };
 }
 
-export function ListTable({ table, columns, records, locale, base, sort, sortHref, href, rowHref, sums, beside }: Props) {
+export function ListTable({ table, columns, records, locale, base, sort, sortHref, href, rowHref, sums, beside, choosing }: Props) {
   const shown = columns.filter((c) => c.field.type !== "long-text");
   const say = sayIn(locale.locale);
   const leads = (id: string): string | null | undefined => (rowHref ? rowHref(id) : href(table.id, id));
@@ -39,6 +41,11 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
       <table className="grid-table stacks">
         <thead>
           <tr>
+            {choosing && (
+              <th scope="col" className="w-8">
+                <span className="sr-only">{say("list.choosing")}</span>
+              </th>
+            )}
             {shown.map(({ field: f, name }) => (
               <th
                 key={f.id}
@@ -71,6 +78,20 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
             const to = leads(x.id);
             return (
               <tr key={x.id}>
+                {choosing && (
+                  <td className={choosing.ids.has(x.id) ? "choose" : "choose blank"}>
+                    {choosing.ids.has(x.id) && (
+                      <input
+                        type="checkbox"
+                        name="record"
+                        value={x.id}
+                        form={choosing.form}
+                        className="checkbox checkbox-sm align-middle"
+                        aria-label={say("several.choose", { name: nameOf(table, x) })}
+                      />
+                    )}
+                  </td>
+                )}
                 {shown.map(({ field: f, name }) => {
                   const named = f.id === naming;
                   const value = x.fields[f.id];
@@ -102,6 +123,7 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
         {sums && sums.size > 0 && (
           <tfoot>
             <tr>
+              {choosing && <td className="blank" />}
               {shown.map(({ field: f, name }, i) => (
                 <td
                   key={f.id}
@@ -124,4 +146,5 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
   );
 }
 
+const nameOf = (table: Table, x: SeenRecord): string => String(x.fields[table.labelFieldId] ?? table.singular);
 const isBlank = (v: unknown): boolean => v === null || v === undefined || v === "" || (Array.isArray(v) && v.length === 0);

@@ -10,6 +10,9 @@ export interface ListAddress {
   to(change: Readonly<Record<string, string | null>>): string;
   /** Parameters that a form of this list has to carry: of other lists on the page, and those of its own that stay. */
   carried(except: (name: string) => boolean): [string, string][];
+  /** What narrows and sorts it now, as it is kept under a name; and the address of the list as something so kept. */
+  readonly own: string;
+  as(own: string): string;
   /** This list as it was found. */
   readonly plain: string;
 }
@@ -34,6 +37,8 @@ export function listAddress(r: PortalRequest, v: ListView, key: string): ListAdd
       return withQuery([...others, ...keyed(Object.fromEntries(all))]);
     },
     carried: (except) => [...others, ...keyed(Object.fromEntries(Object.entries(own).filter(([name]) => !except(name))))],
+    own: new URLSearchParams(own).toString(),
+    as: (kept) => withQuery([...others, ...keyed(Object.fromEntries(new URLSearchParams(kept)))]),
     plain: withQuery(others),
   };
 }

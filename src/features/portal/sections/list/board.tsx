@@ -8,7 +8,7 @@ import { Link } from "@/ui/link";
 import { recordHref } from "../../book";
 import { actingAs } from "../../forms";
 import { localeOf, sayOf } from "../../queries";
-import { BoardColumns } from "./board-columns";
+import { BoardLater } from "./board-later";
 import { byField } from "./load";
 import type { LookProps } from "./look";
 import { opensTo } from "./opens";
@@ -43,7 +43,7 @@ export function Board({ at, section, table, settings, v }: LookProps) {
     ...((counts.get(null) ?? 0) > 0 ? [{ id: "", name: say("board.without", { field: by.name }) }] : []),
   ];
   return (
-    <BoardColumns
+    <BoardLater
       label={section.title || table.name}
       table={table.id}
       field={by.id}

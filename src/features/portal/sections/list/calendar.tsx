@@ -5,10 +5,13 @@ import { addMonths, firstOfWeek, isMonth, isoWeek, monthGrid, weekOf } from "@/c
 import type { SeenRecord } from "@/core/records";
 import type { Field } from "@/core/schema/types";
 import { addDays, dateIn, isCalendarDate } from "@/core/time/relative";
-import { startOfDay } from "@/core/time/zoned";
+import { startOfDay, wallTime } from "@/core/time/zoned";
+import { etagOf } from "@/data/records/write/write";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
+import { actingAs } from "../../forms";
 import { localeOf, one, sayOf } from "../../queries";
+import { CalendarMoves, MoveButton } from "./calendar-moves";
 import { byField, together } from "./load";
 import type { LookProps } from "./look";
 import { opensTo } from "./opens";
@@ -55,8 +58,25 @@ export function Calendar(props: LookProps) {
       : named({ month: "long", year: "numeric" }, `${month}-01`);
   const to = (change: Record<string, string | null>): string =>
     address.to({ on: view === "week" ? day : month, view: view === "month" ? null : view, ...change });
+  const movable = r.desk.settable(table, "change").some((f) => f.id === by.id)
+    ? r.desk.whereMay(
+        table,
+        "change",
+        records.map((x) => x.id),
+        by.id,
+      )
+    : new Set<string>();
+  const moving: Moving = {
+    table: table.id,
+    field: by.id,
+    acting: actingAs(r),
+    closed: r.seeAs !== null,
+    may: movable,
+    // A moment keeps its time of day.
+    after: (x) => (by.type === "date" ? "" : `T${wallTime(String(x.fields[by.id]), timeZone).slice(11)}`),
+  };
   return (
-    <section className="sheet overflow-hidden" aria-label={title}>
+    <CalendarMoves label={title} locale={locale} {...moving} may={movable.size > 0}>
       <div className="flex flex-wrap items-center justify-between gap-3 border-b border-base-300 px-4 py-2.5">
         <h3 className="title text-lg font-semibold" aria-live="polite">
           {title}
@@ -104,6 +124,7 @@ export function Calendar(props: LookProps) {
                 {week.map((d) => (
                   <td
                     key={d}
+                    data-day={d}
                     className={`h-24 border-b border-l border-base-300/70 p-1.5 align-top first:border-l-0 ${d.startsWith(month) || view === "week" ? "" : "bg-base-200/60"}`}
                   >
                     <span
@@ -115,6 +136,8 @@ export function Calendar(props: LookProps) {
                     <Entries
                       {...props}
                       of={on.get(d) ?? []}
+                      day={d}
+                      moving={moving}
                       most={view === "week" ? 30 : IN_A_DAY}
                       more={to({ view: "agenda", on: d.slice(0, 7) })}
                     />
@@ -133,13 +156,22 @@ export function Calendar(props: LookProps) {
               <span className={`tabular-nums ${d === today ? "font-semibold" : "quiet"}`}>
                 {named({ weekday: "short", day: "numeric", month: "short" }, d)}
               </span>
-              <Entries {...props} of={on.get(d)!} most={MOST} more="" plain />
+              <Entries {...props} of={on.get(d)!} day={d} moving={moving} most={MOST} more="" plain />
             </li>
           ))}
         {records.length === 0 && <li className="quiet px-4 py-6 text-center">{say("calendar.nothing")}</li>}
       </ol>
-    </section>
+    </CalendarMoves>
   );
+}
+
+interface Moving {
+  readonly table: string;
+  readonly field: string;
+  readonly acting: string;
+  readonly closed: boolean;
+  readonly may: ReadonlySet<string>;
+  readonly after: (x: SeenRecord) => string;
 }
 
 function Entries({
@@ -147,10 +179,12 @@ function Entries({
   table,
   settings,
   of,
+  day,
+  moving,
   most,
   more,
   plain,
-}: LookProps & { of: SeenRecord[]; most: number; more: string; plain?: boolean }) {
+}: LookProps & { of: SeenRecord[]; day: string; moving: Moving; most: number; more: string; plain?: boolean }) {
   const { r } = at;
   const to = opensTo(r, table, settings);
   if (of.length === 0) return null;
@@ -159,8 +193,22 @@ function Entries({
       {of.slice(0, most).map((x) => {
         const href = to(x.id);
         const look = plain ? "" : "block truncate rounded-sm bg-primary/10 px-1.5 py-0.5 text-sm";
+        const may = moving.may.has(x.id) && !moving.closed;
         return (
-          <li key={x.id} className="min-w-0">
+          <li
+            key={x.id}
+            className={`min-w-0 ${may ? "group flex items-start gap-1" : ""} ${may && !plain ? "cursor-grab" : ""}`}
+            draggable={may && !plain ? true : undefined}
+            {...(may
+              ? {
+                  "data-entry": x.id,
+                  "data-day-of": day,
+                  "data-after": moving.after(x),
+                  "data-seen": etagOf(x),
+                  "data-name": r.desk.label(table, x),
+                }
+              : {})}
+          >
             {href ? (
               <Link href={href} className={`${look} ${plain ? "link-plain" : "hover:underline"}`} title={r.desk.label(table, x)}>
                 {r.desk.label(table, x)}
@@ -168,6 +216,7 @@ function Entries({
             ) : (
               <span className={look}>{r.desk.label(table, x)}</span>
             )}
+            {may && <MoveButton day={day} name={r.desk.label(table, x)} />}
           </li>
         );
       })}

@@ -15,12 +15,13 @@ import { listHref } from "../../book";
 import { missingFeatures, sayOf, seenOf, standingHere } from "../../queries";
 import { PlanNote } from "../../ui/plan-note";
 import { type At, headingId, type SectionProps } from "../at";
-import { exportHref, listAddress } from "./address";
+import { exportHref, type ListAddress, listAddress } from "./address";
 import { Board } from "./board";
 import { Calendar } from "./calendar";
 import { Cards } from "./cards";
 import { Few } from "./few";
 import { Gallery } from "./gallery";
+import { KeptViews } from "./kept";
 import { type ListView, listView } from "./load";
 import type { LookProps, Through } from "./look";
 import { Rows } from "./rows";
@@ -60,7 +61,7 @@ export function AnyList({ at, section, table, source, settings, through }: AnyLi
   const look = <Look at={at} section={section} table={table} settings={settings} v={v} address={address} through={through} />;
   return (
     <>
-      <Heading at={at} section={section} table={table} settings={settings} v={v} source={source} through={through} />
+      <Heading at={at} section={section} table={table} settings={settings} v={v} source={source} through={through} address={address} />
       <Narrowing at={at} table={table} settings={settings} v={v} address={address} narrowed={narrowed} />
       {v.records.length > 0 || (whole && !narrowed) ? (
         look
@@ -77,7 +78,7 @@ export function AnyList({ at, section, table, source, settings, through }: AnyLi
   );
 }
 
-function Heading({ at, section, table, settings, v, source, through }: AnyListProps & { v: ListView }) {
+function Heading({ at, section, table, settings, v, source, through, address }: AnyListProps & { v: ListView; address: ListAddress }) {
   const { r } = at;
   const say = sayOf(r);
   const title = section.title || (at.head ? at.page.name : table.name);
@@ -94,6 +95,7 @@ function Heading({ at, section, table, settings, v, source, through }: AnyListPr
             {say("sheet.all", { total: v.total })}
           </Link>
         )}
+        {settings.search && !through && v.all > 0 && <KeptViews at={at} section={section.id} address={address} />}
         {settings.downloads && !through && source.filter === null && v.only === null && r.desk.may(table, "export") && v.all > 0 && (
           <a className="btn btn-ghost btn-sm" href={exportHref(r, table, v)} download>
             <Download size={15} aria-hidden /> {say("list.download")}
