@@ -15,7 +15,7 @@ export function takenUp(d: Definition, id: string, schema: Schema): Definition {
   return page ? { ...d, pages: [...d.pages, page], sections: [...d.sections, ...book.sections(id)] } : d;
 }
 
-const freeAddress = (book: Book, name: string, ofRecord: boolean, schema: Schema): string =>
+export const freeAddress = (book: Book, name: string, ofRecord: boolean, schema: Schema): string =>
   slugOf(
     name,
     "page",

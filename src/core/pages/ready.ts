@@ -85,7 +85,9 @@ export function readyPages(schema: Schema, { grants, acts }: Opened): Laid[] {
   return [
     laidOut(page(HOME, "Home", "", null), [{ kind: "welcome", config: {} }, ...few]),
     ...tables.flatMap((t): Laid[] => [
-      laidOut(page(listPageId(t.id), t.name, t.slug, null), [{ kind: "list", config: { source: sourceOf(t.id), ...PLAIN_LIST } }]),
+      laidOut(page(listPageId(t.id), t.name, t.slug, null), [
+        { kind: "list", config: { source: sourceOf(t.id), ...PLAIN_LIST, acts: opened(t, "change").slice(0, 3) } },
+      ]),
       laidOut(page(sheetPageId(t.id), t.singular, t.slug, t.id), [
         { kind: "sheet", config: { ...PLAIN_SHEET, acts: opened(t, "change", "accept").slice(0, 12) } },
         ...pointing(t, tables),

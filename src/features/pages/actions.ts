@@ -7,6 +7,7 @@ import type { Definition } from "@/core/definition/definition";
 import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep, toDraft } from "@/core/filter/edit";
 import { beginConfig } from "@/core/pages/begin";
 import { bookOf } from "@/core/pages/book";
+import { type Carried, carryPage, carrySection } from "@/core/pages/carry";
 import {
   addPage,
   addSection,
@@ -23,6 +24,7 @@ import {
 } from "@/core/pages/edit";
 import { EVERYBODY, inOrder, navigationSchema, pageSchema, type Section, sectionSchema } from "@/core/pages/page";
 import { KINDS, SECTION_KINDS } from "@/core/sections";
+import { copyPictures } from "@/data/brand/pictures";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { type OfficePortal, officePortal, officePortalWrite } from "@/identity/office-gate";
@@ -96,6 +98,53 @@ export async function bringPageBack(slug: string, seen: number, page: string): P
 export async function makeCopy(slug: string, seen: number, page: string): Promise<DraftAnswer> {
   if (!id.safeParse(page).success) return unread;
   return edit(slug, seen, "a copy of a page", (d, p) => copyPage(d, page, () => `p-${fresh()}`, schemaOf(p)));
+}
+
+/** What another portal of the agency has to copy from: as it is in its draft. */
+export interface Elsewhere {
+  readonly id: string;
+  readonly name: string;
+  readonly sections: readonly { readonly id: string; readonly name: string }[];
+}
+export async function pagesElsewhere(slug: string, other: string): Promise<Elsewhere[]> {
+  await officePortal(slug, "build");
+  const from = await officePortal(String(other), "build");
+  const schema = schemaOf(from);
+  const book = bookOf(draftOf(from.file, from.owner).definition, schema);
+  return book.pages.map((page) => ({
+    id: page.id,
+    name: page.name,
+    sections: book.sections(page.id).map((s) => ({ id: s.id, name: s.title || SECTION_KINDS[s.kind].name })),
+  }));
+}
+
+export type CarriedHere = DraftAnswer & { lost?: readonly string[] };
+const carrying = z.object({ from: id, page: id, section: id.nullable(), onto: id.nullable() });
+
+/** A page, or a section onto a page here. What it is made of is found again by name; what is not is told. */
+export async function carryHere(slug: string, seen: number, input: z.infer<typeof carrying>): Promise<CarriedHere> {
+  const parsed = carrying.safeParse(input);
+  if (!parsed.success || !revision.safeParse(seen).success) return unread;
+  const { page, section, onto } = parsed.data;
+  const p = await officePortalWrite(slug, "build");
+  const other = await officePortal(parsed.data.from, "build");
+  const from = { definition: draftOf(other.file, other.owner).definition, schema: schemaOf(other) };
+  let carried: Carried | null = null;
+  const done = await changeInDraft(
+    p,
+    seen,
+    (definition) => {
+      const to = { definition, schema: schemaOf(p) };
+      carried =
+        section && onto ? carrySection(from, to, section, onto, () => `s-${fresh()}`) : carryPage(from, to, page, () => `p-${fresh()}`);
+      return carried?.definition ?? definition;
+    },
+    section ? "a section from another portal" : "a page from another portal",
+  );
+  const got = carried as Carried | null;
+  if (!got) return { ok: false, messages: ["It cannot stand here: there is no such page any more, or its table has no counterpart."] };
+  if (done.ok) copyPictures(other.file, p.file, JSON.stringify(got.definition.sections));
+  return done.ok ? { ...done, lost: got.lost } : done;
 }
 
 const adding = z.object({ page: id, kind: z.enum(KINDS), after: id.nullable(), table: id.nullable(), about: id.nullable() });

@@ -2,6 +2,7 @@
 import type { Page } from "@/core/pages/page";
 import { readyPages } from "@/core/pages/ready";
 import { draftMoves } from "@/data/definition/versions";
+import { listPortals } from "@/data/installation/portals";
 import type { OfficePortal } from "@/identity/office-gate";
 import type { SeeAs } from "@/identity/see-as";
 import { Notices } from "@/ui/notices";
@@ -55,6 +56,7 @@ export function EditorPage({ p, v, page, as, laid }: Props) {
         as={{ key, name: looked?.name ?? "nobody" }}
         seenBy={rolesThatSee(v, page)}
         others={othersAtWork(p, page.id)}
+        portals={listPortals(p.owner).filter((x) => x.slug !== p.slug)}
       />
       <Notices />
     </>

@@ -1,12 +1,14 @@
 /** All pages of the portal, its menu, and where each role lands. */
 import { inOrder } from "@/core/pages/page";
 import { draftMoves } from "@/data/definition/versions";
+import { listPortals } from "@/data/installation/portals";
 import type { OfficePortal } from "@/identity/office-gate";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
 import { forWhom, offered, pagesView, problemsOf, rolesThatSee } from "../queries";
+import { CarryForm } from "./carry-form";
 import { LandingForm } from "./landing-form";
 import { MenuForm } from "./menu-form";
 import { NewPage } from "./new-page";
@@ -30,7 +32,10 @@ export function PagesPage({ p }: { p: OfficePortal }) {
           </div>
           <DraftSteps portal={p.slug} revision={v.revision} parts={["pages"]} {...draftMoves(p.file, p.owner, ["pages"])} />
         </div>
-        <NewPage portal={p.slug} revision={v.revision} at={p.at} tables={tables} />
+        <div className="flex flex-wrap items-start gap-3">
+          <NewPage portal={p.slug} revision={v.revision} at={p.at} tables={tables} />
+          <CarryForm portal={p.slug} revision={v.revision} others={listPortals(p.owner).filter((x) => x.slug !== p.slug)} onto={null} />
+        </div>
         {pages.length === 1 && (
           <div className="sheet">
             <Empty title="Only the home page yet">Open a table to a role under Access, and its pages stand here.</Empty>

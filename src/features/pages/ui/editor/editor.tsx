@@ -15,6 +15,7 @@ import { answered } from "@/ui/answered";
 import { Link } from "@/ui/link";
 import { PersonFinder } from "@/ui/person-finder";
 import { doubleSection, dropSection, keepPage, keepPassphrase, keepSection, placeSection, putSection, takePageAway } from "../../actions";
+import { CarryForm } from "../carry-form";
 import { Around, type Offered } from "./around";
 import type { Laid } from "./laid";
 import { Outline } from "./outline";
@@ -35,12 +36,14 @@ interface Props {
   seenBy: readonly string[];
   /** Others who changed the draft in the last minutes. */
   others: string | null;
+  /** Other portals of the agency, to copy from. */
+  portals: readonly { readonly slug: string; readonly name: string }[];
 }
 
 const KEEP_AFTER_MS = 500;
 const LOOK_EVERY_MS = 45_000;
 
-export function Editor({ offered, at, page, ready, wasReady, revision, moves, sections, as, seenBy, others }: Props) {
+export function Editor({ offered, at, page, ready, wasReady, revision, moves, sections, as, seenBy, others, portals }: Props) {
   const router = useRouter();
   const [selected, setSelected] = useState<string | null>(null);
   const [width, setWidth] = useState(1280);
@@ -208,6 +211,18 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
                       </button>
                     </li>
                   ))}
+                  <li className="pt-2">
+                    <CarryForm
+                      portal={portal}
+                      revision={revision}
+                      others={portals}
+                      onto={page.id}
+                      onDone={() => {
+                        setAdding(false);
+                        router.refresh();
+                      }}
+                    />
+                  </li>
                 </ul>
               ) : (
                 <Outline

@@ -14,7 +14,6 @@ interface Props {
   table: string;
   field: string;
   acting: string;
-  closed: boolean;
   /** Whether anything in it can be moved. */
   may: boolean;
   children: ReactNode;
@@ -39,7 +38,7 @@ const dayAt = (target: EventTarget | null): string | null =>
 
 const Move = createContext<(e: Entry, day: string) => void>(() => {});
 
-export function CalendarMoves({ label, locale, table, field, acting, closed, may, children }: Props) {
+export function CalendarMoves({ label, locale, table, field, acting, may, children }: Props) {
   const words = useWords();
   const router = useRouter();
   const dragged = useRef<Entry | null>(null);
@@ -73,7 +72,7 @@ export function CalendarMoves({ label, locale, table, field, acting, closed, may
     e.preventDefault();
     if (day !== entry.day) void move(entry, day, entry.seen);
   };
-  const drags = may && !closed ? { onDragStart: begin, onDragOver: over, onDrop: drop } : {};
+  const drags = may ? { onDragStart: begin, onDragOver: over, onDrop: drop } : {};
   return (
     <Move value={(e, day) => void move(e, day, e.seen)}>
       <section className="sheet overflow-hidden" aria-label={label} {...drags}>

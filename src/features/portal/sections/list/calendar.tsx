@@ -67,16 +67,19 @@ export function Calendar(props: LookProps) {
       )
     : new Set<string>();
   const moving: Moving = {
-    table: table.id,
-    field: by.id,
-    acting: actingAs(r),
-    closed: r.seeAs !== null,
-    may: movable,
+    may: r.seeAs ? new Set() : movable,
     // A moment keeps its time of day.
     after: (x) => (by.type === "date" ? "" : `T${wallTime(String(x.fields[by.id]), timeZone).slice(11)}`),
   };
   return (
-    <CalendarMoves label={title} locale={locale} {...moving} may={movable.size > 0}>
+    <CalendarMoves
+      label={title}
+      locale={locale}
+      table={table.id}
+      field={by.id}
+      acting={actingAs(r)}
+      may={movable.size > 0 && r.seeAs === null}
+    >
       <div className="flex flex-wrap items-center justify-between gap-3 border-b border-base-300 px-4 py-2.5">
         <h3 className="title text-lg font-semibold" aria-live="polite">
           {title}
@@ -166,10 +169,6 @@ export function Calendar(props: LookProps) {
 }
 
 interface Moving {
-  readonly table: string;
-  readonly field: string;
-  readonly acting: string;
-  readonly closed: boolean;
   readonly may: ReadonlySet<string>;
   readonly after: (x: SeenRecord) => string;
 }
@@ -193,7 +192,7 @@ function Entries({
       {of.slice(0, most).map((x) => {
         const href = to(x.id);
         const look = plain ? "" : "block truncate rounded-sm bg-primary/10 px-1.5 py-0.5 text-sm";
-        const may = moving.may.has(x.id) && !moving.closed;
+        const may = moving.may.has(x.id);
         return (
           <li
             key={x.id}
