@@ -126,6 +126,17 @@ export const OCCASIONS = {
     subject: "A new message at {portal}",
     body: "Hello {first-name},\n\n{by} wrote to you about:\n{note}",
   },
+  news: {
+    name: "News",
+    about: "A version is published, and somebody is told of it.",
+    words: [...EVERY, "by", "note"],
+    needs: ["note"],
+    channel: "mail",
+    secret: false,
+    unasked: true,
+    subject: "Something is new at {portal}",
+    body: "Hello {first-name},\n\n{note}\n\n{address}\n\n{by}",
+  },
   "new-email": {
     name: "Confirm a new address",
     about: "Somebody gave a new e-mail address, which gets a code.",

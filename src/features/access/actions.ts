@@ -13,6 +13,7 @@ import { record } from "@/data/events/record";
 import { newId } from "@/data/file/ids";
 /** Changing the draft: grants and walls. Nothing holds for anybody until it is published. */
 import { addField } from "@/data/schema/change";
+import { tellNews } from "@/identity/news";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 import type { Undoable } from "@/ui/undoable-button";
@@ -134,7 +135,14 @@ export async function publishDraft(slug: string, data: FormData): Promise<void> 
   if (typeof checked.upheld === "string") redirect(`${p.at}/publish?waits=${checked.upheld}`);
   const done = publish(p.file, p.owner, checked.upheld, note);
   revalidatePath(p.at, "layout");
-  redirect(`${p.at}/publish?${done.ok ? "done=1" : "stale=1"}`);
+  if (!done.ok) redirect(`${p.at}/publish?stale=1`);
+  const news = {
+    roles: data.getAll("tell").map(String).slice(0, 100),
+    words: String(data.get("news") ?? "").slice(0, 5_000),
+    by: p.staff.name,
+  };
+  const told = await tellNews(p.file, p.owner, news, p.now);
+  redirect(`${p.at}/publish?done=1&told=${told}`);
 }
 
 export async function throwDraftAway(slug: string): Promise<void> {

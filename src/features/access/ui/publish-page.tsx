@@ -5,6 +5,7 @@ import { draftMoves, versions } from "@/data/definition/versions";
 import type { OfficePortal } from "@/identity/office-gate";
 import { holds } from "@/office/checking";
 import { DraftSteps } from "@/office/ui/draft-steps";
+import { plural } from "@/office/words";
 import { Link } from "@/ui/link";
 import { NotCounted, Progress } from "@/ui/progress";
 import { SafeForm } from "@/ui/safe-form";
@@ -18,12 +19,12 @@ import { Versions } from "./versions";
 interface Props {
   p: OfficePortal;
   params: { slug: string };
-  search: { done?: string; stale?: string; waits?: string };
+  search: { done?: string; stale?: string; waits?: string; told?: string };
   impact: ReactNode;
 }
 
 export async function PublishPage({ p, search, impact }: Props) {
-  const { done, stale, waits } = search;
+  const { done, stale, waits, told } = search;
   const draft = draftOf(p.file, p.owner);
   const v = accessView(p);
   const safeguards = draft.changed ? await safeguardsOf(p) : null;
@@ -40,6 +41,16 @@ export async function PublishPage({ p, search, impact }: Props) {
       {done && (
         <p role="status" className="alert alert-success alert-soft">
           Version {p.live.version} is live. It holds for everybody from their next click.
+          {Number(told) > 0 && (
+            <>
+              {" "}
+              {plural(p, Number(told), "person is", "people are")} told of it:{" "}
+              <Link className="underline" href={`${p.at}/people/outbox`}>
+                the outbox
+              </Link>
+              .
+            </>
+          )}
         </p>
       )}
       {stale && (
@@ -90,6 +101,26 @@ export async function PublishPage({ p, search, impact }: Props) {
                 </span>
                 <input name="note" className="input w-full" maxLength={500} />
               </label>
+              <details className="w-full max-w-xl">
+                <summary className="link-plain w-fit cursor-pointer">Tell people of it by mail</summary>
+                <fieldset className="mt-3 grid gap-3">
+                  <legend className="sr-only">Who is told</legend>
+                  <div className="flex flex-wrap gap-x-5 gap-y-1.5">
+                    {draft.definition.roles
+                      .filter((r) => r.side !== "visitor")
+                      .map((r) => (
+                        <label key={r.id} className="flex items-center gap-2">
+                          <input type="checkbox" name="tell" value={r.id} className="checkbox checkbox-sm" />
+                          {r.name}
+                        </label>
+                      ))}
+                  </div>
+                  <label className="grid gap-1">
+                    <span className="field-label mb-0!">What they read. Without words nobody is told</span>
+                    <textarea name="news" rows={3} maxLength={2000} className="textarea w-full" />
+                  </label>
+                </fieldset>
+              </details>
               <button type="submit" className="btn btn-primary" disabled={stranded.length + breaks.length > 0}>
                 Publish version {p.live.version + 1}
               </button>
