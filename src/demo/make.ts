@@ -25,6 +25,7 @@ import { demoDefinition } from "./definition";
 import { type DemoStaff, demoStaff, makeDoors, makeProviders } from "./doors";
 import { signPicture } from "./drawings";
 import { fillShelf } from "./files";
+import { makeLibrary } from "./library/make";
 import { invitationOf } from "./outbox";
 import { makePapers, PEOPLE_OF } from "./papers";
 import { adder, type DemoContext, makeProjects, makeSigns, makeSites } from "./records";
@@ -106,11 +107,13 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
   file.db.exec("ANALYZE; DROP TABLE IF EXISTS sqlite_stat4;");
   file.db.pragma("synchronous = NORMAL");
 
+  say("the Detail Library, a second portal");
+  const library = await makeLibrary(port, now);
   const accounts: DemoAccounts = {
     office: { url: `http://localhost:${port}`, email: OWNER.email, password: OWNER.password },
     staff: demoStaff(),
     providers,
-    portals: [{ slug: "fernhill", url: `http://fernhill.localhost:${port}`, people }],
+    portals: [{ slug: "fernhill", url: `http://fernhill.localhost:${port}`, people }, library],
   };
   writeAccounts(accounts);
   return accounts;
