@@ -105,7 +105,17 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
     { roles: "lead", table: "sites", may: "see export", see: "*", needs: "portal" },
     { roles: "lead", table: "projects", may: "see export", see: "* -margin", needs: "portal" },
     { roles: "lead", table: "signs", may: "see export", see: "* -unit-cost", needs: "portal" },
-    { roles: "lead", table: "proofs", may: "see change export", see: "*", set: "decision note", needs: "portal", acts: DECIDE },
+    { roles: "lead", table: "proofs", may: "see change export", see: "*", set: "decision note", needs: "portal" },
+    // Decided is decided: what was approved is changed by hand, with its note, or not at all.
+    {
+      roles: "lead approver",
+      table: "proofs",
+      may: "",
+      see: "",
+      acts: DECIDE,
+      where: test("proofs", "decision", "is", literal("Waiting")),
+      needs: "portal",
+    },
     {
       roles: "lead",
       table: "requests",
@@ -171,7 +181,7 @@ export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
       needs: "portal",
     },
     // Approver: proofs, and more of a sign while its proof is out
-    { roles: "approver", table: "proofs", may: "see change", see: "*", set: "decision note", needs: "portal", acts: DECIDE },
+    { roles: "approver", table: "proofs", may: "see change", see: "*", set: "decision note", needs: "portal" },
     { roles: "approver", table: "signs", may: "see", see: "code type stage", needs: "portal" },
     {
       roles: "approver",

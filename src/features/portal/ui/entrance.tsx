@@ -30,7 +30,7 @@ export function Entrance({ r, children }: { r: PortalRequest; children: ReactNod
       <div className="mt-4 grid overflow-hidden rounded-box border border-base-300 md:grid-cols-2">
         <div className="relative hidden min-h-96 md:block" style={ground}>
           {shown}
-          {welcome && <div className={`absolute inset-x-0 bottom-0 p-8 ${picture ? "bg-black/65 text-white" : ""}`}>{welcome}</div>}
+          {welcome && <div className={`absolute inset-x-0 bottom-0 p-8 ${picture ? "bg-black/80 text-white" : ""}`}>{welcome}</div>}
         </div>
         <div className="bg-base-100 px-2 pb-8 [&>.sheet]:border-0">{children}</div>
       </div>
@@ -38,7 +38,7 @@ export function Entrance({ r, children }: { r: PortalRequest; children: ReactNod
   return (
     <div className="relative mt-4 overflow-hidden rounded-box px-4 py-10 md:py-16" style={ground}>
       {shown}
-      {welcome && <div className="relative mx-auto mb-4 max-w-md rounded-box bg-black/65 px-6 py-4 text-white">{welcome}</div>}
+      {welcome && <div className="relative mx-auto mb-4 max-w-md rounded-box bg-black/80 px-6 py-4 text-white">{welcome}</div>}
       <div className="relative text-base-content">{children}</div>
     </div>
   );

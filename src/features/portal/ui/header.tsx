@@ -24,6 +24,9 @@ interface Props {
   look: "band" | "paper" | "line";
 }
 
+/** A logo about as wide as it is high is a mark without letters: the name stands beside it. */
+const isMark = (logo: BrandPicture): boolean => logo.width < logo.height * 1.6;
+
 const HEADS = { band: "", paper: "border-b border-base-300", line: "border-t-4 border-b border-t-(--brand) border-b-base-300" } as const;
 
 export function Header({ say, base, name, monogram, logo, entries, person, memberships, activeId, readOnly, leads, look }: Props) {
@@ -36,22 +39,17 @@ export function Header({ say, base, name, monogram, logo, entries, person, membe
             // biome-ignore lint/performance/noImgElement: made small when it was kept; the optimiser would only ask once more
             <img
               src={`${base}/-/brand/${logo.hash}`}
-              alt={name}
+              alt={isMark(logo) ? "" : name}
               width={logo.width}
               height={logo.height}
               className="h-10 w-auto max-w-56 object-contain"
             />
           ) : (
-            <>
-              <span
-                aria-hidden
-                className="title grid size-9 place-items-center rounded-full border-2 border-current text-base font-semibold"
-              >
-                {monogram}
-              </span>
-              <span className="title text-lg font-semibold">{name}</span>
-            </>
+            <span aria-hidden className="title grid size-9 place-items-center rounded-full border-2 border-current text-base font-semibold">
+              {monogram}
+            </span>
           )}
+          {(!logo || isMark(logo)) && <span className="title text-lg font-semibold">{name}</span>}
         </Link>
         <span className="grow" />
         {person && (

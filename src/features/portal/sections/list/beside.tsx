@@ -37,9 +37,11 @@ interface BesideProps {
   record: SeenRecord;
   table: Table;
   large?: boolean;
+  /** In a column of rows that all have them. */
+  quietly?: boolean;
 }
 
-export function BesideRecord({ at: { r }, acts, record, table, large = false }: BesideProps) {
+export function BesideRecord({ at: { r }, acts, record, table, large = false, quietly = false }: BesideProps) {
   const say = sayOf(r);
   const here = acts.filter((b) => b.on.has(record.id));
   return (
@@ -53,7 +55,7 @@ export function BesideRecord({ at: { r }, acts, record, table, large = false }: 
           record={record.id}
           acting={actingAs(r)}
           closed={r.seeAs !== null}
-          first={i === 0}
+          first={i === 0 && !quietly}
           large={large}
         />
       ))}

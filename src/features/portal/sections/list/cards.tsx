@@ -51,7 +51,7 @@ export function Cards({ at, section, table, settings, v, address }: LookProps) {
           );
         })}
       </ul>
-      <Pages at={at} v={v} address={address} />
+      <Pages at={at} v={v} address={address} loose />
     </section>
   );
 }

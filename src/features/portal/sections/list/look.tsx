@@ -22,9 +22,10 @@ export interface Through {
   readonly id: string;
 }
 
-/** The list's own pages, under whatever look. */
-export function Pages({ at, v, address }: Pick<LookProps, "at" | "v" | "address">) {
-  return (
+/** The list's own pages, under whatever look. `loose` ones stand below pictures or cards, where all that is there needs no count. */
+export function Pages({ at, v, address, loose = false }: Pick<LookProps, "at" | "v" | "address"> & { loose?: boolean }) {
+  if (loose && v.pages <= 1) return null;
+  const pager = (
     <Pager
       page={v.page}
       pages={v.pages}
@@ -34,4 +35,5 @@ export function Pages({ at, v, address }: Pick<LookProps, "at" | "v" | "address"
       href={(page) => address.to({ page: page === 1 ? null : String(page) })}
     />
   );
+  return loose ? <div className="mt-4">{pager}</div> : pager;
 }

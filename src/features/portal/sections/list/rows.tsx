@@ -40,7 +40,7 @@ export function Rows({ at, section, table, settings, v, address, through }: Look
         href={recordHref(r)}
         rowHref={opensTo(r, table, settings)}
         sums={new Map(v.sums.map((s) => [s.field.id, s.sum]))}
-        {...(acts.length > 0 ? { beside: (x) => <BesideRecord at={at} acts={acts} record={x} table={table} /> } : {})}
+        {...(acts.length > 0 ? { beside: (x) => <BesideRecord at={at} acts={acts} record={x} table={table} quietly /> } : {})}
       />
       {(!through || settings.search) && <Pages at={at} v={v} address={address} />}
     </section>
