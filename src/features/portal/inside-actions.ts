@@ -1,5 +1,4 @@
 "use server";
-import { revalidatePath } from "next/cache";
 /** Signing in inside another site's frame: what the frame asks, and what its tab answers. */
 import { headers } from "next/headers";
 import { redirect } from "next/navigation";
@@ -38,6 +37,5 @@ export async function approveInside(code: string, before: FormState, data: FormD
   const done = approveFrame(r.file, r.session, given, await here(), r.viewer.now);
   if (!done.ok)
     return done.error === "over" ? failed(before, data, {}, say("inside.ended")) : failed(before, data, { number: say("inside.wrong") });
-  revalidatePath("/", "layout");
   return succeeded(before, say("inside.done"));
 }

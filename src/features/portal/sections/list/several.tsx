@@ -25,12 +25,15 @@ export function Several({ form, label, acting, acts, closed }: Props) {
   const boxes = (): HTMLInputElement[] =>
     [...(at.current?.elements ?? [])].filter((e): e is HTMLInputElement => e instanceof HTMLInputElement && e.name === "record");
   useEffect(() => {
-    const look = (): void => setChosen(boxes().flatMap((b) => (b.checked ? [b.value] : [])));
+    const look = (): void => {
+      const now = boxes().flatMap((b) => (b.checked ? [b.value] : []));
+      setChosen((before) => (before.join() === now.join() ? before : now));
+    };
     const listen = (e: Event): void => {
       if (e.target instanceof HTMLInputElement && e.target.form === at.current) look();
     };
     document.addEventListener("change", listen);
-    look(); // a browser keeps what was ticked before the page was left
+    look(); // after each drawing: rows come and go, and a browser keeps what was ticked before a page was left
     return () => document.removeEventListener("change", listen);
   });
   const all = (checked: boolean): void => {
