@@ -48,8 +48,10 @@ function listing(d: Access, table: string, q: ListQuery, most: number): Listing 
   const scopes = scopesFor(policy, viewer, table, q);
   // What a scope lets a list select is the same for every list of that scope.
   const chosen =
-    scopes.length === 1 && !q.only
-      ? file.statements.of(scopes[0]!, `list ${table} ${schema.version}`, () => selection(policy, viewer, table, scopes))
+    scopes.length === 1
+      ? file.statements.of(scopes[0]!, `list ${table} ${schema.version} ${q.only ? [...q.only].join() : "*"}`, () =>
+          selection(policy, viewer, table, scopes, q.only),
+        )
       : selection(policy, viewer, table, scopes, q.only);
   const known = new Set(knownFields(policy, viewer, table));
   const sorts = (q.sort?.length ? q.sort : defaultSort(policy, table)).filter((s) => known.has(s.field));

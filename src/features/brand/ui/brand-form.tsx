@@ -6,6 +6,7 @@ import { LOOKS } from "@/core/brand/looks";
 import { type BrandSettings, CORNERS, DENSITIES, FONTS, HEADS, SIGN_INS } from "@/core/definition/parts/brand";
 import { keepPicture } from "@/office/pictures";
 import { answered } from "@/ui/answered";
+import { MOST_SENT, smallerPicture } from "@/ui/smaller-picture";
 import { keepBrand } from "../actions";
 import { BrandPreview } from "./brand-preview";
 
@@ -266,10 +267,13 @@ function PictureBox({ slug, at, what, label, hash, onChange }: PictureProps) {
   const [busy, start] = useTransition();
   const send = (file: File | undefined): void => {
     if (!file) return;
-    const data = new FormData();
-    data.set("picture", file);
-    data.set("what", what);
     start(async () => {
+      const data = new FormData();
+      const sent = await smallerPicture(file);
+      if (sent.size > MOST_SENT)
+        return setProblem("This picture is too large, and cannot be made smaller here. Save it as JPEG or PNG first.");
+      data.set("picture", sent);
+      data.set("what", what);
       const answer = await answered(keepPicture(slug, data));
       if (!answer) return;
       setProblem(answer.ok ? "" : answer.message);

@@ -46,7 +46,7 @@ export function chartView(r: PortalRequest, { config }: SectionOf<"chart">): Cha
     ? byMonths(r, groups, config.measure)
     : groups.map((g): Bar => ({ key: g.key === null ? "" : String(g.key), name: nameOf(r, by, g.key), value: worth(g) }));
   const ordered = months ? bars : inOrder(by, bars);
-  const [shown, beyond] = [ordered.slice(months ? -MOST_BARS : 0, months ? undefined : MOST_BARS), months ? [] : ordered.slice(MOST_BARS)];
+  const [shown, beyond] = [months ? ordered : ordered.slice(0, MOST_BARS), months ? [] : ordered.slice(MOST_BARS)];
   return { table, by, of, bars: shown, rest: beyond.reduce((sum, b) => sum + b.value, 0), months };
 }
 
@@ -81,11 +81,21 @@ function byMonths(r: PortalRequest, groups: readonly Group[], measure: string): 
   }
   const known = [...sums.keys()].sort();
   if (known.length === 0) return [];
-  const named = new Intl.DateTimeFormat(locale, { month: "short", year: "2-digit", timeZone: "UTC" });
+  const named = monthNames(locale);
   const bars: Bar[] = [];
-  for (let m = known[0]!; m <= known.at(-1)! && bars.length < 240; m = addMonths(m, 1))
+  // Of a long time the last months are drawn.
+  const from = [known[0]!, addMonths(known.at(-1)!, 1 - MOST_BARS)].sort()[1]!;
+  for (let m = from; m <= known.at(-1)!; m = addMonths(m, 1))
     bars.push({ key: m, name: named.format(Date.parse(`${m}-15T00:00:00Z`)), value: sums.get(m)?.value ?? 0 });
   return bars;
+}
+
+/** Making one costs more than all that it then says on a page. */
+const NAMES = new Map<string, Intl.DateTimeFormat>();
+function monthNames(locale: string): Intl.DateTimeFormat {
+  let known = NAMES.get(locale);
+  if (!known) NAMES.set(locale, (known = new Intl.DateTimeFormat(locale, { month: "short", year: "2-digit", timeZone: "UTC" })));
+  return known;
 }
 
 function joined(measure: string, a: { value: number; n: number }, b: { value: number; n: number }): number {

@@ -10,7 +10,7 @@ import { listHref } from "../../book";
 import { localeOf, sayOf } from "../../queries";
 import { type At, headingId } from "../at";
 import { BesideRecord, besideNeeded } from "./beside";
-import { columnsOf, pointsTo, together } from "./load";
+import { fewOf } from "./load";
 import type { Through } from "./look";
 import { opensTo } from "./opens";
 
@@ -29,15 +29,7 @@ export function Few({ at, section, table, source, settings, through }: Props) {
   const { r } = at;
   const say = sayOf(r);
   const locale = localeOf(r);
-  const condition = together([source.filter, through ? pointsTo(through.field.id, through.id) : null]);
-  const total = r.desk.count(table, { condition });
-  const known = columnsOf(r, table, settings.columns);
-  const sort = source.sort.filter((s) => known.some((c) => c.field.id === s.field) || r.desk.known(table).some((f) => f.id === s.field));
-  const newest = total === 0 ? [] : r.desk.list(table, { condition, limit: settings.size, ...(sort.length > 0 ? { sort } : {}) }).records;
-  // Beside the name stands one thing more: what was picked, or where each stands.
-  const notes = settings.columns
-    ? known.filter((c) => c.field.id !== table.labelFieldId)
-    : [known.find((c) => c.field.type === "choice") ?? known[1]].flatMap((c) => (c ? [c] : []));
+  const { total, notes, newest } = fewOf(r, table, source, settings, through);
   const all = listHref(r, table.id);
   const to = opensTo(r, table, settings);
   const acts = besideNeeded(r, table, settings, newest);

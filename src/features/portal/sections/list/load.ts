@@ -67,6 +67,35 @@ export function columnsOf(r: PortalRequest, table: Table, picked: ListSettings["
   });
 }
 
+export interface FewView {
+  readonly total: number;
+  /** What stands beside the name: what was picked, or where each stands. */
+  readonly notes: readonly Column[];
+  readonly newest: readonly SeenRecord[];
+}
+
+/** The first few, and how many there are. */
+export function fewOf(
+  r: PortalRequest,
+  table: Table,
+  source: ListAsked["source"],
+  settings: ListSettings,
+  through: { readonly field: Field; readonly id: string } | null,
+): FewView {
+  const condition = together([source.filter, through ? pointsTo(through.field.id, through.id) : null]);
+  const total = r.desk.count(table, { condition });
+  const known = columnsOf(r, table, settings.columns);
+  const sort = source.sort.filter((s) => known.some((c) => c.field.id === s.field) || r.desk.known(table).some((f) => f.id === s.field));
+  const notes = settings.columns
+    ? known.filter((c) => c.field.id !== table.labelFieldId)
+    : [known.find((c) => c.field.type === "choice") ?? known[1]].flatMap((c) => (c ? [c] : []));
+  // Nothing is asked for that is not shown: names of related records cost a statement each.
+  const only = new Set([table.labelFieldId, ...notes.map((c) => c.field.id)]);
+  const query = { condition, only, limit: settings.size, ...(sort.length > 0 ? { sort } : {}) };
+  const newest = total === 0 ? [] : r.desk.list(table, query).records;
+  return { total, notes, newest };
+}
+
 export function listView(r: PortalRequest, table: Table, search: Search, asked: ListAsked = PLAIN): ListView {
   const { source, settings, key } = asked;
   const known = columns(r, table);

@@ -4,6 +4,7 @@ import { ImagePlus } from "lucide-react";
 import { useState, useTransition } from "react";
 import { keepPicture } from "@/office/pictures";
 import { answered } from "@/ui/answered";
+import { MOST_SENT, smallerPicture } from "@/ui/smaller-picture";
 
 interface Props {
   portal: string;
@@ -17,10 +18,13 @@ export function AddPicture({ portal, onAdd }: Props) {
   const [busy, start] = useTransition();
   const send = (file: File | undefined): void => {
     if (!file) return;
-    const data = new FormData();
-    data.set("what", "picture");
-    data.set("picture", file);
     start(async () => {
+      const data = new FormData();
+      const sent = await smallerPicture(file);
+      if (sent.size > MOST_SENT)
+        return setProblem("This picture is too large, and cannot be made smaller here. Save it as JPEG or PNG first.");
+      data.set("what", "picture");
+      data.set("picture", sent);
       const kept = await answered(keepPicture(portal, data));
       if (!kept) return;
       setProblem(kept.ok ? "" : kept.message);
