@@ -1,1 +1,3 @@
-export default { plugins: { "@tailwindcss/postcss": {} } };
+import { join } from "node:path";
+
+export default { plugins: { "@tailwindcss/postcss": {}, [join(process.cwd(), "postcss-fonts.cjs")]: {} } };

@@ -24,3 +24,6 @@ export interface SectionProps<S extends Section> {
 
 /** The id of a section's heading, for `aria-labelledby`. */
 export const headingId = (s: Section): string => `h-${s.id}`;
+
+/** Headings within a section stand one below its own, whether or not that is the page's. */
+export const below = (at: At): "h2" | "h3" => (at.head ? "h2" : "h3");

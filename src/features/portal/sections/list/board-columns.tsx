@@ -26,6 +26,8 @@ interface Column {
 }
 interface Props {
   label: string;
+  /** Of the columns' headings. */
+  level: "h2" | "h3";
   table: string;
   field: string;
   acting: string;
@@ -33,7 +35,7 @@ interface Props {
   columns: Column[];
 }
 
-export function BoardColumns({ label, table, field, acting, closed, columns }: Props) {
+export function BoardColumns({ label, level, table, field, acting, closed, columns }: Props) {
   const words = useWords();
   const router = useRouter();
   const [moved, setMoved] = useState<Readonly<Record<string, string>>>({});
@@ -68,7 +70,7 @@ export function BoardColumns({ label, table, field, acting, closed, columns }: P
     <DndContext id={id} sensors={sensors} onDragEnd={ended}>
       <section aria-label={label} className="quiet-scroll flex snap-x items-start gap-4 overflow-x-auto pb-2">
         {columns.map((column) => (
-          <ColumnBox key={column.id} column={column}>
+          <ColumnBox key={column.id} column={column} level={level}>
             {columns
               .flatMap((c) => c.cards)
               .filter((card) => place(card) === column.id)
@@ -101,7 +103,7 @@ export function BoardColumns({ label, table, field, acting, closed, columns }: P
   );
 }
 
-function ColumnBox({ column, children }: { column: Column; children: ReactNode }) {
+function ColumnBox({ column, level: Level, children }: { column: Column; level: "h2" | "h3"; children: ReactNode }) {
   const { setNodeRef, isOver } = useDroppable({ id: `c-${column.id}`, disabled: column.id === "" });
   return (
     <section
@@ -109,10 +111,10 @@ function ColumnBox({ column, children }: { column: Column; children: ReactNode }
       aria-label={column.name}
       className={`min-w-56 flex-1 snap-start rounded-box border p-2 max-sm:min-w-[82vw] ${isOver ? "border-primary bg-primary/5" : "border-base-300 bg-base-300/25"}`}
     >
-      <h3 className="flex items-baseline justify-between gap-2 px-1 pb-2 font-semibold">
+      <Level className="flex items-baseline justify-between gap-2 px-1 pb-2 text-base font-semibold">
         <span className={column.tone ? `tone tone-${column.tone}` : ""}>{column.name}</span>
         <span className="quiet text-sm font-normal tabular-nums">{column.count}</span>
-      </h3>
+      </Level>
       <ul className="grid gap-2">{children}</ul>
     </section>
   );

@@ -8,6 +8,7 @@ import { Link } from "@/ui/link";
 import { recordHref } from "../../book";
 import { actingAs } from "../../forms";
 import { localeOf, sayOf } from "../../queries";
+import { below } from "../at";
 import { BoardLater } from "./board-later";
 import { byField } from "./load";
 import type { LookProps } from "./look";
@@ -45,6 +46,7 @@ export function Board({ at, section, table, settings, v }: LookProps) {
   return (
     <BoardLater
       label={section.title || table.name}
+      level={below(at)}
       table={table.id}
       field={by.id}
       acting={actingAs(r)}

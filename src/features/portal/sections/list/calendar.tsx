@@ -11,6 +11,7 @@ import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import { actingAs } from "../../forms";
 import { localeOf, one, sayOf } from "../../queries";
+import { below } from "../at";
 import { CalendarMoves, MoveButton } from "./calendar-moves";
 import { byField, together } from "./load";
 import type { LookProps } from "./look";
@@ -26,6 +27,7 @@ export function Calendar(props: LookProps) {
   const { r, key } = at;
   const say = sayOf(r);
   const { locale, timeZone } = localeOf(r);
+  const Level = below(at);
   const by = byField(r, table, settings.by, (f) => f.type === "date" || f.type === "date-time");
   if (!by) return <Empty title={say("calendar.none")} />;
   const today = dateIn(r.desk.now, timeZone);
@@ -81,9 +83,9 @@ export function Calendar(props: LookProps) {
       may={movable.size > 0 && r.seeAs === null}
     >
       <div className="flex flex-wrap items-center justify-between gap-3 border-b border-base-300 px-4 py-2.5">
-        <h3 className="title text-lg font-semibold" aria-live="polite">
+        <Level className="title text-lg font-semibold" aria-live="polite">
           {title}
-        </h3>
+        </Level>
         <nav aria-label={say("calendar.move")} className="flex flex-wrap items-center gap-3 text-sm">
           <Link className="btn btn-sm" href={to({ on: step(-1) })} scroll={false} aria-label={say("calendar.before")}>
             ←

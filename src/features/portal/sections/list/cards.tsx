@@ -3,6 +3,7 @@ import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
 import { recordHref } from "../../book";
 import { localeOf } from "../../queries";
+import { below } from "../at";
 import { BesideRecord, besideNeeded } from "./beside";
 import { type LookProps, Pages } from "./look";
 import { opensTo } from "./opens";
@@ -10,6 +11,7 @@ import { opensTo } from "./opens";
 export function Cards({ at, section, table, settings, v, address }: LookProps) {
   const { r } = at;
   const locale = localeOf(r);
+  const Level = below(at);
   const href = recordHref(r);
   const to = opensTo(r, table, settings);
   const acts = besideNeeded(r, table, settings, v.records);
@@ -21,7 +23,7 @@ export function Cards({ at, section, table, settings, v, address }: LookProps) {
           const at_ = to(x.id);
           return (
             <li key={x.id} className="sheet flex flex-col gap-3 p-4">
-              <h3 className="text-base font-semibold">
+              <Level className="text-base font-semibold">
                 {at_ ? (
                   <Link className="link-plain" href={at_}>
                     {r.desk.label(table, x)}
@@ -29,7 +31,7 @@ export function Cards({ at, section, table, settings, v, address }: LookProps) {
                 ) : (
                   r.desk.label(table, x)
                 )}
-              </h3>
+              </Level>
               <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 text-sm">
                 {shown.map(({ field, name }) =>
                   x.fields[field.id] === null || x.fields[field.id] === undefined ? null : (
