@@ -105,6 +105,53 @@ describe("portal", () => {
   });
 });
 
+/** The rest of the kinds of section on one page, and all of it once more in a look of the night. */
+describe("portal, dark", () => {
+  const at = (path: string): string => `http://fernhill.localhost:${port}${filled(path)}`;
+  const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
+  beforeAll(async () => {
+    await leave(b);
+    await b.size(...WIDTHS[0]);
+    await signInToOffice(b, port);
+    await b.go(office("/pages"));
+    await b.press("New page");
+    await b.type("input[name=name]", "All kinds");
+    await b.press("Make it");
+    await b.seesText("Nothing stands on it yet.");
+    for (const [i, kind] of ["Text", "Links", "Notice", "Search", "Form", "Plan", "Door"].entries()) {
+      await b.press("The page itself");
+      await b.press("Add");
+      await b.click(`//button[.//span[.='${kind}']]`);
+      await b.until(async () => (await b.count("ol[aria-label='Sections of this page'] > li")) === i + 1);
+    }
+    await b.go(office("/brand"));
+    await b.press("Observatory");
+    await b.press("Keep in the draft");
+    await b.seesText("Draft, not yet published");
+    await b.go(office("/publish"));
+    await b.click("//button[starts-with(., 'Publish version')]");
+    await b.seesText("is live.");
+  }, 120_000);
+  it.each(["/sign-in", "/standards", "/all-kinds"])("signed out: %s", async (path) => {
+    await leave(b);
+    await fine(at(path));
+  });
+  it.each([
+    "/",
+    "/signs?q=SA-10",
+    "/proofs?q=zzz",
+    "/projects/<project>",
+    "/proofs/<proof>",
+    "/request-board",
+    "/due-dates",
+    "/photographs",
+    "/all-kinds",
+  ])("signed in: %s", async (path) => {
+    await enter(b, port, "dana@saltmarsh.example");
+    await fine(at(path));
+  });
+});
+
 describe("back office", () => {
   const at = (path: string): string => `http://localhost:${port}${filled(path)}`;
   it("its sign-in", async () => {
