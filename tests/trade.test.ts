@@ -117,6 +117,7 @@ it("a client comes in by it and finds what is theirs; another company's is not t
   await b.seesText("Ring the bells that we have hung.");
   await b.seesText("Tenor");
   const home = await b.text();
+  expect(home).not.toContain("Write here.");
   expect([home.includes("Second"), home.includes("Treble"), home.includes("Oat Hill")]).toEqual([true, false, false]);
   expect(await b.driver.executeScript("return getComputedStyle(document.querySelector('h1, h2')).fontFamily")).toContain("Figtree");
   await b.go(portal("/bells"));

@@ -7,6 +7,9 @@ import { PLAIN_LIST } from "../sections/list";
 import { PLAIN_SHEET } from "../sections/sheet";
 import { openedTables } from "./ready";
 
+/** What a new text says, so that it can be seen; writing begins in its place. */
+export const BEGINNING = "Write here.";
+
 interface On {
   readonly schema: Schema;
   readonly grants: readonly Grant[];
@@ -56,7 +59,7 @@ const MAKE: { readonly [K in Kind]: (on: On) => Configs[K] | null } = {
       ? { source: sourceOf(t.id), shape: "bars", by: by.id, measure: isDay(by) && of ? "sum" : "count", of: isDay(by) && of ? of.id : null }
       : null;
   },
-  text: () => ({ body: [{ type: "paragraph", content: [{ type: "text", text: "Write here." }] }] }),
+  text: () => ({ body: [{ type: "paragraph", content: [{ type: "text", text: BEGINNING }] }] }),
   links: () => ({ look: "buttons", items: [] }),
   conversation: () => ({}),
   history: () => ({ fields: null }),

@@ -10,7 +10,8 @@ import { headingId, type SectionProps } from "../at";
 
 export function StandingSection({ at, section }: SectionProps<SectionOf<"standing">>) {
   const standing = standingHere(at.r);
-  if (!standing) return null;
+  // Where nothing is sold, there is nothing to stand well or badly with.
+  if (!standing || at.r.published.definition.plans.length === 0) return null;
   const title = section.title || sayOf(at.r)("home.plan");
   return (
     <div className="sheet grid gap-3 p-5">

@@ -28,7 +28,7 @@ export function WelcomeSection({ at, section }: SectionProps<SectionOf<"welcome"
               : definition.brand.motto || say("home.welcome-all")}
           </p>
         </div>
-        {standing && <StandingSummary r={r} standing={standing} />}
+        {standing && definition.plans.length > 0 && <StandingSummary r={r} standing={standing} />}
       </div>
       {planned.length > 0 && standing && (
         <PlanNote

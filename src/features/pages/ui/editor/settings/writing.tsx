@@ -4,7 +4,8 @@ import { EditorContent, mergeAttributes, Node, useEditor } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
 import { Bold, Heading2, Italic, Link2, List, ListOrdered, Quote } from "lucide-react";
 import type { ReactNode } from "react";
-import { type Rich, richFrom, richTo, safeHref } from "@/core/pages/rich";
+import { BEGINNING } from "@/core/pages/begin";
+import { type Rich, richFrom, richText, richTo, safeHref } from "@/core/pages/rich";
 import { useOffered } from "../around";
 import { AddPicture } from "./add-picture";
 
@@ -41,6 +42,8 @@ export function Writing({ body, onChange }: { body: Rich; onChange: (body: Rich)
   const { portal, people, tables, about } = useOffered();
   const editor = useEditor({
     immediatelyRender: false,
+    // What a new text begins with is written over by the first key.
+    autofocus: richText(body) === BEGINNING ? "all" : false,
     extensions: [
       StarterKit.configure({
         heading: { levels: [2, 3] },
