@@ -1,6 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import type { ReactNode } from "react";
+import { askForFonts } from "@/app/early-fonts";
 import { tabMark } from "@/core/brand/mark";
 import { Frame } from "@/features/portal/ui/frame";
 import { requestPortal } from "@/identity/request";
@@ -20,5 +21,7 @@ export async function generateMetadata({ params }: Props): Promise<Metadata> {
 export default async function PortalLayout({ children, params }: Props) {
   const r = await requestPortal((await params).portal);
   if (!r) notFound();
+  const { titles, text } = r.published.definition.brand;
+  askForFonts(titles, text);
   return <Frame r={r}>{children}</Frame>;
 }
