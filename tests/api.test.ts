@@ -33,6 +33,21 @@ describe("problems (RFC 9457)", () => {
     wellFormed(await dana.call("POST", "/api/v1/tables/invoices/records", { body: { fields: {} } }), 403, "not-allowed"));
   it("plan-needed", async () =>
     wellFormed(await (await signedIn(port, "nell@northgale.example")).api("/tables/signs/records"), 403, "plan-needed"));
+  it("plan-needed, with the way, where a month's allowance is used: exactly as many as are left, however many ask at once", async () => {
+    const maud = await signedIn(port, "maud@wexcombe.example");
+    const left = async (): Promise<number> => {
+      const [a] = (await maud.api("/me")).json.allowances as { limit: number; used: number }[];
+      return Math.max(0, a!.limit - a!.used);
+    };
+    const before = await left();
+    const body = { fields: { subject: "A plate is loose", kind: "Repair", urgency: "Can wait" } };
+    const asked = await Promise.all(Array.from({ length: 12 }, () => maud.call("POST", "/api/v1/tables/requests/records", { body })));
+    expect(asked.filter((x) => x.status === 201)).toHaveLength(before);
+    const refused = asked.filter((x) => x.status !== 201);
+    for (const r of refused) wellFormed(r, 403, "plan-needed");
+    expect(refused[0]!.json).toMatchObject({ way: "/plans", again: expect.stringMatching(/^\d{4}-\d{2}-01$/) });
+    expect(await left()).toBe(0);
+  });
   it("stale", async () => {
     const record = (await dana.api("/tables/proofs/records?limit=1")).json.records[0];
     const at = `/api/v1/tables/proofs/records/${record.id}`;

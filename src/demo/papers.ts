@@ -72,6 +72,14 @@ export function makePapers(
   c.file.db.exec(
     `UPDATE "${c.t.requests}" SET created_at = "${fieldBySlug(c.schema.table(c.t.requests), "asked-on")!.id}" || 'T09:00:00.000Z'`,
   );
+  // What their people asked this month counts against their plans.
+  const requests = c.t.requests;
+  c.file.db
+    .prepare(
+      `INSERT INTO sys_allowance_uses (company_id, table_id, record_id, month, at)
+       SELECT "${fieldBySlug(c.schema.table(requests), "company")!.id}", ?, id, substr(created_at, 1, 7), CAST(round(unixepoch(created_at, 'subsec') * 1000) AS INTEGER) FROM "${requests}"`,
+    )
+    .run(requests);
   let number = 4100;
   for (const co of COMPANIES) {
     for (let i = 0; i < (co.key === "saltmarsh" ? 18 : 12) * c.scale; i++) {

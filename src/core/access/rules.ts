@@ -63,7 +63,16 @@ export const everyoneRole: Role = {
   about: "What everyone in a company may see and do, whatever else they are.",
 };
 
+/** What a plan counts: so many additions to a table in a month. */
+export interface Counting {
+  readonly id: string;
+  readonly name: string;
+  readonly allowances: readonly { readonly table: string; readonly perMonth: number }[];
+}
+
 export interface Rules {
+  /** Plans by which additions are counted; none where nothing is. */
+  plans?: readonly Counting[];
   /** Named acts that grants may open; none where there are none. */
   acts?: readonly Act[];
   roles: readonly Role[];

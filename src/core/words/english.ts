@@ -39,6 +39,8 @@ export const ENGLISH = {
   "door.wrong": "That e-mail address and password do not go together.",
 
   "list.choosing": "Chosen",
+  "plans.used-up":
+    "Your plan {plan} has {limit} {things} a month, and all are used. More can be added from {day} on, or with another plan: look under Plans.",
   "views.title": "Kept views",
   "views.kept": "Kept. You find it here again.",
   "views.name": "Give it a name of up to 60 signs.",

@@ -10,12 +10,6 @@ import { transact } from "../file/transact";
 
 export type SubscriptionState = "trial" | "active" | "grace" | "lapsed" | "none";
 
-export interface Allowance {
-  readonly table: string;
-  readonly limit: number;
-  readonly used: number;
-}
-
 export interface Standing {
   readonly plan: Plan | null;
   readonly state: SubscriptionState;
@@ -49,17 +43,6 @@ export function standingFrom(definition: Definition, row: PaidRow | undefined, t
   const over = row.until !== null && row.until < today;
   const state: SubscriptionState = over && (row.state === "trial" || row.state === "grace") ? "lapsed" : (row.state as SubscriptionState);
   return { plan, state, until: row.until, features: new Set(state === "lapsed" ? [] : plan.features) };
-}
-
-/** Counted in calendar months (UTC); each allowance names the table whose new records use it up. */
-export function allowancesOf(file: PortalFile, standing: Standing, companyId: string, monthStart: string): Allowance[] {
-  return (standing.plan?.allowances ?? []).map((a) => {
-    const used = file.db
-      .prepare(`SELECT count(*) FROM "${a.table}" WHERE company_id = ? AND created_at >= ?`)
-      .pluck()
-      .get(companyId, monthStart);
-    return { table: a.table, limit: a.perMonth, used: used as number };
-  });
 }
 
 export interface Subscription {

@@ -4,7 +4,7 @@ import type { Owner } from "@/core/access/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { system } from "@/core/events/event";
 import { MADE, makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
-import { allowancesOf, setSubscription, standingOf } from "../billing/standing";
+import { setSubscription, standingOf } from "../billing/standing";
 import type { PortalFile } from "../file/open";
 import { emptyDefinition } from "../installation/portals";
 import {
@@ -251,20 +251,5 @@ describe("standing: what a company has paid for", () => {
     expect(standingOf(file, emptyDefinition("T"), "c1", "2026-06-15")).toMatchObject({ state: "none", plan: null });
     setSubscription(file, "c1", { plan: "gone", state: "active", until: null, timeZone: "UTC" }, BY);
     expect(standingOf(file, emptyDefinition("T"), "c1", "2026-06-15").features.size).toBe(0);
-  });
-  it("allowances count the company's own records of the month", () => {
-    const table = schemaOf(file).table(t.sites);
-    for (const [rid, c, at] of [
-      ["a", "c1", "2026-06-02"],
-      ["b", "c1", "2026-05-30"],
-      ["c", "c2", "2026-06-03"],
-    ]) {
-      insertRow(file, table, rid!, {}, MADE);
-      file.db.prepare(`UPDATE "${t.sites}" SET company_id = ?, created_at = ? WHERE id = ?`).run(c, at, rid);
-    }
-    const plan = { ...plans[0]!, allowances: [{ table: t.sites, perMonth: 2 }] };
-    expect(allowancesOf(file, { plan, state: "active", until: null, features: new Set() }, "c1", "2026-06-01")).toEqual([
-      { table: t.sites, limit: 2, used: 1 },
-    ]);
   });
 });

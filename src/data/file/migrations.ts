@@ -2,6 +2,7 @@
 import type Database from "better-sqlite3";
 import { ACCEPTANCES } from "./steps/acceptances";
 import { accounts } from "./steps/accounts";
+import { allowances } from "./steps/allowances";
 import { BRAND_PICTURES } from "./steps/brand-pictures";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
 import { DOORS, STAFF_DOORS } from "./steps/doors";
@@ -95,6 +96,7 @@ export const PORTAL: readonly Step[] = [
   ACCEPTANCES,
   "ALTER TABLE sys_talk ADD COLUMN files TEXT NOT NULL DEFAULT '[]';",
   `CREATE TABLE sys_kept_views (id TEXT PRIMARY KEY, person_id TEXT NOT NULL, section TEXT NOT NULL, name TEXT NOT NULL, query TEXT NOT NULL, at INTEGER NOT NULL, UNIQUE (person_id, section, name)) STRICT;`,
+  allowances,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

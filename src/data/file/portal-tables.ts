@@ -510,3 +510,13 @@ export const keptViews = sqliteTable("sys_kept_views", {
   query: text("query").notNull(),
   at: integer("at").notNull(),
 });
+
+export const allowanceUses = sqliteTable("sys_allowance_uses", {
+  id: integer("id").primaryKey(),
+  companyId: text("company_id").notNull(),
+  tableId: text("table_id").notNull(),
+  recordId: text("record_id").notNull(),
+  /** YYYY-MM in the portal's zone, as of the addition. */
+  month: text("month").notNull(),
+  at: integer("at").notNull(),
+});

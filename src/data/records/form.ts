@@ -74,9 +74,15 @@ export function refusalWords(e: WriteError): { fields: Record<string, string>; m
       };
     case "plan-needed":
       return { fields: {}, message: "This is not part of your company's plan." };
+    case "used-up":
+      return { fields: {}, message: usedUpWords(e) };
     case "not-found":
       return { fields: {}, message: "This record is gone. Load the page again." };
     case "not-allowed":
       return { fields: {}, message: "Your roles do not allow this as it stands." };
   }
 }
+
+/** What is used up, and the ways on: waiting, or another plan. */
+export const usedUpWords = (e: { readonly plan: string; readonly limit: number; readonly again: string }): string =>
+  `Your plan ${e.plan} has ${e.limit} of these a month, and ${e.limit === 1 ? "it is" : "all are"} used. You can add more from ${e.again} on, or with another plan.`;

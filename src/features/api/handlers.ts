@@ -5,9 +5,11 @@ import { reasonSentence } from "@/core/access/wording";
 import { fromJson, recordJson } from "@/core/exchange/present";
 import type { SeenRecord } from "@/core/records";
 import type { Table, Value } from "@/core/schema/types";
-import { anchorDate, dateIn } from "@/core/time/relative";
-import { allowancesOf, standingOf } from "@/data/billing/standing";
+import { dateIn } from "@/core/time/relative";
+import { allowancesOf } from "@/data/billing/ledger";
+import { standingOf } from "@/data/billing/standing";
 import { membershipsOf, personFacts } from "@/data/people/people";
+import { usedUpWords } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/given";
 import { etagOf } from "@/data/records/write/write";
 import { writeCursor } from "@/identity/cursor";
@@ -90,7 +92,7 @@ export function getMe(r: ApiRequest): Response {
   const { definition } = r.published;
   const today = dateIn(r.viewer.now, r.viewer.timeZone);
   const standing = r.viewer.company ? standingOf(r.file, definition, r.viewer.company.id, today) : null;
-  const allowances = standing ? allowancesOf(r.file, standing, r.viewer.company!.id, anchorDate("start of month", today)) : [];
+  const allowances = standing ? allowancesOf(r.file, standing, r.viewer.company!.id, today.slice(0, 7)) : [];
   const answer: MeAnswer = {
     person: { id: person.id, name: person.name, email: person.email },
     company: companyJson(active),
@@ -173,6 +175,8 @@ function refuse(r: ApiRequest, table: Table, e: WriteError): Problem {
     }
     case "plan-needed":
       return new Problem("plan-needed", `This is not part of your company's plan.`);
+    case "used-up":
+      return new Problem("plan-needed", usedUpWords(e), undefined, {}, undefined, { way: "/plans", again: e.again });
     case "invalid":
       return invalid(
         "Some fields are not valid.",

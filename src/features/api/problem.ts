@@ -36,6 +36,8 @@ export class Problem extends Error {
     readonly errors?: readonly FieldProblem[],
     readonly headers: Record<string, string> = {},
     readonly status?: number,
+    /** Further members (RFC 9457 section 3.2). */
+    readonly more: Readonly<Record<string, string>> = {},
   ) {
     super(detail);
   }
@@ -46,6 +48,7 @@ export class Problem extends Error {
       title,
       status: this.status ?? status,
       detail: this.detail,
+      ...this.more,
       ...(this.errors ? { errors: this.errors } : {}),
     };
     return new Response(JSON.stringify(body), {

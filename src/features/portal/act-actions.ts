@@ -4,13 +4,14 @@ import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
 import type { Field, Table } from "@/core/schema/types";
-import { readForm, refusalWords } from "@/data/records/form";
+import { readForm } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/given";
 import { etagOf } from "@/data/records/write/write";
 import { type PortalRequest, requestPortalWrite } from "@/identity/request";
 import { listHref } from "./book";
 import { actingProblem } from "./forms";
 import { sayOf } from "./queries";
+import { refusedIn } from "./used-up";
 
 export type ActAnswer = { ok: true; event: number; said: string } | { ok: false; message: string };
 const text = z.string().max(200);
@@ -52,7 +53,7 @@ export async function takeBack(event: number): Promise<{ message: string }> {
 }
 
 const refusedAct = (r: PortalRequest, e: WriteError): string => {
-  const { fields, message } = refusalWords(e);
+  const { fields, message } = refusedIn(r, e);
   if (e.code === "not-allowed" || e.code === "not-found") return sayOf(r)("act.not-now");
   return Object.values(fields)[0] ?? message ?? sayOf(r)("form.not-allowed");
 };
@@ -94,7 +95,7 @@ function placed(r: PortalRequest, table: Table, field: Field, asked: Placing): P
   const done = r.desk.change(table, asked.record, values, asked.seen);
   if (!done.ok) {
     if (done.error.code === "stale") return { ok: false, stale: true, message: say("place.stale") };
-    const { fields, message } = refusalWords(done.error);
+    const { fields, message } = refusedIn(r, done.error);
     const denied = done.error.code === "not-allowed" || done.error.code === "not-found";
     return { ok: false, message: denied ? say("form.not-allowed") : (fields[field.id] ?? message ?? say("form.not-allowed")) };
   }

@@ -7,7 +7,7 @@ import { isRelation, type Table } from "@/core/schema/types";
 import { listIn } from "@/core/text/format";
 import type { Say } from "@/core/words/words";
 import { membershipsOf, personFacts } from "@/data/people/people";
-import { readForm, refusalWords } from "@/data/records/form";
+import { readForm } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/given";
 import { addOnce } from "@/data/records/write/once";
 import { tellOfChange, wantDoor, wantFresh, wantLink } from "@/identity/letters";
@@ -31,6 +31,7 @@ import { safePath } from "./gate";
 import { landingOf } from "./landing";
 import { localeOf, sayOf } from "./queries";
 import { strangerProblem } from "./strangers";
+import { refusedIn } from "./used-up";
 
 const signInForm = (say: Say) =>
   z.object({
@@ -151,7 +152,7 @@ export async function actFor(data: FormData): Promise<void> {
 
 /** A refusal; where the form points to records, another of them may be what was meant. */
 function refused(r: PortalRequest, table: Table, before: FormState, data: FormData, e: WriteError): FormState {
-  const { fields, message } = refusalWords(e);
+  const { fields, message } = refusedIn(r, e);
   if (e.code !== "not-allowed" && e.code !== "not-found") return failed(before, data, fields, message);
   const pointing = r.desk.nameable(table).filter((f) => isRelation(f) && data.has(f.id));
   const say = sayOf(r);

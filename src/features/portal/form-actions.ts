@@ -8,7 +8,7 @@ import type { SectionOf } from "@/core/pages/page";
 import { addressFrom } from "@/core/pages/template";
 import type { SeenRecord } from "@/core/records";
 import { type Field, isEmpty, kindOf, type Table } from "@/core/schema/types";
-import { readForm, refusalWords } from "@/data/records/form";
+import { readForm } from "@/data/records/form";
 import type { Given, WriteError } from "@/data/records/write/given";
 import { addOnce } from "@/data/records/write/once";
 import { saidPassphrase, sayPassphrase } from "@/identity/passphrase";
@@ -20,6 +20,7 @@ import { workOut } from "./filling";
 import { actingProblem } from "./forms";
 import { localeOf, sayOf } from "./queries";
 import { strangerProblem } from "./strangers";
+import { refusedIn } from "./used-up";
 
 interface Opened {
   readonly section: SectionOf<"form">;
@@ -85,7 +86,7 @@ export async function sendForm(before: FormState, data: FormData): Promise<FormS
   const given = sentValues(values, worked, settable, form);
   const done = store(r, form, given, text(data, "$filling"), text(data, "$seen"));
   if (!done.ok) {
-    const { fields, message } = refusalWords(done.error);
+    const { fields, message } = refusedIn(r, done.error);
     const denied = done.error.code === "not-allowed" || done.error.code === "not-found";
     return failed(before, data, fields, denied ? say("form.not-allowed") : message);
   }

@@ -120,6 +120,8 @@ export function takeCompany(file: PortalFile, journal: Journal, stays: string, g
     else if (now < Number(r.n))
       db.prepare("UPDATE sys_counters SET n = ? WHERE field_id = ? AND company_id = ?").run(r.n, r.field_id, stays);
   }
+  for (const r of journal.remove("sys_allowance_uses", "company_id", goes))
+    journal.insert("sys_allowance_uses", { ...r, company_id: stays });
   for (const r of journal.remove("sys_old_slugs", "company_id", goes)) journal.insert("sys_old_slugs", { ...r, company_id: stays });
 }
 

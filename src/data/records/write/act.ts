@@ -7,6 +7,7 @@ import type { Row } from "@/core/access/row";
 import { doingOf } from "@/core/access/rules";
 import { scope } from "@/core/access/scope";
 import { err, ok, type Result } from "@/core/result";
+import { spend } from "../../billing/ledger";
 import { record } from "../../events/record";
 import { newId } from "../../file/ids";
 import { transact } from "../../file/transact";
@@ -78,6 +79,8 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given, seen
       ...strangeFiles(d, table, recordId, changes, before?.values ?? null),
     ];
     if (errors.length > 0) return err({ code: "invalid", errors });
+    const usedUp = before ? null : spend(d, act.table, recordId);
+    if (usedUp) return err({ code: "used-up", ...usedUp });
     const beside = automaticValues(of, before ? changes : values, before?.values ?? null);
     if (version && before) keepAcceptance(d, act, before, version);
     if (before) updateRow(file, policy.schema, table, recordId, { ...changes, ...beside }, made(d));

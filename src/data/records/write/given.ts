@@ -11,6 +11,7 @@ import { actorOf, actorText, type Event } from "@/core/events/event";
 import type { SeenRecord } from "@/core/records";
 import { holdsOfEmpty } from "@/core/schema/operators";
 import { type Field, isEmpty, isRelation, type Table, type Value } from "@/core/schema/types";
+import type { UsedUp } from "../../billing/ledger";
 import { record } from "../../events/record";
 import type { Access } from "../access";
 
@@ -18,6 +19,8 @@ export type WriteError =
   | { code: "not-found" }
   | { code: "not-allowed"; reasons: readonly Reason[] }
   | { code: "plan-needed"; feature: string }
+  /** What the plan allows in a month is used up. */
+  | ({ code: "used-up" } & UsedUp)
   | { code: "invalid"; errors: { field: string; message: string }[] }
   | { code: "stale"; now: SeenRecord };
 

@@ -5,6 +5,7 @@ import type { Row } from "@/core/access/row";
 import type { SeenRecord } from "@/core/records";
 import { err, ok, type Result } from "@/core/result";
 import { isEmpty, isRelation, type Table } from "@/core/schema/types";
+import { spend } from "../../billing/ledger";
 import { record } from "../../events/record";
 import { newId } from "../../file/ids";
 import { transact } from "../../file/transact";
@@ -64,6 +65,9 @@ export function addRecord(d: Access, tableId: string, given: Given): Result<{ id
       ...strangeFiles(d, table, id, values, null),
     ];
     if (errors.length > 0) return err({ code: "invalid", errors });
+    // Last of all, so that nothing is spent on what is refused for another reason.
+    const usedUp = spend(d, tableId, id);
+    if (usedUp) return err({ code: "used-up", ...usedUp });
     const whole = { ...values, ...automaticValues(of, values, null) };
     insertRow(file, table, id, whole, made(d));
     claimFiles(d, table, id, whole);

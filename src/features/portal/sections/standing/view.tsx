@@ -1,8 +1,9 @@
 /** The company's plan, until when, and what is used of it this month. */
 import type { SectionOf } from "@/core/pages/page";
 import { formatDate } from "@/core/text/format";
-import { anchorDate, dateIn } from "@/core/time/relative";
-import { allowancesOf, type standingOf } from "@/data/billing/standing";
+import { dateIn } from "@/core/time/relative";
+import { allowancesOf } from "@/data/billing/ledger";
+import type { standingOf } from "@/data/billing/standing";
 import type { PortalRequest } from "@/identity/request";
 import { Link } from "@/ui/link";
 import { sayOf, standingHere } from "../../queries";
@@ -24,7 +25,7 @@ export function StandingSection({ at, section }: SectionProps<SectionOf<"standin
 export function StandingSummary({ r, standing }: { r: PortalRequest; standing: ReturnType<typeof standingOf> }) {
   const say = sayOf(r);
   const today = dateIn(r.viewer.now, r.viewer.timeZone);
-  const allowances = allowancesOf(r.file, standing, r.viewer.company!.id, anchorDate("start of month", today));
+  const allowances = allowancesOf(r.file, standing, r.viewer.company!.id, today.slice(0, 7));
   const day = standing.until ? formatDate(standing.until, say.locale) : null;
   const days = standing.until ? Math.round((Date.parse(standing.until) - Date.parse(today)) / 86_400_000) : 0;
   const words = {
