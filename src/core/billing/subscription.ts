@@ -66,7 +66,11 @@ export function step(s: Subscription | null, h: Happening, day: string, rules: R
       return s?.state === "ending" ? { now: { ...s, state: "active" }, due: [], why: "Kept: it goes on as before." } : null;
     case "paused":
       return s && s.state !== "lapsed" && s.state !== "paused"
-        ? { now: { ...s, state: "paused", graceUntil: null }, due: [], why: "Paused by the agency: the doors are shut, and nothing is charged." }
+        ? {
+            now: { ...s, state: "paused", graceUntil: null },
+            due: [],
+            why: "Paused by the agency: the doors are shut, and nothing is charged.",
+          }
         : null;
     case "resumed":
       return s?.state === "paused" ? resumed(s, day) : null;

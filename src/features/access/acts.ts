@@ -2,8 +2,10 @@
 /** Acts of the portal's own: named, on a table, setting what was settled beforehand. Who may do them, grants say. */
 import { z } from "zod";
 import { type Act, actSchema } from "@/core/access/act";
+import { err, ok, type Result } from "@/core/result";
+import { kindOf } from "@/core/schema/types";
 import { newId } from "@/data/file/ids";
-import { officePortalWrite } from "@/identity/office-gate";
+import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 
 const input = z.object({ revision: z.number().int(), act: actSchema.omit({ id: true }).extend({ id: z.string().nullable() }) });
@@ -15,7 +17,10 @@ export async function saveAct(
   const p = await officePortalWrite(slug, "build");
   const parsed = input.safeParse(asked);
   if (!parsed.success) return { ok: false, messages: [...new Set(parsed.error.issues.map((i) => i.message))] };
-  const { revision, act } = parsed.data;
+  const { revision } = parsed.data;
+  const read = withNumbers(p, parsed.data.act);
+  if (!read.ok) return { ok: false, messages: [read.error] };
+  const act = read.value;
   return changeInDraft(
     p,
     revision,
@@ -26,6 +31,22 @@ export async function saveAct(
     },
     `the act ${act.name}`,
   );
+}
+
+/** Numbers and amounts come as they were written, and are kept as their field keeps them: pence, not pounds. */
+function withNumbers<A extends Pick<Act, "sets">>(p: OfficePortal, act: A): Result<A, string> {
+  const sets: Act["sets"] = [];
+  for (const s of act.sets) {
+    const field = p.live.policy.schema.findField(s.field);
+    if (!field || s.to.kind !== "literal" || typeof s.to.value !== "string" || kindOf(field).literal !== "number") {
+      sets.push(s);
+      continue;
+    }
+    const value = kindOf(field).parse([s.to.value], field, p.live.definition.portal);
+    if (!value.ok || typeof value.value !== "number") return err(`${field.name}: ${value.ok ? "write a number." : value.error}`);
+    sets.push({ field: s.field, to: { kind: "literal", value: value.value } });
+  }
+  return ok({ ...act, sets });
 }
 
 /** Grants that opened it open the rest of what they did; one that opened nothing else goes with it. */

@@ -104,8 +104,8 @@ export const offeredTable = (t: Table): OfferedTable => ({
 });
 
 /** Whom a page is looked at as: "visitor", or a person and the membership they act in. */
-export function whoFrom(as: string | undefined): { personId: string; membershipId: string | null } {
-  const [personId = "visitor", membershipId] = (as ?? "visitor").slice(0, 200).split(" ");
+export function whoFrom(as: string | readonly string[] | undefined): { personId: string; membershipId: string | null } {
+  const [personId = "visitor", membershipId] = ((typeof as === "string" ? as : as?.[0]) ?? "visitor").slice(0, 200).split(" ");
   return { personId, membershipId: membershipId || null };
 }
 

@@ -11,6 +11,7 @@ import { type PortalRequest, requestPortalWrite } from "@/identity/request";
 import { listHref } from "./book";
 import { actingProblem } from "./forms";
 import { sayOf } from "./queries";
+import { strangerWaits } from "./strangers";
 import { refusedIn } from "./used-up";
 
 export type ActAnswer = { ok: true; event: number; said: string } | { ok: false; message: string };
@@ -23,6 +24,8 @@ export async function doActInPortal(actId: string, record: string, acting: strin
   const act = asked.success ? r.published.policy.act(actId) : undefined;
   const other = asked.success ? actingProblem(r, acting) : null;
   if (!act || other) return { ok: false, message: other ?? say("form.not-allowed") };
+  const waits = r.viewer.kind === "visitor" ? await strangerWaits(r) : null;
+  if (waits) return { ok: false, message: waits };
   const done = r.desk.act(act, record);
   if (!done.ok) return { ok: false, message: refusedAct(r, done.error) };
   revalidatePath("/", "layout");

@@ -6,6 +6,11 @@ import { sayOf } from "./queries";
 /** Whoever is signed out: a field that nobody sees, and so many an hour from one address. */
 export async function strangerProblem(r: PortalRequest, data: FormData): Promise<string | null> {
   if ((data.get("website") ?? "") !== "") return "";
+  return strangerWaits(r);
+}
+
+/** The same of what is no form: acts that are granted to visitors. */
+export async function strangerWaits(r: PortalRequest): Promise<string | null> {
   const from = await fromHere(r.file.id, r.base, "");
   const limits = beginLimits(from).map((l) => ({ ...l, key: `form ${l.key}`, free: 20 }));
   const wait = waitFor(r.file.orm, limits, r.viewer.now);

@@ -4,6 +4,7 @@ import { revalidatePath } from "next/cache";
 import type { Table } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
 import { talkFieldId } from "@/data/files/talk";
+import { membershipsOf } from "@/data/people/people";
 import { Desk } from "@/data/records/desk";
 import { portalAddress } from "@/identity/addresses";
 import { tellOfMessage } from "@/identity/letters";
@@ -33,14 +34,30 @@ export async function talkInPortal(before: FormState, data: FormData): Promise<F
 
 /** Only those who could read the message themselves: whoever lost sight of the record since hears nothing of it. */
 function tellOthers(r: PortalRequest, table: Table, id: string, people: readonly string[]): void {
+  const page = bookFor(r).sheetOf(table.id);
+  if (!page) return;
+  const by = (desk: Desk): string => desk.labelOf(desk.schema.people, r.viewer.person?.id ?? "") ?? r.published.definition.portal.name;
   for (const person of people.slice(0, 50)) {
-    const viewer = personViewer(r.file, person, null, r.viewer.now);
+    const desk = readingDesk(r, table, id, person);
+    const seen = desk?.read(table, id);
+    if (!desk || !seen) continue;
+    tellOfMessage(
+      r.file,
+      person,
+      by(desk),
+      `${desk.label(table, seen)}\n${portalAddress(r.file.slug)}/${page.address}/${id}`,
+      r.viewer.now,
+    );
+  }
+}
+
+/** As whichever of their memberships they take part: somebody of two companies reads it in one of them. */
+function readingDesk(r: PortalRequest, table: Table, id: string, person: string): Desk | undefined {
+  for (const m of membershipsOf(r.file, person)) {
+    const viewer = personViewer(r.file, person, m.id, r.viewer.now);
     if (viewer?.person?.status !== "active") continue;
     const desk = new Desk(r.file, published(r.file).policy, viewer);
-    const seen = desk.conversation(table, id) && desk.read(table, id);
-    const page = bookFor(r).sheetOf(table.id);
-    if (!seen || !page) continue;
-    const by = desk.labelOf(desk.schema.people, r.viewer.person?.id ?? "") ?? r.published.definition.portal.name;
-    tellOfMessage(r.file, person, by, `${desk.label(table, seen)}\n${portalAddress(r.file.slug)}/${page.address}/${id}`, r.viewer.now);
+    if (desk.conversation(table, id)) return desk;
   }
+  return undefined;
 }

@@ -13,6 +13,8 @@ interface Field {
   type: FieldType;
   choices: { id: string; name: string }[];
   target: string | null;
+  /** Of numbers: how they were written, by act. */
+  written: Readonly<Record<string, string>>;
 }
 interface Props {
   portal: string;
@@ -28,7 +30,7 @@ const ON: Record<Act["on"], string> = {
   talk: "is talking about a record",
   accept: "accepts a record as it stands",
 };
-const FIT: readonly FieldType[] = ["text", "long-text", "choice", "yes-no", "date", "relation"];
+const FIT: readonly FieldType[] = ["text", "long-text", "choice", "yes-no", "date", "relation", "number", "money", "percent"];
 
 export function ActForm({ portal, revision, tables, act }: Props) {
   const [open, setOpen] = useState(false);
@@ -134,7 +136,7 @@ export function ActForm({ portal, revision, tables, act }: Props) {
             return (
               <li key={s.field} className="flex flex-wrap items-center gap-2 text-sm">
                 <span className="quiet">sets</span> {field?.name ?? "a field that is gone"} <span className="quiet">to</span>
-                {field && <Value field={field} to={s.to} onChange={(to) => put(i, { to })} />}
+                {field && <Value field={field} act={act?.id ?? null} to={s.to} onChange={(to) => put(i, { to })} />}
                 <button
                   type="button"
                   className="btn btn-ghost btn-xs btn-square"
@@ -195,7 +197,7 @@ function first(f: Field): Operand {
   return { kind: "literal", value: f.choices[0]?.id ?? "" };
 }
 
-function Value({ field, to, onChange }: { field: Field; to: Operand; onChange: (to: Operand) => void }) {
+function Value({ field, act, to, onChange }: { field: Field; act: string | null; to: Operand; onChange: (to: Operand) => void }) {
   if (to.kind === "date") return <span>today</span>;
   if (to.kind === "viewer") return <span>{to.of === "person" ? "whoever does it" : "their company"}</span>;
   if (field.type === "choice" || field.type === "yes-no") {
@@ -225,7 +227,7 @@ function Value({ field, to, onChange }: { field: Field; to: Operand; onChange: (
     <input
       aria-label={`What ${field.name} is set to`}
       className="input input-sm w-40"
-      defaultValue={String(to.value)}
+      defaultValue={typeof to.value === "number" ? (field.written[act ?? ""] ?? "") : String(to.value)}
       onChange={(e) => onChange({ kind: "literal", value: e.target.value })}
     />
   );

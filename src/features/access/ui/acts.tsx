@@ -2,6 +2,7 @@
 
 import type { Act } from "@/core/access/act";
 import { toWords } from "@/core/exchange/present";
+import { type Field, kindOf } from "@/core/schema/types";
 import type { AccessView } from "@/office/checking";
 import { ActForm } from "./act-form";
 
@@ -18,6 +19,7 @@ export function Acts({ v, portal }: { v: AccessView; portal: string }) {
         type: f.type,
         choices: (f.options.choices ?? []).map((c) => ({ id: c.id, name: c.name })),
         target: f.options.target ?? null,
+        written: writtenIn(d.acts, f, v.definition.portal),
       })),
   }));
   return (
@@ -44,6 +46,18 @@ export function Acts({ v, portal }: { v: AccessView; portal: string }) {
     </section>
   );
 }
+
+/** Numbers that acts set, as somebody wrote them: they are kept scaled. */
+const writtenIn = (acts: readonly Act[], f: Field, portal: Parameters<typeof toWords>[2]): Record<string, string> =>
+  Object.fromEntries(
+    kindOf(f).literal === "number"
+      ? acts.flatMap((a) =>
+          a.sets.flatMap((s) =>
+            s.field === f.id && s.to.kind === "literal" ? [[a.id, kindOf(f).texts(s.to.value as never, f, portal.timeZone)[0] ?? ""]] : [],
+          ),
+        )
+      : [],
+  );
 
 function sentence(v: AccessView, a: Act): string {
   const table = v.schema.findTable(a.table);

@@ -42,12 +42,14 @@ export function chartView(r: PortalRequest, { config }: SectionOf<"chart">): Cha
   );
   const worth = (g: Group): number => (config.measure === "count" ? g.n : (g.value ?? 0));
   const months = step !== "plain";
-  const bars = months
-    ? byMonths(r, groups, config.measure)
-    : groups.map((g): Bar => ({ key: g.key === null ? "" : String(g.key), name: nameOf(r, by, g.key), value: worth(g) }));
-  const ordered = months ? bars : inOrder(by, bars);
-  const [shown, beyond] = [months ? ordered : ordered.slice(0, MOST_BARS), months ? [] : ordered.slice(MOST_BARS)];
-  return { table, by, of, bars: shown, rest: beyond.reduce((sum, b) => sum + b.value, 0), months };
+  if (months) return { table, by, of, bars: byMonths(r, groups, config.measure), rest: 0, months };
+  const ordered = inOrder(
+    by,
+    groups.map((g) => ({ key: g.key === null ? "" : String(g.key), of: g.key, value: worth(g) })),
+  );
+  // Only those that are drawn are looked up by name.
+  const bars = ordered.slice(0, MOST_BARS).map((g): Bar => ({ key: g.key, name: nameOf(r, by, g.of), value: g.value }));
+  return { table, by, of, bars, rest: ordered.slice(MOST_BARS).reduce((sum, g) => sum + g.value, 0), months };
 }
 
 function nameOf(r: PortalRequest, by: Field, key: Group["key"]): string {
@@ -59,7 +61,7 @@ function nameOf(r: PortalRequest, by: Field, key: Group["key"]): string {
 }
 
 /** Choices as the agency ordered them; others with the most first; those without a value last. */
-function inOrder(by: Field, bars: readonly Bar[]): Bar[] {
+function inOrder<B extends Pick<Bar, "key" | "value">>(by: Field, bars: readonly B[]): B[] {
   const at = new Map((by.options.choices ?? []).map((c, i) => [c.id, i]));
   return bars.toSorted((a, b) => {
     if ((a.key === "") !== (b.key === "")) return a.key === "" ? 1 : -1;

@@ -6,7 +6,10 @@ import { laidFor } from "@/features/portal/laid";
 import { officePortal } from "@/identity/office-gate";
 import { previewRequest } from "@/identity/preview";
 
-type Props = { params: Promise<{ slug: string; page: string }>; searchParams: Promise<{ as?: string }> };
+/** Given twice, the first counts. */
+const oneOf = (v: string | string[] | undefined): string | undefined => (Array.isArray(v) ? v[0] : v);
+
+type Props = { params: Promise<{ slug: string; page: string }>; searchParams: Promise<{ as?: string | string[] }> };
 
 export async function generateMetadata({ params }: Props): Promise<Metadata> {
   const { slug, page } = await params;
@@ -20,7 +23,7 @@ export default async function Page({ params, searchParams }: Props) {
   const v = pagesView(p);
   const page = v.book.page(decodeURIComponent(id));
   if (!page) notFound();
-  const { as } = await searchParams;
+  const as = oneOf((await searchParams).as);
   return (
     <EditorPage p={p} v={v} page={page} as={as} laid={(who) => laidFor(previewRequest(p, v.definition, who, `/${page.address}`), page)} />
   );

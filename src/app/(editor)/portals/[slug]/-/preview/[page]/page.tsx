@@ -10,7 +10,7 @@ import { PageView } from "@/features/portal/ui/page-view";
 import { officePortal } from "@/identity/office-gate";
 import { previewRequest } from "@/identity/preview";
 
-type Props = { params: Promise<{ slug: string; page: string }>; searchParams: Promise<Search & { as?: string; live?: string }> };
+type Props = { params: Promise<{ slug: string; page: string }>; searchParams: Promise<Search & { as?: string | string[]; live?: string }> };
 
 export const metadata: Metadata = { title: "A page as it is laid out" };
 
