@@ -1,8 +1,22 @@
 /** What Fernhill sells to its clients, and how it looks. Prices are in pence. */
+import { yearOf } from "@/core/billing/prices";
 import type { Definition } from "@/core/definition/definition";
 import { PLAIN_BRAND } from "@/core/definition/parts/brand";
 
-export const demoOffer = (requests: string): Pick<Definition, "features" | "plans" | "offers" | "brand"> => ({
+/** A month, and a year at ten months' price (common practice, no source). */
+const both = (plan: string, amount: number): Definition["prices"] =>
+  (["month", "year"] as const).map((cycle) => ({
+    id: `${plan}-${cycle}`,
+    plan,
+    cycle,
+    per: "company",
+    amount: cycle === "year" ? yearOf(amount) : amount,
+    trialDays: 14,
+    setup: 0,
+    retired: false,
+  }));
+
+export const demoOffer = (requests: string): Pick<Definition, "features" | "plans" | "prices" | "offers" | "billing" | "brand"> => ({
   features: [
     { id: "portal", name: "the portal" },
     { id: "history", name: "repair history" },
@@ -13,30 +27,37 @@ export const demoOffer = (requests: string): Pick<Definition, "features" | "plan
       id: "essential",
       name: "Essential",
       about: "For a site or two that change little.",
-      month: 9000,
-      year: 90000,
       features: ["portal"],
       allowances: [{ table: requests, perMonth: 2 }],
+      seats: null,
+      offered: "all",
     },
     {
       id: "standard",
       name: "Standard",
       about: "With the repair history of every sign.",
-      month: 18000,
-      year: 180000,
       features: ["portal", "history"],
       allowances: [{ table: requests, perMonth: 4 }],
+      seats: null,
+      offered: "all",
     },
     {
       id: "priority",
       name: "Priority",
       about: "For large sites: history, reports and first place in the queue.",
-      month: 42000,
-      year: 420000,
       features: ["portal", "history", "reports"],
       allowances: [{ table: requests, perMonth: 12 }],
+      seats: null,
+      offered: "all",
     },
   ],
+  prices: [...both("essential", 9_000), ...both("standard", 18_000), ...both("priority", 42_000)],
+  billing: {
+    tax: { mode: "exclusive", rates: [{ id: "vat-gb", country: "GB", name: "VAT", rate: 2_000 }] },
+    grace: 7,
+    payers: ["lead", "accounts"],
+    planFirst: false,
+  },
   offers: [
     { id: "audit", name: "Signage audit", about: "A walk through one site with a written report. Once only, for anybody.", price: 65000 },
   ],

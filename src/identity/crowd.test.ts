@@ -22,7 +22,7 @@ const must = <T>(r: { ok: true; value: T } | { ok: false; error: unknown }): T =
 it("for each membership of each person, for those without one, and for visitors", () => {
   const file = memoryPortal();
   makeTestSchema(file);
-  const plan = { id: "all", name: "All", about: "", month: 1, year: 10, features: ["portal"], allowances: [] };
+  const plan = { id: "all", name: "All", about: "", seats: null, offered: "all" as const, features: ["portal"], allowances: [] };
   const definition: Definition = {
     ...emptyDefinition("T"),
     roles: [

@@ -25,10 +25,10 @@ const plan = (id: string, perMonth: number) => ({
   id,
   name: id,
   about: "",
-  month: 100,
-  year: 1000,
   features: [],
   allowances: [{ table: p.table("sites").id, perMonth }],
+  seats: null,
+  offered: "all" as const,
 });
 
 beforeEach(() => {

@@ -233,7 +233,9 @@ describe("people and companies", () => {
 });
 
 describe("standing: what a company has paid for", () => {
-  const plans: Definition["plans"] = [{ id: "basic", name: "Basic", about: "", month: 1, year: 10, features: ["portal"], allowances: [] }];
+  const plans: Definition["plans"] = [
+    { id: "basic", name: "Basic", about: "", seats: null, offered: "all" as const, features: ["portal"], allowances: [] },
+  ];
   it.each([
     ["active", null, "active", true],
     ["trial", "2026-06-15", "trial", true],

@@ -1,5 +1,6 @@
 /** Publishing: the draft becomes the version that holds for everybody, whole or not at all. */
 import type { Owner } from "@/core/access/viewer";
+import { repriced } from "@/core/billing/prices";
 import { type Definition, definitionProblems } from "@/core/definition/definition";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
@@ -27,7 +28,12 @@ export function publish(file: PortalFile, owner: Owner, upheld: Upheld, note = "
     return transact(file, () => {
       const draft = draftOf(file, owner);
       if (draft.revision !== upheld.revision) return err({ code: "stale" as const });
-      const problems = [...definitionProblems(draft.definition, schemaOf(file)), ...strandedHolders(file, owner, draft.definition)];
+      const live = published(file).definition;
+      const problems = [
+        ...definitionProblems(draft.definition, schemaOf(file)),
+        ...strandedHolders(file, owner, draft.definition),
+        ...repriced(live.prices, draft.definition.prices, live.plans),
+      ];
       if (problems.length > 0) return err({ code: "invalid" as const, messages: problems });
       const by = { actor: actorOf(owner), name: owner.person?.name ?? "", at: owner.now };
       return ok({ version: storePublished(file, draft.definition, by, note) });

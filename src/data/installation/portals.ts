@@ -6,6 +6,7 @@ import type { Owner } from "@/core/access/viewer";
 import { isReserved } from "@/core/address/reserved";
 import type { Definition } from "@/core/definition/definition";
 import { PLAIN_BRAND } from "@/core/definition/parts/brand";
+import { NO_BILLING } from "@/core/definition/parts/plans";
 import type { PortalId } from "@/core/ids";
 import { NO_PAGES } from "@/core/pages/page";
 import { type Publisher, storePublished } from "../definition/published";
@@ -34,6 +35,8 @@ export function emptyDefinition(name: string): Definition {
     safeguards: [],
     features: [],
     plans: [],
+    prices: [],
+    billing: NO_BILLING,
     offers: [],
     ...NO_PAGES,
     brand: { colour: "#2f5d50", ground: "#faf8f3", monogram: name.slice(0, 1).toUpperCase(), motto: "", contact: "", ...PLAIN_BRAND },

@@ -20,6 +20,17 @@ const page = (id: string, name: string, address: string, about: string | null = 
   passphrase: null,
 });
 
+const price = (plan: string, cycle: "month" | "year", amount: number): Definition["prices"][number] => ({
+  id: `${plan}-${cycle}`,
+  plan,
+  cycle,
+  per: plan === "crew" ? "seat" : "company",
+  amount,
+  trialDays: 14,
+  setup: 0,
+  retired: false,
+});
+
 export function libraryDefinition(schema: Schema, t: LibraryTables): Definition {
   const field = (table: string, slug: string): string => fieldBySlug(schema.table(table), slug)!.id;
   const all = (table: string): string[] => schema.table(table).fields.map((f) => f.id);
@@ -94,17 +105,24 @@ export function libraryDefinition(schema: Schema, t: LibraryTables): Definition 
     ],
     features: [{ id: "library", name: "the whole library" }],
     plans: [
-      { id: "bench", name: "Bench", about: "For one person.", month: 1500, year: 15000, features: ["library"], allowances: [] },
+      { id: "bench", name: "Bench", about: "For one person.", features: ["library"], allowances: [], seats: 1, offered: "all" },
       {
         id: "crew",
         name: "Crew",
         about: "For a firm, by the seat; three at least.",
-        month: 1100,
-        year: 11000,
         features: ["library"],
         allowances: [],
+        seats: null,
+        offered: "all",
       },
     ],
+    prices: [price("bench", "month", 1_500), price("bench", "year", 15_000), price("crew", "month", 1_100), price("crew", "year", 11_000)],
+    billing: {
+      tax: { mode: "inclusive", rates: [{ id: "vat-ie", country: "IE", name: "VAT", rate: 2_300 }] },
+      grace: 5,
+      payers: ["firm-lead"],
+      planFirst: true,
+    },
     offers: [
       { id: "handbook", name: "Handbook of fixings", about: "All tables of loads and depths, to keep. For anybody.", price: 2400 },
       { id: "one-detail", name: "One detail", about: "A single drawing with its figures.", price: 400 },

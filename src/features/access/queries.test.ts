@@ -150,6 +150,8 @@ describe("what a draft changes", () => {
       "Guest is retired.",
     ]);
     expect(versionChanges(view(after), after, after)).toEqual({
+      acts: [],
+      plans: [],
       roles: [],
       added: [],
       removed: [],

@@ -5,10 +5,12 @@ import type { Grant, Wall } from "@/core/access/rules";
 import { safeguardSentence } from "@/core/access/safeguard-words";
 import type { Safeguard } from "@/core/access/safeguards";
 import { grantSentence, wallSentence } from "@/core/access/wording";
+import { actChanges, planChanges } from "@/core/billing/changes";
 import type { Definition } from "@/core/definition/definition";
 import { brandChanges, type PageChange, pageChanges } from "@/core/pages/changes";
 import type { Schema, Table } from "@/core/schema/types";
 import { waysToCompanies } from "@/core/schema/ways";
+import { formatMoney } from "@/core/text/format";
 import { draftOf } from "@/data/definition/draft";
 import type { Outcome } from "@/data/jobs/background";
 import { personFacts } from "@/data/people/people";
@@ -105,6 +107,8 @@ export interface Changes {
   readonly safeguards: readonly string[];
   readonly pages: readonly PageChange[];
   readonly brand: readonly string[];
+  readonly acts: readonly string[];
+  readonly plans: readonly string[];
 }
 
 function roleChanges(before: Definition, after: Definition): string[] {
@@ -157,5 +161,7 @@ export function draftChanges(v: AccessView, live: Definition): Changes {
     safeguards: safeguardChanges(v, live),
     pages: pageChanges(live, v.definition, v.schema),
     brand: brandChanges(live, v.definition),
+    acts: actChanges(live, v.definition),
+    plans: planChanges(live, v.definition, (n) => formatMoney(n, v.definition.portal.currency, v.definition.portal.locale)),
   };
 }

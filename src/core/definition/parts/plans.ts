@@ -1,34 +1,115 @@
-/** What companies can pay for: features, plans with their allowances, things bought once. */
+/** What companies can pay for: features, plans with their allowances, prices, things bought once, and the rules of paying. */
 import { z } from "zod";
+import { repeated } from "../../billing/prices";
 import type { Schema } from "../../schema/types";
 import type { Part } from "../part";
 import { id, name } from "./shared";
 
-const plan = z.strictObject({
+export const featureSchema = z.strictObject({ id, name });
+
+export const planSchema = z.strictObject({
   id,
   name,
-  about: z.string().max(300),
-  /** Minor units of the portal's currency. */
-  month: z.int().min(0),
-  year: z.int().min(0),
-  features: z.array(id),
-  allowances: z.array(z.strictObject({ table: id, perMonth: z.int().min(0) })),
+  about: z.string().max(300, "Keep what it is under 300 characters."),
+  features: z.array(id).max(200),
+  allowances: z
+    .array(z.strictObject({ table: id, perMonth: z.int("Write a whole number.").min(0, "Write 0 or more.").max(1_000_000) }))
+    .max(50),
+  /** Active people of a company that it includes; null for as many as there are. */
+  seats: z.int().min(1, "Leave one seat at the least.").max(100_000).nullable(),
+  /** To whom it is offered: everybody, or the companies named. */
+  offered: z.union([z.literal("all"), z.array(z.string().max(64)).max(1_000)]),
 });
-export type Plan = z.infer<typeof plan>;
+export type Plan = z.infer<typeof planSchema>;
+
+const amount = z.int().min(0, "An amount is 0 or more.").max(1_000_000_000_000);
+/** In minor units of the portal's currency. Once published it is never changed: it is retired, and another takes its place. */
+export const priceSchema = z.strictObject({
+  id,
+  plan: id,
+  cycle: z.enum(["month", "year"]),
+  per: z.enum(["company", "seat"]),
+  amount,
+  trialDays: z.int().min(0).max(366, "A trial has a year at the most."),
+  setup: amount,
+  retired: z.boolean(),
+});
+export type Price = z.infer<typeof priceSchema>;
+
+export const billingSchema = z.strictObject({
+  tax: z.strictObject({
+    mode: z.enum(["none", "inclusive", "exclusive"]),
+    /** By the country of the company (ISO 3166-1 alpha-2); hundredths of a percent. */
+    rates: z
+      .array(
+        z.strictObject({
+          id,
+          country: z.string().regex(/^[A-Z]{2}$/, "Write a country by its two letters, such as IE."),
+          name: z.string().trim().min(1, "Say what the tax is called.").max(40),
+          rate: z.int().min(0).max(10_000, "A rate is 100 % at the most."),
+        }),
+      )
+      .max(250),
+  }),
+  /** Days for which the doors stay open after a payment that failed. */
+  grace: z.int("Write a whole number of days.").min(0, "Write 0 or more.").max(90, "Grace lasts 90 days at the most."),
+  /** Roles whose holders may pay for their company. */
+  payers: z.array(id).max(60),
+  /** Nothing is open before a plan is bought, but the way to it. */
+  planFirst: z.boolean(),
+});
+export type Billing = z.infer<typeof billingSchema>;
+
+export const NO_BILLING: Billing = { tax: { mode: "none", rates: [] }, grace: 7, payers: [], planFirst: false };
 
 const shape = z.strictObject({
-  features: z.array(z.strictObject({ id, name })),
-  plans: z.array(plan),
+  features: z.array(featureSchema),
+  plans: z.array(planSchema),
+  prices: z.array(priceSchema).max(1_000),
   offers: z.array(z.strictObject({ id, name, about: z.string().max(300), price: z.int().min(0) })),
+  billing: billingSchema,
 });
 type Plans = z.infer<typeof shape>;
+
+interface OldPlan {
+  id: string;
+  month: number;
+  year: number;
+}
 
 export const plansPart: Part<Plans> = {
   name: "plans",
   shape,
-  migrations: [],
-  problems: (d: Plans, schema: Schema) =>
-    d.plans.flatMap((p) =>
-      p.allowances.filter((a) => !schema.findTable(a.table)).map(() => `The plan ${p.name} has an allowance on a table that is gone.`),
-    ),
+  migrations: [
+    // 2: before it, a plan had one price a month and one a year, and there were no rules of paying.
+    (old) => ({
+      ...old,
+      plans: ((old.plans ?? []) as OldPlan[]).map(({ month: _month, year: _year, ...p }) => ({ ...p, seats: null, offered: "all" })),
+      prices: ((old.plans ?? []) as OldPlan[]).flatMap((p) =>
+        (["month", "year"] as const).map((cycle) => ({
+          id: `${p.id}-${cycle}`,
+          plan: p.id,
+          cycle,
+          per: "company",
+          amount: p[cycle],
+          trialDays: 0,
+          setup: 0,
+          retired: false,
+        })),
+      ),
+      billing: NO_BILLING,
+    }),
+  ],
+  problems: (d: Plans, schema: Schema) => {
+    const plans = new Set(d.plans.map((p) => p.id));
+    const features = new Set(d.features.map((f) => f.id));
+    return [
+      ...d.plans.flatMap((p) =>
+        p.allowances.filter((a) => !schema.findTable(a.table)).map(() => `The plan ${p.name} has an allowance on a table that is gone.`),
+      ),
+      ...d.plans.flatMap((p) => (p.features.some((f) => !features.has(f)) ? [`The plan ${p.name} opens a feature that is gone.`] : [])),
+      ...(d.prices.some((p) => !plans.has(p.plan)) ? ["A price is of a plan that is gone."] : []),
+      ...repeated(d.prices, d.plans),
+    ];
+  },
 };

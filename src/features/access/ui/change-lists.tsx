@@ -11,10 +11,12 @@ export function ChangeLists({ changes: c, at }: { changes: Changes; at?: string 
     ["Grants added", c.added],
     ["Grants removed", c.removed],
     ["Grants changed", c.changed.map((x) => `Was: ${x.before} Will be: ${x.after}`)],
+    ["Acts", c.acts],
     ["Walls", c.walls],
     ["Safeguards", c.safeguards],
     ["Pages", c.pages.map((x) => x.words)],
     ["Brand", c.brand],
+    ["Plans", c.plans],
   ];
   return kinds.map(([title, lines]) =>
     lines.length === 0 ? null : (

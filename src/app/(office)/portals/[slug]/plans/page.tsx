@@ -1,4 +1,4 @@
-import { PlansPage } from "@/features/people/ui/plans-page";
+import { PlansPage } from "@/features/plans/ui/plans-page";
 import { officePortal } from "@/identity/office-gate";
 
 export const metadata = { title: "Plans" };

@@ -1,0 +1,143 @@
+"use server";
+/** What is sold, in the draft: features, plans, prices, and the rules of paying. A published price is retired, never changed. */
+import { z } from "zod";
+import { repriced } from "@/core/billing/prices";
+import type { Definition } from "@/core/definition/definition";
+import { billingSchema, featureSchema, type Price, planSchema, priceSchema } from "@/core/definition/parts/plans";
+import { kindOf } from "@/core/schema/types";
+import { draftOf } from "@/data/definition/draft";
+import { newId } from "@/data/file/ids";
+import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { changeInDraft, type DraftAnswer } from "@/office/draft";
+
+const revision = z.number().int();
+const unread: DraftAnswer = { ok: false, messages: ["This could not be read. Load the page again."] };
+const told = (e: z.ZodError): DraftAnswer => ({ ok: false, messages: [...new Set(e.issues.map((i) => i.message))].slice(0, 5) });
+/** As short as they may be and still nobody else's. */
+const fresh = (kind: string): string => `${kind}_${newId().replaceAll("-", "").slice(8)}`;
+
+/** An item of a list by its id, put in its place or at the end. */
+const put = <T extends { readonly id: string }>(list: readonly T[], item: T): T[] =>
+  list.some((x) => x.id === item.id) ? list.map((x) => (x.id === item.id ? item : x)) : [...list, item];
+
+async function edit(
+  slug: string,
+  seen: number,
+  what: string,
+  change: (d: Definition, p: OfficePortal) => Definition,
+): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "bill");
+  if (!revision.safeParse(seen).success) return unread;
+  const { definition } = draftOf(p.file, p.owner);
+  const live = p.live.definition;
+  const wrong = repriced(live.prices, change(definition, p).prices, live.plans);
+  if (wrong.length > 0) return { ok: false, messages: wrong };
+  return changeInDraft(p, seen, (d) => change(d, p), what);
+}
+
+export async function saveFeature(slug: string, seen: number, input: { id: string | null; name: string }): Promise<DraftAnswer> {
+  const parsed = featureSchema.safeParse({ id: input.id ?? fresh("feature"), name: String(input.name).trim() });
+  if (!parsed.success) return told(parsed.error);
+  return edit(slug, seen, `the feature ${parsed.data.name}`, (d) => ({ ...d, features: put(d.features, parsed.data) }));
+}
+
+/** Plans lose it; grants, pages and sections that need it are named by the draft, and wait until they need something else. */
+export async function dropFeature(slug: string, seen: number, id: string): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "bill");
+  const { definition: d } = draftOf(p.file, p.owner);
+  const needed = [
+    ...(d.grants.some((g) => g.feature === id) ? ["a grant"] : []),
+    ...(d.pages.some((x) => x.audience.feature === id) || d.sections.some((x) => x.audience.feature === id) ? ["a page"] : []),
+    ...(d.navigation.some((x) => x.audience.feature === id) ? ["the menu"] : []),
+  ];
+  if (needed.length > 0)
+    return {
+      ok: false,
+      messages: [`It is needed by ${needed.join(" and ")}. Have that need something else first, or whoever could not see it would.`],
+    };
+  return edit(slug, seen, "taking a feature away", (x) => ({
+    ...x,
+    features: x.features.filter((f) => f.id !== id),
+    plans: x.plans.map((plan) => ({ ...plan, features: plan.features.filter((f) => f !== id) })),
+  }));
+}
+
+const planInput = planSchema.omit({ id: true }).extend({ id: z.string().nullable() });
+export async function savePlan(slug: string, seen: number, input: z.infer<typeof planInput>): Promise<DraftAnswer> {
+  const parsed = planInput.safeParse(input);
+  if (!parsed.success) return told(parsed.error);
+  const plan = { ...parsed.data, id: parsed.data.id ?? fresh("plan"), name: parsed.data.name.trim() };
+  return edit(slug, seen, `the plan ${plan.name}`, (d) => ({ ...d, plans: put(d.plans, plan) }));
+}
+
+/** One that companies are on is retired by its prices; it goes only when nobody is on it. */
+export async function dropPlan(slug: string, seen: number, id: string): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "bill");
+  const on = p.file.db.prepare("SELECT count(*) FROM sys_subscriptions WHERE plan = ?").pluck().get(String(id)) as number;
+  if (on > 0)
+    return {
+      ok: false,
+      messages: [`${on === 1 ? "One company is" : `${on} companies are`} on it. Retire its prices, so that nobody else chooses it.`],
+    };
+  return edit(slug, seen, "taking a plan away", (d) => ({
+    ...d,
+    plans: d.plans.filter((x) => x.id !== id),
+    prices: d.prices.filter((x) => x.plan !== id),
+  }));
+}
+
+const priceInput = z.object({
+  plan: z.string().max(64),
+  cycle: z.enum(["month", "year"]),
+  per: z.enum(["company", "seat"]),
+  /** As it was written. */
+  amount: z.string().max(40),
+  setup: z.string().max(40),
+  trialDays: z.number().int(),
+});
+export type PriceInput = z.infer<typeof priceInput>;
+
+/** Amounts as people write them, in the portal's currency: another one is a mistake that is named. */
+function readAmount(p: OfficePortal, text: string): number | string {
+  if (text.trim() === "") return 0;
+  const { currency, locale } = p.live.definition.portal;
+  const field = { id: "amount", tableId: "", slug: "amount", name: "Amount", type: "money", options: { currency }, system: false } as const;
+  const read = kindOf(field).parse([text], field, { timeZone: "UTC", locale } as never);
+  if (!read.ok) return read.error;
+  return typeof read.value === "number" ? read.value : "Write an amount.";
+}
+
+export async function addPrice(slug: string, seen: number, input: PriceInput): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "bill");
+  const parsed = priceInput.safeParse(input);
+  if (!parsed.success) return told(parsed.error);
+  const amount = readAmount(p, parsed.data.amount);
+  const setup = readAmount(p, parsed.data.setup);
+  if (typeof amount === "string" || parsed.data.amount.trim() === "")
+    return { ok: false, messages: [typeof amount === "string" ? amount : "Write an amount."] };
+  if (typeof setup === "string") return { ok: false, messages: [setup] };
+  const price = priceSchema.safeParse({ ...parsed.data, amount, setup, id: fresh("price"), retired: false });
+  if (!price.success) return told(price.error);
+  return edit(slug, seen, "a price", (d) => ({ ...d, prices: [...d.prices, price.data] }));
+}
+
+export async function retirePrice(slug: string, seen: number, id: string, retired: boolean): Promise<DraftAnswer> {
+  return edit(slug, seen, retired ? "retiring a price" : "bringing a price back", (d) => ({
+    ...d,
+    prices: d.prices.map((x): Price => (x.id === id ? { ...x, retired: retired === true } : x)),
+  }));
+}
+
+/** Of one that was never published. */
+export async function dropPrice(slug: string, seen: number, id: string): Promise<DraftAnswer> {
+  return edit(slug, seen, "taking a price away", (d) => ({ ...d, prices: d.prices.filter((x) => x.id !== id) }));
+}
+
+export async function saveBilling(slug: string, seen: number, input: unknown): Promise<DraftAnswer> {
+  const parsed = billingSchema.safeParse(input);
+  if (!parsed.success) return told(parsed.error);
+  const countries = parsed.data.tax.rates.map((r) => r.country);
+  const twice = countries.find((c, i) => countries.indexOf(c) !== i);
+  if (twice) return { ok: false, messages: [`There are two rates for ${twice}. Leave one.`] };
+  return edit(slug, seen, "the rules of paying", (d) => ({ ...d, billing: parsed.data }));
+}
