@@ -57,6 +57,7 @@ export const demoOffer = (requests: string): Pick<Definition, "features" | "plan
     grace: 7,
     payers: ["lead", "accounts"],
     planFirst: false,
+    unpaid: null,
   },
   offers: [
     { id: "audit", name: "Signage audit", about: "A walk through one site with a written report. Once only, for anybody.", price: 65000 },

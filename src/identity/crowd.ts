@@ -44,7 +44,7 @@ export class Crowd {
     this.#visitor = visitorViewer(file, now);
   }
 
-  #featuresOf = (company: string): ReadonlySet<string> => this.#standings.get(company)?.features ?? NOTHING;
+  #paidBy = (company: string): Pick<Standing, "features" | "state"> => this.#standings.get(company) ?? NOTHING;
 
   /** By company, then by name; the agency's own people and those without a company first, visitors last. */
   everyone(wanted: Wanted = {}): Someone[] {
@@ -58,7 +58,7 @@ export class Crowd {
         const company = (m?.companyId && facts.get(m.companyId)) || null;
         const acting = { person, membership: m ?? undefined, company, now: this.now, mode: "see-as" as const };
         return {
-          viewer: actingViewer(this.definition, acting, this.#featuresOf),
+          viewer: actingViewer(this.definition, acting, this.#paidBy),
           personId: p.id,
           membershipId: m?.id ?? null,
           name,
@@ -96,7 +96,7 @@ export class Crowd {
           .map((company): Someone => {
             const acting = { person, membership: { id: "", roles: [r.id] }, company, now: this.now, mode: "see-as" as const };
             return {
-              viewer: actingViewer(this.definition, acting, this.#featuresOf),
+              viewer: actingViewer(this.definition, acting, this.#paidBy),
               personId: null,
               membershipId: null,
               name: `Somebody new as ${r.name}`,
@@ -110,7 +110,7 @@ export class Crowd {
   }
 }
 
-const NOTHING: ReadonlySet<string> = new Set();
+const NOTHING = { features: new Set<string>(), state: "none" } as const;
 const factsOf = (row: Row) => ({ id: row.id, name: String(row.values.f_company_name ?? ""), values: row.values });
 
 export const everyone = (file: PortalFile, definition: Definition, owner: Owner, now: number): Someone[] =>

@@ -4,7 +4,7 @@ import { viewerFrom } from "@/core/access/make-viewer";
 import type { Owner, Viewer, ViewerFacts } from "@/core/access/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { dateIn } from "@/core/time/relative";
-import { standingFrom } from "@/data/billing/standing";
+import { type Standing, standingFrom } from "@/data/billing/standing";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { type Acting as ActingFacts, actingOf } from "@/data/people/acting";
@@ -17,21 +17,30 @@ interface Acting {
   readonly mode: Viewer["mode"];
 }
 
-/** Of a person and what they act in; `featuresOf` tells what a company has by its plan. */
-export function actingViewer(definition: Definition, a: Acting, featuresOf: (company: string) => ReadonlySet<string>): Viewer {
+type Paid = Pick<Standing, "features" | "state">;
+
+/** Of a person and what they act in; `paidBy` tells what a company has by its plan. */
+export function actingViewer(definition: Definition, a: Acting, paidBy: (company: string) => Paid): Viewer {
+  const paid = a.company && paidBy(a.company.id);
   // The agency's own people need no plan; without a membership there is nothing to have.
-  const features = a.company ? featuresOf(a.company.id) : new Set(a.membership ? definition.features.map((f) => f.id) : []);
+  const features = paid ? paid.features : new Set(a.membership ? definition.features.map((f) => f.id) : []);
   return viewerFrom({
     kind: "person",
     person: a.person,
     company: a.company,
     membershipId: a.membership?.id ?? null,
-    roles: a.membership?.roles ?? [],
+    roles: a.membership ? rolesWhile(definition, a.membership.roles, paid) : [],
     features,
     now: a.now,
     timeZone: definition.portal.timeZone,
     mode: a.mode,
   });
+}
+
+/** Where a plan comes first, everybody of a company without one is the unpaid role alone, whatever roles they hold (settled ahead, 15). */
+function rolesWhile({ billing }: Definition, held: readonly string[], paid: Paid | null): readonly string[] {
+  if (!billing.planFirst || !paid || (paid.state !== "none" && paid.state !== "lapsed")) return held;
+  return billing.unpaid === null ? [] : [billing.unpaid];
 }
 
 /** A person acting in one membership; without a membership they hold no role anywhere. */
@@ -57,10 +66,8 @@ export function viewerOf(
   const { definition } = published(file);
   const membership = memberships.find((m) => m.id === membershipId) ?? memberships[0];
   const today = dateIn(now, definition.portal.timeZone);
-  return actingViewer(
-    definition,
-    { person, membership, company: membership?.company ?? null, now, mode },
-    () => standingFrom(definition, membership?.paid, today).features,
+  return actingViewer(definition, { person, membership, company: membership?.company ?? null, now, mode }, () =>
+    standingFrom(definition, membership?.paid, today),
   );
 }
 

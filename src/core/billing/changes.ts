@@ -44,9 +44,7 @@ export function planChanges(live: Definition, next: Definition, money: Money): s
     ),
     ...[...offers.come, ...offers.changed].map((o) => `${o.name} at ${money(o.price)}, once.`),
     ...offers.gone.map((o) => `${o.name} is sold no more.`),
-    ...(JSON.stringify(live.billing) === JSON.stringify(next.billing)
-      ? []
-      : ["The rules of paying change: tax, grace, who may pay, or whether a plan comes first."]),
+    ...(JSON.stringify(live.billing) === JSON.stringify(next.billing) ? [] : ["The rules of paying change."]),
   ];
 }
 

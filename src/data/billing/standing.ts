@@ -55,11 +55,30 @@ export interface Subscription {
 }
 
 /** What a company has paid for, as of now. It is an event like any other: what was counted under the old one is counted anew. */
-export function setSubscription(file: PortalFile, companyId: string, s: Subscription, by: Pick<Event, "actor" | "via" | "at">): void {
+export function setSubscription(
+  file: PortalFile,
+  companyId: string,
+  s: Subscription,
+  by: Pick<Event, "actor" | "via" | "at">,
+  reason = "",
+): void {
   transact(file, () => {
     const row = { companyId, ...s };
     file.orm.insert(t.subscriptions).values(row).onConflictDoUpdate({ target: t.subscriptions.companyId, set: row }).run();
-    record(file, { ...by, act: "subscription changed", company: companyId, detail: `${s.plan} ${s.state}` });
+    record(file, {
+      ...by,
+      act: "subscription changed",
+      company: companyId,
+      detail: [s.plan, s.state, ...(s.until ? [`until ${s.until}`] : []), ...(reason ? [`(${reason})`] : [])].join(" "),
+    });
+  });
+}
+
+/** Without any plan, as though it had never chosen one. */
+export function endSubscription(file: PortalFile, companyId: string, by: Pick<Event, "actor" | "via" | "at">, reason: string): void {
+  transact(file, () => {
+    file.orm.delete(t.subscriptions).where(eq(t.subscriptions.companyId, companyId)).run();
+    record(file, { ...by, act: "subscription changed", company: companyId, detail: `no plan (${reason})` });
   });
 }
 

@@ -68,6 +68,13 @@ export function libraryDefinition(schema: Schema, t: LibraryTables): Definition 
     roles: [
       { id: "editor", name: "Editor", side: "agency", includes: [], about: "Draws the details and looks after the library." },
       { ...everyoneRole, includes: [] },
+      {
+        id: "newcomer",
+        name: "Without a plan",
+        side: "client",
+        includes: [],
+        about: "Whoever's firm has none yet: the free details, and the way to one.",
+      },
       { id: "fitter", name: "Fitter", side: "client", includes: [], about: "Reads what the firm's plan opens." },
       { id: "firm-lead", name: "Lead", side: "client", includes: ["fitter"], about: "Answers for the firm and its plan." },
       { id: "visitor", name: "Visitor", side: "visitor", includes: [], about: "Anybody who is not signed in." },
@@ -79,10 +86,10 @@ export function libraryDefinition(schema: Schema, t: LibraryTables): Definition 
       [t.details]: { kind: "shared" },
     },
     grants: [
-      grant(["visitor", "fitter"], t.collections, ["see"], all(t.collections)),
+      grant(["visitor", "newcomer", "fitter"], t.collections, ["see"], all(t.collections)),
       // What another plan would open is known by its title; whoever has the plan reads it.
-      grant(["visitor", "fitter"], t.details, ["see"], titles),
-      grant(["visitor", "fitter"], t.details, ["see"], all(t.details), { filter: free }),
+      grant(["visitor", "newcomer", "fitter"], t.details, ["see"], titles),
+      grant(["visitor", "newcomer", "fitter"], t.details, ["see"], all(t.details), { filter: free }),
       grant(["fitter"], t.details, ["see"], all(t.details), { feature: "library" }),
       grant(["fitter"], "t_companies", ["see"], [field("t_companies", "name")]),
       grant(
@@ -122,6 +129,7 @@ export function libraryDefinition(schema: Schema, t: LibraryTables): Definition 
       grace: 5,
       payers: ["firm-lead"],
       planFirst: true,
+      unpaid: "newcomer",
     },
     offers: [
       { id: "handbook", name: "Handbook of fixings", about: "All tables of loads and depths, to keep. For anybody.", price: 2400 },

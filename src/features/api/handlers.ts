@@ -97,7 +97,8 @@ export function getMe(r: ApiRequest): Response {
     person: { id: person.id, name: person.name, email: person.email },
     company: companyJson(active),
     memberships: all.map((m) => ({ id: m.id, company: companyJson(m), roles: roleNames(r, m.roles) })),
-    roles: roleNames(r, active?.roles ?? []),
+    // Those that count now: while a company must pay, others than it was given.
+    roles: roleNames(r, r.viewer.roles),
     features: [...r.viewer.features],
     allowances: allowances.map((a) => ({ table: r.published.policy.schema.table(a.table).slug, limit: a.limit, used: a.used })),
   };

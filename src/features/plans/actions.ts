@@ -1,10 +1,14 @@
 "use server";
 /** What is sold, in the draft: features, plans, prices, and the rules of paying. A published price is retired, never changed. */
+import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { repriced } from "@/core/billing/prices";
 import type { Definition } from "@/core/definition/definition";
 import { billingSchema, featureSchema, type Price, planSchema, priceSchema } from "@/core/definition/parts/plans";
+import { actorOf } from "@/core/events/event";
 import { kindOf } from "@/core/schema/types";
+import { dateIn } from "@/core/time/relative";
+import { endSubscription, setSubscription } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
@@ -140,4 +144,36 @@ export async function saveBilling(slug: string, seen: number, input: unknown): P
   const twice = countries.find((c, i) => countries.indexOf(c) !== i);
   if (twice) return { ok: false, messages: [`There are two rates for ${twice}. Leave one.`] };
   return edit(slug, seen, "the rules of paying", (d) => ({ ...d, billing: parsed.data }));
+}
+
+const paidInput = z.object({
+  company: z.string().max(64),
+  /** Empty for none. */
+  plan: z.string().max(64),
+  state: z.enum(["trial", "active", "grace", "lapsed"]),
+  until: z.union([z.literal(""), z.iso.date("Write the day as YYYY-MM-DD.")]),
+  reason: z.string().trim().min(3, "Say why, in a few words: it stands in the log.").max(200),
+});
+export type PaidInput = z.infer<typeof paidInput>;
+
+/** What a company has paid for outside (a bank transfer, an agreement), by hand. It holds at once, and stands in the log with its reason. */
+export async function setPaid(slug: string, input: PaidInput): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "bill");
+  const parsed = paidInput.safeParse(input);
+  if (!parsed.success) return told(parsed.error);
+  const { company, plan, state, until, reason } = parsed.data;
+  const d = p.live.definition;
+  const { companies } = p.live.policy.schema;
+  if (!p.desk.read(companies, company)) return { ok: false, messages: ["This company is not here any more. Load the page again."] };
+  const by = { actor: actorOf(p.owner), via: "page", at: p.now } as const;
+  const timeZone = d.portal.timeZone;
+  if (plan === "") endSubscription(p.file, company, by, reason);
+  else if (!d.plans.some((x) => x.id === plan)) return { ok: false, messages: ["Choose a plan that is published."] };
+  else if ((state === "trial" || state === "grace") && until === "")
+    return { ok: false, messages: ["Say until when: a trial and a grace have an end."] };
+  else if (until !== "" && state !== "lapsed" && until < dateIn(p.now, timeZone))
+    return { ok: false, messages: ["That day is over. Choose a later one, or that it has lapsed."] };
+  else setSubscription(p.file, company, { plan, state, until: until || null, timeZone }, by, reason);
+  revalidatePath(p.at, "layout");
+  return { ok: true };
 }

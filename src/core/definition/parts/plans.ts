@@ -57,10 +57,12 @@ export const billingSchema = z.strictObject({
   payers: z.array(id).max(60),
   /** Nothing is open before a plan is bought, but the way to it. */
   planFirst: z.boolean(),
+  /** What everybody of a company is meanwhile: this role alone, or none. */
+  unpaid: id.nullable(),
 });
 export type Billing = z.infer<typeof billingSchema>;
 
-export const NO_BILLING: Billing = { tax: { mode: "none", rates: [] }, grace: 7, payers: [], planFirst: false };
+export const NO_BILLING: Billing = { tax: { mode: "none", rates: [] }, grace: 7, payers: [], planFirst: false, unpaid: null };
 
 const shape = z.strictObject({
   features: z.array(featureSchema),
@@ -100,7 +102,7 @@ export const plansPart: Part<Plans> = {
       billing: NO_BILLING,
     }),
   ],
-  problems: (d: Plans, schema: Schema) => {
+  problems: (d: Plans & { readonly roles?: readonly { readonly id: string; readonly side: string }[] }, schema: Schema) => {
     const plans = new Set(d.plans.map((p) => p.id));
     const features = new Set(d.features.map((f) => f.id));
     return [
@@ -109,6 +111,9 @@ export const plansPart: Part<Plans> = {
       ),
       ...d.plans.flatMap((p) => (p.features.some((f) => !features.has(f)) ? [`The plan ${p.name} opens a feature that is gone.`] : [])),
       ...(d.prices.some((p) => !plans.has(p.plan)) ? ["A price is of a plan that is gone."] : []),
+      ...(d.billing.unpaid !== null && d.roles?.find((r) => r.id === d.billing.unpaid)?.side !== "client"
+        ? ["The role of whoever has no plan yet is gone, or is no client's."]
+        : []),
       ...repeated(d.prices, d.plans),
     ];
   },

@@ -18,7 +18,7 @@ export function FeatureList({ portal, revision, features }: Props) {
       <ul className="sheet divide-y divide-base-300/60">
         {features.map((f) => (
           <li key={f.id} className="flex flex-wrap items-center justify-between gap-3 px-4 py-2">
-            <label className="flex min-w-0 items-center gap-3">
+            <label className="flex min-w-0 grow flex-wrap items-center gap-x-3 gap-y-1">
               <span className="sr-only">The feature {f.name} is called</span>
               <input
                 className="input input-sm"

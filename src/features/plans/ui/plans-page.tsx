@@ -2,7 +2,7 @@
 import { priceWords } from "@/core/billing/changes";
 import { yearOf } from "@/core/billing/prices";
 import type { Definition } from "@/core/definition/definition";
-import { formatMoney } from "@/core/text/format";
+import { formatDate, formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { draftOf } from "@/data/definition/draft";
 import { draftMoves } from "@/data/definition/versions";
@@ -13,6 +13,7 @@ import { plural } from "@/office/words";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
 import { FeatureList } from "./feature-list";
+import { PaidForm } from "./paid-form";
 import { PlanForm } from "./plan-form";
 import { PriceList } from "./price-list";
 import { RulesForm } from "./rules-form";
@@ -89,6 +90,46 @@ export async function PlansPage({ p }: Props) {
         </div>
         <PlanForm portal={p.slug} revision={revision} plan={null} {...named} />
       </section>
+      {companies.length > 0 && live.plans.length > 0 && (
+        <section aria-labelledby="companies" className="grid gap-3">
+          <h2 id="companies">Companies</h2>
+          <p className="quiet max-w-prose text-sm">
+            Those that need a look stand first. What was paid outside, such as by bank transfer, is set here: it holds at once, and stands
+            in the log with its reason.
+          </p>
+          <FramedTable columns={[{ name: "Company" }, { name: "Plan" }, { name: "Standing" }, { name: "" }]}>
+            {companies
+              .toSorted((a, b) => URGENCY[a.standing.state] - URGENCY[b.standing.state])
+              .slice(0, MOST_COMPANIES)
+              .map((c) => (
+                <tr key={c.id}>
+                  <td className="font-medium">{c.name}</td>
+                  <td data-label="Plan">{c.standing.plan?.name ?? <span className="quiet">none</span>}</td>
+                  <td data-label="Standing" className={URGENCY[c.standing.state] < 2 ? "text-accent" : ""}>
+                    {STATES[c.standing.state]}
+                    {c.standing.until && `, until ${formatDate(c.standing.until, locale)}`}
+                  </td>
+                  <td>
+                    <PaidForm
+                      key={`${c.standing.plan?.id} ${c.standing.state} ${c.standing.until}`}
+                      portal={p.slug}
+                      company={{ id: c.id, name: c.name }}
+                      plans={live.plans.map((x) => ({ id: x.id, name: x.name }))}
+                      now={{
+                        plan: c.standing.plan?.id ?? "",
+                        state: c.standing.state === "none" ? "active" : c.standing.state,
+                        until: c.standing.until ?? "",
+                      }}
+                    />
+                  </td>
+                </tr>
+              ))}
+          </FramedTable>
+          {companies.length > MOST_COMPANIES && (
+            <p className="quiet text-sm">{`And ${companies.length - MOST_COMPANIES} more, in good standing.`}</p>
+          )}
+        </section>
+      )}
       <section aria-labelledby="features" className="grid gap-3">
         <h2 id="features">Features</h2>
         <p className="quiet max-w-prose text-sm">
@@ -131,6 +172,10 @@ export async function PlansPage({ p }: Props) {
     </div>
   );
 }
+
+const MOST_COMPANIES = 100;
+const URGENCY = { grace: 0, lapsed: 1, trial: 2, none: 3, active: 4 } as const;
+const STATES = { grace: "in grace, unpaid", lapsed: "lapsed", trial: "on trial", none: "no plan", active: "paid" } as const;
 
 /** As somebody would type it: digits and a point, no sign. */
 const plain = (minor: number, currency: string): string => {
