@@ -31,6 +31,12 @@ it("before a plan there is the unpaid role alone; paid outside, all of it opens 
   await signInAt(b, library("/sign-in"), "ebbe@twoladders.example");
   await b.go(library("/plans"));
   await b.seesText("€11.00 a seat and month");
+  // A lock names the plans, and shows nothing of what is behind it.
+  await b.go(library("/details"));
+  await b.seesText("Opens with Bench or Crew");
+  expect(await b.count("//li[contains(., 'Opens with')]//dt[.='Load']")).toBe(0);
+  await b.click("//li[contains(., 'Opens with')]//h2/a");
+  await b.seesText("More of this opens with Bench or Crew.");
   await owner.go(office("/plans", "library"));
   const set = async (plan: string, state: string, until: string): Promise<void> => {
     await owner.click("//tr[contains(., 'Two Ladders')]//button[contains(., 'Change')]");
@@ -55,6 +61,9 @@ it("before a plan there is the unpaid role alone; paid outside, all of it opens 
   expect([await opened(), (await details(ebbe)).length]).toEqual([24, 24]);
   await b.go(library("/plans"));
   await b.seesText("Your plan");
+  await b.go(library("/details"));
+  await b.seesText("kN");
+  expect(await b.text()).not.toContain("Opens with");
   await owner.go(office("/log", "library"));
   await owner.seesText("paid by bank transfer");
   await owner.go(office("/plans", "library"));

@@ -41,6 +41,8 @@ export const ENGLISH = {
   "list.choosing": "Chosen",
   "plans.used-up":
     "Your plan {plan} has {limit} {things} a month, and all are used. More can be added from {day} on, or with another plan: look under Plans.",
+  "locked.with": "Opens with {plans}",
+  "locked.more": "More of this opens with {plans}.",
   "views.title": "Kept views",
   "views.kept": "Kept. You find it here again.",
   "views.name": "Give it a name of up to 60 signs.",

@@ -2,7 +2,9 @@
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
 import { recordHref } from "../../book";
+import { isLocked, lockOf } from "../../locked";
 import { localeOf } from "../../queries";
+import { LockedNote } from "../../ui/locked-note";
 import { below } from "../at";
 import { BesideRecord, besideNeeded } from "./beside";
 import { type LookProps, Pages } from "./look";
@@ -14,6 +16,7 @@ export function Cards({ at, section, table, settings, v, address }: LookProps) {
   const Level = below(at);
   const href = recordHref(r);
   const to = opensTo(r, table, settings);
+  const lock = lockOf(r, table);
   const acts = besideNeeded(r, table, settings, v.records);
   const shown = v.columns.filter((c) => c.field.id !== table.labelFieldId).slice(0, settings.columns ? 12 : 4);
   return (
@@ -44,6 +47,11 @@ export function Cards({ at, section, table, settings, v, address }: LookProps) {
                   ),
                 )}
               </dl>
+              {isLocked(lock, x) && (
+                <p className="mt-auto">
+                  <LockedNote r={r} lock={lock} />
+                </p>
+              )}
               {acts.length > 0 && (
                 <div className="mt-auto">
                   <BesideRecord at={at} acts={acts} record={x} table={table} />

@@ -1,15 +1,19 @@
 /** By their pictures, each with its name below. */
-import { Image as Picture } from "lucide-react";
+import { LockKeyhole, Image as Picture } from "lucide-react";
 import { isFiles } from "@/core/records";
 import { Link } from "@/ui/link";
+import { isLocked, lockOf } from "../../locked";
+import { sayOf } from "../../queries";
 import { byField } from "./load";
 import { type LookProps, Pages } from "./look";
 import { opensTo } from "./opens";
 
 export function Gallery({ at, section, table, settings, v, address }: LookProps) {
   const { r } = at;
+  const say = sayOf(r);
   const by = byField(r, table, settings.by, (f) => f.type === "pictures");
   const to = opensTo(r, table, settings);
+  const lock = lockOf(r, table);
   return (
     <section aria-label={section.title || table.name}>
       <ul className="grid grid-cols-2 gap-4 sm:grid-cols-3 lg:grid-cols-4">
@@ -31,6 +35,11 @@ export function Gallery({ at, section, table, settings, v, address }: LookProps)
                     loading="lazy"
                     className="size-full object-cover"
                   />
+                ) : isLocked(lock, x) && by && lock.fields.has(by.id) ? (
+                  <span className="grid justify-items-center gap-2 px-3 text-center text-sm">
+                    <LockKeyhole size={24} aria-hidden className="opacity-60" />
+                    {say("locked.with", { plans: lock.plans })}
+                  </span>
                 ) : (
                   <Picture size={28} aria-hidden className="opacity-40" />
                 )}

@@ -11,6 +11,7 @@ import { LOOKS } from "@/ui/fields";
 import { Link } from "@/ui/link";
 import { listHref, recordHref } from "../../book";
 import { actingAs } from "../../forms";
+import { isLocked, lockOf } from "../../locked";
 import { columns, localeOf, sayOf } from "../../queries";
 import { refusalsOn } from "../../refusal";
 import { Refusals } from "../../ui/refusals";
@@ -33,6 +34,7 @@ export function SheetSection({ at, section }: SectionProps<SectionOf<"sheet">>) 
   const { config } = section;
   const say = sayOf(r);
   const shown = fieldsOf(at, section, record).filter((x) => config.empty === "shown" || !isBlank(record.fields[x.field.id]));
+  const lock = lockOf(r, table);
   const acts = besideNeeded(r, table, config, [record]);
   const changeable = config.changes || config.inPlace ? r.desk.changeable(table, record.id).filter((f) => f.id in record.fields) : [];
   const list = listHref(r, table.id);
@@ -77,6 +79,14 @@ export function SheetSection({ at, section }: SectionProps<SectionOf<"sheet">>) 
         </span>
       </div>
       <Fields at={at} section={section} shown={shown} record={record} changeable={config.inPlace ? changeable : []} />
+      {isLocked(lock, record) && (
+        <p className="sheet border-l-4 px-4 py-3" style={{ borderLeftColor: "var(--brand)" }}>
+          {say("locked.more", { plans: lock.plans })}{" "}
+          <Link className="link-plain font-semibold" href={`${r.base}/plans`}>
+            {say("plans.see")}
+          </Link>
+        </p>
+      )}
       <AcceptedPart r={r} table={table} record={record} acts={config.acts} />
       {at.head && <Refusals say={say} of={refusalsOn(r, table, record.id)} thing={table.singular.toLowerCase()} />}
     </>
