@@ -107,7 +107,7 @@ export async function PlansPage({ p }: Props) {
                   <td data-label="Plan">{c.standing.plan?.name ?? <span className="quiet">none</span>}</td>
                   <td data-label="Standing" className={URGENCY[c.standing.state] < 2 ? "text-accent" : ""}>
                     {STATES[c.standing.state]}
-                    {c.standing.until && `, until ${formatDate(c.standing.until, locale)}`}
+                    {c.standing.until && `, ${c.standing.state === "lapsed" ? "since" : "until"} ${formatDate(c.standing.until, locale)}`}
                   </td>
                   <td>
                     <PaidForm
