@@ -26,6 +26,7 @@ beforeAll(async () => {
     project: await first("projects"),
     proof: await first("proofs"),
     sign: await first("signs"),
+    request: await first("requests"),
     person: (await dana.api("/me")).json.person.id,
   };
 });
@@ -97,6 +98,7 @@ describe("portal", () => {
       "/new-password",
       "/-/me",
       "/-/company",
+      "/requests/<request>",
       "/request-board",
       "/due-dates",
       "/photographs",
@@ -142,6 +144,7 @@ describe("portal, dark", () => {
     "/proofs?q=zzz",
     "/projects/<project>",
     "/proofs/<proof>",
+    "/requests/<request>",
     "/request-board",
     "/due-dates",
     "/photographs",

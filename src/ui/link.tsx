@@ -1,5 +1,13 @@
-import NextLink from "next/link";
 import type { ComponentProps } from "react";
 
-/** A link as Next makes it, but nothing is fetched before somebody follows it: a list of fifty records would ask for all fifty. */
-export const Link = (props: Omit<ComponentProps<typeof NextLink>, "prefetch">) => <NextLink {...props} prefetch={false} />;
+interface Props extends ComponentProps<"a"> {
+  href: string;
+  /** Whether the page begins at its top, or stays where it was. */
+  scroll?: boolean;
+}
+
+/**
+ * A link within these pages. It is a plain one, which `SoftLinks` follows without loading the page anew: a list of fifty records has some
+ * hundred and fifty of them, and none of these has to be woken up by itself.
+ */
+export const Link = ({ scroll = true, ...props }: Props) => <a data-soft={scroll ? "" : "still"} {...props} />;

@@ -6,6 +6,7 @@ import { listPortals } from "@/data/installation/portals";
 import type { OfficePortal } from "@/identity/office-gate";
 import type { SeeAs } from "@/identity/see-as";
 import { Notices } from "@/ui/notices";
+import { SoftLinks } from "@/ui/soft-links";
 import { offeredTable, othersAtWork, type PagesView, problemsOf, rolesThatSee, whoFrom, whoIsFirst } from "../queries";
 import { Editor } from "./editor/editor";
 import type { Laid } from "./editor/laid";
@@ -59,6 +60,7 @@ export function EditorPage({ p, v, page, as, laid }: Props) {
         portals={listPortals(p.owner).filter((x) => x.slug !== p.slug)}
       />
       <Notices />
+      <SoftLinks />
     </>
   );
 }

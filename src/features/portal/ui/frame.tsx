@@ -7,6 +7,7 @@ import { membershipOf, personFacts } from "@/data/people/people";
 import { companyDesk } from "@/identity/company-page";
 import type { PortalRequest } from "@/identity/request";
 import { SaidBelow } from "@/ui/said-below";
+import { SoftLinks } from "@/ui/soft-links";
 import { WordsAround } from "@/ui/words";
 import { menuOf } from "../menu";
 import { sayOf } from "../queries";
@@ -80,6 +81,7 @@ export function Frame({ r, children, laidOut = false }: Props) {
           )}
         </footer>
         <SaidBelow />
+        <SoftLinks />
         {definition.frames.length > 0 && <EmbedHeight origins={definition.frames} />}
       </div>
     </WordsAround>
