@@ -6,7 +6,7 @@
 import { notFound } from "next/navigation";
 import type { CSSProperties } from "react";
 import { brandTheme } from "@/core/brand/theme";
-import type { SeenRecord } from "@/core/records";
+import type { FileRef, SeenRecord } from "@/core/records";
 import type { Field, Table } from "@/core/schema/types";
 import { sayIn } from "@/core/words/words";
 import { Header } from "@/features/portal/ui/header";
@@ -26,9 +26,20 @@ const NAMES: [string, Field["type"]][] = [
   ["Material", "choice"],
   ["Stage", "choice"],
   ["Fitted on", "date"],
-  ["Photo", "text"],
+  ["Photo", "pictures"],
 ];
-const CHOICES = ["One", "Two", "Three", "Four", "Five"].map((name) => ({ id: name, name }));
+const CHOICES = ["One", "Two", "Three", "Four", "Five", "Fitted"].map((name) => ({ id: name, name, tone: "good" as const }));
+/** As long as an id is, since every link has one. */
+const uuid = (n: number): string => `01a21ac4-712c-7002-b3f2-${String(n).padStart(12, "0")}`;
+const photo = (n: number): FileRef => ({
+  file: true,
+  id: uuid(n),
+  name: `sa-${n}.jpg`,
+  type: "image/jpeg",
+  bytes: 90_000,
+  picture: { width: 960, height: 720 },
+  at: `/-/files/t_3/${uuid(n)}/f_25/${uuid(n + 1)}/sa-${n}.jpg`,
+});
 const fields = NAMES.map(
   ([name, type]): Field =>
     ({
@@ -48,17 +59,17 @@ const tables = ["Sites", "Projects", "Signs", "Proofs", "Requests", "Invoices", 
 const records = Array.from(
   { length: 50 },
   (_, i): SeenRecord => ({
-    id: String(i),
+    id: uuid(i),
     fields: {
       Code: `SA-${100 + i}`,
-      Project: { id: "p", label: "Entrance and arrival" },
-      Site: { id: "s", label: "Staff college" },
+      Project: { id: uuid(700 + i), label: "Entrance and arrival" },
+      Site: { id: uuid(800 + i), label: "Staff college" },
       Type: "Door plate",
       Size: "850 × 300 mm",
       Material: "Aluminium",
       Stage: "Fitted",
       "Fitted on": "2026-01-01",
-      Photo: "sa-101.jpg",
+      Photo: i % 5 < 3 ? [photo(100 + i)] : null, // as many as the demo has
     },
   }),
 );
