@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import { testPortal } from "@/testing/portal";
 import { approveFrame, beginInFrame, FRAMED_LASTS, frameWaits, takeFramed } from "./framed";
-import { findSession, startSession } from "./sessions";
+import { byFreshLink, endSessionOf, findSession, isFresh, startSession } from "./sessions";
 
 const folder = mkdtempSync(join(tmpdir(), "elkhorn-framed-"));
 beforeAll(() => {
@@ -36,6 +36,23 @@ test("a frame gets a session of its own once, for a working day, when its tab ha
   expect(findSession(p.file, taken.token, now + FRAMED_LASTS)).toBeUndefined();
   expect(takeFramed(p.file, b.code, b.secret, now)).toBe("over");
   expect(approveFrame(p.file, session, b, DESK, now)).toEqual({ ok: false, error: "over" });
+});
+
+test("it is as old as the session that let it in: nothing is opened by it that asks for having just signed in", () => {
+  const p = testPortal({ grants: [{ roles: ["lead"], table: "projects" }] });
+  const id = p.person("Dana", "Ash", "lead").viewer.person!.id;
+  const { now } = p.owner;
+  const later = now + 2 * 3_600_000;
+  const session = findSession(p.file, startSession(p.file, id, null, now, "link"), later)!;
+  const b = beginInFrame(p.file, DESK, later)!;
+  expect(approveFrame(p.file, session, b, DESK, later).ok).toBe(true);
+  const framed = findSession(p.file, (takeFramed(p.file, b.code, b.secret, later) as { token: string }).token, later)!;
+  expect([isFresh(p.file, framed, later), byFreshLink(p.file, framed, later)]).toEqual([false, false]);
+  // Nor does one begin by a session that has ended since.
+  const c = beginInFrame(p.file, DESK, later)!;
+  expect(approveFrame(p.file, session, c, DESK, later).ok).toBe(true);
+  endSessionOf(p.file, session);
+  expect(takeFramed(p.file, c.code, c.secret, later)).toBe("over");
 });
 
 test("three wrong numbers end it", () => {

@@ -11,7 +11,7 @@ import { err, ok, type Result } from "@/core/result";
 import type { PortalFile } from "@/data/file/open";
 import { beginFlow, changeFlow, flowBody, takeFlow } from "./flows";
 import { newToken, tokenHash } from "./secrets";
-import { type Session, startSession } from "./sessions";
+import { type Session, startBeside } from "./sessions";
 
 /** Milliseconds: a working day. A frame cannot be signed out of from one's own page as easily as it is left open. */
 export const FRAMED_LASTS = 12 * 3_600_000;
@@ -22,7 +22,8 @@ interface Body {
   readonly number: string;
   readonly place: string;
   readonly wrong: number;
-  readonly by?: Pick<Session, "personId" | "membershipId" | "via">;
+  /** The session that let it in. */
+  readonly by?: string;
 }
 
 export interface Begun {
@@ -64,8 +65,7 @@ export function approveFrame(
     else changeFlow(file, "frame", given.code, { ...body, wrong: body.wrong + 1 });
     return err(body.wrong + 1 >= TRIES ? "over" : "wrong");
   }
-  const { personId, membershipId, via } = session;
-  changeFlow(file, "frame", given.code, { ...body, by: { personId, membershipId, via } });
+  changeFlow(file, "frame", given.code, { ...body, by: session.hash });
   return ok(null);
 }
 
@@ -75,5 +75,6 @@ export function takeFramed(file: PortalFile, code: string, secret: string, now: 
   if (!body || tokenHash(secret) !== body.secret) return "over";
   if (!body.by) return "waits";
   if (!takeFlow(file, "frame", code, now)) return "over";
-  return { token: startSession(file, body.by.personId, body.by.membershipId, now, body.by.via, "in", FRAMED_LASTS) };
+  const token = startBeside(file, body.by, now, FRAMED_LASTS);
+  return token === null ? "over" : { token };
 }

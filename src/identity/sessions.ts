@@ -31,7 +31,6 @@ export function startSession(
   now: number,
   via: DoorId = "password",
   step: SessionStep = "in",
-  lasts: number = step === "in" ? ABSOLUTE : HALF,
 ): string {
   const token = newToken();
   file.orm
@@ -42,7 +41,7 @@ export function startSession(
       membershipId,
       createdAt: now,
       seenAt: now,
-      expiresAt: now + lasts,
+      expiresAt: now + (step === "in" ? ABSOLUTE : HALF),
       via,
       step,
     })
@@ -70,6 +69,27 @@ export function findSession(file: PortalFile, token: string, now: number): Sessi
     }
   }
   return { hash, personId, membershipId, step, via };
+}
+
+/**
+ * Another session of whoever holds one, as old as that and over no later: who they are was shown then, and is not shown again by this.
+ * Null where that session has ended meanwhile.
+ */
+export function startBeside(file: PortalFile, hash: string, now: number, lasts: number): string | null {
+  const from = file.orm
+    .select()
+    .from(sessions)
+    .where(and(eq(sessions.hash, hash), gt(sessions.expiresAt, now), gt(sessions.seenAt, now - IDLE), eq(sessions.step, "in")))
+    .get();
+  if (!from) return null;
+  const token = newToken();
+  const { personId, membershipId, createdAt, via, step } = from;
+  const expiresAt = Math.min(from.expiresAt, now + lasts);
+  file.orm
+    .insert(sessions)
+    .values({ hash: tokenHash(token), personId, membershipId, createdAt, seenAt: now, expiresAt, via, step })
+    .run();
+  return token;
 }
 
 /** Whether it began a moment ago by what was sent to its person by mail: a forgotten password is replaced without being asked for. */

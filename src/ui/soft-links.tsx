@@ -13,7 +13,8 @@ export function SoftLinks() {
       const a = e.target.closest<HTMLAnchorElement>("a[data-soft]");
       if (!a || (a.target && a.target !== "_self") || a.hasAttribute("download") || a.origin !== window.location.origin) return;
       e.preventDefault();
-      startTransition(() => router.push(a.pathname + a.search + a.hash, { scroll: a.dataset.soft !== "still" }));
+      // The whole address: a path that begins with two slashes would be read as another host.
+      startTransition(() => router.push(a.href, { scroll: a.dataset.soft !== "still" }));
     };
     document.addEventListener("click", follow);
     return () => document.removeEventListener("click", follow);

@@ -17,6 +17,8 @@ it("are a person's own, by list, one of each name, and nobody else's to take awa
   for (const name of ["", "x".repeat(61)]) expect(keepViewOf(p.file, dana, "list-1", { name, query: "" }).ok).toBe(false);
   for (let i = 1; i < 30; i++) must(keepViewOf(p.file, dana, "list-1", { name: `V${i}`, query: "" }));
   expect(keepViewOf(p.file, dana, "list-1", { name: "One more", query: "" })).toEqual({ ok: false, error: "many" });
+  for (let i = 0; i < 400; i++) keepViewOf(p.file, dana, `made-up-${i}`, { name: "x", query: "" });
+  expect(p.file.db.prepare("SELECT count(*) FROM sys_kept_views").pluck().get()).toBe(300);
   expect(dropViewOf(p.file, dana, late!.id)).toBe(true);
   expect(viewsKept(p.file, dana, "list-1")).toHaveLength(29);
 });

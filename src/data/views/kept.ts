@@ -14,8 +14,9 @@ export interface KeptView {
   readonly query: string;
 }
 
-/** Of one list. */
+/** Of one list, and of all: the name of a list is whatever comes with the request. */
 const MOST = 30;
+const MOST_IN_ALL = 300;
 export const MOST_NAME = 60;
 const MOST_QUERY = 2_000;
 
@@ -47,6 +48,8 @@ export function keepViewOf(
       .where(and(mine, eq(keptViews.name, name)))
       .run();
     if ((file.orm.select({ n: count() }).from(keptViews).where(mine).get()?.n ?? 0) >= MOST) return err("many");
+    const all = eq(keptViews.personId, person.id);
+    if ((file.orm.select({ n: count() }).from(keptViews).where(all).get()?.n ?? 0) >= MOST_IN_ALL) return err("many");
     file.orm.insert(keptViews).values({ id: newId(), personId: person.id, section, name, query: given.query, at: viewer.now }).run();
     return ok(null);
   });

@@ -27,7 +27,7 @@ const refused = (e: UploadError): Response => answer(STATUS[e.code], {}, e.code 
 /** Fields of files that whoever is at the desk may fill in some record, or conversations in which they may write. */
 function open(desk: Desk, id: string): Field | undefined {
   const talked = desk.schema.findTable(talkTableId(id) ?? "");
-  if (talked) return desk.acts(talked).some((a) => a.on === "talk") ? talkField(talked) : undefined;
+  if (talked) return desk.viewer.kind !== "visitor" && desk.acts(talked).some((a) => a.on === "talk") ? talkField(talked) : undefined;
   const field = desk.schema.findField(id);
   if (!field || !holdsFiles(field)) return undefined;
   const table = desk.schema.table(field.tableId);
