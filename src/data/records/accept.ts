@@ -5,6 +5,7 @@
 import { createHash } from "node:crypto";
 import { and, asc, eq } from "drizzle-orm";
 import type { Act } from "@/core/access/act";
+import { openFiles } from "@/core/access/decide";
 import type { Row } from "@/core/access/row";
 import { sideOf } from "@/core/access/viewer";
 import { type ActorKind, actorOf } from "@/core/events/event";
@@ -16,7 +17,7 @@ import { acceptances } from "../file/portal-tables";
 import { fileRows } from "../files/seen";
 import type { Access } from "./access";
 import { readRecord } from "./query/read";
-import { readRow } from "./rows";
+import { readRow, worldOf } from "./rows";
 
 export interface Version {
   /** SHA-256 (FIPS 180-4) of the body, in hex. */
@@ -55,7 +56,13 @@ function contents(file: PortalFile, ids: readonly string[]): string[] {
 /** Whether the viewer reads all that the act accepts, on this record: nobody accepts what they cannot read. */
 export function readsAll(d: Access, table: Table, id: string, act: Act): boolean {
   const seen = readRecord(d, table.id, id);
-  return seen !== undefined && (act.accepts ?? []).every((f) => f in seen.fields);
+  const accepts = act.accepts ?? [];
+  if (!seen || !accepts.every((f) => f in seen.fields)) return false;
+  // The name of a file is not the file: who may not open it has not read it.
+  const files = table.fields.filter((f) => holdsFiles(f) && accepts.includes(f.id));
+  const row = files.length > 0 ? readRow(d.file, d.policy.schema, table, id) : undefined;
+  const opened = row ? openFiles(d.policy, d.viewer, row, worldOf(d.file, d.policy.schema)) : [];
+  return files.every((f) => opened.includes(f.id));
 }
 
 /** The version that stands now, for whom may read all of it. */
