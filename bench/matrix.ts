@@ -208,6 +208,7 @@ const asViewer = (m: Member): Viewer =>
     membershipId: m.id,
     roles: [m.role],
     features: new Set(),
+    bought: [],
     now: Date.UTC(2026, 0, 1),
     timeZone: "UTC",
     mode: "see-as",

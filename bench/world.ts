@@ -167,6 +167,7 @@ export function makeWorld(path: string, rows: number): BenchWorld {
     membershipId: "m",
     roles: ["manager"],
     features: new Set(),
+    bought: [],
     now: Date.now(),
     timeZone: "Europe/London",
     mode: "live",

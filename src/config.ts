@@ -44,6 +44,8 @@ const schema = z.object({
     .default("stand-in"),
   /** "system" asks the system's name servers whose a domain is; "stand-in" a file in the data folder. */
   ELKHORN_NAMES: z.enum(["system", "stand-in"], { error: "system or stand-in" }).default("system"),
+  /** Where the simulated payment provider answers, such as http://till.localhost:3002; none, and nothing is paid online. */
+  ELKHORN_TILL: address.optional(),
   /** Set by `npm run demo` alone: shows the stand-in telephone to whoever comes. */
   ELKHORN_DEMO: z.enum(["on", "off"], { error: "on or off" }).default("off"),
   /** "folder" (in the data folder), or object storage: s3://key:secret@host/bucket, with ?region=… and &plain=1 for http. */
@@ -73,6 +75,8 @@ export interface Config {
   /** "stand-in", or a gateway's address. */
   readonly sms: string;
   readonly names: "system" | "stand-in";
+  /** The address of the payment provider; null where there is none. */
+  readonly till: string | null;
   readonly demo: boolean;
   /** Where the contents of files are kept: "folder", or an address of object storage. */
   readonly files: string;
@@ -106,6 +110,7 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     mail: { via: c.ELKHORN_MAIL, from: c.ELKHORN_MAIL_FROM },
     sms: c.ELKHORN_SMS,
     names: c.ELKHORN_NAMES,
+    till: c.ELKHORN_TILL ?? null,
     demo: c.ELKHORN_DEMO === "on",
     files: c.ELKHORN_FILES,
     log: c.ELKHORN_LOG,

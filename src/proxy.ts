@@ -11,7 +11,7 @@ import { once } from "./data/file/once";
 import { portalFile, portalIdAt } from "./data/file/open";
 import { mainDomain, mainDomains, slugAt } from "./data/installation/domains";
 
-const { address, paths } = settings();
+const { address, paths, till } = settings();
 const MAIN_HOST = address.hostname.toLowerCase();
 /** Asked by whatever watches the process or keeps its certificates, under any name that leads to it. */
 const ANY_HOST = new Set(["/-/health", "/-/ready", "/-/domain"]);
@@ -126,7 +126,7 @@ export function proxy(request: NextRequest): NextResponse {
 
   const policy = contentPolicy(
     crypto.randomUUID().replaceAll("-", ""),
-    portal === null ? officeForms() : address.origin,
+    portal === null ? officeForms() : [address.origin, ...(till === null ? [] : [new URL(till).origin])].join(" "),
     ...framesAt(portal, request.nextUrl.pathname),
   );
   headers.set("content-security-policy", policy); // Next reads the nonce of its own scripts from here

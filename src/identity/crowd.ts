@@ -30,7 +30,7 @@ interface Wanted {
 /** All accounts of a portal at one time, read once for whoever asks of them in several ways. */
 export class Crowd {
   readonly #found: Accounts;
-  readonly #standings: ReadonlyMap<string, Standing>;
+  readonly #standings: ReturnType<typeof standings>;
   readonly #visitor: Viewer;
 
   constructor(
@@ -44,7 +44,7 @@ export class Crowd {
     this.#visitor = visitorViewer(file, now);
   }
 
-  #paidBy = (company: string): Pick<Standing, "features" | "state"> => this.#standings.get(company) ?? NOTHING;
+  #paidBy = (company: string, person: string): Standing => this.#standings.of(company, person);
 
   /** By company, then by name; the agency's own people and those without a company first, visitors last. */
   everyone(wanted: Wanted = {}): Someone[] {
@@ -110,7 +110,6 @@ export class Crowd {
   }
 }
 
-const NOTHING = { features: new Set<string>(), state: "none" } as const;
 const factsOf = (row: Row) => ({ id: row.id, name: String(row.values.f_company_name ?? ""), values: row.values });
 
 export const everyone = (file: PortalFile, definition: Definition, owner: Owner, now: number): Someone[] =>

@@ -132,6 +132,7 @@ export const testViewer = (facts: Partial<ViewerFacts> = {}): Viewer =>
     membershipId: "m1",
     roles: [],
     features: new Set(),
+    bought: [],
     now: Date.UTC(2026, 5, 15, 12),
     timeZone: "Europe/London",
     mode: "live",

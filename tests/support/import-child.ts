@@ -31,6 +31,7 @@ const owner = viewerFrom({
   membershipId: null,
   roles: [],
   features: new Set(),
+  bought: [],
   now: Date.now(),
   timeZone: "UTC",
   mode: "live",

@@ -10,8 +10,8 @@ const scalar = z.union([z.string().max(4000), z.number(), z.boolean()]);
 export const dateAnchor = z.enum(["today", "start of week", "start of month", "start of year", "now"]);
 export const operandSchema = z.union([
   z.strictObject({ kind: z.literal("literal"), value: z.union([scalar, z.array(scalar).max(10_000)]) }),
-  /** The viewer's own id, company id, or a field of either. */
-  z.strictObject({ kind: z.literal("viewer"), of: z.enum(["person", "company"]), field: z.string().nullable() }),
+  /** The viewer's own id, company id, or a field of either; or the ids of the records that were bought one by one. */
+  z.strictObject({ kind: z.literal("viewer"), of: z.enum(["person", "company", "bought"]), field: z.string().nullable() }),
   /** `days` is added to the anchor; negative is in the past. */
   z.strictObject({
     kind: z.literal("date"),

@@ -17,6 +17,7 @@ export type Reason =
   | { code: "field"; field: string }
   | { code: "relation"; field: string }
   | { code: "after"; table: string }
+  | { code: "books"; table: string }
   | { code: "unseen"; table: string };
 
 export type Decision =

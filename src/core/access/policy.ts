@@ -2,6 +2,7 @@
 
 import type { Schema } from "../schema/types";
 import type { Act } from "./act";
+import { bookWall, PAYER, withBooks } from "./books";
 import { EVERYONE, type Grant, type Role, type Rules, type Wall } from "./rules";
 import { grantBreaks, wallProblems } from "./sound";
 
@@ -13,12 +14,16 @@ export class Policy {
   readonly #grants = new Map<string, Grant[]>();
   readonly #closures = new Map<string, ReadonlySet<string>>();
 
+  readonly rules: Rules;
+
   constructor(
     readonly schema: Schema,
-    readonly rules: Rules,
+    given: Rules,
     /** Tables whose wall differs from the published one: the company stored in their rows is not that wall's, so its path is followed at each question. */
     readonly movedWalls: ReadonlySet<string> = new Set(),
   ) {
+    const rules = withBooks(given, schema);
+    this.rules = rules;
     this.#roles = new Map(rules.roles.map((r) => [r.id, r]));
     for (const g of rules.grants) {
       const breaks = grantBreaks(g, schema);
@@ -40,6 +45,8 @@ export class Policy {
 
   /** Closed by default: a table without a wall, or with one that leads nowhere, is the agency's alone. */
   wall(tableId: string): Wall {
+    const book = bookWall(tableId);
+    if (book) return book;
     if (this.brokenWalls.has(tableId)) return { kind: "agency-only" };
     const w = this.rules.walls[tableId];
     if (w) return w;
@@ -71,7 +78,11 @@ export class Policy {
       const role = this.#roles.get(id);
       if (!role || found.has(id)) continue;
       found.add(id);
-      waiting.push(...role.includes, ...(role.side === "client" && this.#roles.has(EVERYONE) ? [EVERYONE] : []));
+      waiting.push(
+        ...role.includes,
+        ...(role.side === "client" && id !== PAYER && this.#roles.has(EVERYONE) ? [EVERYONE] : []),
+        ...(this.rules.billing?.payers.includes(id) ? [PAYER] : []),
+      );
     }
     this.#closures.set(roleId, found);
     return found;

@@ -14,6 +14,7 @@ export function operandValue(operand: Operand, viewer: Viewer): Value {
     case "date":
       return dateValue(operand, viewer);
     case "viewer":
+      if (operand.of === "bought") return viewer.bought;
       if (operand.of === "person") return operand.field ? personValue(viewer, operand.field) : (viewer.person?.id ?? null);
       return operand.field ? companyValue(viewer, operand.field) : (viewer.company?.id ?? null);
   }

@@ -73,6 +73,8 @@ export interface Counting {
 export interface Rules {
   /** Plans by which additions are counted; none where nothing is. */
   plans?: readonly Counting[];
+  /** Roles whose holders may pay for their company. */
+  billing?: { readonly payers: readonly string[] };
   /** Named acts that grants may open; none where there are none. */
   acts?: readonly Act[];
   roles: readonly Role[];

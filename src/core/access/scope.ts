@@ -1,5 +1,6 @@
 /** Which records of a table a viewer may see, change, ... as a predicate, and which of their fields. Steps 1 to 6 of access. */
 import { Memo } from "../memo";
+import { isBook } from "../schema/books";
 import { isRelation, SHOWN_FIELD } from "../schema/types";
 import { dateIn } from "../time/relative";
 import { type Operand, testsOf } from "./condition";
@@ -55,6 +56,7 @@ interface WorkedOut extends Worked {
 }
 
 export function scope(policy: Policy, viewer: Viewer, table: string, action: Doing = "see"): Scope {
+  if (action !== "see" && action !== "export" && isBook(table)) return closed([{ code: "books", table }]);
   if (viewer.kind === "owner") return OPEN;
   if (viewer.person && viewer.person.status !== "active") return closed([{ code: "account", status: viewer.person.status }]);
   const worked = viewer.worked as WorkedOut;

@@ -94,6 +94,7 @@ function operandProblems(
   schema: Schema,
 ): string[] {
   if (o.kind === "date") return fitsDate(o, type) ? [] : [`${name} is no date, so it cannot be compared with a day.`];
+  if (o.kind === "viewer" && o.of === "bought") return [];
   if (o.kind === "viewer") {
     const of = o.of === "person" ? schema.people : schema.companies;
     const gone = o.field !== null && schema.findField(o.field)?.tableId !== of.id;

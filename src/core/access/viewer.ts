@@ -14,6 +14,8 @@ export interface ViewerFacts {
   readonly membershipId: string | null;
   readonly roles: readonly string[];
   readonly features: ReadonlySet<string>;
+  /** Ids of the records that the company, or the person, bought one by one, as long as they hold. */
+  readonly bought: readonly string[];
   /** Milliseconds since the epoch, and the portal's IANA time zone: the core has no clock of its own. */
   readonly now: number;
   readonly timeZone: string;

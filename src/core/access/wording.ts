@@ -35,6 +35,7 @@ function operandWords(schema: Schema, o: Operand, test: Test, names?: Names): st
         "or",
       );
     case "viewer": {
+      if (o.of === "bought") return "what was bought one by one";
       const whose = o.of === "person" ? "the person" : "the person's company";
       return o.field
         ? `${o.of === "person" ? "the person's" : "their company's"} ${schema.findField(o.field)?.name ?? "missing field"}`
@@ -155,6 +156,8 @@ export function reasonSentence(policy: Policy, r: Reason, names?: Names): string
       return `${policy.schema.findField(r.field)?.name ?? "This field"} must point to a record that this person sees.`;
     case "after":
       return "After the change the record would be out of this person's reach.";
+    case "books":
+      return `${policy.schema.table(r.table).name} are written by Elkhorn, and by nobody else.`;
     case "unseen":
       return "There is no such record.";
   }

@@ -209,8 +209,8 @@ describe("the life of a subscription", () => {
       ["2026-01-17", "trial", true],
       ["2026-01-31", "trial", true],
       ["2026-01-31", "active", true],
-      ["2026-02-28", "past due", true],
-      ["2026-03-06", "past due", true],
+      ["2026-02-28", "grace", true],
+      ["2026-03-06", "grace", true],
       ["2026-03-07", "lapsed", false],
       ["2026-03-20", "active", true],
       ["2026-03-21", "ending", true],
@@ -263,6 +263,8 @@ describe("the life of a subscription", () => {
       { kind: "kept" },
       { kind: "paused" },
       { kind: "resumed" },
+      { kind: "days", days: 5 },
+      { kind: "unpayable" },
       { kind: "day" },
     );
     fc.assert(
@@ -274,8 +276,8 @@ describe("the life of a subscription", () => {
           const next = step(s, h, day, RULES);
           if (!next) continue;
           expect(next.why).toMatch(/^[A-Z].*\.$/);
-          if (!isOpen(s) && isOpen(next.now)) expect(["bought", "paid", "resumed"]).toContain(h.kind);
-          expect(next.now.state === "past due").toBe(next.now.graceUntil !== null);
+          if (!isOpen(s) && isOpen(next.now)) expect(["bought", "paid", "resumed", "days"]).toContain(h.kind);
+          expect(next.now.state === "grace").toBe(next.now.graceUntil !== null);
           s = next.now;
         }
       }),

@@ -49,8 +49,8 @@ const same = (a: Terms, b: Terms): boolean => a.plan === b.plan && a.price === b
 
 /** What a change on `day` would cost and when it would hold: shown before it is confirmed, and the same lines on the invoice after. */
 export function changeOf(now: Terms, to: Terms, anchor: string, day: string): Change {
-  const period = periodAt(anchor, now.cycle, day);
-  if (!period) throw new Error(`${day} is before the subscription began, on ${anchor}.`);
+  // Where days were given the next period is counted from their end: until then it is as in the period before it, however long that lasts.
+  const period = periodAt(anchor, now.cycle, day) ?? periodOf(anchor, now.cycle, -1);
   if (same(now, to)) return change("nothing changes", day, []);
   const left = daysBetween(day, period.until);
   const whole = daysBetween(period.from, period.until);

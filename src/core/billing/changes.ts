@@ -10,7 +10,8 @@ const PER = { company: { month: "a month", year: "a year" }, seat: { month: "a s
 export function priceWords(x: Price, money: Money): string {
   const trial = x.trialDays > 0 ? `, ${x.trialDays === 1 ? "one day" : `${x.trialDays} days`} of trial` : "";
   const setup = x.setup > 0 ? `, ${money(x.setup)} once` : "";
-  return `${money(x.amount)} ${PER[x.per][x.cycle]}${trial}${setup}`;
+  const least = x.per === "seat" && x.least > 1 ? `, ${x.least} seats at the least` : "";
+  return `${money(x.amount)} ${PER[x.per][x.cycle]}${least}${trial}${setup}`;
 }
 
 /** Items of two lists by their ids: come, gone, and other than they were. */

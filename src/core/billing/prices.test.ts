@@ -12,6 +12,7 @@ const price = (more: Partial<Price> = {}): Price => ({
   cycle: "month",
   per: "company",
   amount: 9_000,
+  least: 1,
   trialDays: 0,
   setup: 0,
   retired: false,

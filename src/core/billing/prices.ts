@@ -7,6 +7,7 @@ export interface PriceOf {
   readonly cycle: Cycle;
   readonly per: "company" | "seat";
   readonly amount: number;
+  readonly least: number;
   readonly trialDays: number;
   readonly setup: number;
   readonly retired: boolean;
@@ -19,8 +20,8 @@ interface Named {
 const CYCLES = { month: "a month", year: "a year" } as const;
 const nameOf = (p: PriceOf, plans: readonly Named[]): string =>
   `the price of ${plans.find((x) => x.id === p.plan)?.name ?? "a plan"} ${CYCLES[p.cycle]}`;
-const terms = ({ plan, cycle, per, amount, trialDays, setup }: PriceOf): string =>
-  JSON.stringify([plan, cycle, per, amount, trialDays, setup]);
+const terms = ({ plan, cycle, per, amount, least, trialDays, setup }: PriceOf): string =>
+  JSON.stringify([plan, cycle, per, amount, least, trialDays, setup]);
 
 /** What would become of published prices that nobody may do to them, each as a sentence: who pays one keeps it until they are moved. */
 export function repriced(live: readonly PriceOf[], next: readonly PriceOf[], plans: readonly Named[]): string[] {

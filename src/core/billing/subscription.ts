@@ -1,11 +1,11 @@
 /**
- * The life of a subscription: none, trial, active, past due (grace), ending, lapsed, paused. Each step is a function of what was, what
+ * The life of a subscription: none, trial, active, grace (a payment is due), ending, lapsed, paused. Each step is a function of what was, what
  * happened and on which day; it says what is owed and why, in words that an owner and a client can read. Nothing is deleted by a lapse.
  */
 import { changeOf, type Line, periodLine, type Terms } from "./change";
 import { type Period, periodAt, periodOf, plusDays } from "./periods";
 
-export type State = "trial" | "active" | "past due" | "ending" | "lapsed" | "paused";
+export type State = "trial" | "active" | "grace" | "ending" | "lapsed" | "paused";
 
 export interface Subscription {
   readonly state: State;
@@ -34,6 +34,10 @@ export type Happening =
   | { readonly kind: "kept" }
   | { readonly kind: "paused" }
   | { readonly kind: "resumed" }
+  /** Days given by hand, free of charge: a trial or what is paid for runs on, a grace is longer, what was shut opens. */
+  | { readonly kind: "days"; readonly days: number }
+  /** A trial is over, and nobody has said how to pay. */
+  | { readonly kind: "unpayable" }
   /** Nothing but that the day is there. */
   | { readonly kind: "day" };
 
@@ -74,20 +78,25 @@ export function step(s: Subscription | null, h: Happening, day: string, rules: R
         : null;
     case "resumed":
       return s?.state === "paused" ? resumed(s, day) : null;
+    case "days":
+      return s && given(s, h.days, day);
+    case "unpayable":
+      return s?.state === "trial" && day >= s.paidUntil
+        ? { now: { ...s, state: "lapsed" }, due: [], why: `The trial was over on ${s.paidUntil}, and no way to pay was given.` }
+        : null;
   }
 }
 
 function bought({ terms, trialDays, setup }: Extract<Happening, { kind: "bought" }>, day: string): Step {
+  const once: Line[] = setup > 0 ? [{ kind: "setup", plan: terms.plan, seats: terms.seats, from: day, until: day, amount: setup }] : [];
   if (trialDays > 0) {
     const until = plusDays(day, trialDays);
     const now: Subscription = { state: "trial", terms, next: null, anchor: until, paidUntil: until, graceUntil: null };
-    return { now, due: [], why: `A trial until ${until}; the first payment is on that day.` };
+    return { now, due: once, why: `A trial until ${until}; the first payment is on that day.` };
   }
   const first = periodOf(day, terms.cycle, 0);
-  const lines: Line[] = [periodLine(terms, first)];
-  if (setup > 0) lines.push({ kind: "setup", plan: terms.plan, seats: terms.seats, from: day, until: day, amount: setup });
   const now: Subscription = { state: "active", terms, next: null, anchor: day, paidUntil: first.until, graceUntil: null };
-  return { now, due: lines, why: `Bought: paid until ${first.until}.` };
+  return { now, due: [periodLine(terms, first), ...once], why: `Bought: paid until ${first.until}.` };
 }
 
 /** The period that is to be paid on the day that the last one ends. */
@@ -99,7 +108,7 @@ const upcoming = (s: Subscription): { terms: Terms; period: Period } => {
 };
 
 function dayOf(s: Subscription, day: string, rules: Rules): Step | null {
-  if (s.state === "past due") {
+  if (s.state === "grace") {
     if (s.graceUntil === null || day < s.graceUntil) return null;
     return {
       now: { ...s, state: "lapsed", graceUntil: null },
@@ -124,7 +133,7 @@ function paid(s: Subscription, day: string): Step | null {
       why: `Paid: open again, until ${first.until}.`,
     };
   }
-  if (s.state !== "trial" && s.state !== "active" && s.state !== "past due") return null;
+  if (s.state !== "trial" && s.state !== "active" && s.state !== "grace") return null;
   const { terms, period } = upcoming(s);
   const anchor = terms.cycle === s.terms.cycle ? s.anchor : period.from;
   return {
@@ -135,11 +144,11 @@ function paid(s: Subscription, day: string): Step | null {
 }
 
 function failed(s: Subscription, day: string, rules: Rules): Step | null {
-  if (s.state === "past due") return { now: s, due: [], why: `The payment failed once more; the doors stay open until ${s.graceUntil}.` };
+  if (s.state === "grace") return { now: s, due: [], why: `The payment failed once more; the doors stay open until ${s.graceUntil}.` };
   if ((s.state !== "active" && s.state !== "trial") || day < s.paidUntil) return null;
   if (rules.grace === 0) return { now: { ...s, state: "lapsed", graceUntil: null }, due: [], why: "Lapsed: the payment failed." };
   const graceUntil = plusDays(s.paidUntil, rules.grace);
-  return { now: { ...s, state: "past due", graceUntil }, due: [], why: `The payment failed; the doors stay open until ${graceUntil}.` };
+  return { now: { ...s, state: "grace", graceUntil }, due: [], why: `The payment failed; the doors stay open until ${graceUntil}.` };
 }
 
 function changed(s: Subscription, to: Terms, day: string): Step | null {
@@ -158,7 +167,7 @@ function changed(s: Subscription, to: Terms, day: string): Step | null {
 }
 
 function cancelled(s: Subscription): Step | null {
-  if (s.state === "past due")
+  if (s.state === "grace")
     return { now: { ...s, state: "lapsed", graceUntil: null }, due: [], why: "Cancelled while a payment was due: the doors are shut." };
   if (s.state !== "active" && s.state !== "trial") return null;
   return { now: { ...s, state: "ending", next: null }, due: [], why: `Cancelled: it runs until ${s.paidUntil}, and is not charged again.` };
@@ -170,4 +179,16 @@ function resumed(s: Subscription, day: string): Step {
   return open
     ? { now: { ...s, state: "active" }, due: [], why: `Resumed: paid until ${s.paidUntil}.` }
     : { now: { ...s, state: "lapsed" }, due: [], why: `Resumed, but paid until ${s.paidUntil} only: it opens on payment.` };
+}
+
+/** What is given runs before what is paid for next: its periods are counted from there. */
+function given(s: Subscription, days: number, day: string): Step | null {
+  if (days < 1 || s.state === "paused") return null;
+  if (s.state === "grace") {
+    const graceUntil = plusDays(s.graceUntil ?? day, days);
+    return { now: { ...s, graceUntil }, due: [], why: `Given ${days} days: the doors stay open until ${graceUntil}.` };
+  }
+  const until = plusDays(s.state === "lapsed" || s.paidUntil < day ? day : s.paidUntil, days);
+  const state = s.state === "lapsed" ? "active" : s.state;
+  return { now: { ...s, state, anchor: until, paidUntil: until }, due: [], why: `Given ${days} days: until ${until}.` };
 }

@@ -22,7 +22,7 @@ import {
 } from "../schema/types";
 
 const operandDraft = z.strictObject({
-  from: z.enum(["literal", "person", "company", "date"]),
+  from: z.enum(["literal", "person", "company", "bought", "date"]),
   /** The viewer's field; null is the person or company itself. */
   field: z.string().nullable(),
   /** Typed words, ids of chosen records, or chosen words; one unless the comparison takes a list. */
@@ -141,6 +141,7 @@ function readTest(t: TestDraft, table: Table, schema: Schema): Result<Test, stri
 }
 
 function readOperand(o: OperandDraft, t: TestDraft, field: Field | null, name: string, schema: Schema): Result<Operand, string> {
+  if (o.from === "bought") return ok({ kind: "viewer", of: "bought", field: null });
   if (o.from === "person" || o.from === "company") {
     const of = o.from === "person" ? schema.people : schema.companies;
     if (o.field !== null && schema.findField(o.field)?.tableId !== of.id)

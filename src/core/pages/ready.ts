@@ -23,7 +23,7 @@ export interface Laid {
 /** Tables of which some grant shows records, in the agency's order, people and companies last. */
 export function openedTables(schema: Schema, grants: readonly Grant[]): Table[] {
   const opened = new Set(grants.filter((g) => g.actions.includes("see")).map((g) => g.table));
-  const open = schema.tables.filter((t) => opened.has(t.id));
+  const open = schema.tables.filter((t) => opened.has(t.id) && t.kind !== "books");
   return [...open.filter((t) => t.kind === "ordinary"), ...open.filter((t) => t.kind !== "ordinary")];
 }
 

@@ -46,7 +46,8 @@ export type Field = FieldOf<FieldType>;
 /** Its target is there: narrow a field to it with `isRelation`. */
 export type RelationField = FieldOf<"relation" | "relations">;
 
-export type TableKind = "people" | "companies" | "ordinary";
+/** `books`: written by Elkhorn alone, as orders and invoices are; read like any other table, under walls and grants. */
+export type TableKind = "people" | "companies" | "ordinary" | "books";
 
 export interface Table {
   id: string;

@@ -230,6 +230,8 @@ export const ENGLISH = {
   "standing.until": "until {day}",
   "standing.grace": "Payment is due; open until {day}",
   "standing.grace-open": "Payment is due; open until further notice",
+  "standing.ending": "cancelled; open until {day}",
+  "standing.paused": "paused",
   "standing.lapsed": "ended",
   "standing.none": "no plan",
 

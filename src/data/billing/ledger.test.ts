@@ -26,7 +26,7 @@ const plan = (id: string, perMonth: number) => ({
   name: id,
   about: "",
   features: [],
-  allowances: [{ table: p.table("sites").id, perMonth }],
+  allowances: [{ table: p.table("sites").id, perMonth, by: "month" as const, filter: null }],
   seats: null,
   offered: "all" as const,
 });

@@ -1,6 +1,8 @@
-/** What a company has paid for: its plan, the state of its subscription, and the features and allowances that follow. */
+/** What a company has paid for: its plan, the state of its subscription, and the features, records and allowances that follow. */
 
 import { eq, sql } from "drizzle-orm";
+import { type Open, openTo, stateOn } from "@/core/billing/entitlement";
+import type { Subscription } from "@/core/billing/subscription";
 import type { Definition, Plan } from "@/core/definition/definition";
 import type { Event } from "@/core/events/event";
 import { record } from "../events/record";
@@ -8,7 +10,7 @@ import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
 
-export type SubscriptionState = "trial" | "active" | "grace" | "lapsed" | "none";
+export type SubscriptionState = "trial" | "active" | "ending" | "grace" | "lapsed" | "paused" | "none";
 
 export interface Standing {
   readonly plan: Plan | null;
@@ -16,17 +18,10 @@ export interface Standing {
   /** The day on which the state ends, in the portal's time zone. */
   readonly until: string | null;
   readonly features: ReadonlySet<string>;
-}
-
-/** `today` decides whether a trial or a grace period is over; nothing has to run at midnight for a door to close. */
-export function standingOf(file: PortalFile, definition: Definition, companyId: string, today: string): Standing {
-  return standingFrom(definition, file.orm.select().from(t.subscriptions).where(eq(t.subscriptions.companyId, companyId)).get(), today);
-}
-
-/** The same of every company at once; of those that are not in it, nothing is paid for. */
-export function standings(file: PortalFile, definition: Definition, today: string): Map<string, Standing> {
-  const rows = file.orm.select().from(t.subscriptions).all();
-  return new Map(rows.map((row) => [row.companyId, standingFrom(definition, row, today)]));
+  /** Records bought one by one, by the company or by the person who looks. */
+  readonly bought: readonly string[];
+  /** Of each feature, what opens it. */
+  readonly why: readonly Open[];
 }
 
 /** A subscription as it is stored. */
@@ -35,17 +30,74 @@ export interface PaidRow {
   readonly state: string;
   readonly until: string | null;
   readonly timeZone: string;
+  readonly collect: string;
+}
+/** Kind, id, last day, person and reason of what was opened beside the plan: as `sys_opened` has them. */
+export type OpenedRow = readonly [kind: string, ref: string, until: string | null, person: string | null, why: string];
+
+/** All that a company's standing follows from. */
+export interface Paid {
+  readonly row: PaidRow | undefined;
+  readonly opened: readonly OpenedRow[];
 }
 
-export function standingFrom(definition: Definition, row: PaidRow | undefined, today: string): Standing {
+/** `today` decides whether a trial or a grace period is over; nothing has to run at midnight for a door to close. */
+export function standingOf(
+  file: PortalFile,
+  definition: Definition,
+  companyId: string,
+  today: string,
+  person: string | null = null,
+): Standing {
+  const row = file.orm.select().from(t.subscriptions).where(eq(t.subscriptions.companyId, companyId)).get();
+  const opened = file.orm.select().from(t.opened).where(eq(t.opened.companyId, companyId)).all().map(openedRow);
+  return standingFrom(definition, { row, opened }, today, person);
+}
+
+const openedRow = (o: typeof t.opened.$inferSelect): OpenedRow => [o.kind, o.ref, o.until, o.personId, o.why];
+
+/** The same of every company at once, of nobody in particular; of those that are not in it, nothing is paid for. */
+export function standings(
+  file: PortalFile,
+  definition: Definition,
+  today: string,
+): { of: (company: string, person?: string | null) => Standing; companies: readonly string[] } {
+  const rows = new Map(
+    file.orm
+      .select()
+      .from(t.subscriptions)
+      .all()
+      .map((row) => [row.companyId, row]),
+  );
+  const opened = new Map<string, OpenedRow[]>();
+  for (const o of file.orm.select().from(t.opened).all()) opened.set(o.companyId, [...(opened.get(o.companyId) ?? []), openedRow(o)]);
+  const plain = new Map<string, Standing>();
+  const of = (company: string, person: string | null = null): Standing => {
+    const beside = opened.get(company) ?? [];
+    if (person !== null && beside.some((o) => o[3] !== null))
+      return standingFrom(definition, { row: rows.get(company), opened: beside }, today, person);
+    let known = plain.get(company);
+    if (!known) plain.set(company, (known = standingFrom(definition, { row: rows.get(company), opened: beside }, today, null)));
+    return known;
+  };
+  return { of, companies: [...new Set([...rows.keys(), ...opened.keys()])] };
+}
+
+export function standingFrom(definition: Definition, { row, opened }: Paid, today: string, person: string | null): Standing {
   const plan = definition.plans.find((p) => p.id === row?.plan) ?? null;
-  if (!row || !plan) return { plan: null, state: "none", until: null, features: new Set() };
-  const over = row.until !== null && row.until < today;
-  const state: SubscriptionState = over && (row.state === "trial" || row.state === "grace") ? "lapsed" : (row.state as SubscriptionState);
-  return { plan, state, until: row.until, features: new Set(state === "lapsed" ? [] : plan.features) };
+  const stored = row && plan ? (row.state as SubscriptionState) : "none";
+  // What the provider charges by itself stays open until it is known whether it could.
+  const ends = stored === "trial" && row?.collect === "card" ? null : (row?.until ?? null);
+  const state = stateOn({ state: stored, until: ends }, today);
+  const until = plan ? (row?.until ?? null) : null;
+  const mine = opened.filter(([, , last, whose]) => (last === null || today <= last) && (whose === null || whose === person));
+  const beside = mine.flatMap(([kind, feature, last, , why]) => (kind === "feature" ? [{ feature, until: last, why }] : []));
+  const why = openTo(plan, { state, until }, beside, today);
+  const bought = mine.flatMap(([kind, ref]) => (kind === "record" ? [ref] : []));
+  return { plan, state, until, features: new Set(why.map((o) => o.feature)), bought: [...new Set(bought)], why };
 }
 
-export interface Subscription {
+export interface ByHand {
   readonly plan: string;
   readonly state: SubscriptionState;
   /** The last day of that state. */
@@ -54,17 +106,14 @@ export interface Subscription {
   readonly timeZone: string;
 }
 
-/** What a company has paid for, as of now. It is an event like any other: what was counted under the old one is counted anew. */
-export function setSubscription(
-  file: PortalFile,
-  companyId: string,
-  s: Subscription,
-  by: Pick<Event, "actor" | "via" | "at">,
-  reason = "",
-): void {
+type By = Pick<Event, "actor" | "via" | "at">;
+
+/** What a company has paid for, set by hand and as of now: nothing renews by itself. What was counted under the old one is counted anew. */
+export function setSubscription(file: PortalFile, companyId: string, s: ByHand, by: By, reason = ""): void {
   transact(file, () => {
-    const row = { companyId, ...s };
+    const row = { companyId, ...s, body: null, collect: "none", nextDay: null };
     file.orm.insert(t.subscriptions).values(row).onConflictDoUpdate({ target: t.subscriptions.companyId, set: row }).run();
+    noteWorth(file, companyId, s.plan, 0, by.at);
     record(file, {
       ...by,
       act: "subscription changed",
@@ -75,11 +124,36 @@ export function setSubscription(
 }
 
 /** Without any plan, as though it had never chosen one. */
-export function endSubscription(file: PortalFile, companyId: string, by: Pick<Event, "actor" | "via" | "at">, reason: string): void {
+export function endSubscription(file: PortalFile, companyId: string, by: By, reason: string): void {
   transact(file, () => {
     file.orm.delete(t.subscriptions).where(eq(t.subscriptions.companyId, companyId)).run();
+    noteWorth(file, companyId, "", 0, by.at);
     record(file, { ...by, act: "subscription changed", company: companyId, detail: `no plan (${reason})` });
   });
+}
+
+/** What it pays a month from now on; written down where that is something else than before. */
+export function noteWorth(file: PortalFile, companyId: string, plan: string, monthly: number, at: number): void {
+  const last = file.db
+    .prepare("SELECT plan, monthly FROM sys_worth WHERE company_id = ? ORDER BY at DESC, id DESC LIMIT 1")
+    .get(companyId) as { plan: string; monthly: number } | undefined;
+  if ((last?.monthly ?? 0) === monthly && (last?.plan ?? "") === (monthly === 0 ? (last?.plan ?? "") : plan)) return;
+  file.orm.insert(t.worth).values({ at, companyId, plan, monthly }).run();
+}
+
+/** The life of what a company has, where it is paid through Elkhorn. */
+export interface Stored {
+  readonly life: Subscription;
+  readonly collect: "card" | "outside" | "none";
+  readonly timeZone: string;
+  readonly nextDay: string | null;
+}
+
+export function subscriptionOf(file: PortalFile, companyId: string): Stored | null {
+  const row = file.orm.select().from(t.subscriptions).where(eq(t.subscriptions.companyId, companyId)).get();
+  if (!row?.body) return null;
+  const life = JSON.parse(row.body) as Subscription;
+  return { life, collect: row.collect as Stored["collect"], timeZone: row.timeZone, nextDay: row.nextDay };
 }
 
 export const countOf = (file: PortalFile, table: string): number =>

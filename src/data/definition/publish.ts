@@ -4,6 +4,7 @@ import { repriced } from "@/core/billing/prices";
 import { type Definition, definitionProblems } from "@/core/definition/definition";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
+import { currencyOfBooks } from "../billing/books-tables";
 import type { PortalFile } from "../file/open";
 import { transact } from "../file/transact";
 import { roleHolders } from "../people/accounts";
@@ -33,6 +34,7 @@ export function publish(file: PortalFile, owner: Owner, upheld: Upheld, note = "
         ...definitionProblems(draft.definition, schemaOf(file)),
         ...strandedHolders(file, owner, draft.definition),
         ...repriced(live.prices, draft.definition.prices, live.plans),
+        ...otherCurrency(file, draft.definition),
       ];
       if (problems.length > 0) return err({ code: "invalid" as const, messages: problems });
       const by = { actor: actorOf(owner), name: owner.person?.name ?? "", at: owner.now };
@@ -41,6 +43,13 @@ export function publish(file: PortalFile, owner: Owner, upheld: Upheld, note = "
   } finally {
     file.db.pragma("synchronous = NORMAL");
   }
+}
+
+/** Invoices stay in the currency that they were made in. */
+function otherCurrency(file: PortalFile, next: Definition): string[] {
+  const kept = currencyOfBooks(file);
+  if (kept === null || kept === next.portal.currency) return [];
+  return [`The portal's orders and invoices are in ${kept}, so its currency stays ${kept}.`];
 }
 
 /** Roles that somebody holds now and that these rules do not have: publishing would take everything from them without a word. */

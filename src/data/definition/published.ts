@@ -4,6 +4,7 @@ import { Policy } from "@/core/access/policy";
 import { type Definition, readDefinition, writeDefinition } from "@/core/definition/definition";
 import { type Actor, actorText } from "@/core/events/event";
 import type { Result } from "@/core/result";
+import { keepBooks } from "../billing/books-tables";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
@@ -51,6 +52,7 @@ export interface Publisher {
 
 /** For a new portal, for its making and for `publish`, which checks first. Whose records are and indexes move with it. */
 export function storePublished(file: PortalFile, definition: Definition, by: Publisher, note = ""): number {
+  if (definition.plans.length > 0 || definition.offers.length > 0) keepBooks(file, definition.portal.currency);
   const schema = schemaOf(file);
   const last = file.orm.select({ v: t.definitions.version }).from(t.definitions).orderBy(desc(t.definitions.version)).limit(1).get();
   const version = (last?.v ?? 0) + 1;

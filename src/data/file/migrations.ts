@@ -13,6 +13,7 @@ import { FILLINGS } from "./steps/fillings";
 import { JOINS } from "./steps/joins";
 import { labelIndexes } from "./steps/label-indexes";
 import { MESSAGES } from "./steps/messages";
+import { MONEY } from "./steps/money";
 import { PROVIDERS } from "./steps/providers";
 import { reservedAddresses } from "./steps/reserved-addresses";
 import { shaping } from "./steps/shaping";
@@ -97,6 +98,7 @@ export const PORTAL: readonly Step[] = [
   "ALTER TABLE sys_talk ADD COLUMN files TEXT NOT NULL DEFAULT '[]';",
   `CREATE TABLE sys_kept_views (id TEXT PRIMARY KEY, person_id TEXT NOT NULL, section TEXT NOT NULL, name TEXT NOT NULL, query TEXT NOT NULL, at INTEGER NOT NULL, UNIQUE (person_id, section, name)) STRICT;`,
   allowances,
+  MONEY,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

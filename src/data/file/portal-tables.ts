@@ -272,6 +272,150 @@ export const subscriptions = sqliteTable("sys_subscriptions", {
   state: text("state").notNull(),
   until: text("until"),
   timeZone: text("time_zone").notNull(),
+  /** Its life as `core/billing` has it, as JSON; null where it was set by hand. */
+  body: text("body"),
+  /** How it is paid: "card" by what the provider keeps, "outside" by transfer, "none". */
+  collect: text("collect").notNull().default("none"),
+  /** The day in its zone on which something is to happen next (ISO). */
+  nextDay: text("next_day"),
+});
+
+/** What a company pays a month, from each change on. */
+export const worth = sqliteTable("sys_worth", {
+  id: integer("id").primaryKey(),
+  at: integer("at").notNull(),
+  companyId: text("company_id").notNull(),
+  plan: text("plan").notNull(),
+  monthly: integer("monthly").notNull(),
+});
+
+/** Features and records opened beside a plan: bought once, or given by hand. For one person, where one is named. */
+export const opened = sqliteTable("sys_opened", {
+  id: text("id").primaryKey(),
+  companyId: text("company_id").notNull(),
+  personId: text("person_id"),
+  /** "feature" or "record"; `ref` is its id. */
+  kind: text("kind").notNull(),
+  ref: text("ref").notNull(),
+  /** The last day (ISO); null for good. */
+  until: text("until"),
+  why: text("why").notNull(),
+  orderId: text("order_id"),
+  at: integer("at").notNull(),
+});
+
+export const topUps = sqliteTable("sys_top_ups", {
+  id: text("id").primaryKey(),
+  companyId: text("company_id").notNull(),
+  tableId: text("table_id").notNull(),
+  n: integer("n").notNull(),
+  used: integer("used").notNull().default(0),
+  /** The first day on which it is gone. */
+  until: text("until"),
+  orderId: text("order_id"),
+  at: integer("at").notNull(),
+});
+
+/** What is to a company's credit, as a ledger: its sum. Minor units. */
+export const credit = sqliteTable("sys_credit", {
+  id: integer("id").primaryKey(),
+  companyId: text("company_id").notNull(),
+  amount: integer("amount").notNull(),
+  why: text("why").notNull(),
+  invoiceId: text("invoice_id"),
+  at: integer("at").notNull(),
+});
+
+/** Who is billed for a company, as JSON of `core/billing/buyer`. */
+export const buyers = sqliteTable("sys_buyers", {
+  companyId: text("company_id").primaryKey(),
+  body: text("body").notNull(),
+  at: integer("at").notNull(),
+});
+
+/** A company at the provider, and the way to pay that it keeps there. */
+export const customers = sqliteTable("sys_customers", {
+  companyId: text("company_id").primaryKey(),
+  /** The account at the provider that knows it. */
+  account: text("account").notNull(),
+  customer: text("customer").notNull(),
+  method: text("method"),
+  /** "card ending in 4242". */
+  words: text("words"),
+  at: integer("at").notNull(),
+});
+
+export const checkouts = sqliteTable("sys_checkouts", {
+  id: text("id").primaryKey(),
+  /** Of one filling-in of the form: pressing twice is one. */
+  filling: text("filling").notNull(),
+  /** asked, open, done, failed. */
+  state: text("state").notNull(),
+  companyId: text("company_id"),
+  personId: text("person_id"),
+  email: text("email").notNull(),
+  /** What is bought and what it was reckoned at, as JSON. */
+  body: text("body").notNull(),
+  account: text("account").notNull(),
+  /** Its id at the provider. */
+  outside: text("outside"),
+  url: text("url"),
+  back: text("back").notNull(),
+  madeAt: integer("made_at").notNull(),
+  endedAt: integer("ended_at"),
+  orderId: text("order_id"),
+  why: text("why"),
+});
+
+/** Tries to charge what a company keeps at the provider; the id is the key of idempotency there. */
+export const charges = sqliteTable("sys_charges", {
+  id: text("id").primaryKey(),
+  invoiceId: text("invoice_id").notNull(),
+  companyId: text("company_id").notNull(),
+  /** asked, paid, refused. */
+  state: text("state").notNull(),
+  madeAt: integer("made_at").notNull(),
+  endedAt: integer("ended_at"),
+  payment: text("payment"),
+  why: text("why"),
+});
+
+/** Payments by their ids at the provider: none is written down twice, and none is paid back beyond what it was. */
+export const payments = sqliteTable("sys_payments", {
+  outside: text("outside").primaryKey(),
+  paymentId: text("payment_id").notNull(),
+  invoiceId: text("invoice_id").notNull(),
+  amount: integer("amount").notNull(),
+  refunded: integer("refunded").notNull().default(0),
+});
+
+/** What an invoice was made from (buyer, lines, rates), as JSON: it stays as it was. */
+export const invoicePapers = sqliteTable("sys_invoice_papers", {
+  invoiceId: text("invoice_id").primaryKey(),
+  body: text("body").notNull(),
+});
+
+export const providerEvents = sqliteTable("sys_provider_events", {
+  id: text("id").primaryKey(),
+  type: text("type").notNull(),
+  body: text("body").notNull(),
+  at: integer("at").notNull(),
+  doneAt: integer("done_at"),
+  error: text("error"),
+});
+
+/** The account at a payment provider. Secrets are sealed, and only their ends are ever shown. */
+export const provider = sqliteTable("sys_provider", {
+  id: integer("id").primaryKey(),
+  account: text("account").notNull(),
+  /** "test" or "live". */
+  mode: text("mode").notNull(),
+  secret: text("secret").notNull(),
+  secretEnd: text("secret_end").notNull(),
+  hook: text("hook").notNull(),
+  hookEnd: text("hook_end").notNull(),
+  setBy: text("set_by").notNull(),
+  setAt: integer("set_at").notNull(),
 });
 
 /** What happened. Rows are never changed; what is personal stands in `eventValues`, where it can be erased. */
@@ -451,6 +595,18 @@ export const ALL = {
   oldAddresses,
   jobs,
   search,
+  worth,
+  opened,
+  topUps,
+  credit,
+  buyers,
+  customers,
+  checkouts,
+  charges,
+  payments,
+  invoicePapers,
+  providerEvents,
+  provider,
 };
 
 export const fillings = sqliteTable("sys_fillings", {

@@ -5,7 +5,7 @@
 import { type SQL, sql } from "drizzle-orm";
 import type { PersonStatus } from "@/core/access/viewer";
 import type { Schema, Table, Value, Values } from "@/core/schema/types";
-import type { PaidRow } from "../billing/standing";
+import type { OpenedRow, Paid } from "../billing/standing";
 import type { PortalFile } from "../file/open";
 import { decodeValue, hasColumn, linkColumns, linkTableName, physical } from "../records/query/physical";
 import { linksOf } from "../records/rows";
@@ -33,7 +33,7 @@ export interface Held {
   /** Null for the agency's own people. */
   readonly companyId: string | null;
   readonly company: CompanyFacts | null;
-  readonly paid: PaidRow | undefined;
+  readonly paid: Paid;
 }
 export interface Acting {
   readonly person: PersonFacts;
@@ -68,7 +68,8 @@ export function actingOf(file: PortalFile, personId: string): Acting | undefined
   const memberships = file.statements
     .rows(`acting memberships ${schema.version}`, () => {
       const t = physical(schema, companies.id);
-      const paid = sql`s.plan, s.state, s.until, s.time_zone`;
+      const paid = sql`s.plan, s.state, s.until, s.time_zone, s.collect, (SELECT json_group_array(json_array(o.kind, o.ref, o.until, o.person_id, o.why))
+          FROM sys_opened o WHERE o.company_id = m.company_id)`;
       return sql`SELECT m.id, m.roles, m.company_id, ${paid}, ${t.id}, ${sql.join(ofCompany.sql, sql`, `)} FROM sys_memberships m
           LEFT JOIN ${t.table} ON ${t.id} = m.company_id LEFT JOIN sys_subscriptions s ON s.company_id = m.company_id
           WHERE m.person_id = ${sql.placeholder("p0")} ORDER BY m.created_at, m.rowid`;
@@ -95,8 +96,8 @@ export function actingOf(file: PortalFile, personId: string): Acting | undefined
 }
 
 function held(row: readonly unknown[], ofCompany: ReturnType<typeof columnsOf>): Held {
-  const [id, roles, companyId, plan, state, until, timeZone, found] = row as (string | null)[];
-  const values = found === null ? null : ofCompany.values(row, 8);
+  const [id, roles, companyId, plan, state, until, timeZone, collect, opened, found] = row as (string | null)[];
+  const values = found === null ? null : ofCompany.values(row, 10);
   return {
     id: id!,
     roles: JSON.parse(roles!) as string[],
@@ -107,6 +108,11 @@ function held(row: readonly unknown[], ofCompany: ReturnType<typeof columnsOf>):
       slug: String(values.f_company_slug ?? ""),
       values,
     },
-    paid: plan === null ? undefined : { plan: plan!, state: state!, until: until ?? null, timeZone: timeZone! },
+    paid: {
+      row: plan === null ? undefined : { plan: plan!, state: state!, until: until ?? null, timeZone: timeZone!, collect: collect! },
+      opened: opened === "[]" ? NONE : (JSON.parse(opened!) as OpenedRow[]),
+    },
   };
 }
+
+const NONE: readonly OpenedRow[] = [];

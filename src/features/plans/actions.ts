@@ -94,6 +94,7 @@ const priceInput = z.object({
   plan: z.string().max(64),
   cycle: z.enum(["month", "year"]),
   per: z.enum(["company", "seat"]),
+  least: z.number(),
   /** As it was written. */
   amount: z.string().max(40),
   setup: z.string().max(40),
@@ -120,7 +121,14 @@ export async function addPrice(slug: string, seen: number, input: PriceInput): P
   if (typeof amount === "string" || parsed.data.amount.trim() === "")
     return { ok: false, messages: [typeof amount === "string" ? amount : "Write an amount."] };
   if (typeof setup === "string") return { ok: false, messages: [setup] };
-  const price = priceSchema.safeParse({ ...parsed.data, amount, setup, id: fresh("price"), retired: false });
+  const price = priceSchema.safeParse({
+    ...parsed.data,
+    least: parsed.data.per === "seat" ? parsed.data.least : 1,
+    amount,
+    setup,
+    id: fresh("price"),
+    retired: false,
+  });
   if (!price.success) return told(price.error);
   return edit(slug, seen, "a price", (d) => ({ ...d, prices: [...d.prices, price.data] }));
 }

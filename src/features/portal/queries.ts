@@ -23,7 +23,7 @@ export const sayOf = (r: PortalRequest): Say => sayIn(localeOf(r).locale);
 
 /** Tables that the viewer's grants open, in the agency's order, people and companies last. */
 export function openTables(r: PortalRequest): Table[] {
-  const open = r.published.policy.schema.tables.filter((t) => r.desk.may(t, "see"));
+  const open = r.published.policy.schema.tables.filter((t) => t.kind !== "books" && r.desk.may(t, "see"));
   return [...open.filter((t) => t.kind === "ordinary"), ...open.filter((t) => t.kind !== "ordinary")];
 }
 
@@ -35,7 +35,7 @@ export function missingFeatures(r: PortalRequest, table: Table): string[] {
 }
 
 export const plannedTables = (r: PortalRequest): Table[] =>
-  r.published.policy.schema.tables.filter((t) => !r.desk.may(t, "see") && missingFeatures(r, t).length > 0);
+  r.published.policy.schema.tables.filter((t) => t.kind !== "books" && !r.desk.may(t, "see") && missingFeatures(r, t).length > 0);
 
 /** Fields worth a column: the wall's own company says nothing to people of one company. */
 export function columns(r: PortalRequest, table: Table): Field[] {

@@ -20,6 +20,7 @@ export function FilterValue({ portal, path: p, operator, operand: o, onChange }:
   const theirs = [
     ...p.person.map((f) => ({ ...f, from: "person" as const })),
     ...p.company.map((f) => ({ ...f, from: "company" as const })),
+    ...(p.bought ? [{ id: null, words: "what was bought one by one", from: "bought" as const }] : []),
   ].sort((a, b) => Number(a.id !== null) - Number(b.id !== null));
   const key = (from: string, field: string | null): string => `${from} ${field ?? ""}`;
   const choose = (chosen: string): void => {
@@ -32,7 +33,7 @@ export function FilterValue({ portal, path: p, operator, operand: o, onChange }:
         <select
           aria-label="Compared with"
           className="select select-sm w-auto max-w-full"
-          value={o.from === "person" || o.from === "company" ? key(o.from, o.field) : o.from}
+          value={o.from === "person" || o.from === "company" || o.from === "bought" ? key(o.from, o.field) : o.from}
           onChange={(e) => choose(e.target.value)}
         >
           {theirs.map((f) => (

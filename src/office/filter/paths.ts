@@ -25,6 +25,8 @@ export interface PathChoice {
   /** Fields of a person or company whose values can be compared with it; null is the person or company itself. */
   readonly person: { id: string | null; words: string }[];
   readonly company: { id: string | null; words: string }[];
+  /** Whether it leads to records that may be bought one by one. */
+  readonly bought: boolean;
 }
 
 const MOST_PATHS = 300;
@@ -59,6 +61,7 @@ export function pathChoices(schema: Schema, table: Table): PathChoice[] {
     operators: (["is", "is-not", "any-of", "none-of"] as const).map((id) => ({ id, words: operatorWords(id, "relation"), noValue: false })),
     person: viewerFields(schema, schema.people, table.id, table.id === schema.people.id),
     company: viewerFields(schema, schema.companies, table.id, table.id === schema.companies.id),
+    bought: table.kind === "ordinary",
   };
   const paths = found.slice(0, MOST_PATHS).sort((a, b) => a.length - b.length || leads(a) - leads(b));
   return [...paths.map((path) => choiceOf(schema, path)), own];
@@ -81,6 +84,7 @@ function choiceOf(schema: Schema, path: Field[]): PathChoice {
     operators: operatorsFor(last.type).map((id) => ({ id, words: operatorWords(id, last.type), noValue: takesNoValue(id) })),
     person: target ? viewerFields(schema, schema.people, target, target === schema.people.id) : sameType(schema.people, last),
     company: target ? viewerFields(schema, schema.companies, target, target === schema.companies.id) : sameType(schema.companies, last),
+    bought: target !== undefined && schema.table(target).kind === "ordinary",
   };
 }
 

@@ -1,5 +1,6 @@
 /** What companies can pay for: features, plans with their allowances, prices, things bought once, and the rules of paying. */
 import { z } from "zod";
+import { conditionSchema } from "../../access/condition";
 import { repeated } from "../../billing/prices";
 import type { Schema } from "../../schema/types";
 import type { Part } from "../part";
@@ -13,7 +14,16 @@ export const planSchema = z.strictObject({
   about: z.string().max(300, "Keep what it is under 300 characters."),
   features: z.array(id).max(200),
   allowances: z
-    .array(z.strictObject({ table: id, perMonth: z.int("Write a whole number.").min(0, "Write 0 or more.").max(1_000_000) }))
+    .array(
+      z.strictObject({
+        table: id,
+        perMonth: z.int("Write a whole number.").min(0, "Write 0 or more.").max(1_000_000),
+        /** By calendar months of the portal's zone, or from the day of the month on which the subscription began. */
+        by: z.enum(["month", "period"]),
+        /** What counts of what is added; null for all. */
+        filter: conditionSchema.nullable(),
+      }),
+    )
     .max(50),
   /** Active people of a company that it includes; null for as many as there are. */
   seats: z.int().min(1, "Leave one seat at the least.").max(100_000).nullable(),
@@ -30,11 +40,36 @@ export const priceSchema = z.strictObject({
   cycle: z.enum(["month", "year"]),
   per: z.enum(["company", "seat"]),
   amount,
+  /** Of a price by the seat: as many are paid for at the least. */
+  least: z.int("Write a whole number of seats.").min(1, "Leave one seat at the least.").max(10_000),
   trialDays: z.int().min(0).max(366, "A trial has a year at the most."),
   setup: amount,
   retired: z.boolean(),
 });
 export type Price = z.infer<typeof priceSchema>;
+
+const days = z.int("Write a whole number of days.").min(1, "Write 1 or more days.").max(3_660).nullable();
+/** Something bought once. What it opens holds for so many days, or for good. */
+export const offerSchema = z.strictObject({
+  id,
+  name,
+  about: z.string().max(300, "Keep what it is under 300 characters."),
+  price: amount,
+  /** Who may buy it: a company by whoever pays for it, a person of one for themselves, or anybody, with or without an account. */
+  buyer: z.enum(["company", "person", "anybody"]),
+  opens: z.discriminatedUnion("kind", [
+    /** Nothing by itself: an order for the agency to fulfil. */
+    z.strictObject({ kind: z.literal("order") }),
+    z.strictObject({ kind: z.literal("feature"), feature: id, days }),
+    /** One record of a table, chosen as it is bought. */
+    z.strictObject({ kind: z.literal("record"), table: id, days }),
+    /** All records of a table that satisfy a filter as it is bought. */
+    z.strictObject({ kind: z.literal("set"), table: id, filter: conditionSchema.nullable(), days }),
+    z.strictObject({ kind: z.literal("top-up"), table: id, n: z.int().min(1, "Write 1 or more.").max(100_000), days }),
+  ]),
+  retired: z.boolean(),
+});
+export type Offer = z.infer<typeof offerSchema>;
 
 export const billingSchema = z.strictObject({
   tax: z.strictObject({
@@ -59,16 +94,18 @@ export const billingSchema = z.strictObject({
   planFirst: z.boolean(),
   /** What everybody of a company is meanwhile: this role alone, or none. */
   unpaid: id.nullable(),
+  /** What the numbers of invoices begin with. */
+  numbers: z.string().regex(/^[A-Za-z0-9/-]{0,12}$/, "Invoice numbers begin with up to 12 letters, digits, - and /."),
 });
 export type Billing = z.infer<typeof billingSchema>;
 
-export const NO_BILLING: Billing = { tax: { mode: "none", rates: [] }, grace: 7, payers: [], planFirst: false, unpaid: null };
+export const NO_BILLING: Billing = { tax: { mode: "none", rates: [] }, grace: 7, payers: [], planFirst: false, unpaid: null, numbers: "" };
 
 const shape = z.strictObject({
   features: z.array(featureSchema),
   plans: z.array(planSchema),
   prices: z.array(priceSchema).max(1_000),
-  offers: z.array(z.strictObject({ id, name, about: z.string().max(300), price: z.int().min(0) })),
+  offers: z.array(offerSchema).max(500),
   billing: billingSchema,
 });
 type Plans = z.infer<typeof shape>;
@@ -99,7 +136,18 @@ export const plansPart: Part<Plans> = {
           retired: false,
         })),
       ),
-      billing: NO_BILLING,
+      billing: { tax: { mode: "none", rates: [] }, grace: 7, payers: [], planFirst: false, unpaid: null },
+    }),
+    // 3: before it, allowances counted all by the month, an offer opened nothing, and there were no least seats or prefixes of numbers.
+    (old) => ({
+      ...old,
+      plans: (old.plans as { allowances: object[] }[]).map((p) => ({
+        ...p,
+        allowances: p.allowances.map((a) => ({ by: "month", filter: null, ...a })),
+      })),
+      prices: (old.prices as object[]).map((x) => ({ least: 1, ...x })),
+      offers: ((old.offers ?? []) as object[]).map((o) => ({ buyer: "anybody", opens: { kind: "order" }, retired: false, ...o })),
+      billing: { numbers: "", ...(old.billing as object) },
     }),
   ],
   problems: (d: Plans & { readonly roles?: readonly { readonly id: string; readonly side: string }[] }, schema: Schema) => {
@@ -114,7 +162,13 @@ export const plansPart: Part<Plans> = {
       ...(d.billing.unpaid !== null && d.roles?.find((r) => r.id === d.billing.unpaid)?.side !== "client"
         ? ["The role of whoever has no plan yet is gone, or is no client's."]
         : []),
+      ...d.offers.flatMap((o) => offerProblems(o, features, schema)),
       ...repeated(d.prices, d.plans),
     ];
   },
 };
+
+function offerProblems({ name: offer, opens }: Offer, features: ReadonlySet<string>, schema: Schema): string[] {
+  if (opens.kind === "feature" && !features.has(opens.feature)) return [`${offer}, bought once, opens a feature that is gone.`];
+  return "table" in opens && !schema.findTable(opens.table) ? [`${offer}, bought once, is of a table that is gone.`] : [];
+}

@@ -172,7 +172,7 @@ describe("two records of one person", () => {
     p.give();
     const [ash, birch] = [p.company("Ash"), p.company("Birch")];
     p.add("projects", { title: "Of Birch", company: birch });
-    p.sql("INSERT INTO sys_subscriptions VALUES (?, 'plan', 'active', NULL, 'UTC')", birch);
+    p.sql("INSERT INTO sys_subscriptions (company_id, plan, state, time_zone) VALUES (?, 'plan', 'active', 'UTC')", birch);
     const before = p.all();
     const trial = must(mergeInto(p.file, p.owner, "companies", ash, birch, true));
     expect(trial).toMatchObject({ name: "Birch", to: "Ash", places: 1 });

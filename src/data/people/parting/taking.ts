@@ -112,6 +112,10 @@ export function takeCompany(file: PortalFile, journal: Journal, stays: string, g
   const paid = db.prepare("SELECT 1 FROM sys_subscriptions WHERE company_id = ?").get(stays) !== undefined;
   for (const r of journal.remove("sys_subscriptions", "company_id", goes))
     if (!paid) journal.insert("sys_subscriptions", { ...r, company_id: stays });
+  for (const table of ["sys_buyers", "sys_customers"])
+    for (const r of journal.remove(table, "company_id", goes)) if (!paid) journal.insert(table, { ...r, company_id: stays });
+  for (const table of ["sys_opened", "sys_top_ups", "sys_credit", "sys_worth"])
+    for (const r of journal.remove(table, "company_id", goes)) journal.insert(table, { ...r, company_id: stays });
   for (const r of journal.remove("sys_counters", "company_id", goes)) {
     const now = db.prepare("SELECT n FROM sys_counters WHERE field_id = ? AND company_id = ?").pluck().get(r.field_id, stays) as
       | number

@@ -6,6 +6,7 @@ import { portalAddress } from "@/identity/addresses";
 import { waitingList } from "@/identity/approval";
 import type { OfficePortal } from "@/identity/office-gate";
 import { paged } from "@/office/paging";
+import { STANDINGS as COMPANY_STANDINGS } from "@/office/standings";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
@@ -84,11 +85,7 @@ export async function PeoplePage({ p, search }: Props) {
                   data-label="Standing"
                   className={c.standing.state === "lapsed" || c.standing.state === "grace" ? "font-medium text-accent" : ""}
                 >
-                  {
-                    { trial: "trial", active: "paid", grace: "payment failed, in its grace period", lapsed: "lapsed", none: "no plan" }[
-                      c.standing.state
-                    ]
-                  }
+                  {COMPANY_STANDINGS[c.standing.state]}
                   {c.standing.until &&
                     `, ${c.standing.state === "lapsed" ? "since" : "until"} ${formatDate(c.standing.until, portal.locale)}`}
                 </td>

@@ -116,7 +116,10 @@ export function PlanForm({ portal, revision, plan, features, tables, companies }
           aria-label="Count another table"
           className="select select-sm w-auto"
           value=""
-          onChange={(e) => e.target.value && setP({ ...p, allowances: [...p.allowances, { table: e.target.value, perMonth: 10 }] })}
+          onChange={(e) =>
+            e.target.value &&
+            setP({ ...p, allowances: [...p.allowances, { table: e.target.value, perMonth: 10, by: "month", filter: null }] })
+          }
         >
           <option value="">Count another table…</option>
           {tables

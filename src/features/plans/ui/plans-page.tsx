@@ -4,10 +4,12 @@ import { yearOf } from "@/core/billing/prices";
 import type { Definition } from "@/core/definition/definition";
 import { formatDate, formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
+import type { SubscriptionState } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { draftMoves } from "@/data/definition/versions";
 import { directory } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/office-gate";
+import { STANDINGS, URGENCY, wantsLook } from "@/office/standings";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { plural } from "@/office/words";
 import { Empty } from "@/ui/empty";
@@ -105,8 +107,8 @@ export async function PlansPage({ p }: Props) {
                 <tr key={c.id}>
                   <td className="font-medium">{c.name}</td>
                   <td data-label="Plan">{c.standing.plan?.name ?? <span className="quiet">none</span>}</td>
-                  <td data-label="Standing" className={URGENCY[c.standing.state] < 2 ? "text-accent" : ""}>
-                    {STATES[c.standing.state]}
+                  <td data-label="Standing" className={wantsLook(c.standing.state) ? "text-accent" : ""}>
+                    {STANDINGS[c.standing.state]}
                     {c.standing.until && `, ${c.standing.state === "lapsed" ? "since" : "until"} ${formatDate(c.standing.until, locale)}`}
                   </td>
                   <td>
@@ -117,7 +119,7 @@ export async function PlansPage({ p }: Props) {
                       plans={live.plans.map((x) => ({ id: x.id, name: x.name }))}
                       now={{
                         plan: c.standing.plan?.id ?? "",
-                        state: c.standing.state === "none" ? "active" : c.standing.state,
+                        state: byHandState(c.standing.state),
                         until: c.standing.until ?? "",
                       }}
                     />
@@ -174,8 +176,8 @@ export async function PlansPage({ p }: Props) {
 }
 
 const MOST_COMPANIES = 100;
-const URGENCY = { grace: 0, lapsed: 1, trial: 2, none: 3, active: 4 } as const;
-const STATES = { grace: "in grace, unpaid", lapsed: "lapsed", trial: "on trial", none: "no plan", active: "paid" } as const;
+/** What is offered in its place where a standing is not set by hand. */
+const byHandState = (s: SubscriptionState) => (s === "trial" || s === "grace" || s === "lapsed" ? s : "active");
 
 /** As somebody would type it: digits and a point, no sign. */
 const plain = (minor: number, currency: string): string => {

@@ -25,7 +25,15 @@ export function PriceList({ portal, revision, plan, prices, proposed }: Props) {
   const [input, setInput] = useState<PriceInput | null>(null);
   const begin = (): void => {
     const year = proposed !== "";
-    setInput({ plan: plan.id, cycle: year ? "year" : "month", per: "company", amount: year ? proposed : "", setup: "", trialDays: 0 });
+    setInput({
+      plan: plan.id,
+      cycle: year ? "year" : "month",
+      per: "company",
+      amount: year ? proposed : "",
+      least: 1,
+      setup: "",
+      trialDays: 0,
+    });
   };
   return (
     <div className="grid gap-2 text-sm">
@@ -89,6 +97,18 @@ export function PriceList({ portal, revision, plan, prices, proposed }: Props) {
               <option value="seat">each seat</option>
             </select>
           </label>
+          {input.per === "seat" && (
+            <label className="grid gap-1 font-medium">
+              Seats at the least
+              <input
+                type="number"
+                min={1}
+                className="input input-sm w-24"
+                value={input.least}
+                onChange={(e) => setInput({ ...input, least: Number(e.target.value) })}
+              />
+            </label>
+          )}
           <label className="grid gap-1 font-medium">
             Trial, in days
             <input

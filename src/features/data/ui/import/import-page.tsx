@@ -111,9 +111,10 @@ function Stage({ p, job, map }: { p: OfficePortal; job: ImportJob; map: boolean 
         sample: analysis.sample.map((r) => r[i] ?? ""),
         guess: { ...analysis.columns[i]!, values: [] },
       }))}
-      tables={schema.tables.map((t): MappingTable => {
+      tables={schema.tables.flatMap((t): MappingTable[] => {
+        if (t.kind === "books") return [];
         const keys = new Set(keyFields(t).map((f) => f.id));
-        return {
+        const table: MappingTable = {
           id: t.id,
           name: t.name,
           kind: t.kind,
@@ -126,6 +127,7 @@ function Stage({ p, job, map }: { p: OfficePortal; job: ImportJob; map: boolean 
             takes: takesImport(t, f),
           })),
         };
+        return [table];
       })}
       roles={p.live.definition.roles
         .filter((r) => r.id !== "everyone" && !r.companyId)

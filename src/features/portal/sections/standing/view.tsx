@@ -31,6 +31,8 @@ export function StandingSummary({ r, standing }: { r: PortalRequest; standing: R
   const words = {
     trial: say("standing.trial", { days }),
     active: day ? say("standing.until", { day }) : "",
+    ending: day ? say("standing.ending", { day }) : "",
+    paused: say("standing.paused"),
     grace: day ? say("standing.grace", { day }) : say("standing.grace-open"),
     lapsed: say("standing.lapsed"),
     none: say("standing.none"),

@@ -1,0 +1,72 @@
+/** A subscription's steps, stored: what it became, the day on which something happens next, what it is worth, and the event with its reason. */
+import { nextTry } from "@/core/billing/dunning";
+import { plusDays } from "@/core/billing/periods";
+import { type Happening, isOpen, type Rules, type Step, type Subscription, step } from "@/core/billing/subscription";
+import { monthly } from "@/core/billing/worth";
+import type { Event } from "@/core/events/event";
+import { record } from "../events/record";
+import type { PortalFile } from "../file/open";
+import * as t from "../file/portal-tables";
+import { transact } from "../file/transact";
+import { noteWorth, type Stored, subscriptionOf } from "./standing";
+
+export type By = Pick<Event, "actor" | "via" | "at">;
+
+export interface Life {
+  readonly company: string;
+  readonly day: string;
+  readonly timeZone: string;
+  readonly collect: Stored["collect"];
+  readonly by: By;
+  /** Why, in words of whoever did it. */
+  readonly reason?: string;
+}
+
+/** Null for what cannot happen to it. In the transaction of whatever led to it. */
+export function take(file: PortalFile, of: Life, happening: Happening, rules: Rules): Step | null {
+  return transact(file, () => {
+    const was = subscriptionOf(file, of.company);
+    const done = step(was?.life ?? null, happening, of.day, rules);
+    if (!done) return null;
+    store(file, of, done.now);
+    record(file, {
+      ...of.by,
+      act: "subscription changed",
+      company: of.company,
+      detail: of.reason ? `${done.why} (${of.reason})` : done.why,
+    });
+    return done;
+  });
+}
+
+/** Its standing as pages ask for it, beside the life itself. */
+export function store(file: PortalFile, of: Life, life: Subscription): void {
+  const row = {
+    companyId: of.company,
+    plan: life.terms.plan,
+    state: life.state,
+    until: life.state === "grace" ? lastBefore(life.graceUntil) : lastBefore(life.paidUntil),
+    timeZone: of.timeZone,
+    body: JSON.stringify(life),
+    collect: of.collect,
+    nextDay: nextDay(life, of.day),
+  };
+  file.orm.insert(t.subscriptions).values(row).onConflictDoUpdate({ target: t.subscriptions.companyId, set: row }).run();
+  const pays = isOpen(life) && life.state !== "trial";
+  noteWorth(file, of.company, life.terms.plan, pays ? monthly(life.terms) : 0, of.by.at);
+}
+
+const lastBefore = (day: string | null): string | null => day && plusDays(day, -1);
+
+function nextDay(life: Subscription, day: string): string | null {
+  if (life.state === "lapsed" || life.state === "paused") return null;
+  if (life.state !== "grace" || life.graceUntil === null) return life.paidUntil;
+  return nextTry(life.paidUntil, life.graceUntil, day) ?? life.graceUntil;
+}
+
+/** Companies to which something is to happen on a day at the latest, the longest due first. Each zone's own day is looked at by whoever does it. */
+export const dueBy = (file: PortalFile, day: string, most: number): string[] =>
+  file.db
+    .prepare("SELECT company_id FROM sys_subscriptions WHERE next_day <= ? ORDER BY next_day, company_id LIMIT ?")
+    .pluck()
+    .all(day, most) as string[];
