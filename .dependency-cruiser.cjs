@@ -21,7 +21,7 @@ module.exports = {
     ),
     only(
       "handles-in-data",
-      { pathNot: "^src/(data|testing)/" },
+      { pathNot: "^src/(data|testing|till)/" },
       { path: "node_modules/better-sqlite3", dependencyTypesNot: ["type-only"] },
       "Database handles are made in data alone.",
     ),
@@ -82,6 +82,13 @@ module.exports = {
       { path: "^src/demo" },
       "The product does not lean on its demo.",
     ),
+    only(
+      "till-apart",
+      { path: "^src/(?!till/|demo/)", pathNot: "[.]test[.]ts$" },
+      { path: "^src/till" },
+      "The Till is a process of its own, as any provider is: it is spoken to over HTTP.",
+    ),
+    only("till-alone", { path: "^src/till" }, { path: "^src/(?!till/)" }, "The Till knows nothing of Elkhorn."),
     only("testing-apart", { path: "^src", pathNot: "[.]test[.]ts$|^src/testing" }, { path: "^src/testing" }, "Test worlds are for tests."),
   ],
   options: {

@@ -12,7 +12,7 @@ const config: NextConfig = {
   // `npm run check` looks at types, tests and scripts included; the scripts that build for use or for stories do not look twice.
   typescript: { ignoreBuildErrors: process.env.ELKHORN_TYPES === "checked" },
   poweredByHeader: false,
-  serverExternalPackages: ["better-sqlite3-13", "pino"],
+  serverExternalPackages: ["better-sqlite3-13", "pino", "pdfkit"],
   reactStrictMode: true,
   devIndicators: false,
 };

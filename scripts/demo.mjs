@@ -56,6 +56,7 @@ const env = {
   NODE_ENV: "production",
   ELKHORN_DEMO: "on",
   ELKHORN_NAMES: "stand-in",
+  ELKHORN_TILL: `http://till.localhost:${port + 2}`,
 };
 const facts = join(data, "demo-accounts.json");
 // A folder with other things in it is never taken over, and only what a demo makes is ever removed.
@@ -72,6 +73,9 @@ const OURS = [
   "names",
   "organisation.json",
   "demo-accounts.json",
+  "till.db",
+  "till.db-shm",
+  "till.db-wal",
 ];
 if (existsSync(data) && readdirSync(data).length > 0 && !existsSync(mark)) {
   console.error(`${data} has other things in it and was not made by this demo. Choose another folder with --data.`);
@@ -134,13 +138,21 @@ async function startOrganisation() {
 
 step(4, "Starting");
 const standIn = await startOrganisation();
+// The payment provider is a process of its own, as a real one is.
+const till = spawn(process.execPath, [bin("tsx"), join(ROOT, "src/till/main.ts"), String(port + 2), join(data, "till.db"), String(port)], {
+  cwd: ROOT,
+  stdio: ["ignore", "ignore", "inherit"],
+});
 const server = spawn(process.execPath, [join(ROOT, "scripts/serve.mjs")], {
   cwd: ROOT,
   env,
   stdio: ["ignore", "ignore", "inherit"],
 });
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => server.kill(signal));
-server.on("exit", (code) => process.exit(code ?? 0)); // and the stand-in with it
+server.on("exit", (code) => {
+  till.kill();
+  process.exit(code ?? 0); // and the stand-in with it
+});
 for (let i = 0; i < 200; i++) {
   const up = await fetch(`http://localhost:${port}/-/ready`).then(
     (r) => r.ok,
@@ -158,6 +170,7 @@ Back office   ${accounts.office.url}
   ${accounts.office.email}   ${accounts.office.password}
 
 Telephone     ${accounts.office.url}/-/telephone   every SMS of the demo arrives there
+The Till      http://till.localhost:${port + 2}   the payment provider, with its test cards
 ${standIn ? `Organisation  ${standIn.origin}   the sign-in of one client, which can be told to misbehave\n` : ""}`);
 for (const s of accounts.staff ?? [])
   console.log(`Staff         ${s.name.padEnd(18)} ${s.role.padEnd(14)} ${s.email.padEnd(28)} ${s.password}`);

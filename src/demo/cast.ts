@@ -4,10 +4,11 @@ export interface CastCompany {
   name: string;
   address: string;
   sites: string[];
-  plan: string;
   state: "trial" | "active" | "grace" | "lapsed";
-  /** Days from today; null where the state has no end. */
-  until: number | null;
+  /** Days from today to the last day of that state. */
+  until: number;
+  /** By which price, how often it was paid, and how. */
+  pays: { price: string; paid: number; collect: "card" | "outside"; card?: "paid" | "refused" };
   domain: string;
 }
 
@@ -17,7 +18,7 @@ export const COMPANIES: CastCompany[] = [
     name: "Saltmarsh Infirmary Group",
     address: "1 Causeway Road, Saltmarsh",
     sites: ["Main infirmary", "Outpatient pavilion", "Rehabilitation wing", "Staff college"],
-    plan: "priority",
+    pays: { price: "priority-year", paid: 1, collect: "outside" },
     state: "active",
     until: 214,
     domain: "saltmarsh.example",
@@ -27,7 +28,7 @@ export const COMPANIES: CastCompany[] = [
     name: "Pell & Quay Ferries",
     address: "Pier House, Pellhaven",
     sites: ["Pellhaven terminal", "Quay Street office", "North slipway", "Car deck hall", "Island landing"],
-    plan: "standard",
+    pays: { price: "standard-month", paid: 12, collect: "card", card: "paid" },
     state: "active",
     until: 17,
     domain: "pellquay.example",
@@ -37,7 +38,7 @@ export const COMPANIES: CastCompany[] = [
     name: "Wexcombe Botanic Garden",
     address: "Glasshouse Lane, Wexcombe",
     sites: ["Glasshouses", "Walled garden"],
-    plan: "essential",
+    pays: { price: "essential-month", paid: 9, collect: "card", card: "paid" },
     state: "active",
     until: 11,
     domain: "wexcombe.example",
@@ -47,7 +48,7 @@ export const COMPANIES: CastCompany[] = [
     name: "Tarnmere College",
     address: "College Hill, Tarnmere",
     sites: ["Upper campus", "Lakeside halls", "Boathouse"],
-    plan: "standard",
+    pays: { price: "standard-month", paid: 6, collect: "card", card: "refused" },
     state: "grace",
     until: 5,
     domain: "tarnmere.example",
@@ -57,7 +58,7 @@ export const COMPANIES: CastCompany[] = [
     name: "Brindle Market Halls",
     address: "The Cross, Brindle",
     sites: ["Corn hall", "Butter hall", "Night market yard"],
-    plan: "standard",
+    pays: { price: "standard-month", paid: 0, collect: "card", card: "paid" },
     state: "trial",
     until: 9,
     domain: "brindle.example",
@@ -67,7 +68,7 @@ export const COMPANIES: CastCompany[] = [
     name: "Northgale Airfield",
     address: "Perimeter Road, Northgale",
     sites: ["Terminal hut"],
-    plan: "essential",
+    pays: { price: "essential-month", paid: 4, collect: "card", card: "refused" },
     state: "lapsed",
     until: -40,
     domain: "northgale.example",
@@ -77,7 +78,7 @@ export const COMPANIES: CastCompany[] = [
     name: "Kestrel Leisure Pools",
     address: "Lido Parade, Kestrel Bay",
     sites: ["Lido", "Training pool"],
-    plan: "standard",
+    pays: { price: "standard-month", paid: 1, collect: "card", card: "paid" },
     state: "active",
     until: 28,
     domain: "kestrel.example",

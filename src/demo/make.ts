@@ -6,7 +6,6 @@ import { slugOf } from "@/core/address/slug";
 import { system } from "@/core/events/event";
 import { fieldBySlug } from "@/core/schema/types";
 import { addDays, dateIn } from "@/core/time/relative";
-import { setSubscription } from "@/data/billing/standing";
 import { keepBrandPicture } from "@/data/brand/pictures";
 import { draftOf } from "@/data/definition/draft";
 import { storePublished } from "@/data/definition/published";
@@ -20,6 +19,7 @@ import { addStaff } from "@/identity/office";
 import { storePassword } from "@/identity/sign-in";
 import { ownerViewer } from "@/identity/viewer";
 import { folderFiles } from "@/services/files/folder";
+import { makeMoney, openAccount } from "./billing";
 import { COMPANIES, PEOPLE, passwordOf } from "./cast";
 import { demoDefinition } from "./definition";
 import { type DemoStaff, demoStaff, makeDoors, makeProviders } from "./doors";
@@ -76,9 +76,6 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
     });
     if (!added.ok) throw new Error(added.error.message);
     ids.companies.set(co.key, added.value.id);
-    const until = co.until === null ? null : addDays(today, co.until);
-    const subscription = { plan: co.plan, state: co.state, until, timeZone: "Europe/London" };
-    setSubscription(file, added.value.id, subscription, { actor: by.actor, via: "job", at: now });
   }
   const definition = demoDefinition(schema, ids.companies.get("saltmarsh")!);
   const picture = await keepBrandPicture(file, owner, "picture", await signPicture("Directory", "Vitreous enamel"));
@@ -88,6 +85,22 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
   const add = adder(c);
   const sites = makeSites(c, add);
   const people = await makePeople(c, owner, sites, field);
+
+  say("a year of money");
+  const till = openAccount(file, owner, port);
+  const payers = COMPANIES.map((co) => ({
+    ...co.pays,
+    company: c.companies.get(co.key)!,
+    name: co.name,
+    address: co.address,
+    email: `accounts@${co.domain}`,
+    state: co.state,
+    until: co.until,
+    country: "GB",
+    seats: 1,
+  }));
+  transact(file, () => makeMoney(file, till, payers, now));
+  till.db.close();
 
   say("projects, signs and papers");
   transact(file, () => {

@@ -1,6 +1,7 @@
 /** What begins with the process: settings are checked, jobs run, and the end is prepared. */
 import { Cron } from "croner";
 import { ConfigError, config } from "@/config";
+import { hasBooks } from "@/data/billing/books-tables";
 import { once } from "@/data/file/once";
 import { closeFiles, control, type PortalFile, portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
@@ -16,6 +17,8 @@ import { BIN_DAYS, emptyBin } from "@/data/records/write/bin";
 import { dropGoneColumns } from "@/data/schema/exchange-column";
 import { runIn } from "@/data/threads";
 import { sweepExports } from "@/features/api/export-task";
+import { payingOf } from "@/features/pay/here";
+import { runBilling } from "@/features/pay/run";
 import { answerJoin, JOIN, sweepJoins } from "@/identity/joining";
 import { type AskedFor, answerDoor, DOOR, sendMessage } from "@/identity/letters";
 import { needsOwner, setupCode } from "@/identity/setup";
@@ -59,6 +62,7 @@ export async function begin(): Promise<void> {
         for (const f of allPortals()) {
           await whenFree(f);
           endAccounts(f, Date.now());
+          if (hasBooks(f)) await runBilling(f, payingOf(f), Date.now);
           f.rest?.();
         }
       }),

@@ -1,16 +1,17 @@
-/** The Till as a process of its own: `tsx src/till/main.ts PORT FILE`. It answers on this machine alone. */
+/** The Till as a process of its own: `tsx src/till/main.ts PORT FILE [PORT OF ELKHORN]`. It answers on this machine alone. */
 import { createServer, type IncomingMessage, type ServerResponse } from "node:http";
 import { answerApi } from "./api";
 import { readCard } from "./cards";
 import { deliverDue } from "./deliver";
 import { deskPage, payPage, secondPage, told } from "./pages";
-import { accountById, accounts, addAccount, type Faults, openTill, type Till } from "./store";
+import { accountById, accounts, addAccount, type Faults, moveHooks, openTill, type Till } from "./store";
 import { bodyOf, checkoutRow, payCheckout, ripen, secondStep } from "./work";
 
 const MOST_BYTES = 64 * 1024;
 
-export function startTill(port: number, path: string): Promise<{ port: number; db: Till; close: () => Promise<void> }> {
+export function startTill(port: number, path: string, elkhorn?: number): Promise<{ port: number; db: Till; close: () => Promise<void> }> {
   const db = openTill(path);
+  if (elkhorn) moveHooks(db, elkhorn);
   const server = createServer((request, response) => {
     answer(db, request, response).catch(() => {
       if (!response.headersSent) response.writeHead(500);
@@ -69,31 +70,33 @@ async function answer(db: Till, request: IncomingMessage, response: ServerRespon
       .end(JSON.stringify(said));
     return;
   }
-  const html = (text: string, status = 200): void =>
-    void response
-      .writeHead(status, {
+  const page = pageAt(db, request.method === "POST", pathname, new URLSearchParams(body));
+  if ("to" in page) response.writeHead(page.status ?? 303, page.to ? { location: page.to } : {}).end();
+  else
+    response
+      .writeHead(page.status ?? 200, {
         "content-type": "text/html; charset=utf-8",
         "cache-control": "no-store",
         "content-security-policy": "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; frame-ancestors 'none'",
         "referrer-policy": "no-referrer",
       })
-      .end(text);
-  const to = (where: string): void => void response.writeHead(303, { location: where }).end();
-  const form = new URLSearchParams(body);
-  if (pathname === "/health") return void response.writeHead(204).end();
+      .end(page.text);
+}
+
+type Page = { readonly text: string; readonly status?: number } | { readonly to: string; readonly status?: number };
+const html = (text: string, status = 200): Page => ({ text, status });
+const to = (where: string): Page => ({ to: where });
+
+function pageAt(db: Till, post: boolean, pathname: string, form: URLSearchParams): Page {
+  if (pathname === "/health") return { to: "", status: 204 };
   const pay = /^\/pay\/(pay_[0-9a-f]{24})(\/second)?$/.exec(pathname);
-  if (pay) return payment(db, pay[1]!, pay[2] !== undefined, request.method === "POST" ? form : null, { html, to });
-  if (request.method === "POST") return desk(db, pathname, form, { html, to });
+  if (pay) return payment(db, pay[1]!, pay[2] !== undefined, post ? form : null);
+  if (post) return desk(db, pathname, form);
   if (pathname === "/") return html(deskPage(shown(db, null)));
-  html(told("Nothing here", "There is nothing at this address."), 404);
+  return html(told("Nothing here", "There is nothing at this address."), 404);
 }
 
-interface Say {
-  readonly html: (text: string, status?: number) => void;
-  readonly to: (where: string) => void;
-}
-
-function payment(db: Till, id: string, second: boolean, form: URLSearchParams | null, { html, to }: Say): void {
+function payment(db: Till, id: string, second: boolean, form: URLSearchParams | null): Page {
   const c = checkoutRow(db, id);
   const account = c && accountById(db, c.account);
   if (!c || !account) return html(told("Nothing here", "There is no such payment."), 404);
@@ -113,10 +116,13 @@ function payment(db: Till, id: string, second: boolean, form: URLSearchParams | 
   const done = payCheckout(db, id, card, Date.now());
   if (done === "second") return html(secondPage(account, id, body));
   if (done === "done") return to(body.back);
-  html(payPage(account, id, body, `${done.why} Try another, or turn back: nothing has been taken.`, { name: form.get("name") ?? "" }), 402);
+  return html(
+    payPage(account, id, body, `${done.why} Try another, or turn back: nothing has been taken.`, { name: form.get("name") ?? "" }),
+    402,
+  );
 }
 
-function desk(db: Till, pathname: string, form: URLSearchParams, { html, to }: Say): void {
+function desk(db: Till, pathname: string, form: URLSearchParams): Page {
   const event = /^\/events\/(evt_[0-9a-f]{24})$/.exec(pathname);
   if (event) {
     db.prepare("UPDATE events SET next_at = ? WHERE id = ?").run(Date.now(), event[1]);
@@ -135,7 +141,7 @@ function desk(db: Till, pathname: string, form: URLSearchParams, { html, to }: S
   const [name, hookUrl] = [form.get("name")?.trim() ?? "", form.get("hook")?.trim() ?? ""];
   if (!name || !URL.canParse(hookUrl)) return html(told("Not made", "A name and an address for its events are needed.", "/"), 422);
   const made = addAccount(db, { name, hookUrl, mode: form.get("mode") === "live" ? "live" : "test" });
-  html(deskPage(shown(db, { ...made, name })));
+  return html(deskPage(shown(db, { ...made, name })));
 }
 
 const shown = (db: Till, fresh: Parameters<typeof deskPage>[0]["fresh"]): Parameters<typeof deskPage>[0] => ({
@@ -146,8 +152,8 @@ const shown = (db: Till, fresh: Parameters<typeof deskPage>[0]["fresh"]): Parame
 });
 
 if (process.argv[1]?.endsWith("main.ts") && process.argv[1].includes("till")) {
-  const [port, path] = process.argv.slice(2);
-  startTill(Number(port), path!).then(
+  const [port, path, elkhorn] = process.argv.slice(2);
+  startTill(Number(port), path!, elkhorn ? Number(elkhorn) : undefined).then(
     (till) => {
       console.log(`The Till answers on port ${till.port}`);
       for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => void till.close().then(() => process.exit(0)));

@@ -70,3 +70,52 @@ export const accountBySecret = (db: Till, secret: string): AccountRow | undefine
 export const accounts = (db: Till): AccountRow[] => db.prepare("SELECT * FROM accounts ORDER BY name").all() as AccountRow[];
 export const accountById = (db: Till, id: string): AccountRow | undefined =>
   db.prepare("SELECT * FROM accounts WHERE id = ?").get(id) as AccountRow | undefined;
+
+/** Somebody who has paid here before, with a card that is kept: for a demo that begins in the middle of things. */
+export function addKept(
+  db: Till,
+  account: string,
+  c: { readonly name: string; readonly email: string; readonly reference: string; readonly does: string; readonly last: string },
+): { customer: string; method: string } {
+  const [customer, method] = [idOf("cus"), idOf("way")];
+  db.prepare("INSERT INTO customers (id, account, name, email, reference) VALUES (?, ?, ?, ?, ?)").run(
+    customer,
+    account,
+    c.name,
+    c.email,
+    c.reference,
+  );
+  db.prepare("INSERT INTO methods (id, account, customer, does, last, uses) VALUES (?, ?, ?, ?, ?, 1)").run(
+    method,
+    account,
+    customer,
+    c.does,
+    c.last,
+  );
+  return { customer, method };
+}
+
+/** Elkhorn answers at another port than when the accounts were made. */
+export function moveHooks(db: Till, port: number): void {
+  for (const a of accounts(db)) {
+    const url = new URL(a.hook_url);
+    if (!url.hostname.endsWith("localhost")) continue;
+    url.port = String(port);
+    db.prepare("UPDATE accounts SET hook_url = ? WHERE id = ?").run(url.href, a.id);
+  }
+}
+
+/** A payment of before, so that it can be paid back. */
+export function addPaid(db: Till, account: string, p: { amount: number; currency: string; what: string; at: number }): string {
+  const id = idOf("mny");
+  db.prepare("INSERT INTO payments (id, account, amount, currency, reference, what, at) VALUES (?, ?, ?, ?, ?, ?, ?)").run(
+    id,
+    account,
+    p.amount,
+    p.currency,
+    "",
+    p.what,
+    p.at,
+  );
+  return id;
+}

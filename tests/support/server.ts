@@ -41,12 +41,14 @@ interface Settings {
   readonly paths?: boolean;
   /** What browsers write, where that is not this very server. */
   readonly address?: string;
+  /** The port of a Till that is started with it. */
+  readonly till?: number;
 }
 
 export async function startServer(
   data: string,
   port: number,
-  { paths = false, address = `http://localhost:${port}` }: Settings = {},
+  { paths = false, address = `http://localhost:${port}`, till }: Settings = {},
 ): Promise<ChildProcess> {
   const settings = {
     ELKHORN_DATA: data,
@@ -54,6 +56,7 @@ export async function startServer(
     ELKHORN_ADDRESS: address,
     ELKHORN_NAMES: "stand-in",
     ELKHORN_PORTAL_PATHS: paths ? "on" : "off",
+    ...(till ? { ELKHORN_TILL: `http://till.localhost:${till}` } : {}),
   };
   const child = spawn(process.execPath, [join(ROOT, "scripts/serve.mjs")], {
     cwd: ROOT,
@@ -84,6 +87,30 @@ export async function ownServer(settings: Settings = {}): Promise<{ port: number
   const port = await freePort();
   child = await startServer(data, port, settings);
   return { port, data };
+}
+
+/** With the demo's accounts at it; its events go to this server. */
+export async function startTillAt(till: number, data: string, elkhorn: number): Promise<ChildProcess> {
+  const child = spawn(
+    process.execPath,
+    [join(ROOT, "node_modules/.bin/tsx"), "src/till/main.ts", String(till), join(data, "till.db"), String(elkhorn)],
+    {
+      cwd: ROOT,
+      stdio: ["ignore", "pipe", "inherit"],
+    },
+  );
+  await new Promise((said) => child.stdout!.once("data", said));
+  return child;
+}
+
+/** The same with a Till beside it. */
+export async function ownServerWithTill(): Promise<{ port: number; till: number; data: string; tillProcess: () => ChildProcess }> {
+  const till = await freePort();
+  let child: ChildProcess | undefined;
+  afterAll(() => void child?.kill());
+  const own = await ownServer({ till });
+  child = await startTillAt(till, own.data, own.port);
+  return { ...own, till, tillProcess: () => child! };
 }
 
 export default function setup(project: TestProject): () => void {

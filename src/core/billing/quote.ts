@@ -28,7 +28,7 @@ export interface Quote {
   /** The day from which it holds, or on which a trial is over. */
   readonly from: string;
   /** What it costs from then on, for each period. */
-  readonly then: { readonly amount: number; readonly cycle: Terms["cycle"] } | null;
+  readonly renewal: { readonly amount: number; readonly cycle: Terms["cycle"] } | null;
   readonly happening: Happening | null;
 }
 
@@ -80,13 +80,13 @@ export function quotePlan(sold: Sold, wanted: { readonly price: string; readonly
   if (s.state === "grace") return { no: "due" };
   if (s.state === "ending") return { no: "ending" };
   if (s.state === "paused") return { no: "paused" };
-  const then = { amount: terms.each * terms.seats, cycle: terms.cycle };
+  const renewal = { amount: terms.each * terms.seats, cycle: terms.cycle };
   const same = s.terms.price === terms.price && s.terms.seats === terms.seats;
   if (same && s.next === null) return { no: "already" };
   const happening: Happening = { kind: "changed", terms };
-  if (s.state === "trial") return { lines: [], when: "trial", from: s.paidUntil, then, happening };
+  if (s.state === "trial") return { lines: [], when: "trial", from: s.paidUntil, renewal, happening };
   const c = changeOf(s.terms, terms, s.anchor, b.day);
-  return { lines: c.lines, when: c.when === "at the end" ? "at the end" : "now", from: c.from, then, happening };
+  return { lines: c.lines, when: c.when === "at the end" ? "at the end" : "now", from: c.from, renewal, happening };
 }
 
 function fresh(price: Price, terms: Terms, first: boolean, day: string): Quote {
@@ -94,11 +94,11 @@ function fresh(price: Price, terms: Terms, first: boolean, day: string): Quote {
   const setup: Line[] =
     price.setup > 0 ? [{ kind: "setup", plan: terms.plan, seats: terms.seats, from: day, until: day, amount: price.setup }] : [];
   const happening: Happening = { kind: "bought", terms, trialDays, setup: price.setup };
-  const then = { amount: terms.each * terms.seats, cycle: terms.cycle };
-  if (trialDays > 0) return { lines: setup, when: "trial", from: plusDays(day, trialDays), then, happening };
+  const renewal = { amount: terms.each * terms.seats, cycle: terms.cycle };
+  if (trialDays > 0) return { lines: setup, when: "trial", from: plusDays(day, trialDays), renewal, happening };
   const { from, until } = periodOf(day, terms.cycle, 0);
-  const period: Line = { kind: "period", plan: terms.plan, seats: terms.seats, from, until, amount: then.amount };
-  return { lines: [period, ...setup], when: "now", from: day, then, happening };
+  const period: Line = { kind: "period", plan: terms.plan, seats: terms.seats, from, until, amount: renewal.amount };
+  return { lines: [period, ...setup], when: "now", from: day, renewal, happening };
 }
 
 /** Who may buy an offer: a company by its payers, a person for themselves, anybody. */
@@ -111,7 +111,7 @@ export function quoteOffer(offers: readonly Offer[], wanted: Extract<Wanted, { k
     lines: [{ kind: "offer", offer: offer.id, record, amount: offer.price }],
     when: "now",
     from: "",
-    then: null,
+    renewal: null,
     happening: null,
   };
 }

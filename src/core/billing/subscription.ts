@@ -147,7 +147,8 @@ function failed(s: Subscription, day: string, rules: Rules): Step | null {
   if (s.state === "grace") return { now: s, due: [], why: `The payment failed once more; the doors stay open until ${s.graceUntil}.` };
   if ((s.state !== "active" && s.state !== "trial") || day < s.paidUntil) return null;
   if (rules.grace === 0) return { now: { ...s, state: "lapsed", graceUntil: null }, due: [], why: "Lapsed: the payment failed." };
-  const graceUntil = plusDays(s.paidUntil, rules.grace);
+  // From the day on which it is known: a clock that jumped does not shut doors unsaid.
+  const graceUntil = plusDays(day, rules.grace);
   return { now: { ...s, state: "grace", graceUntil }, due: [], why: `The payment failed; the doors stay open until ${graceUntil}.` };
 }
 

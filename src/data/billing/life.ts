@@ -1,4 +1,5 @@
 /** A subscription's steps, stored: what it became, the day on which something happens next, what it is worth, and the event with its reason. */
+import { eq } from "drizzle-orm";
 import { nextTry } from "@/core/billing/dunning";
 import { plusDays } from "@/core/billing/periods";
 import { type Happening, isOpen, type Rules, type Step, type Subscription, step } from "@/core/billing/subscription";
@@ -56,13 +57,20 @@ export function store(file: PortalFile, of: Life, life: Subscription): void {
   noteWorth(file, of.company, life.terms.plan, pays ? monthly(life.terms) : 0, of.by.at);
 }
 
+const TOLD_BEFORE = 3;
 const lastBefore = (day: string | null): string | null => day && plusDays(day, -1);
 
 function nextDay(life: Subscription, day: string): string | null {
   if (life.state === "lapsed" || life.state === "paused") return null;
+  // Whoever is on trial is told three days before it is over.
+  if (life.state === "trial") return plusDays(life.paidUntil, -TOLD_BEFORE) > day ? plusDays(life.paidUntil, -TOLD_BEFORE) : life.paidUntil;
   if (life.state !== "grace" || life.graceUntil === null) return life.paidUntil;
   return nextTry(life.paidUntil, life.graceUntil, day) ?? life.graceUntil;
 }
+
+/** Nothing more is to be done before that day. */
+export const noteNext = (file: PortalFile, companyId: string, day: string): void =>
+  void file.orm.update(t.subscriptions).set({ nextDay: day }).where(eq(t.subscriptions.companyId, companyId)).run();
 
 /** Companies to which something is to happen on a day at the latest, the longest due first. Each zone's own day is looked at by whoever does it. */
 export const dueBy = (file: PortalFile, day: string, most: number): string[] =>

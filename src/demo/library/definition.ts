@@ -1,6 +1,6 @@
 /** Who may do what in the library, what it sells, its pages and its look: other than Fernhill's in every choice that Brand has. */
 import { generateNKeysBetween } from "fractional-indexing";
-import type { Condition } from "@/core/access/condition";
+import { type Condition, SELF } from "@/core/access/condition";
 import { type Action, everyoneRole } from "@/core/access/rules";
 import type { Definition } from "@/core/definition/definition";
 import { EVERYBODY, type Navigation, NO_PAGES, type Page } from "@/core/pages/page";
@@ -40,6 +40,12 @@ export function libraryDefinition(schema: Schema, t: LibraryTables): Definition 
     path: [field(t.details, "free")],
     operator: "is",
     operands: [{ kind: "literal", value: true }],
+  };
+  const bought: Condition = {
+    kind: "test",
+    path: [SELF],
+    operator: "any-of",
+    operands: [{ kind: "viewer", of: "bought", field: null }],
   };
   let n = 0;
   const grant = (
@@ -92,6 +98,8 @@ export function libraryDefinition(schema: Schema, t: LibraryTables): Definition 
       grant(["visitor", "newcomer", "fitter"], t.details, ["see"], titles),
       grant(["visitor", "newcomer", "fitter"], t.details, ["see"], all(t.details), { filter: free }),
       grant(["fitter"], t.details, ["see"], all(t.details), { feature: "library" }),
+      // A single detail that was bought is open whatever the plan.
+      grant(["newcomer", "fitter"], t.details, ["see"], all(t.details), { filter: bought }),
       grant(["fitter"], "t_companies", ["see"], [field("t_companies", "name")]),
       grant(
         ["firm-lead"],

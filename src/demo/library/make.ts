@@ -5,7 +5,6 @@ import { slugOf } from "@/core/address/slug";
 import { system } from "@/core/events/event";
 import { type Field, fieldBySlug } from "@/core/schema/types";
 import { addDays, dateIn } from "@/core/time/relative";
-import { setSubscription } from "@/data/billing/standing";
 import { keepBrandPicture } from "@/data/brand/pictures";
 import { storePublished } from "@/data/definition/published";
 import { newId } from "@/data/file/ids";
@@ -20,6 +19,7 @@ import { AT_FIRST, keepDoors } from "@/identity/doors/settings";
 import { keepJoining } from "@/identity/joining-settings";
 import { storePassword } from "@/identity/sign-in";
 import { ownerViewer } from "@/identity/viewer";
+import { type DemoPayer, makeMoney, openAccount } from "../billing";
 import { passwordOf } from "../cast";
 import { Random } from "../random";
 import { COLLECTIONS, FIRMS, FIXINGS, HOW } from "./contents";
@@ -53,7 +53,7 @@ export async function makeLibrary(port: number, now: number): Promise<MadePortal
   definition.brand = { ...definition.brand, logo: logo.value.hash, signIn: { ...definition.brand.signIn, picture: behind.value.hash } };
   storePublished(file, definition, by);
   await makeDetails(file, t, now);
-  const people = await makeFirms(file, now);
+  const people = await makeFirms(file, port, now);
   keepDoors(file, owner, { ...AT_FIRST, open: ["password", "link", "mail-code", "passkey"] });
   const kept = keepJoining(file, owner, {
     who: "anybody",
@@ -121,10 +121,10 @@ async function makeDetails(file: PortalFile, t: LibraryTables, now: number): Pro
   }
 }
 
-async function makeFirms(file: PortalFile, now: number): Promise<MadePortal["people"]> {
+async function makeFirms(file: PortalFile, port: number, now: number): Promise<MadePortal["people"]> {
   const owner = ownerViewer({ id: "demo", name: "Demo" }, now);
   const schema = schemaOf(file);
-  const today = dateIn(now, ZONE);
+  const payers: DemoPayer[] = [];
   const town = fieldBySlug(schema.table("t_companies"), "town")!.id;
   const people: MadePortal["people"] = [];
   const enter = async (name: string, email: string, companyId: string | null, company: string | null, role: string): Promise<void> => {
@@ -137,11 +137,29 @@ async function makeFirms(file: PortalFile, now: number): Promise<MadePortal["peo
   for (const firm of FIRMS) {
     const added = addCompany(file, owner, firm.name, { [town]: firm.town });
     if (!added.ok) throw new Error(added.error.message);
-    if (firm.plan) {
-      const subscription = { plan: firm.plan, state: firm.state, until: addDays(today, firm.until), timeZone: ZONE };
-      setSubscription(file, added.value.id, subscription, { actor: system("demo"), via: "job", at: now });
+    const price = firm.plan && `${firm.plan}-${firm.until > 31 ? "year" : "month"}`;
+    if (price) {
+      const seats = firm.plan === "crew" ? Math.max(3, firm.people.length) : 1;
+      const { state, until, name } = firm;
+      const email = `accounts@${firm.domain}`;
+      payers.push({
+        company: added.value.id,
+        name,
+        address: firm.town,
+        email,
+        country: "IE",
+        price,
+        seats,
+        state,
+        until,
+        paid: 1,
+        collect: "card",
+      });
     }
     for (const p of firm.people) await enter(p.name, `${first(p.name)}@${firm.domain}`, added.value.id, firm.name, p.role);
   }
+  const till = openAccount(file, owner, port);
+  makeMoney(file, till, payers, now);
+  till.db.close();
   return people;
 }

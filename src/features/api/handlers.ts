@@ -1,5 +1,6 @@
 /** The calls of the HTTP API. Each is: viewer, parse, decide (inside the repository), answer. */
 import type { z } from "zod";
+import { PAYER } from "@/core/access/books";
 import { ACTIONS } from "@/core/access/rules";
 import { reasonSentence } from "@/core/access/wording";
 import { fromJson, recordJson } from "@/core/exchange/present";
@@ -98,7 +99,10 @@ export function getMe(r: ApiRequest): Response {
     company: companyJson(active),
     memberships: all.map((m) => ({ id: m.id, company: companyJson(m), roles: roleNames(r, m.roles) })),
     // Those that count now: while a company must pay, others than it was given.
-    roles: roleNames(r, r.viewer.roles),
+    roles: roleNames(
+      r,
+      r.viewer.roles.filter((id) => id !== PAYER),
+    ),
     features: [...r.viewer.features],
     allowances: allowances.map((a) => ({ table: r.published.policy.schema.table(a.table).slug, limit: a.limit, used: a.used })),
   };

@@ -2,17 +2,21 @@
 /** What is sold, in the draft: features, plans, prices, and the rules of paying. A published price is retired, never changed. */
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
+import { config } from "@/config";
 import { repriced } from "@/core/billing/prices";
 import type { Definition } from "@/core/definition/definition";
 import { billingSchema, featureSchema, type Price, planSchema, priceSchema } from "@/core/definition/parts/plans";
 import { actorOf } from "@/core/events/event";
 import { kindOf } from "@/core/schema/types";
 import { dateIn } from "@/core/time/relative";
+import { booksWritten } from "@/data/billing/books-tables";
 import { endSubscription, setSubscription } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { forgetAccount, keepAccount, shownAccount } from "@/identity/pay-account";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
+import { providerOf } from "@/services/payments";
 
 const revision = z.number().int();
 const unread: DraftAnswer = { ok: false, messages: ["This could not be read. Load the page again."] };
@@ -152,6 +156,43 @@ export async function saveBilling(slug: string, seen: number, input: unknown): P
   const twice = countries.find((c, i) => countries.indexOf(c) !== i);
   if (twice) return { ok: false, messages: [`There are two rates for ${twice}. Leave one.`] };
   return edit(slug, seen, "the rules of paying", (d) => ({ ...d, billing: parsed.data }));
+}
+
+const accountInput = z.object({ secret: z.string().trim().max(200), hook: z.string().trim().max(200) });
+
+/** The account at the provider: asked of it once before it is kept, so that a key that opens nothing is said at once. */
+export async function setAccount(slug: string, input: { secret: string; hook: string }): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "bill");
+  const provider = providerOf(config());
+  const parsed = accountInput.safeParse(input);
+  if (!parsed.success || !provider) return unread;
+  const { secret, hook } = parsed.data;
+  const mode = provider.modeOf(secret);
+  if (mode === null) return { ok: false, messages: [`That is no key of ${provider.name}.`] };
+  if (!provider.isHook(hook))
+    return { ok: false, messages: ["The secret of its events begins with whsec_ and is longer. Copy all of it."] };
+  const known = shownAccount(p.file, p.owner);
+  if (known && known.mode !== mode && booksWritten(p.file))
+    return {
+      ok: false,
+      messages: [
+        `This portal has orders of a ${known.mode} account. A ${mode} key would mix what was tried with what is real: take those keys for another portal.`,
+      ],
+    };
+  const asked = await provider
+    .payments({ secret, mode })
+    .customer({ name: p.live.definition.portal.name, email: "", reference: p.file.id }, `setting-up-${newId()}`);
+  if (!asked.ok) return { ok: false, messages: [asked.error.message] };
+  keepAccount(p.file, p.owner, { secret, hook, mode });
+  revalidatePath(p.at, "layout");
+  return { ok: true };
+}
+
+export async function dropAccount(slug: string): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "bill");
+  forgetAccount(p.file, p.owner);
+  revalidatePath(p.at, "layout");
+  return { ok: true };
 }
 
 const paidInput = z.object({

@@ -1,4 +1,5 @@
 /** The portal's menu for whoever asks: as its owner ordered it, or every page that stands for itself. */
+import { maysPay } from "@/core/access/payer";
 import { fits } from "@/core/pages/audience";
 import { inOrder, type Navigation } from "@/core/pages/page";
 import type { PortalRequest } from "@/identity/request";
@@ -20,7 +21,11 @@ export interface Group {
 export function menuOf(r: PortalRequest): (Entry | Group)[] {
   const { definition } = r.published;
   const { navigation } = definition;
-  const plans: Entry[] = definition.plans.length > 0 ? [{ id: "plans", name: sayOf(r)("frame.plans"), to: "/plans" }] : [];
+  const sold = definition.plans.length > 0;
+  const plans: Entry[] = [
+    ...(sold ? [{ id: "plans", name: sayOf(r)("frame.plans"), to: "/plans" }] : []),
+    ...(sold && maysPay(r.published.policy, r.viewer) ? [{ id: "billing", name: sayOf(r)("frame.billing"), to: "/-/billing" }] : []),
+  ];
   if (navigation.length === 0) return [...everyPage(r), ...plans];
   const reader = readerFor(r);
   const shown = inOrder(navigation).filter((n) => fits(n.audience, reader));

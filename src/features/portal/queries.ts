@@ -6,7 +6,7 @@ import type { Locale } from "@/core/schema/fields/kind";
 import type { Field, Table } from "@/core/schema/types";
 import { dateIn } from "@/core/time/relative";
 import { type Say, sayIn } from "@/core/words/words";
-import { countOf, standingOf } from "@/data/billing/standing";
+import { countOf, type Standing, standingFrom } from "@/data/billing/standing";
 import { Busy, isBusy, whenFree } from "@/data/file/when-free";
 import { personFacts } from "@/data/people/people";
 import { automaticCompany } from "@/data/records/write/given";
@@ -56,9 +56,10 @@ export const seenOf = (r: PortalRequest, table: Table): { seen: number; all: num
 export const personName = (r: PortalRequest, id: string): string | undefined => personFacts(r.file, id)?.name;
 
 /** What the viewer's company has paid for; null for whoever acts for none. */
-export function standingHere(r: PortalRequest): ReturnType<typeof standingOf> | null {
+export function standingHere(r: PortalRequest): Standing | null {
   const { company, now, timeZone } = r.viewer;
-  return company ? standingOf(r.file, r.published.definition, company.id, dateIn(now, timeZone)) : null;
+  const paid = r.memberships.find((m) => m.id === r.viewer.membershipId)?.paid;
+  return company && paid ? standingFrom(r.published.definition, paid, dateIn(now, timeZone), r.viewer.person?.id ?? null) : null;
 }
 
 /** A link's page is looked at. Where the file is busy just then, that goes unnoted. */

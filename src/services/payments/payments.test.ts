@@ -87,7 +87,13 @@ describe("a checkout", () => {
     expect((await pay(url, 1)).text).toContain("refused by its bank");
     expect((await pay(url, 0)).location).toBe("http://fernhill.localhost:3000/-/paying/x");
     const now = await value(payments.checkoutNow(id));
-    expect(now).toMatchObject({ state: "paid", reference: "c1", amount: 21_600, currency: "GBP", method: { words: `card ending in ${CARDS[0]!.number.slice(-4)}` } });
+    expect(now).toMatchObject({
+      state: "paid",
+      reference: "c1",
+      amount: 21_600,
+      currency: "GBP",
+      method: { words: `card ending in ${CARDS[0]!.number.slice(-4)}` },
+    });
     await until(() => eventsOf("c1").length > 0);
     expect(eventsOf("c1")[0]).toMatchObject({ type: "checkout", subject: id, outcome: now });
     // Pressed again: nothing more is taken.
@@ -200,12 +206,20 @@ describe("test cards", () => {
   // ISO/IEC 7812-1, annex B: the example 7992739871 has the check digit 3 (widely published; from memory).
   it("are right by Luhn, and a wrong digit or two that changed places are found", () => {
     expect([isLuhn("79927398713"), isLuhn("79927398710"), isLuhn("79927398731")]).toEqual([true, false, false]);
-    for (const c of CARDS) expect([c.number, c.number.length, isLuhn(c.number), c.number.slice(0, 4)]).toEqual([c.number, 16, true, "9999"]);
+    for (const c of CARDS)
+      expect([c.number, c.number.length, isLuhn(c.number), c.number.slice(0, 4)]).toEqual([c.number, 16, true, "9999"]);
   });
   it("are the only ones taken, until a month to come", () => {
     const now = Date.UTC(2026, 10, 27);
     const number = CARDS[0]!.number;
     expect(readCard(number.replace(/(\d{4})/g, "$1 "), "11 / 26", now)).toEqual({ does: "paid", last: number.slice(-4) });
-    expect([readCard(number, "10/26", now), readCard(number, "13/30", now), readCard("79927398713000", "12/30", now), readCard("99990000", "12/30", now)].every((r) => "problem" in r)).toBe(true);
+    expect(
+      [
+        readCard(number, "10/26", now),
+        readCard(number, "13/30", now),
+        readCard("79927398713000", "12/30", now),
+        readCard("99990000", "12/30", now),
+      ].every((r) => "problem" in r),
+    ).toBe(true);
   });
 });

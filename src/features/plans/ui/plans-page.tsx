@@ -1,19 +1,25 @@
 /** What is sold: features, plans with their prices, what is bought once, and the rules of paying. All of it in the draft until it is published. */
+
+import { config } from "@/config";
 import { priceWords } from "@/core/billing/changes";
 import { yearOf } from "@/core/billing/prices";
 import type { Definition } from "@/core/definition/definition";
-import { formatDate, formatMoney } from "@/core/text/format";
+import { formatDate, formatMoment, formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import type { SubscriptionState } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { draftMoves } from "@/data/definition/versions";
 import { directory } from "@/data/people/directory";
+import { portalAddress } from "@/identity/addresses";
 import type { OfficePortal } from "@/identity/office-gate";
+import { shownAccount } from "@/identity/pay-account";
 import { STANDINGS, URGENCY, wantsLook } from "@/office/standings";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { plural } from "@/office/words";
+import { providerOf } from "@/services/payments";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
+import { AccountForm } from "./account-form";
 import { FeatureList } from "./feature-list";
 import { PaidForm } from "./paid-form";
 import { PlanForm } from "./plan-form";
@@ -32,6 +38,8 @@ export async function PlansPage({ p }: Props) {
   const { companies } = directory(p.file, p.owner, dateIn(p.now, timeZone));
   const { schema } = p.live.policy;
   const money = (n: number): string => formatMoney(n, currency, locale);
+  const provider = providerOf(config());
+  const account = shownAccount(p.file, p.owner);
   const published = new Set(live.prices.map((x) => x.id));
   const named = {
     features: d.features,
@@ -92,6 +100,24 @@ export async function PlansPage({ p }: Props) {
         </div>
         <PlanForm portal={p.slug} revision={revision} plan={null} {...named} />
       </section>
+      {provider && (
+        <section aria-labelledby="account" className="grid gap-3">
+          <h2 id="account">Being paid</h2>
+          <AccountForm
+            key={account?.secretEnd ?? ""}
+            portal={p.slug}
+            provider={provider.name}
+            site={provider.site}
+            hookAddress={`${portalAddress(p.slug)}/-/payments/events`}
+            now={
+              account && {
+                ...account,
+                set: `Given by ${account.setBy}, ${formatMoment(new Date(account.setAt).toISOString(), locale, timeZone)}.`,
+              }
+            }
+          />
+        </section>
+      )}
       {companies.length > 0 && live.plans.length > 0 && (
         <section aria-labelledby="companies" className="grid gap-3">
           <h2 id="companies">Companies</h2>

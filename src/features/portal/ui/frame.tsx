@@ -11,6 +11,7 @@ import { SoftLinks } from "@/ui/soft-links";
 import { WordsAround } from "@/ui/words";
 import { menuOf } from "../menu";
 import { sayOf } from "../queries";
+import { DueBanner } from "./due-banner";
 import { EmbedHeight } from "./embed-height";
 import { Header } from "./header";
 import { SeeAsBanner } from "./see-as-banner";
@@ -66,6 +67,7 @@ export function Frame({ r, children, laidOut = false }: Props) {
           readOnly={r.seeAs !== null}
           leads={r.session !== null && companyDesk(r.file, viewer) !== null}
         />
+        <DueBanner r={r} />
         <main id="main" className="mx-auto w-full max-w-6xl grow px-4 py-8 md:px-8">
           {children}
         </main>

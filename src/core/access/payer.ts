@@ -1,0 +1,8 @@
+import { PAYER } from "./books";
+import type { Policy } from "./policy";
+import { activeRoles } from "./scope";
+/** Whether whoever looks may pay for the company that they act for: by the roles that the owner says may. */
+import type { Viewer } from "./viewer";
+
+export const maysPay = (policy: Policy, viewer: Viewer): boolean =>
+  viewer.kind === "person" && viewer.company !== null && viewer.person?.status === "active" && activeRoles(policy, viewer).has(PAYER);

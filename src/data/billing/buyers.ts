@@ -1,0 +1,44 @@
+/** Who is billed for a company, who it is at the provider, and the account itself. What is secret is sealed by `identity`. */
+import { eq } from "drizzle-orm";
+import { type Buyer, buyerSchema } from "@/core/billing/buyer";
+import type { PortalFile } from "../file/open";
+import * as t from "../file/portal-tables";
+
+export function buyerOf(file: PortalFile, company: string): Buyer | null {
+  const row = file.orm.select().from(t.buyers).where(eq(t.buyers.companyId, company)).get();
+  const known = row && buyerSchema.safeParse(JSON.parse(row.body));
+  return known?.success ? known.data : null;
+}
+
+export function keepBuyer(file: PortalFile, companyId: string, buyer: Buyer, at: number): void {
+  const row = { companyId, body: JSON.stringify(buyer), at };
+  file.orm.insert(t.buyers).values(row).onConflictDoUpdate({ target: t.buyers.companyId, set: row }).run();
+}
+
+export interface Customer {
+  readonly customer: string;
+  readonly method: string | null;
+  readonly words: string | null;
+}
+
+/** As this account at the provider knows it: another account knows nobody. */
+export function customerOf(file: PortalFile, company: string, account: string): Customer | null {
+  const row = file.orm.select().from(t.customers).where(eq(t.customers.companyId, company)).get();
+  return row && row.account === account ? { customer: row.customer, method: row.method, words: row.words } : null;
+}
+
+export function keepCustomer(file: PortalFile, companyId: string, account: string, customer: string, at: number): void {
+  const row = { companyId, account, customer, method: null, words: null, at };
+  file.orm.insert(t.customers).values(row).onConflictDoUpdate({ target: t.customers.companyId, set: row }).run();
+}
+
+export type ProviderRow = typeof t.provider.$inferSelect;
+
+export const providerRow = (file: PortalFile): ProviderRow | undefined =>
+  file.orm.select().from(t.provider).where(eq(t.provider.id, 1)).get();
+
+export function keepProvider(file: PortalFile, row: Omit<ProviderRow, "id">): void {
+  const one = { id: 1, ...row };
+  file.orm.insert(t.provider).values(one).onConflictDoUpdate({ target: t.provider.id, set: one }).run();
+}
+export const dropProvider = (file: PortalFile): void => void file.orm.delete(t.provider).where(eq(t.provider.id, 1)).run();

@@ -1,0 +1,60 @@
+/** How a charge of what is kept ended: the invoice is paid and the time goes on, or the grace begins. Once for each try. */
+import { daysLeft } from "@/core/billing/dunning";
+import { formatMoney } from "@/core/text/format";
+import { dateIn } from "@/core/time/relative";
+import { paperOf, payInvoice, refusedPayment, type Writing } from "@/data/billing/books";
+import { chargeById, endCharge } from "@/data/billing/charges";
+import { afterPaying } from "@/data/billing/checkouts";
+import { type Life, take } from "@/data/billing/life";
+import { subscriptionOf } from "@/data/billing/standing";
+import { published } from "@/data/definition/published";
+import type { PortalFile } from "@/data/file/open";
+import { reached } from "@/data/file/points";
+import { transact } from "@/data/file/transact";
+import type { Outcome } from "@/services/payments/contract";
+import { dayWords, tellPayers } from "./tell";
+
+/** Nothing where that try has ended already, or the provider has no end of it yet. */
+export function chargeEnded(file: PortalFile, id: string, o: Outcome, now: number): void {
+  if (o.state !== "paid" && o.state !== "refused") return;
+  const state = o.state;
+  transact(file, () => {
+    const c = chargeById(file, id);
+    if (!c || !endCharge(file, id, { state, payment: o.payment, why: o.why, at: now })) return;
+    reached("charging: ended");
+    const { definition } = published(file);
+    const w: Writing = { actor: { kind: "system", id: "payments" }, at: now, day: dateIn(now, definition.portal.timeZone) };
+    const paper = paperOf(file, c.invoiceId)!;
+    const words = formatMoney(paper.reckoned.due, paper.currency, definition.portal.locale);
+    if (state === "paid") {
+      if (!payInvoice(file, c.invoiceId, { outside: o.payment, amount: o.amount, by: o.method?.words ?? "card" }, w)) return;
+      const why = afterPaying(file, c.companyId, w);
+      tellPayers(file, c.companyId, "paid", `${paper.number}: ${words}. ${why}`, now);
+    } else {
+      refusedPayment(file, c.invoiceId, { outside: null, amount: paper.reckoned.due, by: o.method?.words ?? "card", why: o.why ?? "" }, w);
+      paymentFailed(file, c.companyId, `${words} for ${paper.number}: ${o.why ?? "the payment was refused."}`, now);
+    }
+    reached("charging: written");
+  });
+}
+
+/** Grace, or a day more of it: said to those who may pay. */
+export function paymentFailed(file: PortalFile, company: string, what: string, now: number): void {
+  const was = subscriptionOf(file, company);
+  if (!was) return;
+  const { grace } = published(file).definition.billing;
+  const day = dateIn(now, was.timeZone);
+  const life: Life = {
+    company,
+    day,
+    timeZone: was.timeZone,
+    collect: was.collect,
+    by: { actor: { kind: "system", id: "payments" }, via: "job", at: now },
+  };
+  const done = take(file, life, { kind: "failed" }, { grace });
+  if (!done) return;
+  const until = done.now.graceUntil;
+  const left = until === null ? "" : ` Everything stays open until ${dayWords(file, until)}, ${days(daysLeft(until, day))} from now.`;
+  tellPayers(file, company, "payment-due", `${what}${until === null ? " The plan has ended." : left}`, now);
+}
+const days = (n: number): string => (n === 1 ? "a day" : `${n} days`);

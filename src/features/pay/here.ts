@@ -1,0 +1,39 @@
+/** Who buys, for whom, and with what words: what every part of this room begins with. */
+import { config } from "@/config";
+import { maysPay } from "@/core/access/payer";
+import { formatMoney } from "@/core/text/format";
+import { type Say, sayIn } from "@/core/words/words";
+import type { PortalFile } from "@/data/file/open";
+import { type PayAccount, payAccount } from "@/identity/pay-account";
+import type { PortalRequest } from "@/identity/request";
+import { providerOf } from "@/services/payments";
+import type { Payments, Provider } from "@/services/payments/contract";
+
+export const sayHere = (r: PortalRequest): Say => sayIn(r.published.definition.portal.locale);
+
+export const moneyHere = (r: PortalRequest) => {
+  const { currency, locale } = r.published.definition.portal;
+  return (minor: number): string => formatMoney(minor, currency, locale);
+};
+
+/** Whether whoever looks may pay for the company that they act for. */
+export const mayPay = (r: PortalRequest): boolean => maysPay(r.published.policy, r.viewer);
+
+export interface Till {
+  readonly provider: Provider;
+  readonly account: PayAccount;
+  readonly payments: Payments;
+}
+
+/** Where payments go; null where the installation has no provider, or the portal no account at it. */
+export function tillOf(file: PortalFile): Till | null {
+  const provider = providerOf(config());
+  const account = provider && payAccount(file);
+  return account ? { provider, account, payments: provider.payments({ secret: account.secret, mode: account.mode }) } : null;
+}
+
+/** As the run of what falls due asks for it. */
+export function payingOf(file: PortalFile): { account: string; payments: Payments } | null {
+  const till = tillOf(file);
+  return till && { account: till.account.account, payments: till.payments };
+}

@@ -1,0 +1,16 @@
+/** Lines of a subscription in words, as the summary, the invoice and the outbox have them alike. */
+import type { Line } from "@/core/billing/change";
+import { plusDays } from "@/core/billing/periods";
+import type { Definition } from "@/core/definition/definition";
+import { formatDate } from "@/core/text/format";
+import type { Say } from "@/core/words/words";
+
+export const linesIn = (d: Definition, lines: readonly Line[], say: Say): { text: string; amount: number }[] =>
+  lines.map((l) => ({ text: lineIn(d, l, say), amount: l.amount }));
+
+export function lineIn(d: Definition, l: Line, say: Say): string {
+  const plan = d.plans.find((p) => p.id === l.plan)?.name ?? "";
+  if (l.kind === "setup") return say("line.setup", { plan });
+  const day = (x: string): string => formatDate(x, say.locale);
+  return say(`line.${l.kind}`, { plan, seats: l.seats, from: day(l.from), until: day(plusDays(l.until, -1)) });
+}

@@ -1,0 +1,151 @@
+/** What somebody asks to buy, reckoned for them: its lines in words, its tax, what their credit covers, and when it holds. */
+import type { Buyer } from "@/core/billing/buyer";
+import { rateFor, reckon } from "@/core/billing/invoice";
+import { type Buying, leastSeats, type Quote, type QuoteLine, quoteOffer, quotePlan, type Wanted } from "@/core/billing/quote";
+import type { Definition } from "@/core/definition/definition";
+import { err, ok, type Result } from "@/core/result";
+import { dateIn } from "@/core/time/relative";
+import type { Say } from "@/core/words/words";
+import { creditOf, paperOf } from "@/data/billing/books";
+import { buyerOf } from "@/data/billing/buyers";
+import type { Bought } from "@/data/billing/checkouts";
+import { seatsTaken } from "@/data/billing/people";
+import { standingOf, subscriptionOf } from "@/data/billing/standing";
+import { Desk } from "@/data/records/desk";
+import type { PortalRequest } from "@/identity/request";
+import { ownerViewer } from "@/identity/viewer";
+import { mayPay, sayHere } from "./here";
+import { lineIn } from "./lines";
+
+/** Why it cannot be bought, as data; `way` is where it makes sense to go. */
+export type NotSold =
+  | { readonly no: "gone" | "already" | "due" | "ending" | "paused" | "not-you" | "sign-in" | "offline" }
+  | { readonly no: "seats"; readonly least: number };
+
+export interface Offered {
+  readonly quote: Quote;
+  readonly bought: Omit<Bought, "buyer">;
+  /** The least number of seats; null where there are none to choose. */
+  readonly least: number | null;
+}
+
+export function buyingHere(r: PortalRequest): Buying {
+  const { definition } = r.published;
+  const company = r.viewer.company?.id ?? null;
+  const today = dateIn(r.viewer.now, definition.portal.timeZone);
+  if (company === null) return { company, life: null, before: false, people: 0, day: today };
+  const stored = subscriptionOf(r.file, company);
+  const before = standingOf(r.file, definition, company, today).plan !== null;
+  return { company, life: stored?.life ?? null, before, people: seatsTaken(r.file, company), day: today };
+}
+
+/** The buyer's address as it is known: of the company, or of whoever looks. */
+export function buyerHere(r: PortalRequest, email = ""): Buyer {
+  const { company, person } = r.viewer;
+  const known = company && buyerOf(r.file, company.id);
+  const own = person ? String(person.values.f_person_email ?? "") : email;
+  return known || { name: company?.name ?? person?.name ?? "", email: own, address: "", country: "", taxNumber: "", reference: "" };
+}
+
+export function offerHere(r: PortalRequest, wanted: Wanted, country: string): Result<Offered, NotSold> {
+  const { definition } = r.published;
+  const b = buyingHere(r);
+  const allowed = mayBuy(r, wanted);
+  if (allowed) return err({ no: allowed });
+  const quote =
+    wanted.kind === "plan"
+      ? quotePlan(definition, wanted, b)
+      : wanted.kind === "offer"
+        ? quoteOffer(definition.offers, wanted)
+        : plain(r, wanted);
+  if ("no" in quote) return err(quote);
+  const say = sayHere(r);
+  const records = wanted.kind === "offer" ? recordsFor(r, wanted) : [];
+  if (records === null) return err({ no: "gone" });
+  const lines = quote.lines.map((l) => ({ text: lineText(r, say, l), amount: l.amount }));
+  const rate = rateFor(definition.billing.tax.rates, country || null);
+  const { mode } = definition.billing.tax;
+  const credit = b.company === null || (wanted.kind === "offer" && wanted.own) ? 0 : Math.max(0, creditOf(r.file, b.company));
+  const reckoned = wanted.kind === "invoice" ? paperOf(r.file, wanted.invoice)!.reckoned : reckon(lines, mode, rate, credit);
+  const tax = { mode: rate ? mode : ("none" as const), name: rate?.name ?? "", rate: rate?.rate ?? 0 };
+  const price = wanted.kind === "plan" ? definition.prices.find((p) => p.id === wanted.price) : undefined;
+  return ok({
+    quote,
+    bought: {
+      wanted,
+      what: whatOf(r, say, wanted),
+      lines,
+      reckoned,
+      tax,
+      happening: quote.happening,
+      day: b.day,
+      records,
+      keep: b.company !== null && wanted.kind !== "offer",
+    },
+    least: price?.per === "seat" ? leastSeats(price, b.people) : null,
+  });
+}
+
+/** Null where they may. The server decides here, for pages and for what is sent alike. */
+function mayBuy(r: PortalRequest, wanted: Wanted): "not-you" | "sign-in" | "gone" | null {
+  const { definition } = r.published;
+  if (wanted.kind !== "offer") return r.viewer.kind !== "person" ? "sign-in" : mayPay(r) ? null : "not-you";
+  const offer = definition.offers.find((o) => o.id === wanted.offer);
+  if (!offer) return "gone";
+  if (r.viewer.kind !== "person") return offer.buyer === "anybody" && offer.opens.kind === "order" ? null : "sign-in";
+  if (wanted.own) return offer.buyer === "company" || r.viewer.company === null ? "not-you" : null;
+  return mayPay(r) ? null : "not-you";
+}
+
+/** An open invoice, or a way to pay. Whoever may pay sees the invoices of their company, and no others. */
+function plain(r: PortalRequest, wanted: Extract<Wanted, { kind: "invoice" | "method" }>): Quote | NotSold {
+  const none = { lines: [], when: "now", from: "", renewal: null, happening: null } as const;
+  if (wanted.kind === "method") return none;
+  const table = r.published.policy.schema.findTable("t_invoices");
+  const seen = table && r.desk.read(table, wanted.invoice);
+  if (seen?.fields.f_invoice_state !== "open") return { no: "gone" };
+  return none;
+}
+
+/** Records that an offer opens: the one that was chosen, which must be one that the buyer knows of; or all that its filter has now. */
+function recordsFor(r: PortalRequest, wanted: Extract<Wanted, { kind: "offer" }>): string[] | null {
+  const offer = r.published.definition.offers.find((o) => o.id === wanted.offer);
+  if (!offer || (offer.opens.kind !== "record" && offer.opens.kind !== "set")) return [];
+  const table = r.published.policy.schema.findTable(offer.opens.table);
+  if (!table) return null;
+  if (offer.opens.kind === "record") return wanted.record && r.desk.read(table, wanted.record) ? [wanted.record] : null;
+  // What the set is made of is the owner's to say: whether a record of it may be read is asked of the grants, as ever.
+  const owner = new Desk(r.file, r.published.policy, ownerViewer({ id: "payments", name: "" }, r.viewer.now, r.viewer.timeZone));
+  return owner.list(table, { condition: offer.opens.filter, limit: MOST_OF_A_SET }).records.map((x) => x.id);
+}
+const MOST_OF_A_SET = 1_000;
+
+const planName = (d: Definition, id: string): string => d.plans.find((p) => p.id === id)?.name ?? "";
+
+export function lineText(r: Pick<PortalRequest, "published" | "desk">, say: Say, l: QuoteLine): string {
+  const { definition, policy } = r.published;
+  if (l.kind === "offer") {
+    const offer = definition.offers.find((o) => o.id === l.offer);
+    const table = offer && "table" in offer.opens ? policy.schema.findTable(offer.opens.table) : undefined;
+    const label = l.record && table ? r.desk.labelOf(table, l.record) : undefined;
+    return label ? say("line.of", { offer: offer?.name ?? "", record: label }) : (offer?.name ?? "");
+  }
+  return lineIn(definition, l, say);
+}
+
+function whatOf(r: PortalRequest, say: Say, wanted: Wanted): string {
+  const { definition } = r.published;
+  switch (wanted.kind) {
+    case "plan": {
+      const price = definition.prices.find((p) => p.id === wanted.price)!;
+      const seats = price.per === "seat" ? wanted.seats : 1;
+      return say(price.cycle === "year" ? "line.plan-year" : "line.plan", { plan: planName(definition, price.plan), seats });
+    }
+    case "offer":
+      return lineText(r, say, { kind: "offer", offer: wanted.offer, record: wanted.record, amount: 0 });
+    case "invoice":
+      return say("line.invoice", { number: paperOf(r.file, wanted.invoice)?.number ?? "" });
+    case "method":
+      return say("line.method");
+  }
+}

@@ -1,0 +1,211 @@
+/**
+ * What falls due: renewals, tries after a payment that failed, ends of trials, of grace and of cancelled plans. Each company in short
+ * transactions with the provider asked in between; a process that is killed goes on where it was, and nothing is charged twice.
+ */
+import { rateFor, reckon } from "@/core/billing/invoice";
+import { plusDays } from "@/core/billing/periods";
+import { step } from "@/core/billing/subscription";
+import { formatMoney } from "@/core/text/format";
+import { dateIn } from "@/core/time/relative";
+import { sayIn } from "@/core/words/words";
+import { addInvoice, creditOf, openInvoices, paperOf, voidInvoice, type Writing } from "@/data/billing/books";
+import { buyerOf, customerOf } from "@/data/billing/buyers";
+import { beginCharge } from "@/data/billing/charges";
+import { afterPaying, openCheckouts } from "@/data/billing/checkouts";
+import { notDone, noteDone } from "@/data/billing/heard";
+import { dueBy, type Life, noteNext, take } from "@/data/billing/life";
+import { subscriptionOf } from "@/data/billing/standing";
+import { published } from "@/data/definition/published";
+import type { PortalFile } from "@/data/file/open";
+import { reached } from "@/data/file/points";
+import { transact } from "@/data/file/transact";
+import { companyFacts } from "@/data/people/people";
+import type { PaymentEvent, Payments } from "@/services/payments/contract";
+import { chargeEnded, paymentFailed } from "./charging";
+import { linesIn } from "./lines";
+import { settlePaid, takeEvent } from "./settling";
+import { dayWords, tellPayers } from "./tell";
+
+/** Companies that are worked on at once: each waits for the provider most of its time. */
+const AT_ONCE = 24;
+/** Of one company in one run: a clock that jumped over years catches up, and a mistake does not go on for ever. */
+const MOST_STEPS = 40;
+const ASK_AFTER_MS = 60_000;
+const ASK_UNTIL_MS = 3 * 86_400_000;
+
+export interface Paying {
+  readonly account: string;
+  readonly payments: Payments;
+}
+
+const running = new WeakSet<PortalFile>();
+
+/** One after the other for a portal; whoever comes meanwhile finds the work being done. `now` is asked again and again: it may take long. */
+export async function runBilling(file: PortalFile, paying: Paying | null, now: () => number): Promise<void> {
+  if (running.has(file)) return;
+  running.add(file);
+  try {
+    if (paying) await askAgain(file, paying, now);
+    for (const e of notDone(file, 500)) handle(file, e.id, e.body, now());
+    // A day ahead of UTC is the latest that any zone has; each company's own day decides.
+    const due = dueBy(file, dateIn(now(), "Pacific/Kiritimati"), 100_000);
+    let next = 0;
+    const worker = async (): Promise<void> => {
+      while (next < due.length) await runCompany(file, due[next++]!, paying, now);
+    };
+    await Promise.all(Array.from({ length: Math.min(AT_ONCE, due.length) }, worker));
+  } finally {
+    running.delete(file);
+  }
+}
+
+/** An event that was written down and not acted upon: the process was killed in between. */
+export function handle(file: PortalFile, id: string, body: string, now: number): void {
+  transact(file, () => {
+    takeEvent(file, JSON.parse(body) as PaymentEvent, now);
+    noteDone(file, id, now, null);
+  });
+}
+
+/** Checkouts of which no word has come: the event may be lost. */
+async function askAgain(file: PortalFile, { payments, account }: Paying, now: () => number): Promise<void> {
+  for (const c of openCheckouts(file, now() - ASK_AFTER_MS, 50)) {
+    if (c.account !== account || c.outside === null || c.madeAt < now() - ASK_UNTIL_MS) continue;
+    const said = await payments.checkoutNow(c.outside);
+    if (said.ok) settlePaid(file, c.id, said.value, now());
+  }
+}
+
+async function runCompany(file: PortalFile, company: string, paying: Paying | null, now: () => number): Promise<void> {
+  for (let n = 0; n < MOST_STEPS; n++) {
+    const was = subscriptionOf(file, company);
+    const day = was && dateIn(now(), was.timeZone);
+    if (!was?.nextDay || !day || was.nextDay > day) return;
+    if (!(await oneStep(file, company, paying, now))) return;
+  }
+}
+
+/** False where nothing more can be done today. */
+async function oneStep(file: PortalFile, company: string, paying: Paying | null, now: () => number): Promise<boolean> {
+  const due = transact(file, () => beginStep(file, company, paying, now()));
+  if (due !== "charge") return due === "went on";
+  reached("renewal: asked");
+  const charge = openCharge(file, company, now())!;
+  const customer = paying && customerOf(file, company, paying.account);
+  if (!paying || !customer?.method) return false;
+  const paper = paperOf(file, charge.invoiceId)!;
+  const said = await paying.payments.charge(
+    {
+      customer: customer.customer,
+      method: customer.method,
+      amount: paper.reckoned.due,
+      currency: paper.currency,
+      what: paper.number,
+      reference: charge.id,
+    },
+    charge.id,
+  );
+  reached("renewal: answered");
+  // Not to be had just now: the next run asks again by the same key.
+  if (!said.ok && said.error.when === "later") return false;
+  const refused = { state: "refused", reference: charge.id, payment: null, amount: 0, currency: paper.currency, method: null } as const;
+  chargeEnded(file, charge.id, said.ok ? said.value : { ...refused, why: said.error.message }, now());
+  return true;
+}
+
+function openCharge(file: PortalFile, company: string, now: number): ReturnType<typeof beginCharge> | null {
+  const [invoice] = openInvoices(file, company);
+  return invoice ? beginCharge(file, invoice, company, now) : null;
+}
+
+/** In one transaction: what the day brings, up to what has to be asked of the provider. */
+function beginStep(file: PortalFile, company: string, paying: Paying | null, now: number): "went on" | "charge" | "nothing" {
+  const was = subscriptionOf(file, company);
+  if (!was) return "nothing";
+  const { definition } = published(file);
+  const { grace } = definition.billing;
+  const day = dateIn(now, was.timeZone);
+  const by = { actor: { kind: "system", id: "payments" }, via: "job", at: now } as const;
+  const life: Life = { company, day, timeZone: was.timeZone, collect: was.collect, by };
+  const w: Writing = { actor: by.actor, at: now, day: dateIn(now, definition.portal.timeZone) };
+  const s = was.life;
+  if (s.state === "trial" && day < s.paidUntil) {
+    const end = dayWords(file, s.paidUntil);
+    const after = was.collect === "card" ? "It is paid by your card from then on." : "Give a way to pay, and everything stays open.";
+    tellPayers(file, company, "trial-ends", `The trial is over on ${end}. ${after}`, now);
+    noteNext(file, company, s.paidUntil);
+    return "went on";
+  }
+  const next = step(s, { kind: "day" }, day, { grace });
+  const ended = next && next.now.state === "lapsed" && s.state !== "lapsed";
+  if (ended) {
+    take(file, life, { kind: "day" }, { grace });
+    for (const i of openInvoices(file, company)) voidInvoice(file, i, w);
+    tellPayers(file, company, "plan-changed", `${next.why} It opens again at once when you pay.`, now);
+    return "went on";
+  }
+  const method = was.collect === "card" && paying ? (customerOf(file, company, paying.account)?.method ?? null) : null;
+  if (s.state === "trial" && method === null) {
+    const done = take(file, life, { kind: "unpayable" }, { grace });
+    tellPayers(file, company, "plan-changed", done?.why ?? "", now);
+    return done ? "went on" : "nothing";
+  }
+  if (s.state === "grace") return againInGrace(file, company, method, now);
+  if (!next || next.due.length === 0) return "nothing";
+  const invoice = openInvoices(file, company)[0] ?? renewal(file, company, next.due, w);
+  const { due, total } = paperOf(file, invoice)!.reckoned;
+  if (due === 0) {
+    afterPaying(file, company, w);
+    return "went on";
+  }
+  if (method !== null) {
+    beginCharge(file, invoice, company, now);
+    return "charge";
+  }
+  const words = formatMoney(total, definition.portal.currency, definition.portal.locale);
+  paymentFailed(
+    file,
+    company,
+    was.collect === "outside" ? `${words} are due. Please pay them as agreed.` : `${words} are due, and no way to pay is kept.`,
+    now,
+  );
+  return "went on";
+}
+
+function againInGrace(file: PortalFile, company: string, method: string | null, now: number): "went on" | "charge" | "nothing" {
+  if (openCharge(file, company, now) === null) return "nothing";
+  if (method !== null) return "charge";
+  paymentFailed(file, company, "A payment is still due, and no way to pay is kept.", now);
+  return "went on";
+}
+
+/** The invoice of the next period, with its lines as they are shown everywhere. */
+function renewal(file: PortalFile, company: string, due: Parameters<typeof linesIn>[1], w: Writing): string {
+  const { definition } = published(file);
+  const { tax } = definition.billing;
+  const buyer = buyerOf(file, company) ?? {
+    name: companyFacts(file, company)?.name ?? "",
+    email: "",
+    address: "",
+    country: "",
+    taxNumber: "",
+    reference: "",
+  };
+  const rate = rateFor(tax.rates, buyer.country || null);
+  const lines = linesIn(definition, due, sayIn(definition.portal.locale));
+  const reckoned = reckon(lines, tax.mode, rate, Math.max(0, creditOf(file, company)));
+  return addInvoice(
+    file,
+    {
+      what: lines[0]?.text ?? "",
+      company,
+      person: null,
+      order: null,
+      buyer,
+      tax: { mode: rate ? tax.mode : "none", name: rate?.name ?? "", rate: rate?.rate ?? 0 },
+      reckoned,
+      due: plusDays(w.day, definition.billing.grace),
+    },
+    w,
+  ).id;
+}

@@ -1,0 +1,55 @@
+import { redirect } from "next/navigation";
+import { safePath } from "@/core/address/safe-path";
+import { isEmail } from "@/core/text/email";
+import { joining } from "@/identity/joining-settings";
+/** The way from a choice to the summary: whoever is signed out signs in or goes on as a guest, and what they chose is kept. */
+import type { PortalRequest } from "@/identity/request";
+import { sayHere } from "../here";
+import { buyerHere, offerHere } from "../quote";
+import { buyHref, wantedIn, wantedQuery } from "../wanted";
+import { GuestChoice } from "./guest";
+import { NotSoldNote } from "./not-sold";
+import { Summary } from "./summary";
+
+type Query = Record<string, string | string[] | undefined>;
+
+export function BuyPage({ r, query, plans }: { r: PortalRequest; query: Query; plans: React.ReactNode }) {
+  const one = (k: string): string => (typeof query[k] === "string" ? (query[k] as string) : "");
+  const back = safePath(one("to") || "/");
+  const wanted = wantedIn(query);
+  const note = (why: Parameters<typeof NotSoldNote>[0]["why"]) => (
+    <>
+      <NotSoldNote r={r} why={why} />
+      {plans}
+    </>
+  );
+  if (!wanted) return note({ no: "none" });
+  const guestEmail = one("guest");
+  const guest = r.viewer.kind !== "person" && isEmail(guestEmail) ? { email: guestEmail, country: one("country") } : null;
+  const offered = offerHere(r, wanted, guest ? guest.country : buyerHere(r).country);
+  if (!offered.ok) {
+    if (offered.error.no === "sign-in") redirect(`${r.base}/sign-in?to=${encodeURIComponent(buyHref("", wanted, { to: back }))}`);
+    // As many seats as are needed are proposed at once.
+    if (offered.error.no === "seats" && wanted.kind === "plan" && wanted.seats < offered.error.least)
+      redirect(buyHref(r.base, { ...wanted, seats: offered.error.least }, { to: back }));
+    return note(offered.error);
+  }
+  const say = sayHere(r);
+  if (r.viewer.kind !== "person" && !guest)
+    return (
+      <GuestChoice
+        hidden={{ ...wantedQuery(wanted), to: back }}
+        signIn={`${r.base}/sign-in?to=${encodeURIComponent(buyHref("", wanted, { to: back }))}`}
+        join={joining(r.file).who === "nobody" ? null : `${r.base}/-/join?to=${encodeURIComponent(buyHref("", wanted, { to: back }))}`}
+        words={{
+          title: say("buy.guest"),
+          lead: say("buy.guest-lead"),
+          signIn: say("buy.sign-in"),
+          join: say("buy.join"),
+          guest: say("buy.as-guest"),
+          email: say("buy.guest-email"),
+        }}
+      />
+    );
+  return <Summary r={r} wanted={wanted} offered={offered.value} back={back} guest={guest} changed={one("changed") === "1"} />;
+}

@@ -1,0 +1,159 @@
+/** What is bought, looked over before it is paid: its lines, its tax, when it holds, who is billed. */
+import { randomUUID } from "node:crypto";
+import type { Wanted } from "@/core/billing/quote";
+import { countriesIn } from "@/core/text/countries";
+import { formatDate, formatNumber } from "@/core/text/format";
+import { customerOf } from "@/data/billing/buyers";
+import type { PortalRequest } from "@/identity/request";
+import { Link } from "@/ui/link";
+import { moneyHere, sayHere, tillOf } from "../here";
+import { buyerHere, type Offered } from "../quote";
+import { wantedQuery } from "../wanted";
+import { BuyForm } from "./buy-form";
+
+interface Props {
+  r: PortalRequest;
+  wanted: Wanted;
+  offered: Offered;
+  back: string;
+  /** Of a guest. */
+  guest: { readonly email: string; readonly country: string } | null;
+  changed: boolean;
+}
+
+export function Summary({ r, wanted, offered, back, guest, changed }: Props) {
+  const say = sayHere(r);
+  const money = moneyHere(r);
+  const { bought, quote, least } = offered;
+  const { reckoned, tax } = bought;
+  const till = tillOf(r.file);
+  const kept = r.viewer.company && till ? customerOf(r.file, r.viewer.company.id, till.account.account) : null;
+  const day = formatDate(quote.from || bought.day, say.locale);
+  const words = kept?.method && wanted.kind !== "method" ? kept.words : null;
+  const buyer = { ...buyerHere(r, guest?.email ?? ""), ...(guest ? { country: guest.country } : {}) };
+  return (
+    <div className="mx-auto grid max-w-3xl gap-6">
+      <div>
+        <h1>{say("buy.title")}</h1>
+        <p className="quiet mt-1 max-w-prose">{lead()}</p>
+      </div>
+      {changed && (
+        <div role="alert" className="alert alert-warning">
+          {say("buy.changed")}
+        </div>
+      )}
+      <section className="sheet grid gap-4 p-5" aria-label={say("buy.what")}>
+        <h2>{bought.what}</h2>
+        {bought.lines.length + reckoned.lines.length > 0 && (
+          <table className="w-full text-sm">
+            <caption className="sr-only">{bought.what}</caption>
+            <thead>
+              <tr className="quiet text-left">
+                <th className="py-1 font-normal">{say("buy.what")}</th>
+                <th className="num py-1 font-normal">{say("buy.net")}</th>
+              </tr>
+            </thead>
+            <tbody>
+              {reckoned.lines.map((l, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: lines have no ids and never change places
+                <tr key={i} className="border-t border-base-300">
+                  <td className="py-2 pr-4">{l.text}</td>
+                  <td className="num py-2">{money(l.net)}</td>
+                </tr>
+              ))}
+            </tbody>
+            <tfoot>
+              {tax.name !== "" && (
+                <Sum
+                  words={say("buy.tax", { name: tax.name, rate: `${formatNumber(tax.rate / 100, say.locale)} %` })}
+                  amount={money(reckoned.tax)}
+                />
+              )}
+              <Sum words={say("buy.total")} amount={money(reckoned.total)} />
+              {reckoned.credit > 0 && <Sum words={say("buy.credit")} amount={`−${money(reckoned.credit)}`} />}
+            </tfoot>
+          </table>
+        )}
+        <p className="flex items-baseline justify-between gap-4 border-t-2 border-base-content pt-3">
+          <strong>{say("buy.due")}</strong>
+          <strong className="title text-2xl tabular-nums">{money(reckoned.due)}</strong>
+        </p>
+        {quote.renewal && (
+          <p className="quiet text-sm">
+            {say("buy.then", {
+              price: money(quote.renewal.amount),
+              per: say(quote.renewal.cycle === "year" ? "plans.a-year" : "plans.a-month"),
+            })}
+          </p>
+        )}
+      </section>
+      {wanted.kind === "plan" && least !== null && (
+        <form className="sheet flex flex-wrap items-end gap-4 p-5" action={`${r.base}/-/buy`}>
+          <input type="hidden" name="price" value={wanted.price} />
+          <input type="hidden" name="to" value={back} />
+          <label className="field-label">
+            {say("buy.seats")}
+            <input className="input mt-1 block w-28" type="number" name="seats" min={least} defaultValue={wanted.seats} />
+          </label>
+          <button type="submit" className="btn">
+            {say("buy.seats-again")}
+          </button>
+          <p className="quiet w-full text-sm">{say("buy.seats-least", { n: least })}</p>
+        </form>
+      )}
+      {till ? (
+        <BuyForm
+          hidden={{ ...wantedQuery(wanted), to: back, filling: randomUUID(), shown: String(reckoned.due) }}
+          buyer={buyer}
+          fixedEmail={guest !== null}
+          countries={[...countriesIn(say.locale)]}
+          kept={words}
+          submit={submit()}
+          words={{
+            billed: say("buy.billed"),
+            name: say("buy.name"),
+            email: say("buy.email"),
+            address: say("buy.address"),
+            country: say("buy.country"),
+            none: say("buy.no-country"),
+            taxNumber: say("buy.tax-number"),
+            reference: say("buy.reference"),
+            kept: words ? say("buy.kept", { words }) : "",
+            other: say("buy.other"),
+          }}
+        />
+      ) : (
+        <p className="alert">
+          {say("buy.offline", { contact: r.published.definition.brand.contact || r.published.definition.portal.name })}
+        </p>
+      )}
+      <p>
+        <Link className="link-plain" href={`${r.base}/plans`}>
+          {say("buy.back")}
+        </Link>
+      </p>
+    </div>
+  );
+
+  function lead(): string {
+    if (wanted.kind === "method") return "";
+    if (quote.when === "at the end") return say("buy.lead-end", { day });
+    if (quote.when === "now") return say("buy.lead-now");
+    return quote.happening?.kind === "changed" ? say("buy.lead-trial-on", { day }) : say("buy.lead-trial", { day });
+  }
+  function submit(): string {
+    if (wanted.kind === "method") return say("buy.keep-method");
+    if (quote.when === "at the end") return say("buy.from-then", { day });
+    if (reckoned.due > 0) return say(words ? "buy.pay-kept" : "buy.pay", { price: money(reckoned.due) });
+    return quote.happening?.kind === "bought" ? say("buy.begin") : say("buy.choose");
+  }
+}
+
+function Sum({ words, amount }: { words: string; amount: string }) {
+  return (
+    <tr className="border-t border-base-300">
+      <td className="py-1.5 pr-4">{words}</td>
+      <td className="num py-1.5">{amount}</td>
+    </tr>
+  );
+}
