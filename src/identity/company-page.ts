@@ -8,6 +8,7 @@ import type { Owner, Viewer } from "@/core/access/viewer";
 import { actorOf } from "@/core/events/event";
 import { joinEmail, plainName } from "@/core/joining/joining";
 import { err, ok, type Result } from "@/core/result";
+import { type Seats, seatsOf } from "@/data/billing/people";
 import { published } from "@/data/definition/published";
 import { record } from "@/data/events/record";
 import { newId } from "@/data/file/ids";
@@ -77,6 +78,8 @@ export interface CompanyDesk {
   /** Roles that may be given. */
   readonly give: readonly string[];
   readonly seats: { readonly used: number; readonly all: number | null };
+  /** What the plan has of them; null where it has as many as come. */
+  readonly plan: Seats | null;
   list(): Colleague[];
   invite(name: string, email: string, role: string): Result<null, { field: "name" | "email" | "role" | null; message: string }>;
   /** Of the roles that may be given, those that they hold from now on; others that they hold stay. */
@@ -129,6 +132,7 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
     companyId: company.id,
     give: s.give,
     seats: { used: used(), all },
+    plan: seatsOf(file, company.id),
     list() {
       const rows = file.db
         .prepare(
@@ -170,6 +174,12 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
           return err({
             field: null,
             message: `All ${all} seats of your company are taken. Take somebody out first, or ask the agency for more.`,
+          });
+        const plan = seatsOf(file, company.id);
+        if (plan && plan.taken + asked().length >= plan.paidFor)
+          return err({
+            field: null,
+            message: `Your plan has ${plan.paidFor === 1 ? "one seat, and it is" : `${plan.paidFor} seats, and all are`} taken. Take somebody out first, or have one more.`,
           });
         const known = personIdByEmail(file, email);
         const here = known ? membershipsOf(file, known).some((m) => m.companyId === company.id) : asked().some((j) => j.email === email);

@@ -67,7 +67,12 @@ export const everyoneRole: Role = {
 export interface Counting {
   readonly id: string;
   readonly name: string;
-  readonly allowances: readonly { readonly table: string; readonly perMonth: number }[];
+  readonly allowances: readonly {
+    readonly table: string;
+    readonly perMonth: number;
+    readonly by: "month" | "period";
+    readonly filter: Condition | null;
+  }[];
 }
 
 export interface Rules {

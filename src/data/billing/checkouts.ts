@@ -227,6 +227,18 @@ function stepFor(file: PortalFile, c: Checkout, w: Writing): string | null {
   });
 }
 
+/** Whether it could be had now as it was reckoned: tried, and taken back. */
+export function stillFits(file: PortalFile, c: Checkout, now: number): boolean {
+  if (c.bought.wanted.kind !== "plan") return true;
+  const w: Writing = { actor: buyerActor(c), at: now, day: dateIn(now, published(file).definition.portal.timeZone) };
+  let fits = false;
+  transactedIf(file, () => {
+    fits = stepFor(file, c, w) !== null;
+    return null;
+  });
+  return fits;
+}
+
 /** The work, taken back where it comes to nothing. */
 function transactedIf<T>(file: PortalFile, work: () => T | null): T | null {
   const back = new Error("taken back");

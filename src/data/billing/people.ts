@@ -1,5 +1,6 @@
 /** People of a company as paying sees them: how many take a seat, and who may pay. */
 import { PAYER } from "@/core/access/books";
+import type { Subscription } from "@/core/billing/subscription";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 
@@ -36,4 +37,25 @@ const holdersIn = (file: PortalFile, company: string, roles: ReadonlySet<string>
 export function payersOf(file: PortalFile, company: string): Payer[] {
   const { policy, definition } = published(file);
   return holdersIn(file, company, new Set(definition.roles.filter((r) => policy.closure(r.id).has(PAYER)).map((r) => r.id)));
+}
+
+export interface Seats {
+  readonly taken: number;
+  readonly paidFor: number;
+  /** The price by the seat, where one more can be bought of it. */
+  readonly price: string | null;
+}
+
+/** Seats that the company's plan has; null where it has as many as come, or no plan. */
+export function seatsOf(file: PortalFile, company: string): Seats | null {
+  const { definition } = published(file);
+  const row = file.db.prepare("SELECT plan, body FROM sys_subscriptions WHERE company_id = ?").get(company) as
+    | { plan: string; body: string | null }
+    | undefined;
+  const life = row?.body ? (JSON.parse(row.body) as Subscription) : null;
+  const price = life && definition.prices.find((p) => p.id === life.terms.price);
+  const plan = definition.plans.find((p) => p.id === row?.plan);
+  const paidFor = price?.per === "seat" ? life!.terms.seats : (plan?.seats ?? null);
+  if (paidFor === null) return null;
+  return { taken: seatsTaken(file, company), paidFor, price: price?.per === "seat" ? price.id : null };
 }

@@ -3,6 +3,7 @@ import type { z } from "zod";
 import { PAYER } from "@/core/access/books";
 import { ACTIONS } from "@/core/access/rules";
 import { reasonSentence } from "@/core/access/wording";
+import { isOffered } from "@/core/billing/prices";
 import { fromJson, recordJson } from "@/core/exchange/present";
 import type { SeenRecord } from "@/core/records";
 import type { Table, Value } from "@/core/schema/types";
@@ -93,7 +94,7 @@ export function getMe(r: ApiRequest): Response {
   const { definition } = r.published;
   const today = dateIn(r.viewer.now, r.viewer.timeZone);
   const standing = r.viewer.company ? standingOf(r.file, definition, r.viewer.company.id, today) : null;
-  const allowances = standing ? allowancesOf(r.file, standing, r.viewer.company!.id, today.slice(0, 7)) : [];
+  const allowances = standing ? allowancesOf(r.file, standing, r.viewer.company!.id, today) : [];
   const answer: MeAnswer = {
     person: { id: person.id, name: person.name, email: person.email },
     company: companyJson(active),
@@ -104,7 +105,7 @@ export function getMe(r: ApiRequest): Response {
       r.viewer.roles.filter((id) => id !== PAYER),
     ),
     features: [...r.viewer.features],
-    allowances: allowances.map((a) => ({ table: r.published.policy.schema.table(a.table).slug, limit: a.limit, used: a.used })),
+    allowances: allowances.map(({ table, ...a }) => ({ table: r.published.policy.schema.table(table).slug, ...a })),
   };
   return json(answer);
 }
@@ -165,6 +166,19 @@ async function givenFields(r: ApiRequest, table: Table): Promise<Record<string, 
   return values;
 }
 
+/** Where what is needed is had: the plans that open it, by name, and their page. */
+function wayTo(r: ApiRequest, feature: string): Record<string, string> {
+  const company = r.viewer.company?.id ?? null;
+  const { plans } = r.published.definition;
+  const opening = plans.filter((p) => p.features.includes(feature) && isOffered(p, company));
+  return { way: "/plans", ...(opening.length > 0 ? { plans: opening.map((p) => p.name).join(", ") } : {}) };
+}
+/** What may be bought beside the plan, where something is sold that adds to it. */
+function topUpFor(r: ApiRequest, table: string): Record<string, string> {
+  const offer = r.published.definition.offers.find((o) => !o.retired && o.opens.kind === "top-up" && o.opens.table === table);
+  return offer ? { buy: `/-/buy?offer=${offer.id}` } : {};
+}
+
 function refuse(r: ApiRequest, table: Table, e: WriteError): Problem {
   const slug = (id: string): string => r.published.policy.schema.findField(id)?.slug ?? id;
   switch (e.code) {
@@ -179,9 +193,13 @@ function refuse(r: ApiRequest, table: Table, e: WriteError): Problem {
       return new Problem("not-allowed", detail, fields.length > 0 ? fields : undefined);
     }
     case "plan-needed":
-      return new Problem("plan-needed", `This is not part of your company's plan.`);
+      return new Problem("plan-needed", `This is not part of your company's plan.`, undefined, {}, undefined, wayTo(r, e.feature));
     case "used-up":
-      return new Problem("plan-needed", usedUpWords(e), undefined, {}, undefined, { way: "/plans", again: e.again });
+      return new Problem("plan-needed", usedUpWords(e), undefined, {}, undefined, {
+        way: "/plans",
+        again: e.again,
+        ...topUpFor(r, e.table),
+      });
     case "invalid":
       return invalid(
         "Some fields are not valid.",

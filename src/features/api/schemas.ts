@@ -40,7 +40,7 @@ export const meAnswer = z.strictObject({
   memberships: z.array(z.strictObject({ id: z.string(), company, roles: z.array(role) })),
   roles: z.array(role),
   features: z.array(z.string()),
-  allowances: z.array(z.strictObject({ table: z.string(), limit: z.int(), used: z.int() })),
+  allowances: z.array(z.strictObject({ table: z.string(), limit: z.int(), used: z.int(), beside: z.int(), again: z.iso.date() })),
 });
 export type MeAnswer = z.infer<typeof meAnswer>;
 

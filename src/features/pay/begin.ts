@@ -1,7 +1,7 @@
 /** A checkout brought to the provider: by its page, or by the way to pay that is kept. Every call has the checkout's own key. */
 import { err, ok, type Result } from "@/core/result";
 import { customerOf, keepCustomer } from "@/data/billing/buyers";
-import { type Checkout, noteOpen } from "@/data/billing/checkouts";
+import { type Checkout, noteOpen, stillFits } from "@/data/billing/checkouts";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { reached } from "@/data/file/points";
@@ -22,6 +22,7 @@ export async function begin(file: PortalFile, { payments, account }: Till, c: Ch
   const waiting = `/-/paying/${c.id}${how.key ? `?key=${how.key}` : ""}`;
   if (c.state === "done") return ok(waiting);
   if (c.url !== null) return ok(c.url);
+  if (!stillFits(file, c, how.now)) return err("Your plan has changed since. Open the plans again.");
   const { reckoned, keep, what } = c.bought;
   const known = c.company ? customerOf(file, c.company, account.account) : null;
   const currency = published(file).definition.portal.currency;

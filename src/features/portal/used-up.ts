@@ -9,8 +9,8 @@ import { localeOf, sayOf } from "./queries";
 export function refusedIn(r: PortalRequest, e: WriteError): ReturnType<typeof refusalWords> {
   if (e.code !== "used-up") return refusalWords(e);
   const things = r.published.policy.schema.table(e.table).name.toLowerCase();
-  return {
-    fields: {},
-    message: sayOf(r)("plans.used-up", { plan: e.plan, limit: e.limit, things, day: formatDate(e.again, localeOf(r).locale) }),
-  };
+  const say = sayOf(r);
+  const words = say("plans.used-up", { plan: e.plan, limit: e.limit, things, day: formatDate(e.again, localeOf(r).locale) });
+  const more = r.published.definition.offers.find((o) => !o.retired && o.opens.kind === "top-up" && o.opens.table === e.table);
+  return { fields: {}, message: more ? `${words} ${say("plans.used-up-more", { offer: more.name })}` : words };
 }

@@ -79,7 +79,7 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given, seen
       ...strangeFiles(d, table, recordId, changes, before?.values ?? null),
     ];
     if (errors.length > 0) return err({ code: "invalid", errors });
-    const usedUp = before ? null : spend(d, act.table, recordId);
+    const usedUp = before ? null : spend(d, after);
     if (usedUp) return err({ code: "used-up", ...usedUp });
     const beside = automaticValues(of, before ? changes : values, before?.values ?? null);
     if (version && before) keepAcceptance(d, act, before, version);

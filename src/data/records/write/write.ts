@@ -66,7 +66,7 @@ export function addRecord(d: Access, tableId: string, given: Given): Result<{ id
     ];
     if (errors.length > 0) return err({ code: "invalid", errors });
     // Last of all, so that nothing is spent on what is refused for another reason.
-    const usedUp = spend(d, tableId, id);
+    const usedUp = spend(d, row);
     if (usedUp) return err({ code: "used-up", ...usedUp });
     const whole = { ...values, ...automaticValues(of, values, null) };
     insertRow(file, table, id, whole, made(d));

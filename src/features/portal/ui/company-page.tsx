@@ -1,5 +1,8 @@
 /** What leads see and do for their company. */
-import { formatMoment } from "@/core/text/format";
+
+import { maysPay } from "@/core/access/payer";
+import { formatMoment, listIn } from "@/core/text/format";
+import { payersOf, type Seats } from "@/data/billing/people";
 import type { CompanyDesk } from "@/identity/company-page";
 import type { PortalRequest } from "@/identity/request";
 import { Link } from "@/ui/link";
@@ -68,9 +71,30 @@ export function CompanyPage({ r, desk, fresh }: { r: PortalRequest; desk: Compan
       {give.length > 0 && (
         <section className="sheet grid gap-4 p-5" aria-labelledby="invite">
           <h2 id="invite">{say("company.invite")}</h2>
+          <SeatsNote r={r} plan={desk.plan} />
           <InviteColleague action={inviteColleague} give={give} />
         </section>
       )}
     </div>
+  );
+}
+
+/** Where all seats of the plan are taken: one more, for what is left of what is paid, or who can have it. */
+function SeatsNote({ r, plan }: { r: PortalRequest; plan: Seats | null }) {
+  if (!plan || plan.taken < plan.paidFor) return null;
+  const say = sayOf(r);
+  const payers = payersOf(r.file, r.viewer.company!.id).map((p) => p.name);
+  const more = plan.price && `${r.base}/-/buy?price=${encodeURIComponent(plan.price)}&seats=${plan.paidFor + 1}&to=/-/company`;
+  return (
+    <p role="status">
+      {say("company.plan-full", { n: plan.paidFor })}{" "}
+      {maysPay(r.published.policy, r.viewer) ? (
+        <Link className="link-plain" href={more ?? `${r.base}/plans`}>
+          {say(more ? "company.one-more" : "plans.see")}
+        </Link>
+      ) : (
+        payers.length > 0 && say("company.payers", { people: listIn(payers, say.locale) })
+      )}
+    </p>
   );
 }

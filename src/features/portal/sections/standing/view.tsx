@@ -25,7 +25,7 @@ export function StandingSection({ at, section }: SectionProps<SectionOf<"standin
 export function StandingSummary({ r, standing }: { r: PortalRequest; standing: ReturnType<typeof standingOf> }) {
   const say = sayOf(r);
   const today = dateIn(r.viewer.now, r.viewer.timeZone);
-  const allowances = allowancesOf(r.file, standing, r.viewer.company!.id, today.slice(0, 7));
+  const allowances = allowancesOf(r.file, standing, r.viewer.company!.id, today);
   const day = standing.until ? formatDate(standing.until, say.locale) : null;
   const days = standing.until ? Math.round((Date.parse(standing.until) - Date.parse(today)) / 86_400_000) : 0;
   const words = {
@@ -51,7 +51,10 @@ export function StandingSummary({ r, standing }: { r: PortalRequest; standing: R
       {allowances.map((a) => (
         <div key={a.table}>
           <dt className="quiet">{say("home.this-month", { things: r.published.policy.schema.table(a.table).name })}</dt>
-          <dd className="font-medium tabular-nums">{say("home.used", { used: a.used, limit: a.limit })}</dd>
+          <dd className="font-medium tabular-nums">
+            {say("home.used", { used: a.used, limit: a.limit })}
+            {a.beside > 0 && ` ${say("home.beside", { n: a.beside })}`}
+          </dd>
         </div>
       ))}
     </dl>
