@@ -4,6 +4,7 @@ import type { Owner } from "@/core/access/viewer";
 import type { Buyer } from "@/core/billing/buyer";
 import { amountOf } from "@/core/billing/change";
 import { rateFor, reckon } from "@/core/billing/invoice";
+import { linesIn } from "@/core/billing/lines";
 import { periodOf, plusDays } from "@/core/billing/periods";
 import { termsOf } from "@/core/billing/quote";
 import type { Subscription } from "@/core/billing/subscription";
@@ -18,7 +19,6 @@ import { store } from "@/data/billing/life";
 import { noteWorth } from "@/data/billing/standing";
 import { published } from "@/data/definition/published";
 import { dataFolder, type PortalFile } from "@/data/file/open";
-import { linesIn } from "@/features/pay/lines";
 import { keepAccount, payAccount } from "@/identity/pay-account";
 import { addAccount, addKept, addPaid, openTill, type Till } from "@/till/store";
 

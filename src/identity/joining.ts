@@ -38,6 +38,8 @@ export interface AskedToJoin {
   readonly values: Readonly<Record<string, readonly string[]>>;
   readonly wrote: string;
   readonly agreed: boolean;
+  /** Where they go once they are in; a path of this portal. */
+  readonly back?: string;
 }
 export type JoinProblems = Readonly<Record<string, string>>;
 
@@ -83,6 +85,7 @@ export function wantToJoin(file: PortalFile, asked: AskedToJoin, from: From, now
     values,
     wrote: asked.wrote.slice(0, 2_000),
     terms: agreedTo,
+    back: asked.back ?? "",
   };
   const dropped = Object.keys(asked.values).filter((k) => !s.fields.includes(k));
   transact(file, () => {
@@ -147,6 +150,7 @@ export function lookAtJoin(file: PortalFile, token: string, now: number): { name
 export interface Joined extends Entered {
   readonly waits: boolean;
   readonly withCompany: boolean;
+  readonly back: string;
 }
 
 /** Once: of two at the same moment one makes it. Nothing of it stays where a part cannot be made. */
@@ -209,7 +213,7 @@ function makeJoined(file: PortalFile, s: Joining, row: typeof joins.$inferSelect
   record(file, { actor: doer.actor, via: "page", at: now, act: "joined", table: "t_people", record: personId });
   const entered = letInConfirmed(file, personId, now);
   if (!entered.ok) throw new Error("Who has just joined is not let in.");
-  return { ...entered.value, waits, withCompany: row.kind === "company" };
+  return { ...entered.value, waits, withCompany: row.kind === "company", back: row.back };
 }
 
 function agree(file: PortalFile, personId: string, version: number, at: number): void {

@@ -5,12 +5,14 @@ import { cache } from "react";
 import { mayInOffice, type Right } from "@/core/access/office";
 import type { Owner } from "@/core/access/viewer";
 import { type Published, published } from "@/data/definition/published";
+import { timeIn } from "@/data/file/clock";
 import { type PortalFile, portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
 import { Desk, type OwnerDesk } from "@/data/records/desk";
 import { needsOwner } from "@/identity/setup";
 import { officeSession, type Staff } from "./office";
 import { officeToken, requestOffice, requestOfficeWrite } from "./request";
+import { ownerViewer } from "./viewer";
 
 export interface OfficePortal {
   readonly slug: string;
@@ -55,15 +57,18 @@ export const officePortalOf = cache(async (slug: string, right: Right): Promise<
   if (!r || !file) return undefined;
   file.meta.look();
   const live = published(file);
+  // In a rehearsal the office, too, goes by its clock.
+  const now = timeIn(file, r.owner.now);
+  const owner = now === r.owner.now ? r.owner : ownerViewer(r.staff, now);
   return {
     slug,
     staff: r.staff,
     session: r.session,
-    owner: r.owner,
+    owner,
     file,
     live,
-    desk: new Desk(file, live.policy, r.owner),
-    now: r.owner.now,
+    desk: new Desk(file, live.policy, owner),
+    now,
     at: `/portals/${slug}`,
   };
 });

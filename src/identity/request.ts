@@ -7,6 +7,7 @@ import { mayInOffice, type Right } from "@/core/access/office";
 import type { Owner, Viewer } from "@/core/access/viewer";
 import type { PortalId } from "@/core/ids";
 import { type Published, published } from "@/data/definition/published";
+import { timeIn } from "@/data/file/clock";
 import { type PortalFile, portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
 import { actingOf, type Held } from "@/data/people/acting";
@@ -81,14 +82,15 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
   if (!file) return undefined;
   file.meta.look();
   const [jar, head] = await Promise.all([cookies(), headers()]);
-  const now = Date.now();
+  const real = Date.now();
+  const now = timeIn(file, real);
   const base = head.get("x-elkhorn-base") ?? `/p/${slug}`;
   const path = head.get("x-elkhorn-path") ?? "/";
   const shared = { slug, published: published(file), base, path };
 
-  const seeAs = readSeeAs(file.id, jar.get(seeAsCookieName(file.id, base))?.value, now);
+  const seeAs = readSeeAs(file.id, jar.get(seeAsCookieName(file.id, base))?.value, real);
   // The office's own cookie does not come to a portal's host; whether its session still stands is asked at each request.
-  if (seeAs && officeSessionStands(seeAs.session, now)) {
+  if (seeAs && officeSessionStands(seeAs.session, real)) {
     const readOnly = portalFile(slug, true)!;
     readOnly.meta.look();
     const looked = lookedAs(readOnly, seeAs, now);
@@ -103,7 +105,7 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
     jar.get(sessionCookie(file.id, base))?.value ??
     // No site is listed any more: what was signed in there is out.
     (shared.published.definition.frames.length > 0 ? jar.get(framedCookie(file.id, base))?.value : undefined);
-  const found = token ? findSession(file, token, now) : undefined;
+  const found = token ? findSession(file, token, real) : undefined;
   const session = found?.step === "in" ? found : undefined;
   const who = session && actingOf(file, session.personId);
   const viewer = session && who && viewerOf(file, who, session.membershipId, now);

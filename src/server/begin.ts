@@ -2,12 +2,14 @@
 import { Cron } from "croner";
 import { ConfigError, config } from "@/config";
 import { hasBooks } from "@/data/billing/books-tables";
+import { timeIn } from "@/data/file/clock";
 import { once } from "@/data/file/once";
 import { closeFiles, control, type PortalFile, portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
 import { keepContentsIn } from "@/data/files/store";
 import { sweepFiles } from "@/data/files/uploads";
 import { checkReceived, sweepImports } from "@/data/imports/jobs";
+import { sweepRehearsals } from "@/data/installation/rehearsal";
 import { hasJobs, MOST_TRIES, onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
 import { Never, Runner } from "@/data/jobs/runner";
 import { SEND } from "@/data/messages/outbox";
@@ -22,6 +24,7 @@ import { runBilling } from "@/features/pay/run";
 import { answerJoin, JOIN, sweepJoins } from "@/identity/joining";
 import { type AskedFor, answerDoor, DOOR, sendMessage } from "@/identity/letters";
 import { needsOwner, setupCode } from "@/identity/setup";
+import { settleBy } from "@/office/settle-due";
 import { folderFiles } from "@/services/files/folder";
 import { mailOf } from "@/services/mail";
 import type { Mail } from "@/services/mail/contract";
@@ -55,6 +58,7 @@ export async function begin(): Promise<void> {
     if (hasJobs(f)) runner.wake(f);
     else f.rest?.();
   }
+  settleBy((f) => runBilling(f, payingOf(f), () => timeIn(f, Date.now())));
   const daily = once(
     "days that end",
     () =>
@@ -62,7 +66,7 @@ export async function begin(): Promise<void> {
         for (const f of allPortals()) {
           await whenFree(f);
           endAccounts(f, Date.now());
-          if (hasBooks(f)) await runBilling(f, payingOf(f), Date.now);
+          if (hasBooks(f)) await runBilling(f, payingOf(f), () => timeIn(f, Date.now()));
           f.rest?.();
         }
       }),
@@ -133,5 +137,6 @@ async function tidy(): Promise<void> {
     await sweepFiles(f, new Date(Date.now() - DAY_MS).toISOString());
     f.rest?.();
   }
+  sweepRehearsals(Date.now());
   sweepImports(allPortals(), Date.now() - WEEK_MS);
 }

@@ -1,7 +1,7 @@
 /** The Till's HTTP API. Every POST carries an Idempotency-Key: the same key and body answer as they did, another body with it is refused. */
 import type { IncomingHttpHeaders } from "node:http";
 import { z } from "zod";
-import { type AccountRow, accountBySecret, hashOf, idOf, type Till } from "./store";
+import { type AccountRow, accountBySecret, addAccount, hashOf, idOf, type Till } from "./store";
 import { charge, checkoutRow, makeCheckout, outcomeOf, refund } from "./work";
 
 interface Asked {
@@ -81,6 +81,18 @@ function act(db: Till, account: AccountRow, a: Asked): Said {
   const now = Date.now();
   const wrong = (e: z.ZodError): Said => problem(422, e.issues.map((i) => `${i.path.join(".")}: ${i.message}`).join("; "));
   switch (a.pathname) {
+    case "/v1/rehearsals": {
+      const r = z.strictObject({ hook: z.url() }).safeParse(body);
+      if (!r.success) return wrong(r.error);
+      // Of a live account, too, what is made is a test one: it moves no money.
+      const made = addAccount(db, {
+        name: `${account.name} (rehearsal)`,
+        mode: "test",
+        hookUrl: r.data.hook,
+        parent: account.parent ?? account.id,
+      });
+      return { status: 201, said: { secret: made.secret, hook: made.hook } };
+    }
     case "/v1/customers": {
       const c = customerBody.safeParse(body);
       if (!c.success) return wrong(c.error);

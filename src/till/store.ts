@@ -3,7 +3,7 @@ import { createHash, randomBytes } from "node:crypto";
 import Database from "better-sqlite3";
 
 const SHAPE = `
-  CREATE TABLE IF NOT EXISTS accounts (id TEXT PRIMARY KEY, name TEXT NOT NULL, mode TEXT NOT NULL, secret_hash TEXT NOT NULL UNIQUE, hook TEXT NOT NULL, hook_url TEXT NOT NULL, faults TEXT NOT NULL DEFAULT '{}', clock INTEGER NOT NULL DEFAULT 0) STRICT;
+  CREATE TABLE IF NOT EXISTS accounts (id TEXT PRIMARY KEY, name TEXT NOT NULL, mode TEXT NOT NULL, secret_hash TEXT NOT NULL UNIQUE, hook TEXT NOT NULL, hook_url TEXT NOT NULL, faults TEXT NOT NULL DEFAULT '{}', clock INTEGER NOT NULL DEFAULT 0, parent TEXT) STRICT;
   CREATE TABLE IF NOT EXISTS customers (id TEXT PRIMARY KEY, account TEXT NOT NULL, name TEXT NOT NULL, email TEXT NOT NULL, reference TEXT NOT NULL) STRICT;
   CREATE TABLE IF NOT EXISTS methods (id TEXT PRIMARY KEY, account TEXT NOT NULL, customer TEXT, does TEXT NOT NULL, last TEXT NOT NULL, uses INTEGER NOT NULL DEFAULT 0) STRICT;
   CREATE TABLE IF NOT EXISTS checkouts (id TEXT PRIMARY KEY, account TEXT NOT NULL, body TEXT NOT NULL, state TEXT NOT NULL, payment TEXT, method TEXT, why TEXT, ready_at INTEGER, made_at INTEGER NOT NULL) STRICT;
@@ -44,23 +44,26 @@ export interface AccountRow {
   readonly hook_url: string;
   readonly faults: string;
   readonly clock: number;
+  /** Of a rehearsal: the account whose customers it knows, too. */
+  readonly parent: string | null;
 }
 
 /** Its secrets are told here, once: only a hash of the key is kept. */
 export function addAccount(
   db: Till,
-  a: { readonly name: string; readonly mode: "test" | "live"; readonly hookUrl: string },
+  a: { readonly name: string; readonly mode: "test" | "live"; readonly hookUrl: string; readonly parent?: string },
 ): { id: string; secret: string; hook: string } {
   const id = idOf("acc");
   const secret = `till-${a.mode}-${randomBytes(24).toString("base64url")}`;
   const hook = `whsec_${randomBytes(32).toString("base64")}`;
-  db.prepare("INSERT INTO accounts (id, name, mode, secret_hash, hook, hook_url) VALUES (?, ?, ?, ?, ?, ?)").run(
+  db.prepare("INSERT INTO accounts (id, name, mode, secret_hash, hook, hook_url, parent) VALUES (?, ?, ?, ?, ?, ?, ?)").run(
     id,
     a.name,
     a.mode,
     hashOf(secret),
     hook,
     a.hookUrl,
+    a.parent ?? null,
   );
   return { id, secret, hook };
 }

@@ -151,9 +151,9 @@ export interface ChargeBody {
 
 /** Null where the way to pay is not that customer's. */
 export function charge(db: Till, account: AccountRow, c: ChargeBody, now: number): Outcome | null {
-  const kept = db.prepare("SELECT does FROM methods WHERE id = ? AND customer = ? AND account = ?").get(c.method, c.customer, account.id) as
-    | { does: Behaviour }
-    | undefined;
+  const kept = db
+    .prepare("SELECT does FROM methods WHERE id = ? AND customer = ? AND account IN (?, ?)")
+    .get(c.method, c.customer, account.id, account.parent ?? account.id) as { does: Behaviour } | undefined;
   if (!kept) return null;
   const why = WHY[kept.does] ?? null;
   const payment = why === null ? addPayment(db, account.id, c, now) : null;

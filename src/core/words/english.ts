@@ -11,6 +11,7 @@ export const ENGLISH = {
   "frame.acting-for": "Acting for",
   "frame.change": "Change",
   "frame.sign-out": "Sign out",
+  "frame.rehearsal": "A rehearsal: nothing here is real, and nobody is written to. Here it is {day}.",
   "frame.home": "Home",
   "frame.plans": "Plans",
   "frame.billing": "Plan and invoices",

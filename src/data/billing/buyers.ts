@@ -32,6 +32,10 @@ export function keepCustomer(file: PortalFile, companyId: string, account: strin
   file.orm.insert(t.customers).values(row).onConflictDoUpdate({ target: t.customers.companyId, set: row }).run();
 }
 
+/** Another account that knows the same customers: a rehearsal's. */
+export const moveCustomers = (file: PortalFile, from: string, to: string): void =>
+  void file.orm.update(t.customers).set({ account: to }).where(eq(t.customers.account, from)).run();
+
 export type ProviderRow = typeof t.provider.$inferSelect;
 
 export const providerRow = (file: PortalFile): ProviderRow | undefined =>

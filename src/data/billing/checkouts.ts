@@ -171,13 +171,6 @@ export function settle(file: PortalFile, id: string, paid: PaidFact, now: number
 
 const buyerActor = (c: Checkout): Actor => (c.person ? { kind: "person", id: c.person } : { kind: "visitor", id: null });
 
-export const failCheckout = (file: PortalFile, id: string, why: string, now: number): void =>
-  void file.orm
-    .update(t.checkouts)
-    .set({ state: "failed", endedAt: now, why })
-    .where(and(eq(t.checkouts.id, id), eq(t.checkouts.state, "asked")))
-    .run();
-
 /** Null where it cannot be had any more as it was reckoned: the plan has changed meanwhile, the credit is used, the invoice is paid. */
 function haveIt(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Settled | null {
   const { wanted, reckoned } = c.bought;

@@ -72,6 +72,10 @@ function nextDay(life: Subscription, day: string): string | null {
 export const noteNext = (file: PortalFile, companyId: string, day: string): void =>
   void file.orm.update(t.subscriptions).set({ nextDay: day }).where(eq(t.subscriptions.companyId, companyId)).run();
 
+/** The next day on which something is to happen to anybody, from tomorrow on. */
+export const nextDue = (file: PortalFile, today: string): string | null =>
+  file.db.prepare("SELECT min(next_day) FROM sys_subscriptions WHERE next_day > ?").pluck().get(today) as string | null;
+
 /** Companies to which something is to happen on a day at the latest, the longest due first. Each zone's own day is looked at by whoever does it. */
 export const dueBy = (file: PortalFile, day: string, most: number): string[] =>
   file.db

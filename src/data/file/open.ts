@@ -104,6 +104,21 @@ export function createPortalFile(id: PortalId, slug: string, folder = dataFolder
   return hold(`rw ${slug} ${path}`, id, slug, path, false);
 }
 
+/** A copy that stands there already; its address leads to it once it is listed. */
+export const copiedPortalFile = (id: PortalId, slug: string, folder = dataFolder()): PortalFile => {
+  const path = portalPath(id, folder);
+  return hold(`rw ${slug} ${path}`, id, slug, path, false);
+};
+
+/** All handles of a file that is about to be removed are closed. */
+export function forgetFile(path: string): void {
+  for (const [key, file] of open.files)
+    if (file.path === path) {
+      file.rest?.();
+      open.files.delete(key);
+    }
+}
+
 function hold(key: string, id: PortalId, slug: string, path: string, readOnly: boolean): PortalFile {
   const make = (): Sqlite.Database => {
     const db = openDatabase(path, readOnly);

@@ -241,6 +241,8 @@ export const joins = sqliteTable("sys_joins", {
   confirmedAt: integer("confirmed_at"),
   decidedAt: integer("decided_at"),
   decidedBy: text("decided_by"),
+  /** Where they were going when they asked: what they had chosen to buy is kept so. */
+  back: text("back").notNull().default(""),
 });
 
 export const terms = sqliteTable("sys_terms", {

@@ -2,6 +2,7 @@
 import { mkdirSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import type { Readable } from "node:stream";
+import { rehearsalIn } from "../file/clock";
 import { once } from "../file/once";
 import { dataFolder, type PortalFile } from "../file/open";
 
@@ -31,10 +32,19 @@ export function storeOf(file: PortalFile): Contents {
   const known = keeping.known.get(folder);
   if (known) return known;
   if (!keeping.in) throw new Error("Nobody keeps contents yet; call keepContentsIn when the process begins.");
-  const made = keeping.in(folder);
+  // A rehearsal keeps what is sent to it, and reads all else where the portal itself has it.
+  const of = rehearsalIn(file)?.of;
+  const made = of ? over(keeping.in(folder), keeping.in(join(dataFolder(), "files", of))) : keeping.in(folder);
   keeping.known.set(folder, made);
   return made;
 }
+
+const over = (own: Contents, under: Contents): Contents => ({
+  put: own.put,
+  open: async (hash, range) => (await own.open(hash, range)) ?? under.open(hash, range),
+  size: async (hash) => (await own.size(hash)) ?? under.size(hash),
+  remove: own.remove,
+});
 
 const ID = /^[0-9a-f-]{36}$/;
 

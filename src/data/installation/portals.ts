@@ -1,6 +1,6 @@
 /** The list of portals, and the making of a new one. */
 
-import { asc, eq } from "drizzle-orm";
+import { asc, eq, notLike } from "drizzle-orm";
 import { everyoneRole } from "@/core/access/rules";
 import type { Owner } from "@/core/access/viewer";
 import { isReserved } from "@/core/address/reserved";
@@ -17,7 +17,13 @@ import { transact } from "../file/transact";
 import { addBuiltInTables } from "../schema/built-in";
 
 export const listPortals = (_owner: Owner): { slug: string; name: string }[] =>
-  control().orm.select({ slug: portals.slug, name: portals.name }).from(portals).orderBy(asc(portals.name)).all();
+  // A rehearsal is found from its portal.
+  control()
+    .orm.select({ slug: portals.slug, name: portals.name })
+    .from(portals)
+    .where(notLike(portals.slug, "rehearsal-%"))
+    .orderBy(asc(portals.name))
+    .all();
 
 /** Nothing is open in it: no grants, no walls but the agency's own. */
 export function emptyDefinition(name: string): Definition {

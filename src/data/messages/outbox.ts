@@ -6,6 +6,7 @@ import { fillIn, type Said, type Template, templateProblem, VALUE } from "@/core
 import { holdsFiles } from "@/core/schema/fields/files";
 import { type Field, isRelation, type Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { rehearsalIn } from "../file/clock";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
@@ -86,6 +87,8 @@ export function write(file: PortalFile, m: ToWrite): string {
   const secret = m.link ?? m.code ?? null;
   const id = newId();
   const stop = (occasion(m.occasion) as Occasion).unasked ? stopOf(file, m.to.email) : undefined;
+  // Nothing leaves a rehearsal: whatever it would send stays in its outbox.
+  const held = m.held === true || rehearsalIn(file) !== null;
   file.orm
     .insert(t.messages)
     .values({
@@ -99,13 +102,13 @@ export function write(file: PortalFile, m: ToWrite): string {
       linkId: secret?.id ?? null,
       linkVersion: secret?.version ?? null,
       channel: occasion(m.occasion).channel,
-      state: stop ? "failed" : m.held ? "ready" : "waiting",
+      state: stop ? "failed" : held ? "ready" : "waiting",
       error: stop ? stopWords(stop) : null,
       madeAt: m.now,
       madeBy: m.by,
     })
     .run();
-  if (!m.held && !stop) enqueue(file, SEND, { id }, m.now, { id: `message-${id}` });
+  if (!held && !stop) enqueue(file, SEND, { id }, m.now, { id: `message-${id}` });
   return id;
 }
 
@@ -144,6 +147,7 @@ export function noteTry(file: PortalFile, id: string, outcome: { sentAt: number 
 
 /** Those that are ready, or have failed, go out now. */
 export function sendNow(file: PortalFile, owner: Owner, ids: readonly string[]): number {
+  if (rehearsalIn(file)) return 0;
   const rows = file.orm
     .update(t.messages)
     .set({ state: "waiting", error: null })

@@ -14,11 +14,11 @@ import { take } from "@/data/billing/life";
 import { claim } from "@/data/billing/orders";
 import { subscriptionOf } from "@/data/billing/standing";
 import { countTry, limitsOf, waitFor } from "@/identity/limits";
+import { fillingOf, guestKey, isGuestKey, orderOf } from "@/identity/order-links";
 import { fromHere, type PortalRequest, requestPortalWrite } from "@/identity/request";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import { begin } from "./begin";
 import { mayPay, sayHere, tillOf } from "./here";
-import { fillingOf, guestKey, isGuestKey, orderOf } from "./orders";
 import { offerHere } from "./quote";
 import { settlePaid } from "./settling";
 import { buyHref, wantedIn } from "./wanted";
@@ -79,7 +79,7 @@ export async function confirmPurchase(before: FormState, data: FormData): Promis
   });
   if (!checkout) return failed(before, data, {}, say("buy.strange"));
   const key = guest ? guestKey(r.file, checkout.id) : null;
-  const done = await begin(r.file, till, checkout, { now: Date.now(), other: data.get("other") === "on", key });
+  const done = await begin(r.file, till, checkout, { now: r.viewer.now, other: data.get("other") === "on", key });
   if (!done.ok) return failed(before, data, {}, say("buy.busy", { why: done.error }));
   revalidatePath("/", "layout");
   redirect(done.value.startsWith("/") ? r.base + done.value : done.value);
@@ -95,7 +95,7 @@ export async function lookAgain(id: string, key: string): Promise<"done" | "wait
   if (!till || c.outside === null || c.account !== till.account.account) return "waits";
   const said = await till.payments.checkoutNow(c.outside);
   if (!said.ok || said.value.state !== "paid") return "waits";
-  settlePaid(r.file, c.id, said.value, Date.now());
+  settlePaid(r.file, c.id, said.value, r.viewer.now);
   revalidatePath("/", "layout");
   return "done";
 }

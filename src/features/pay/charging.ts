@@ -11,8 +11,8 @@ import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { reached } from "@/data/file/points";
 import { transact } from "@/data/file/transact";
+import { dayWords, tellPayers } from "@/identity/money-letters";
 import type { Outcome } from "@/services/payments/contract";
-import { dayWords, tellPayers } from "./tell";
 
 /** Nothing where that try has ended already, or the provider has no end of it yet. */
 export function chargeEnded(file: PortalFile, id: string, o: Outcome, now: number): void {

@@ -1,6 +1,7 @@
 /** What somebody asks to buy, reckoned for them: its lines in words, its tax, what their credit covers, and when it holds. */
 import type { Buyer } from "@/core/billing/buyer";
 import { rateFor, reckon } from "@/core/billing/invoice";
+import { lineIn } from "@/core/billing/lines";
 import { type Buying, leastSeats, type Quote, type QuoteLine, quoteOffer, quotePlan, type Wanted } from "@/core/billing/quote";
 import type { Definition } from "@/core/definition/definition";
 import { err, ok, type Result } from "@/core/result";
@@ -15,7 +16,6 @@ import { Desk } from "@/data/records/desk";
 import type { PortalRequest } from "@/identity/request";
 import { ownerViewer } from "@/identity/viewer";
 import { mayPay, sayHere } from "./here";
-import { lineIn } from "./lines";
 
 /** Why it cannot be bought, as data; `way` is where it makes sense to go. */
 export type NotSold =

@@ -4,14 +4,15 @@ import { config } from "@/config";
 import { BYTE_ORDER_MARK } from "@/core/exchange/write-csv";
 import { hear } from "@/data/billing/heard";
 import { orderFacts } from "@/data/billing/orders";
+import { timeIn } from "@/data/file/clock";
 import { portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
+import { orderOf } from "@/identity/order-links";
 import { payAccount } from "@/identity/pay-account";
 import { requestPortal } from "@/identity/request";
 import { providerOf } from "@/services/payments";
 import { sayHere } from "./here";
 import { invoiceHere } from "./invoice";
-import { orderOf } from "./orders";
 import { invoiceCsv, invoicePdf } from "./pdf";
 import { handle } from "./run";
 
@@ -37,7 +38,7 @@ export async function takeEvents(request: Request, slug: string): Promise<Respon
   const event = provider.event(account.hook, headers, body);
   if (!event) return said(401, "This is not signed by the provider, or too old.");
   await whenFree(file);
-  const now = Date.now();
+  const now = timeIn(file, Date.now());
   const fresh = await hear(file, { id: event.id, type: event.type, body: JSON.stringify(event), at: now });
   // Written down already, it is not lost if this fails: the next run takes it up.
   if (fresh) handle(file, event.id, JSON.stringify(event), now);

@@ -3,6 +3,7 @@
  * transactions with the provider asked in between; a process that is killed goes on where it was, and nothing is charged twice.
  */
 import { rateFor, reckon } from "@/core/billing/invoice";
+import { linesIn } from "@/core/billing/lines";
 import { plusDays } from "@/core/billing/periods";
 import { step } from "@/core/billing/subscription";
 import { formatMoney } from "@/core/text/format";
@@ -20,11 +21,10 @@ import type { PortalFile } from "@/data/file/open";
 import { reached } from "@/data/file/points";
 import { transact } from "@/data/file/transact";
 import { companyFacts } from "@/data/people/people";
+import { dayWords, tellPayers } from "@/identity/money-letters";
 import type { PaymentEvent, Payments } from "@/services/payments/contract";
 import { chargeEnded, paymentFailed } from "./charging";
-import { linesIn } from "./lines";
 import { settlePaid, takeEvent } from "./settling";
-import { dayWords, tellPayers } from "./tell";
 
 /** Companies that are worked on at once: each waits for the provider most of its time. */
 const AT_ONCE = 24;

@@ -3,9 +3,9 @@ import { chargeById } from "@/data/billing/charges";
 import { type Settled, settle } from "@/data/billing/checkouts";
 import type { PortalFile } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
+import { tellSettled } from "@/identity/money-letters";
 import type { Outcome, PaymentEvent } from "@/services/payments/contract";
 import { chargeEnded } from "./charging";
-import { tellSettled } from "./tell";
 
 /** Null where it is settled already, or not paid. */
 export function settlePaid(file: PortalFile, checkout: string, o: Outcome, now: number): Settled | null {

@@ -5,7 +5,7 @@ import { z } from "zod";
 import { config } from "@/config";
 import { repriced } from "@/core/billing/prices";
 import type { Definition } from "@/core/definition/definition";
-import { billingSchema, featureSchema, type Price, planSchema, priceSchema } from "@/core/definition/parts/plans";
+import { billingSchema, featureSchema, offerSchema, type Price, planSchema, priceSchema } from "@/core/definition/parts/plans";
 import { actorOf } from "@/core/events/event";
 import { kindOf } from "@/core/schema/types";
 import { dateIn } from "@/core/time/relative";
@@ -147,6 +147,29 @@ export async function retirePrice(slug: string, seen: number, id: string, retire
 /** Of one that was never published. */
 export async function dropPrice(slug: string, seen: number, id: string): Promise<DraftAnswer> {
   return edit(slug, seen, "taking a price away", (d) => ({ ...d, prices: d.prices.filter((x) => x.id !== id) }));
+}
+
+const offerInput = offerSchema.omit({ id: true, price: true }).extend({ id: z.string().nullable(), price: z.string().max(40) });
+export type OfferInput = z.infer<typeof offerInput>;
+
+export async function saveOffer(slug: string, seen: number, input: OfferInput): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "bill");
+  const parsed = offerInput.safeParse(input);
+  if (!parsed.success) return told(parsed.error);
+  const price = readAmount(p, parsed.data.price);
+  if (typeof price === "string" || parsed.data.price.trim() === "")
+    return { ok: false, messages: [typeof price === "string" ? price : "Write an amount."] };
+  const offer = offerSchema.safeParse({ ...parsed.data, name: parsed.data.name.trim(), id: parsed.data.id ?? fresh("offer"), price });
+  if (!offer.success) return told(offer.error);
+  return edit(slug, seen, `${offer.data.name}, bought once`, (d) => ({ ...d, offers: put(d.offers, offer.data) }));
+}
+
+/** Of one that was never published; else it is not sold any more, and what was bought stays. */
+export async function dropOffer(slug: string, seen: number, id: string): Promise<DraftAnswer> {
+  const p = await officePortalWrite(slug, "bill");
+  if (p.live.definition.offers.some((o) => o.id === String(id)))
+    return { ok: false, messages: ["It is published: say that it is not sold any more instead."] };
+  return edit(slug, seen, "taking away what is bought once", (d) => ({ ...d, offers: d.offers.filter((o) => o.id !== String(id)) }));
 }
 
 export async function saveBilling(slug: string, seen: number, input: unknown): Promise<DraftAnswer> {

@@ -2,6 +2,7 @@
 /** Joining by oneself, and what leads do for their company. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
+import { safePath } from "@/core/address/safe-path";
 import { type JoinKind, KINDS } from "@/core/joining/joining";
 import { companyDesk } from "@/identity/company-page";
 import { confirmJoin, wantToJoin } from "@/identity/joining";
@@ -18,7 +19,7 @@ export async function askToJoin(before: FormState, data: FormData): Promise<Form
   const say = sayOf(r);
   const kinds = joining(r.file).kinds;
   const kind = KINDS.find((k) => k === text(data, "kind")) ?? kinds[0]!;
-  const own = new Set(["email", "name", "company", "kind", "wrote", "terms"]);
+  const own = new Set(["email", "name", "company", "kind", "wrote", "terms", "to"]);
   const values = Object.fromEntries(
     [...new Set(data.keys())]
       .filter((k) => !own.has(k) && !k.startsWith("$"))
@@ -32,6 +33,7 @@ export async function askToJoin(before: FormState, data: FormData): Promise<Form
     values,
     wrote: text(data, "wrote", 2_000),
     agreed: data.get("terms") === "on",
+    back: safePath(text(data, "to", 500)),
   };
   const done = wantToJoin(r.file, asked, await fromHere(r.file.id, r.base, asked.email), r.viewer.now);
   if (!done.ok) return failed(before, data, done.error, done.error[""]);
@@ -45,7 +47,10 @@ export async function finishJoining(before: FormState, data: FormData): Promise<
   if (!done.ok) return failed(before, data, {}, say(done.error === "known" ? "join.known" : "join.gone"));
   await enterPortal(r.file, r.base, done.value.token, null);
   revalidatePath("/", "layout");
-  redirect(r.base + (done.value.waits ? "/-/waiting" : done.value.withCompany ? "/-/company?new=1" : "/"));
+  const { waits, withCompany, back } = done.value;
+  const home = withCompany ? "/-/company?new=1" : "/";
+  // What they had chosen before they asked is where they go on.
+  redirect(r.base + (waits ? "/-/waiting" : safePath(back) === "/" ? home : safePath(back)));
 }
 
 async function leading(): Promise<{ r: PortalRequest; desk: NonNullable<ReturnType<typeof companyDesk>> } | null> {

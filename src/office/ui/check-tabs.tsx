@@ -13,6 +13,7 @@ export function CheckTabs({ at }: { at: string }) {
     { href: `${at}/findings`, name: "Findings" },
     { href: `${at}/safeguards`, name: "Safeguards" },
     { href: `${at}/log`, name: "What happened" },
+    { href: `${at}/rehearsal`, name: "Rehearsal" },
   ];
   return (
     <nav ref={row} aria-label="Parts of checking" className="quiet-scroll -mb-1 flex gap-5 overflow-x-auto border-b border-base-300">

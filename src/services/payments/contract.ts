@@ -94,6 +94,8 @@ export interface Provider {
   /** Whether a text can be the secret that events are signed with. */
   isHook(hook: string): boolean;
   payments(account: Account): Payments;
+  /** A throw-away test account that knows the same customers: for rehearsals. Null where this provider has none. */
+  rehearsal: ((account: Account, hookAddress: string, key: string) => Answer<{ readonly secret: string; readonly hook: string }>) | null;
   /** Null for whatever is not signed by it with this secret, or too old. */
   event(hook: string, headers: Readonly<Record<string, string>>, body: string): PaymentEvent | null;
 }

@@ -33,6 +33,11 @@ export const tillProvider = (site: string): Provider => ({
   modeOf: (secret) => (/^till-(test|live)-[\w-]{20,60}$/.exec(secret)?.[1] as "test" | "live" | undefined) ?? null,
   isHook: (hook) => /^whsec_[A-Za-z0-9+/]{32,64}={0,2}$/.test(hook),
   payments: (account) => tillPayments(site, account),
+  rehearsal: (account, hook, key) =>
+    call(
+      { site, secret: account.secret, method: "POST", path: "/v1/rehearsals", body: { hook }, key },
+      z.object({ secret: z.string(), hook: z.string() }),
+    ),
   event: readEvent,
 });
 

@@ -6,6 +6,7 @@ export const MONEY = `ALTER TABLE sys_subscriptions ADD COLUMN body TEXT;
    ALTER TABLE sys_subscriptions ADD COLUMN collect TEXT NOT NULL DEFAULT 'none';
    ALTER TABLE sys_subscriptions ADD COLUMN next_day TEXT;
    CREATE INDEX sys_subscriptions_next ON sys_subscriptions (next_day);
+   ALTER TABLE sys_joins ADD COLUMN back TEXT NOT NULL DEFAULT '';
    CREATE TABLE sys_worth (id INTEGER PRIMARY KEY, at INTEGER NOT NULL, company_id TEXT NOT NULL, plan TEXT NOT NULL, monthly INTEGER NOT NULL) STRICT;
    CREATE INDEX sys_worth_company ON sys_worth (company_id, at);
    CREATE TABLE sys_opened (id TEXT PRIMARY KEY, company_id TEXT NOT NULL, person_id TEXT, kind TEXT NOT NULL, ref TEXT NOT NULL, until TEXT, why TEXT NOT NULL, order_id TEXT, at INTEGER NOT NULL) STRICT;

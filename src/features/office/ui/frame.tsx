@@ -2,7 +2,10 @@
 
 import type { ReactNode } from "react";
 import { mayInOffice } from "@/core/access/office";
+import { formatDate } from "@/core/text/format";
+import { dateIn } from "@/core/time/relative";
 import { draftOf } from "@/data/definition/draft";
+import { rehearsalIn } from "@/data/file/clock";
 import { portalAddress } from "@/identity/addresses";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
@@ -25,6 +28,8 @@ interface Props {
 export function Frame({ p, checked, seeAs, children }: Props) {
   const all = workSteps(p, checked);
   const draft = draftOf(p.file, p.owner);
+  const rehearsal = rehearsalIn(p.file);
+  const { locale, timeZone } = p.live.definition.portal;
   return (
     <div className="min-h-dvh md:grid md:grid-cols-[15.5rem_minmax(0,1fr)] print:block!">
       <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-base-100 focus:p-3">
@@ -38,6 +43,17 @@ export function Frame({ p, checked, seeAs, children }: Props) {
         <Rail at={p.at} steps={all} />
       </aside>
       <div className="min-w-0">
+        {rehearsal && (
+          <>
+            <div className="rehearsal-frame" aria-hidden />
+            <p role="status" className="rehearsal-band">
+              {`A rehearsal of ${p.live.definition.portal.name}: nothing here is real. Here it is ${formatDate(dateIn(p.now, timeZone), locale)}. `}
+              <Link className="underline" href={`/portals/${rehearsal.slug}/rehearsal`}>
+                Back to the portal
+              </Link>
+            </p>
+          </>
+        )}
         <header className="print:hidden flex flex-wrap items-center gap-x-3 gap-y-2 border-b border-base-300 bg-base-100 px-4 py-2.5 md:px-8">
           <span className="title font-semibold">{p.live.definition.portal.name}</span>
           {draft.changed ? (

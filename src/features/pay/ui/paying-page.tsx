@@ -1,10 +1,10 @@
 import { notFound } from "next/navigation";
 import { checkoutById } from "@/data/billing/checkouts";
+import { isGuestKey, orderHref } from "@/identity/order-links";
 /** Where somebody comes back from paying: it waits for the word, and opens by itself. The address alone opens nothing. */
 import type { PortalRequest } from "@/identity/request";
 import { Link } from "@/ui/link";
 import { sayHere } from "../here";
-import { isGuestKey, orderHref } from "../orders";
 import { WaitForIt } from "./wait-for-it";
 
 export function PayingPage({ r, id, sign }: { r: PortalRequest; id: string; sign: string }) {

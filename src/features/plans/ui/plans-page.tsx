@@ -1,9 +1,11 @@
 /** What is sold: features, plans with their prices, what is bought once, and the rules of paying. All of it in the draft until it is published. */
 
 import { config } from "@/config";
+import { EVERYONE } from "@/core/access/rules";
 import { priceWords } from "@/core/billing/changes";
 import { yearOf } from "@/core/billing/prices";
 import type { Definition } from "@/core/definition/definition";
+import { countriesIn } from "@/core/text/countries";
 import { formatDate, formatMoment, formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import type { SubscriptionState } from "@/data/billing/standing";
@@ -19,8 +21,11 @@ import { plural } from "@/office/words";
 import { providerOf } from "@/services/payments";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
+import { Link } from "@/ui/link";
 import { AccountForm } from "./account-form";
 import { FeatureList } from "./feature-list";
+import { MoneyTabs } from "./money-tabs";
+import { OfferForm } from "./offer-form";
 import { PaidForm } from "./paid-form";
 import { PlanForm } from "./plan-form";
 import { PriceList } from "./price-list";
@@ -58,6 +63,7 @@ export async function PlansPage({ p }: Props) {
         </div>
         <DraftSteps portal={p.slug} revision={revision} parts={["plans"]} {...draftMoves(p.file, p.owner, ["plans"])} />
       </div>
+      <MoneyTabs at={p.at} />
       <section aria-labelledby="plans" className="grid gap-4">
         <h2 id="plans">Plans and prices</h2>
         {d.plans.length === 0 && (
@@ -131,7 +137,11 @@ export async function PlansPage({ p }: Props) {
               .slice(0, MOST_COMPANIES)
               .map((c) => (
                 <tr key={c.id}>
-                  <td className="font-medium">{c.name}</td>
+                  <td className="font-medium">
+                    <Link className="link-plain" href={`${p.at}/plans/companies/${c.id}`}>
+                      {c.name}
+                    </Link>
+                  </td>
                   <td data-label="Plan">{c.standing.plan?.name ?? <span className="quiet">none</span>}</td>
                   <td data-label="Standing" className={wantsLook(c.standing.state) ? "text-accent" : ""}>
                     {STANDINGS[c.standing.state]}
@@ -169,24 +179,41 @@ export async function PlansPage({ p }: Props) {
           features={d.features.map((f) => ({ id: f.id, name: f.name, needed: neededBy(p, d, f.id) }))}
         />
       </section>
-      {d.offers.length > 0 && (
-        <section aria-labelledby="offers" className="grid gap-3">
-          <h2 id="offers">Once only</h2>
-          <FramedTable columns={[{ name: "Offer" }, { name: "Price", num: true }, { name: "What it is", className: "w-1/2" }]}>
+      <section aria-labelledby="offers" className="grid gap-3">
+        <h2 id="offers">Once only</h2>
+        {d.offers.length > 0 && (
+          <FramedTable
+            columns={[{ name: "What" }, { name: "Price", num: true }, { name: "What it opens" }, { name: "Acts", unseen: true }]}
+          >
             {d.offers.map((o) => (
               <tr key={o.id}>
-                <td className="font-medium">{o.name}</td>
+                <td className={`whitespace-normal! ${o.retired ? "quiet line-through" : "font-medium"}`}>
+                  {o.name}
+                  <span className="quiet block text-sm font-normal">{o.about}</span>
+                </td>
                 <td className="num" data-label="Price">
                   {money(o.price)}
                 </td>
-                <td className="max-w-none! whitespace-normal!" data-label="What it is">
-                  {o.about}
+                <td className="whitespace-normal!" data-label="What it opens">
+                  {opensWords(d, o, (t) => schema.findTable(t)?.name.toLowerCase() ?? "a table that is gone")}
+                </td>
+                <td>
+                  <OfferForm
+                    key={JSON.stringify(o)}
+                    portal={p.slug}
+                    revision={revision}
+                    offer={{ ...o, written: plain(o.price, currency) }}
+                    published={live.offers.some((x) => x.id === o.id)}
+                    features={d.features}
+                    tables={named.tables}
+                  />
                 </td>
               </tr>
             ))}
           </FramedTable>
-        </section>
-      )}
+        )}
+        <OfferForm portal={p.slug} revision={revision} offer={null} published={false} features={d.features} tables={named.tables} />
+      </section>
       <section aria-labelledby="rules" className="grid gap-3">
         <h2 id="rules">Rules of paying</h2>
         <RulesForm
@@ -194,7 +221,8 @@ export async function PlansPage({ p }: Props) {
           portal={p.slug}
           revision={revision}
           billing={d.billing}
-          roles={d.roles.filter((r) => r.side === "client").map((r) => ({ id: r.id, name: r.name }))}
+          roles={d.roles.filter((r) => r.side === "client" && r.id !== EVERYONE).map((r) => ({ id: r.id, name: r.name }))}
+          countries={[...countriesIn(locale)]}
         />
       </section>
     </div>
@@ -223,4 +251,18 @@ function neededBy(p: OfficePortal, d: Definition, id: string): string {
   const grants = d.grants.filter((g) => g.feature === id).length;
   const plans = d.plans.filter((x) => x.features.includes(id)).length;
   return `${grants === 0 ? "needed by no grant" : `needed by ${plural(p, grants, "grant", "grants")}`}, opened by ${plans === 0 ? "no plan" : plural(p, plans, "plan", "plans")}`;
+}
+
+function opensWords(d: Definition, { opens, buyer }: Definition["offers"][number], table: (id: string) => string): string {
+  const days = "days" in opens && opens.days !== null ? ` for ${opens.days} days` : "";
+  const by = { company: "for companies", person: "for companies and single people", anybody: "for anybody" }[buyer];
+  const what = {
+    order: "An order to fulfil",
+    feature:
+      opens.kind === "feature" ? `Opens ${d.features.find((f) => f.id === opens.feature)?.name ?? "a feature that is gone"}${days}` : "",
+    record: "table" in opens ? `Opens one of ${table(opens.table)}${days}` : "",
+    set: "table" in opens ? `Opens all of ${table(opens.table)} as they are then${days}` : "",
+    "top-up": opens.kind === "top-up" ? `${opens.n} more ${table(opens.table)}${days}` : "",
+  }[opens.kind];
+  return `${what}; ${by}`;
 }

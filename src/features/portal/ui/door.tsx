@@ -42,7 +42,9 @@ export function Door({ r, to, joins = true }: { r: PortalRequest; to: string; jo
         </p>
       )}
       {joins && joining(r.file).who !== "nobody" && (
-        <p className="quiet mt-2 text-sm">{marked(say.marked("join.way", {}, { way: leading("/-/join") }))}</p>
+        <p className="quiet mt-2 text-sm">
+          {marked(say.marked("join.way", {}, { way: leading(to === "/" ? "/-/join" : `/-/join?to=${encodeURIComponent(to)}`) }))}
+        </p>
       )}
     </>
   );

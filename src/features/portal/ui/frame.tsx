@@ -14,6 +14,7 @@ import { sayOf } from "../queries";
 import { DueBanner } from "./due-banner";
 import { EmbedHeight } from "./embed-height";
 import { Header } from "./header";
+import { RehearsalBand } from "./rehearsal-band";
 import { SeeAsBanner } from "./see-as-banner";
 
 /** Who is looked as while they wait: a visitor everywhere, so the viewer does not tell. */
@@ -42,6 +43,7 @@ export function Frame({ r, children, laidOut = false }: Props) {
         <a href="#main" className="sr-only focus:not-sr-only focus:absolute focus:z-40 focus:bg-base-100 focus:p-3">
           {say("frame.skip")}
         </a>
+        <RehearsalBand r={r} />
         {r.seeAs && !laidOut && (
           <SeeAsBanner
             say={say}

@@ -10,6 +10,8 @@ import { useWords } from "@/ui/words";
 
 interface Props {
   action: (before: FormState, data: FormData) => Promise<FormState>;
+  /** Where they were going. */
+  to: string;
   kinds: readonly { readonly id: string; readonly label: string }[];
   fields: FormField[];
   company: boolean;
@@ -17,7 +19,7 @@ interface Props {
   wrote: boolean;
 }
 
-export function JoinForm({ action, kinds, fields, company, terms, wrote }: Props) {
+export function JoinForm({ action, to, kinds, fields, company, terms, wrote }: Props) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
   const typed = (id: string): readonly string[] => [state.values[id] ?? []].flat();
@@ -30,6 +32,7 @@ export function JoinForm({ action, kinds, fields, company, terms, wrote }: Props
   return (
     <form {...form} className="grid gap-4">
       <Told state={state} />
+      <input type="hidden" name="to" value={to} />
       {kinds.length > 1 && (
         <fieldset key={`kind ${state.turn}`} className="grid gap-1">
           <legend className="field-label">{words["join.as"]}</legend>

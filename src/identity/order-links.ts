@@ -1,8 +1,8 @@
 /** An order is found again by a link in the mail: whoever holds it reads that order, and nothing else. */
 import { createHash } from "node:crypto";
 import type { PortalFile } from "@/data/file/open";
-import { portalAddress } from "@/identity/addresses";
-import { mac, macMatches } from "@/identity/secrets";
+import { portalAddress } from "./addresses";
+import { mac, macMatches } from "./secrets";
 
 export const orderToken = (file: PortalFile, order: string): string => `${order}.${mac(file.id, "order", order)}`;
 export const orderHref = (file: PortalFile, order: string): string => `${portalAddress(file.slug)}/-/order/${orderToken(file, order)}`;

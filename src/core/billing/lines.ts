@@ -1,9 +1,10 @@
 /** Lines of a subscription in words, as the summary, the invoice and the outbox have them alike. */
-import type { Line } from "@/core/billing/change";
-import { plusDays } from "@/core/billing/periods";
-import type { Definition } from "@/core/definition/definition";
-import { formatDate } from "@/core/text/format";
-import type { Say } from "@/core/words/words";
+
+import type { Definition } from "../definition/definition";
+import { formatDate } from "../text/format";
+import type { Say } from "../words/words";
+import type { Line } from "./change";
+import { plusDays } from "./periods";
 
 export const linesIn = (d: Definition, lines: readonly Line[], say: Say): { text: string; amount: number }[] =>
   lines.map((l) => ({ text: lineIn(d, l, say), amount: l.amount }));

@@ -9,9 +9,9 @@ import { payersOf } from "@/data/billing/people";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { write } from "@/data/messages/outbox";
-import { portalAddress } from "@/identity/addresses";
-import { saidOf } from "@/identity/letters";
-import { orderHref } from "./orders";
+import { portalAddress } from "./addresses";
+import { saidOf } from "./letters";
+import { orderHref } from "./order-links";
 
 type To = { readonly id: string | null; readonly name: string; readonly email: string };
 

@@ -1,0 +1,169 @@
+"use client";
+/** Acts with one company's plan and money, each with its reason. One is open at a time. */
+import { type ReactNode, useState } from "react";
+import { type CompanyAct, doForCompany } from "../company-actions";
+import { useTried } from "./try-first";
+
+interface Choice {
+  readonly id: string;
+  readonly name: string;
+}
+interface Props {
+  portal: string;
+  company: string;
+  acts: readonly ("plan" | "days" | "feature" | "credit" | "pause" | "resume" | "cancel")[];
+  prices: readonly (Choice & { readonly seats: boolean; readonly least: number })[];
+  features: readonly Choice[];
+}
+
+const NAMES = {
+  plan: "Put on a plan",
+  days: "Give days",
+  feature: "Give a feature",
+  credit: "Give credit",
+  pause: "Pause",
+  resume: "Resume",
+  cancel: "Cancel at its end",
+} as const;
+
+export function CompanyActs({ portal, company, acts, prices, features }: Props) {
+  const [open, setOpen] = useState<keyof typeof NAMES | null>(null);
+  const [x, setX] = useState({
+    days: "7",
+    feature: features[0]?.id ?? "",
+    until: "",
+    amount: "",
+    price: prices[0]?.id ?? "",
+    seats: "1",
+    reason: "",
+  });
+  const { problem, busy, attempt } = useTried();
+  const price = prices.find((p) => p.id === x.price);
+  const input = (act: keyof typeof NAMES): CompanyAct => {
+    switch (act) {
+      case "days":
+        return { act, days: x.days, reason: x.reason };
+      case "feature":
+        return { act, feature: x.feature, until: x.until, reason: x.reason };
+      case "credit":
+        return { act, amount: x.amount, reason: x.reason };
+      case "plan":
+        return { act, price: x.price, seats: price?.seats ? x.seats : "1", reason: x.reason };
+      default:
+        return { act, reason: x.reason };
+    }
+  };
+  const field = (label: string, box: ReactNode): ReactNode => (
+    // biome-ignore lint/a11y/noLabelWithoutControl: the box is the control
+    <label className="grid gap-1 font-medium">
+      {label}
+      {box}
+    </label>
+  );
+  return (
+    <div className="grid gap-3 text-sm">
+      <div className="flex flex-wrap gap-2">
+        {acts.map((a) => (
+          <button
+            key={a}
+            type="button"
+            className={`btn btn-sm ${open === a ? "btn-primary" : ""}`}
+            aria-expanded={open === a}
+            onClick={() => setOpen(open === a ? null : a)}
+          >
+            {NAMES[a]}
+          </button>
+        ))}
+      </div>
+      {open && (
+        <div className="flex flex-wrap items-end gap-3 rounded-box border border-base-300 p-4">
+          {open === "days" &&
+            field(
+              "How many",
+              <input
+                type="number"
+                min={1}
+                className="input input-sm w-24"
+                value={x.days}
+                onChange={(e) => setX({ ...x, days: e.target.value })}
+              />,
+            )}
+          {open === "plan" &&
+            field(
+              "Price",
+              <select className="select select-sm" value={x.price} onChange={(e) => setX({ ...x, price: e.target.value })}>
+                {prices.map((p) => (
+                  <option key={p.id} value={p.id}>
+                    {p.name}
+                  </option>
+                ))}
+              </select>,
+            )}
+          {open === "plan" &&
+            price?.seats &&
+            field(
+              "Seats",
+              <input
+                type="number"
+                min={price.least}
+                className="input input-sm w-24"
+                value={x.seats}
+                onChange={(e) => setX({ ...x, seats: e.target.value })}
+              />,
+            )}
+          {open === "feature" &&
+            field(
+              "Feature",
+              <select className="select select-sm" value={x.feature} onChange={(e) => setX({ ...x, feature: e.target.value })}>
+                {features.map((f) => (
+                  <option key={f.id} value={f.id}>
+                    {f.name}
+                  </option>
+                ))}
+              </select>,
+            )}
+          {open === "feature" &&
+            field(
+              "Until (for good, where empty)",
+              <input type="date" className="input input-sm" value={x.until} onChange={(e) => setX({ ...x, until: e.target.value })} />,
+            )}
+          {open === "credit" &&
+            field(
+              "Amount",
+              <input className="input input-sm w-28" value={x.amount} onChange={(e) => setX({ ...x, amount: e.target.value })} />,
+            )}
+          <label className="grid grow gap-1 font-medium">
+            Why
+            <input
+              className="input input-sm w-full min-w-48"
+              maxLength={200}
+              value={x.reason}
+              onChange={(e) => setX({ ...x, reason: e.target.value })}
+            />
+          </label>
+          <button
+            type="button"
+            className="btn btn-primary btn-sm"
+            disabled={busy}
+            onClick={() =>
+              attempt(
+                () => doForCompany(portal, company, input(open)),
+                () => {
+                  setOpen(null);
+                  setX({ ...x, reason: "" });
+                },
+              )
+            }
+          >
+            Do it now
+          </button>
+          {problem && (
+            <p role="alert" className="field-error w-full">
+              {problem}
+            </p>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}

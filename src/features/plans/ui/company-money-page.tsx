@@ -1,0 +1,218 @@
+/** One company's plan and money: what it has and why, what it was billed, and what can be done. */
+
+import { amountOf } from "@/core/billing/change";
+import { priceWords } from "@/core/billing/changes";
+import { INVOICES } from "@/core/schema/books";
+import { formatDate, formatMoney, minorDigits } from "@/core/text/format";
+import { dateIn } from "@/core/time/relative";
+import { creditOf, refundable } from "@/data/billing/books";
+import { openedOf } from "@/data/billing/given";
+import { allowancesOf } from "@/data/billing/ledger";
+import { payersOf, seatsOf } from "@/data/billing/people";
+import { standingOf, subscriptionOf } from "@/data/billing/standing";
+import { readLog } from "@/data/events/log";
+import type { OfficePortal } from "@/identity/office-gate";
+import { STANDINGS, wantsLook } from "@/office/standings";
+import { FramedTable } from "@/ui/framed-table";
+import { Link } from "@/ui/link";
+import { CompanyActs } from "./company-acts";
+import { InvoiceActs } from "./invoice-acts";
+import { MoneyTabs } from "./money-tabs";
+import { TakeFeature } from "./take-feature";
+
+export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { readonly id: string; readonly name: string } }) {
+  const { definition, policy } = p.live;
+  const { currency, locale, timeZone } = definition.portal;
+  const money = (n: number): string => formatMoney(n, currency, locale);
+  const day = (d: string): string => formatDate(d, locale);
+  const today = dateIn(p.now, timeZone);
+  const standing = standingOf(p.file, definition, company.id, today);
+  const stored = subscriptionOf(p.file, company.id);
+  const life = stored?.life ?? null;
+  const feature = (f: string): string => definition.features.find((x) => x.id === f)?.name ?? "a feature that is gone";
+  const seats = seatsOf(p.file, company.id);
+  const payers = payersOf(p.file, company.id);
+  const prices = definition.prices
+    .filter((x) => !x.retired)
+    .map((x) => ({
+      id: x.id,
+      name: `${definition.plans.find((q) => q.id === x.plan)?.name ?? ""}, ${priceWords(x, money)}`,
+      seats: x.per === "seat",
+      least: x.least,
+    }));
+  const acts = actsFor(life?.state ?? null);
+  return (
+    <div className="grid gap-8 [&>*]:min-w-0">
+      <div>
+        <h1>{company.name}</h1>
+        <p className="quiet mt-1">
+          <Link className="link-plain" href={`${p.at}/plans/money`}>
+            Money
+          </Link>
+          {" › "}what it has, what it was billed, and what can be done
+        </p>
+      </div>
+      <MoneyTabs at={p.at} />
+      <section className="sheet grid gap-4 p-5" aria-labelledby="has">
+        <div className="flex flex-wrap items-baseline justify-between gap-3">
+          <h2 id="has">{standing.plan?.name ?? "No plan"}</h2>
+          <span className={wantsLook(standing.state) ? "font-medium text-accent" : ""}>
+            {STANDINGS[standing.state]}
+            {standing.until && `, ${standing.state === "lapsed" ? "since" : "until"} ${day(standing.until)}`}
+          </span>
+        </div>
+        <ul className="grid gap-1 text-sm">
+          {life && (
+            <li>
+              {`Pays ${money(amountOf(life.terms))} ${life.terms.cycle === "year" ? "a year" : "a month"}, ${stored?.collect === "card" ? "by what the provider keeps" : "outside"}; paid until ${day(life.paidUntil)}.`}
+              {life.next && ` From then on ${money(amountOf(life.next))}, ${definition.plans.find((x) => x.id === life.next!.plan)?.name}.`}
+            </li>
+          )}
+          {!life && standing.plan && <li>Set by hand: nothing renews by itself.</li>}
+          {seats && <li>{`${seats.taken} of ${seats.paidFor} seats are taken.`}</li>}
+          {allowancesOf(p.file, standing, company.id, today).map((a) => (
+            <li
+              key={a.table}
+            >{`${a.used} of ${a.limit} ${policy.schema.table(a.table).name.toLowerCase()} used${a.beside > 0 ? `, ${a.beside} bought beside it` : ""}; counted anew on ${day(a.again)}.`}</li>
+          ))}
+          {creditOf(p.file, company.id) > 0 && <li>{`${money(creditOf(p.file, company.id))} to its credit.`}</li>}
+          <li>
+            {payers.length > 0 ? `May pay: ${payers.map((x) => x.name).join(", ")}.` : "Nobody of it may pay: none holds a role that may."}
+          </li>
+        </ul>
+        <CompanyActs
+          portal={p.slug}
+          company={company.id}
+          acts={acts}
+          prices={prices}
+          features={definition.features.map((f) => ({ id: f.id, name: f.name }))}
+        />
+      </section>
+      <section className="grid gap-3" aria-labelledby="open">
+        <h2 id="open">What is open, and why</h2>
+        {standing.why.length === 0 ? (
+          <p className="quiet">Nothing that needs a feature.</p>
+        ) : (
+          <ul className="sheet divide-y divide-base-300 px-5 text-sm">
+            {standing.why.map((o) => (
+              <li key={o.feature} className="py-2.5">
+                <span className="font-medium">{feature(o.feature)}</span>, <span className="quiet">{o.why}</span>
+              </li>
+            ))}
+            {openedOf(p.file, p.owner, company.id)
+              .filter((o) => o.kind === "feature")
+              .map((o) => (
+                <li key={o.id} className="flex flex-wrap items-center justify-between gap-3 py-2.5">
+                  <span className="quiet">
+                    {feature(o.ref)}: {o.why}
+                    {o.until && `, until ${day(o.until)}`}
+                  </span>
+                  <TakeFeature portal={p.slug} company={company.id} given={o.id} name={feature(o.ref)} />
+                </li>
+              ))}
+          </ul>
+        )}
+      </section>
+      <InvoiceList p={p} company={company.id} money={money} />
+      <section className="grid gap-3" aria-labelledby="log">
+        <h2 id="log">What happened</h2>
+        <ul className="sheet divide-y divide-base-300 px-5 text-sm">
+          {readLog(p.file, p.owner, { company: company.id, limit: 20 })
+            .filter((e) => MONEY_ACTS.has(e.act))
+            .map((e) => (
+              <li key={e.id} className="py-2.5">
+                <span className="quiet tabular-nums">{day(dateIn(e.at, timeZone))}</span> {e.act}
+                {e.detail && `: ${e.detail}`}
+              </li>
+            ))}
+        </ul>
+      </section>
+    </div>
+  );
+}
+
+const MONEY_ACTS = new Set([
+  "subscription changed",
+  "bought",
+  "paid outside",
+  "paid back",
+  "paid to credit",
+  "credit given",
+  "feature given",
+  "feature taken back",
+  "invoice void",
+  "way to pay kept",
+  "order taken along",
+]);
+
+type Acts = Parameters<typeof CompanyActs>[0]["acts"];
+function actsFor(state: string | null): Acts {
+  if (state === null) return ["plan", "feature", "credit"];
+  if (state === "paused") return ["resume", "feature", "credit"];
+  if (state === "lapsed") return ["plan", "days", "feature", "credit"];
+  if (state === "active" || state === "trial") return ["plan", "days", "feature", "credit", "pause", "cancel"];
+  return ["days", "feature", "credit", "pause"];
+}
+
+function InvoiceList({ p, company, money }: { p: OfficePortal; company: string; money: (n: number) => string }) {
+  const table = p.live.policy.schema.findTable(INVOICES);
+  if (!table) return null;
+  const { currency, locale } = p.live.definition.portal;
+  const { records } = p.desk.list(table, {
+    condition: { kind: "test", path: ["f_invoice_company"], operator: "is", operands: [{ kind: "literal", value: company }] },
+    sort: [
+      { field: "f_invoice_issued", descending: true },
+      { field: "f_invoice_number", descending: true },
+    ],
+    limit: 36,
+  });
+  const states = table.fields.find((f) => f.id === "f_invoice_state")?.options.choices ?? [];
+  const plain = (n: number): string => (n / 10 ** minorDigits(currency)).toFixed(minorDigits(currency));
+  return (
+    <section className="grid gap-3" aria-labelledby="invoices">
+      <h2 id="invoices">Invoices</h2>
+      {records.length === 0 ? (
+        <p className="quiet">None yet.</p>
+      ) : (
+        <FramedTable
+          columns={[
+            { name: "Number" },
+            { name: "What" },
+            { name: "Issued" },
+            { name: "State" },
+            { name: "Total", num: true },
+            { name: "Acts", unseen: true },
+          ]}
+        >
+          {records.map((x) => {
+            const left = refundable(p.file, x.id)[0]?.left ?? 0;
+            const state = String(x.fields.f_invoice_state);
+            return (
+              <tr key={x.id}>
+                <td className="font-medium">{String(x.fields.f_invoice_number)}</td>
+                <td className="whitespace-normal!" data-label="What">
+                  {String(x.fields.f_invoice_what ?? "")}
+                </td>
+                <td data-label="Issued">{formatDate(String(x.fields.f_invoice_issued), locale)}</td>
+                <td data-label="State" className={state === "open" ? "font-medium text-accent" : ""}>
+                  {states.find((c) => c.id === state)?.name}
+                </td>
+                <td className="num" data-label="Total">
+                  {money(Number(x.fields.f_invoice_total ?? 0))}
+                </td>
+                <td>
+                  <InvoiceActs
+                    portal={p.slug}
+                    company={company}
+                    invoice={{ id: x.id, number: String(x.fields.f_invoice_number), open: state === "open" }}
+                    refundable={left > 0 ? plain(left) : ""}
+                  />
+                </td>
+              </tr>
+            );
+          })}
+        </FramedTable>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,90 @@
+"use client";
+/** What can be done with one invoice: paid outside, void, or paid back in part or whole. */
+import { useState } from "react";
+import { doForCompany, voidOpen } from "../company-actions";
+import { useTried } from "./try-first";
+
+interface Props {
+  portal: string;
+  company: string;
+  invoice: { readonly id: string; readonly number: string; readonly open: boolean };
+  /** As it is written; empty where nothing can go back. */
+  refundable: string;
+}
+
+export function InvoiceActs({ portal, company, invoice, refundable }: Props) {
+  const [open, setOpen] = useState<"paid outside" | "refund" | null>(null);
+  const [x, setX] = useState({ amount: refundable, reason: "" });
+  const { problem, busy, attempt } = useTried();
+  const of = <span className="sr-only"> {invoice.number}</span>;
+  if (!open)
+    return (
+      <span className="flex flex-wrap gap-x-4">
+        {invoice.open && (
+          <button type="button" className="link-plain min-h-6 text-sm" onClick={() => setOpen("paid outside")}>
+            Paid outside{of}
+          </button>
+        )}
+        {invoice.open && (
+          <button
+            type="button"
+            className="link-plain min-h-6 text-sm"
+            disabled={busy}
+            onClick={() => attempt(() => voidOpen(portal, company, invoice.id))}
+          >
+            Void{of}
+          </button>
+        )}
+        {refundable && (
+          <button type="button" className="link-plain min-h-6 text-sm" onClick={() => setOpen("refund")}>
+            Pay back{of}
+          </button>
+        )}
+      </span>
+    );
+  return (
+    <div className="flex flex-wrap items-end gap-3 py-2 text-sm whitespace-normal">
+      {open === "refund" && (
+        <label className="grid gap-1 font-medium">
+          Amount
+          <input className="input input-sm w-28" value={x.amount} onChange={(e) => setX({ ...x, amount: e.target.value })} />
+        </label>
+      )}
+      <label className="grid grow gap-1 font-medium">
+        Why
+        <input
+          className="input input-sm w-full min-w-40"
+          maxLength={200}
+          value={x.reason}
+          onChange={(e) => setX({ ...x, reason: e.target.value })}
+        />
+      </label>
+      <button
+        type="button"
+        className="btn btn-primary btn-sm"
+        disabled={busy}
+        onClick={() =>
+          attempt(
+            () =>
+              doForCompany(
+                portal,
+                company,
+                open === "refund" ? { act: open, invoice: invoice.id, ...x } : { act: open, invoice: invoice.id, reason: x.reason },
+              ),
+            () => setOpen(null),
+          )
+        }
+      >
+        {open === "refund" ? "Pay it back" : "It is paid"}
+      </button>
+      <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(null)}>
+        Cancel
+      </button>
+      {problem && (
+        <p role="alert" className="field-error w-full">
+          {problem}
+        </p>
+      )}
+    </div>
+  );
+}

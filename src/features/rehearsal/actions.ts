@@ -1,0 +1,91 @@
+"use server";
+/** A rehearsal begun, moved on in time, looked at as anybody, and ended. */
+import { revalidatePath } from "next/cache";
+import { redirect } from "next/navigation";
+import { config } from "@/config";
+import { plusDays } from "@/core/billing/periods";
+import { actorOf } from "@/core/events/event";
+import { dateIn } from "@/core/time/relative";
+import { startOfDay } from "@/core/time/zoned";
+import { moveCustomers } from "@/data/billing/buyers";
+import { nextDue } from "@/data/billing/life";
+import { record } from "@/data/events/record";
+import { rehearsalIn, timeIn } from "@/data/file/clock";
+import { endRehearsal, makeRehearsal, rehearsalSlug, setAhead } from "@/data/installation/rehearsal";
+import { personFacts } from "@/data/people/people";
+import { portalAddress } from "@/identity/addresses";
+import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { keepAccount, payAccount } from "@/identity/pay-account";
+import { writeTicket } from "@/identity/see-as";
+import { settleDue } from "@/office/settle-due";
+import { providerOf } from "@/services/payments";
+
+/** The copy, and a test account at the provider for it: what is paid in it is none of the portal's. */
+export async function beginRehearsal(slug: string): Promise<void> {
+  const p = await officePortalWrite(slug, "build");
+  if (rehearsalIn(p.file)) redirect(`${p.at}/rehearsal`);
+  const file = await makeRehearsal(p.file, p.owner, p.staff.name);
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "rehearsal begun" });
+  const provider = providerOf(config());
+  const account = payAccount(p.file);
+  if (provider?.rehearsal && account) {
+    const made = await provider.rehearsal(account, `${portalAddress(file.slug)}/-/payments/events`, `rehearsal-${file.id}`);
+    if (made.ok) {
+      keepAccount(file, p.owner, { ...made.value, mode: "test" });
+      moveCustomers(file, account.account, payAccount(file)!.account);
+    }
+  }
+  redirect(`/portals/${rehearsalSlug(slug)}/rehearsal`);
+}
+
+export async function stopRehearsal(slug: string): Promise<void> {
+  const p = await officePortalWrite(slug, "build");
+  const of = rehearsalIn(p.file)?.slug ?? slug;
+  endRehearsal(of, p.owner);
+  redirect(`/portals/${of}/rehearsal`);
+}
+
+export async function anew(slug: string): Promise<void> {
+  const p = await officePortalWrite(slug, "build");
+  const of = rehearsalIn(p.file)?.slug;
+  if (!of) redirect(`${p.at}/rehearsal`);
+  await beginRehearsal(of);
+}
+
+/** Days on, or to the next day on which something falls due: each day on the way is lived through, as it would have been. */
+export async function moveOn(slug: string, data: FormData): Promise<void> {
+  const p = await officePortalWrite(slug, "build");
+  const facts = rehearsalIn(p.file);
+  const days = Number(data.get("days"));
+  if (facts) {
+    const { timeZone } = p.live.definition.portal;
+    const today = dateIn(p.now, timeZone);
+    const next = nextDue(p.file, today);
+    const to = data.get("to") === "next" ? next : Number.isInteger(days) && days > 0 && days <= 400 ? plusDays(today, days) : null;
+    if (to && to > today) await liveUntil(p, to, timeZone);
+  }
+  revalidatePath("/", "layout");
+  redirect(`${p.at}/rehearsal`);
+}
+
+async function liveUntil(p: OfficePortal, to: string, timeZone: string): Promise<void> {
+  for (;;) {
+    const today = dateIn(timeIn(p.file, Date.now()), timeZone);
+    const due = nextDue(p.file, today);
+    const day = due !== null && due <= to ? due : to;
+    // Nine in the morning of that day, where its people are.
+    const at = Date.parse(startOfDay(day, timeZone)) + 9 * 3_600_000;
+    setAhead(p.file, p.owner, at - Date.now());
+    await settleDue(p.file);
+    if (day >= to) return;
+  }
+}
+
+/** In as somebody, by one click and with a session of their own: in a rehearsal alone, where nobody has a password. */
+export async function beThem(slug: string, data: FormData): Promise<void> {
+  const p = await officePortalWrite(slug, "people");
+  const person = personFacts(p.file, String(data.get("person") ?? ""));
+  if (!rehearsalIn(p.file) || !person) redirect(`${p.at}/rehearsal`);
+  const ticket = writeTicket(p.file.id, { personId: person.id, membershipId: null, session: "rehearsal" }, Date.now());
+  redirect(`${portalAddress(slug)}/-/be?ticket=${ticket}`);
+}

@@ -1,0 +1,13 @@
+/** What falls due is done by whoever began with the process (src/server/begin.ts), and is asked for here: a room does not know another. */
+import { once } from "@/data/file/once";
+import type { PortalFile } from "@/data/file/open";
+
+type Settle = (file: PortalFile) => Promise<void>;
+const kept = once("settling what is due", () => ({ by: null as Settle | null }));
+
+export const settleBy = (by: Settle): void => {
+  kept.by = by;
+};
+export async function settleDue(file: PortalFile): Promise<void> {
+  await kept.by?.(file);
+}
