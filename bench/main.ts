@@ -1,4 +1,5 @@
 /** `npm run bench`: one JSON line a figure. Smaller is better, but for Lighthouse. Names of parts after it run those alone. */
+import { benchBilling } from "./billing";
 import { benchBrowser } from "./browser";
 import { benchDesk } from "./desk";
 import { benchDoor } from "./door";
@@ -25,6 +26,7 @@ const PARTS: Readonly<Record<string, () => unknown>> = {
   desk: benchDesk,
   door: benchDoor,
   portals: benchPortals,
+  billing: benchBilling,
   home: benchHome,
   pages: benchPages,
   browser: benchBrowser,

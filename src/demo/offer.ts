@@ -84,7 +84,7 @@ export const demoOffer = (requests: string): Pick<Definition, "features" | "plan
       id: "reports-quarter",
       name: "Reports for a quarter",
       about: "The reports of the Priority plan, for 92 days.",
-      price: 9000,
+      price: 9500,
       buyer: "company",
       opens: { kind: "feature", feature: "reports", days: 92 },
       retired: false,

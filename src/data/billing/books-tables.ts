@@ -91,6 +91,8 @@ export function keepBooks(file: PortalFile, currency: string): void {
   if (hasBooks(file)) return;
   transact(file, () => {
     for (const spec of tables(currency)) addTable(file, { ...spec, kind: "books", slug: freeTableSlug(schemaOf(file), spec.name) });
+    // Asked for at each thing that falls due.
+    file.db.exec(`CREATE INDEX "ix_f_invoice_open" ON "${INVOICES}" (company_id) WHERE f_invoice_state = 'open'`);
   });
 }
 

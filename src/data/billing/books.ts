@@ -13,8 +13,8 @@ import { published } from "../definition/published";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
+import { rowOf, rowsOf, runOf } from "../file/text";
 import { transact } from "../file/transact";
-import { storeCompanyOf } from "../records/write/company";
 import { insertRow, updateRow } from "../records/write/store";
 
 export interface Writing {
@@ -41,11 +41,16 @@ export interface Paper {
 
 const made = (w: Writing): { by: string; at: string } => ({ by: actorText(w.actor), at: new Date(w.at).toISOString() });
 
-function put(file: PortalFile, book: Book, values: Record<string, Value>, w: Writing): string {
-  const { policy } = published(file);
+/** `company` is where the wall of the books leads to: known here, so that no path has to be followed. */
+function put(file: PortalFile, book: Book, company: string | null, values: Record<string, Value>, w: Writing): string {
   const id = newId();
-  insertRow(file, policy.schema.table(book), id, values, made(w));
-  storeCompanyOf(file, policy, book, id);
+  insertRow(file, published(file).policy.schema.table(book), id, values, made(w));
+  if (company !== null)
+    file.statements.run(
+      `company of ${book}`,
+      () => sql`UPDATE ${sql.identifier(book)} SET company_id = ${sql.placeholder("p0")} WHERE id = ${sql.placeholder("p1")}`,
+      [company, id],
+    );
   return id;
 }
 
@@ -56,10 +61,8 @@ function set(file: PortalFile, book: Book, id: string, values: Record<string, Va
 
 /** The next of its kind and year; gapless, since it is given in the transaction that uses it. */
 function nextOf(file: PortalFile, kind: string, day: string): number {
-  return file.db
-    .prepare("INSERT INTO sys_counters VALUES (?, ?, 1) ON CONFLICT (field_id, company_id) DO UPDATE SET n = n + 1 RETURNING n")
-    .pluck()
-    .get(kind, day.slice(0, 4)) as number;
+  const text = "INSERT INTO sys_counters VALUES (?, ?, 1) ON CONFLICT (field_id, company_id) DO UPDATE SET n = n + 1 RETURNING n";
+  return rowOf(file, text, kind, day.slice(0, 4))![0] as number;
 }
 
 export interface NewOrder {
@@ -76,6 +79,7 @@ export function addOrder(file: PortalFile, o: NewOrder, w: Writing): { id: strin
   const id = put(
     file,
     ORDERS,
+    o.company,
     {
       f_order_number: number,
       f_order_what: o.what,
@@ -119,6 +123,7 @@ function write(
   const id = put(
     file,
     INVOICES,
+    i.company,
     {
       f_invoice_number: number,
       f_invoice_what: i.what,
@@ -143,6 +148,7 @@ function write(
     put(
       file,
       LINES,
+      i.company,
       { f_line_text: l.text, f_line_invoice: id, f_line_place: place + 1, f_line_net: l.net, f_line_tax: l.tax, f_line_total: l.gross },
       w,
     );
@@ -158,10 +164,7 @@ function write(
     reckoned,
     of: i.of,
   };
-  file.orm
-    .insert(t.invoicePapers)
-    .values({ invoiceId: id, body: JSON.stringify(paper) })
-    .run();
+  runOf(file, "INSERT INTO sys_invoice_papers (invoice_id, body) VALUES (?, ?)", id, JSON.stringify(paper));
   if (i.company && reckoned.credit > 0) addCredit(file, i.company, -reckoned.credit, `used by ${number}`, id, w.at);
   if (i.company && reckoned.left > 0) addCredit(file, i.company, reckoned.left, `left of ${number}`, id, w.at);
   return { id, number };
@@ -172,11 +175,11 @@ export const addCredit = (file: PortalFile, companyId: string, amount: number, w
 
 /** What is to its credit now. */
 export const creditOf = (file: PortalFile, company: string): number =>
-  Number(file.orm.get<{ n: number | null }>(sql`SELECT sum(amount) AS n FROM sys_credit WHERE company_id = ${company}`)?.n ?? 0);
+  Number(rowOf(file, "SELECT sum(amount) FROM sys_credit WHERE company_id = ?", company)?.[0] ?? 0);
 
 /** Whoever reads it was shown the invoice by their desk. */
 export function paperOf(file: PortalFile, invoice: string): Paper | null {
-  const body = file.db.prepare("SELECT body FROM sys_invoice_papers WHERE invoice_id = ?").pluck().get(invoice) as string | undefined;
+  const body = rowOf(file, "SELECT body FROM sys_invoice_papers WHERE invoice_id = ?", invoice)?.[0] as string | undefined;
   return body ? (JSON.parse(body) as Paper) : null;
 }
 
@@ -192,12 +195,10 @@ export interface PaidBy {
 /** False where this payment stands in the books already: an event that comes twice writes nothing twice. */
 export function payInvoice(file: PortalFile, invoice: string, p: PaidBy, w: Writing): boolean {
   return transact(file, () => {
-    if (p.outside !== null && file.db.prepare("SELECT 1 FROM sys_payments WHERE outside = ?").get(p.outside)) return false;
+    if (p.outside !== null && rowOf(file, "SELECT 1 FROM sys_payments WHERE outside = ?", p.outside)) return false;
     const id = addPayment(file, invoice, { ...p, state: "paid" }, w);
-    file.orm
-      .insert(t.payments)
-      .values({ outside: p.outside ?? `outside-${id}`, paymentId: id, invoiceId: invoice, amount: p.amount })
-      .run();
+    const text = "INSERT INTO sys_payments (outside, payment_id, invoice_id, amount) VALUES (?, ?, ?, ?)";
+    runOf(file, text, p.outside ?? `outside-${id}`, id, invoice, p.amount);
     set(file, INVOICES, invoice, { f_invoice_state: "paid", f_invoice_paid_on: w.day }, w);
     return true;
   });
@@ -218,7 +219,7 @@ function addPayment(file: PortalFile, invoice: string, p: PaidBy & { readonly st
     f_payment_at: new Date(w.at).toISOString(),
     f_payment_why: p.why ?? null,
   };
-  return put(file, PAYMENTS, values, w);
+  return put(file, PAYMENTS, companyOfInvoice(file, invoice), values, w);
 }
 
 export const voidInvoice = (file: PortalFile, invoice: string, w: Writing): void => {
@@ -229,17 +230,14 @@ export const voidInvoice = (file: PortalFile, invoice: string, w: Writing): void
 };
 
 export const companyOfInvoice = (file: PortalFile, invoice: string): string | null =>
-  (file.db.prepare(`SELECT f_invoice_company FROM "${INVOICES}" WHERE id = ?`).pluck().get(invoice) as string | null | undefined) ?? null;
+  (rowOf(file, `SELECT f_invoice_company FROM "${INVOICES}" WHERE id = ?`, invoice)?.[0] as string | null | undefined) ?? null;
 
 export const stateOfInvoice = (file: PortalFile, invoice: string): string | null =>
-  (file.db.prepare(`SELECT f_invoice_state FROM "${INVOICES}" WHERE id = ?`).pluck().get(invoice) as string | null | undefined) ?? null;
+  (rowOf(file, `SELECT f_invoice_state FROM "${INVOICES}" WHERE id = ?`, invoice)?.[0] as string | null | undefined) ?? null;
 
 /** Those of a company that are still to be paid, the oldest first. */
-export const openInvoices = (file: PortalFile, company: string): string[] =>
-  file.db
-    .prepare(`SELECT id FROM "${INVOICES}" WHERE company_id = ? AND f_invoice_state = 'open' ORDER BY f_invoice_issued, id`)
-    .pluck()
-    .all(company) as string[];
+export const openInvoices = (file: PortalFile, company: string): string[] => rowsOf(file, OPEN, company).map(([id]) => id as string);
+const OPEN = `SELECT id FROM "${INVOICES}" WHERE company_id = ? AND f_invoice_state = 'open' ORDER BY f_invoice_issued, id`;
 
 export interface Refundable {
   readonly outside: string;

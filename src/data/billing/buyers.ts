@@ -3,10 +3,11 @@ import { eq } from "drizzle-orm";
 import { type Buyer, buyerSchema } from "@/core/billing/buyer";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
+import { rowOf } from "../file/text";
 
 export function buyerOf(file: PortalFile, company: string): Buyer | null {
-  const row = file.orm.select().from(t.buyers).where(eq(t.buyers.companyId, company)).get();
-  const known = row && buyerSchema.safeParse(JSON.parse(row.body));
+  const body = rowOf(file, "SELECT body FROM sys_buyers WHERE company_id = ?", company)?.[0] as string | undefined;
+  const known = body === undefined ? null : buyerSchema.safeParse(JSON.parse(body));
   return known?.success ? known.data : null;
 }
 
@@ -23,8 +24,8 @@ export interface Customer {
 
 /** As this account at the provider knows it: another account knows nobody. */
 export function customerOf(file: PortalFile, company: string, account: string): Customer | null {
-  const row = file.orm.select().from(t.customers).where(eq(t.customers.companyId, company)).get();
-  return row && row.account === account ? { customer: row.customer, method: row.method, words: row.words } : null;
+  const row = rowOf(file, "SELECT customer, method, words FROM sys_customers WHERE company_id = ? AND account = ?", company, account);
+  return row ? { customer: row[0] as string, method: row[1] as string | null, words: row[2] as string | null } : null;
 }
 
 export function keepCustomer(file: PortalFile, companyId: string, account: string, customer: string, at: number): void {

@@ -8,6 +8,7 @@ import type { Event } from "@/core/events/event";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
+import { runOf } from "../file/text";
 import { transact } from "../file/transact";
 import { noteWorth, type Stored, subscriptionOf } from "./standing";
 
@@ -42,21 +43,25 @@ export function take(file: PortalFile, of: Life, happening: Happening, rules: Ru
 
 /** Its standing as pages ask for it, beside the life itself. */
 export function store(file: PortalFile, of: Life, life: Subscription): void {
-  const row = {
-    companyId: of.company,
-    plan: life.terms.plan,
-    state: life.state,
-    until: life.state === "grace" ? lastBefore(life.graceUntil) : lastBefore(life.paidUntil),
-    timeZone: of.timeZone,
-    body: JSON.stringify(life),
-    collect: of.collect,
-    nextDay: nextDay(life, of.day),
-  };
-  file.orm.insert(t.subscriptions).values(row).onConflictDoUpdate({ target: t.subscriptions.companyId, set: row }).run();
+  runOf(
+    file,
+    STORE,
+    of.company,
+    life.terms.plan,
+    life.state,
+    life.state === "grace" ? lastBefore(life.graceUntil) : lastBefore(life.paidUntil),
+    of.timeZone,
+    JSON.stringify(life),
+    of.collect,
+    nextDay(life, of.day),
+  );
   const pays = isOpen(life) && life.state !== "trial";
   noteWorth(file, of.company, life.terms.plan, pays ? monthly(life.terms) : 0, of.by.at);
 }
 
+const STORE = `INSERT INTO sys_subscriptions (company_id, plan, state, until, time_zone, body, collect, next_day) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+  ON CONFLICT (company_id) DO UPDATE SET plan = excluded.plan, state = excluded.state, until = excluded.until, time_zone = excluded.time_zone,
+    body = excluded.body, collect = excluded.collect, next_day = excluded.next_day`;
 const TOLD_BEFORE = 3;
 const lastBefore = (day: string | null): string | null => day && plusDays(day, -1);
 

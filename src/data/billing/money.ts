@@ -71,7 +71,7 @@ export interface Near extends Allowance {
   readonly plan: string;
 }
 
-/** Companies that have used four fifths or more of an allowance. */
+/** Companies that have used four fifths of an allowance, or have one left of it. */
 export function nearAllowance(file: PortalFile, _owner: Owner, today: string): Near[] {
   const { definition } = published(file);
   if (definition.plans.every((p) => p.allowances.length === 0)) return [];
@@ -79,7 +79,7 @@ export function nearAllowance(file: PortalFile, _owner: Owner, today: string): N
   return all.companies.flatMap((company) => {
     const { plan } = all.of(company);
     return allowancesOf(file, { plan }, company, today)
-      .filter((a) => a.limit > 0 && a.used * 5 >= a.limit * 4)
+      .filter((a) => a.used > 0 && (a.used * 5 >= a.limit * 4 || a.limit - a.used <= 1))
       .map((a) => ({ ...a, company, plan: plan?.name ?? "" }));
   });
 }

@@ -8,6 +8,7 @@ import type { Event } from "@/core/events/event";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
+import { rowOf, runOf } from "../file/text";
 import { transact } from "../file/transact";
 
 export type SubscriptionState = "trial" | "active" | "ending" | "grace" | "lapsed" | "paused" | "none";
@@ -62,26 +63,35 @@ export function standings(
   definition: Definition,
   today: string,
 ): { of: (company: string, person?: string | null) => Standing; companies: readonly string[] } {
-  const rows = new Map(
-    file.orm
-      .select()
-      .from(t.subscriptions)
-      .all()
-      .map((row) => [row.companyId, row]),
-  );
-  const opened = new Map<string, OpenedRow[]>();
-  for (const o of file.orm.select().from(t.opened).all()) opened.set(o.companyId, [...(opened.get(o.companyId) ?? []), openedRow(o)]);
-  const plain = new Map<string, Standing>();
+  const rows = new Map<string, Paid>();
+  const raw = file.db
+    .prepare(
+      `SELECT c.id, s.plan, s.state, s.until, s.time_zone, s.collect, o.list FROM
+         (SELECT company_id AS id FROM sys_subscriptions UNION SELECT company_id FROM sys_opened) c
+         LEFT JOIN sys_subscriptions s ON s.company_id = c.id
+         LEFT JOIN (SELECT company_id, json_group_array(json_array(kind, ref, until, person_id, why)) AS list FROM sys_opened GROUP BY company_id) o
+           ON o.company_id = c.id`,
+    )
+    .raw()
+    .all() as (string | null)[][];
+  for (const [id, plan, state, until, timeZone, collect, list] of raw)
+    rows.set(id!, {
+      row: plan === null ? undefined : { plan: plan!, state: state!, until: until ?? null, timeZone: timeZone!, collect: collect! },
+      opened: list ? (JSON.parse(list) as OpenedRow[]) : NOTHING.opened,
+    });
+  // Companies that pay alike stand alike.
+  const alike = new Map<string, Standing>();
   const of = (company: string, person: string | null = null): Standing => {
-    const beside = opened.get(company) ?? [];
-    if (person !== null && beside.some((o) => o[3] !== null))
-      return standingFrom(definition, { row: rows.get(company), opened: beside }, today, person);
-    let known = plain.get(company);
-    if (!known) plain.set(company, (known = standingFrom(definition, { row: rows.get(company), opened: beside }, today, null)));
+    const paid = rows.get(company) ?? NOTHING;
+    if (paid.opened.length > 0) return standingFrom(definition, paid, today, person);
+    const key = paid.row ? `${paid.row.plan} ${paid.row.state} ${paid.row.until} ${paid.row.collect}` : "";
+    let known = alike.get(key);
+    if (!known) alike.set(key, (known = standingFrom(definition, paid, today, null)));
     return known;
   };
-  return { of, companies: [...new Set([...rows.keys(), ...opened.keys()])] };
+  return { of, companies: [...rows.keys()] };
 }
+const NOTHING: Paid = { row: undefined, opened: [] };
 
 export function standingFrom(definition: Definition, { row, opened }: Paid, today: string, person: string | null): Standing {
   const plan = definition.plans.find((p) => p.id === row?.plan) ?? null;
@@ -134,11 +144,10 @@ export function endSubscription(file: PortalFile, companyId: string, by: By, rea
 
 /** What it pays a month from now on; written down where that is something else than before. */
 export function noteWorth(file: PortalFile, companyId: string, plan: string, monthly: number, at: number): void {
-  const last = file.db
-    .prepare("SELECT plan, monthly FROM sys_worth WHERE company_id = ? ORDER BY at DESC, id DESC LIMIT 1")
-    .get(companyId) as { plan: string; monthly: number } | undefined;
-  if ((last?.monthly ?? 0) === monthly && (last?.plan ?? "") === (monthly === 0 ? (last?.plan ?? "") : plan)) return;
-  file.orm.insert(t.worth).values({ at, companyId, plan, monthly }).run();
+  const last = rowOf(file, "SELECT plan, monthly FROM sys_worth WHERE company_id = ? ORDER BY at DESC, id DESC LIMIT 1", companyId);
+  const [lastPlan, lastMonthly] = (last ?? ["", 0]) as [string, number];
+  if (lastMonthly === monthly && (monthly === 0 || lastPlan === plan)) return;
+  runOf(file, "INSERT INTO sys_worth (at, company_id, plan, monthly) VALUES (?, ?, ?, ?)", at, companyId, plan, monthly);
 }
 
 /** The life of what a company has, where it is paid through Elkhorn. */
@@ -150,10 +159,10 @@ export interface Stored {
 }
 
 export function subscriptionOf(file: PortalFile, companyId: string): Stored | null {
-  const row = file.orm.select().from(t.subscriptions).where(eq(t.subscriptions.companyId, companyId)).get();
-  if (!row?.body) return null;
-  const life = JSON.parse(row.body) as Subscription;
-  return { life, collect: row.collect as Stored["collect"], timeZone: row.timeZone, nextDay: row.nextDay };
+  const row = rowOf(file, "SELECT body, collect, time_zone, next_day FROM sys_subscriptions WHERE company_id = ?", companyId);
+  if (!row?.[0]) return null;
+  const [body, collect, timeZone, nextDay] = row as [string, Stored["collect"], string, string | null];
+  return { life: JSON.parse(body) as Subscription, collect, timeZone, nextDay };
 }
 
 export const countOf = (file: PortalFile, table: string): number =>

@@ -20,6 +20,7 @@ import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { reached } from "@/data/file/points";
 import { transact } from "@/data/file/transact";
+import { Pace } from "@/data/jobs/background";
 import { companyFacts } from "@/data/people/people";
 import { dayWords, tellPayers } from "@/identity/money-letters";
 import type { PaymentEvent, Payments } from "@/services/payments/contract";
@@ -50,8 +51,13 @@ export async function runBilling(file: PortalFile, paying: Paying | null, now: (
     // A day ahead of UTC is the latest that any zone has; each company's own day decides.
     const due = dueBy(file, dateIn(now(), "Pacific/Kiritimati"), 100_000);
     let next = 0;
+    const pace = new Pace();
     const worker = async (): Promise<void> => {
-      while (next < due.length) await runCompany(file, due[next++]!, paying, now);
+      while (next < due.length) {
+        await runCompany(file, due[next++]!, paying, now);
+        // Pages are answered in between, also where the provider answers at once.
+        if (pace.due()) await pace.rest(next, due.length);
+      }
     };
     await Promise.all(Array.from({ length: Math.min(AT_ONCE, due.length) }, worker));
   } finally {

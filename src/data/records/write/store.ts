@@ -1,8 +1,8 @@
 /** Inserts and updates of whole rows, with folded keys and links. The deciding is done before; see `write.ts`. */
-import { type SQL, sql } from "drizzle-orm";
 import type { Field, Schema, Table, Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../../file/open";
+import { placed } from "../../file/text";
 import { hasColumn, isFolded, isWritten, keyName, linkTableName } from "../query/physical";
 
 /** By whom and when, as the row says it. */
@@ -16,15 +16,6 @@ export function storedValue(v: Value | undefined): string | number | null {
   if (typeof v === "boolean") return v ? 1 : 0;
   if (Array.isArray(v)) return v.length === 0 ? null : JSON.stringify(v);
   return v as string | number;
-}
-
-/** A text of our own with `?` for values, as prepared statements take it. */
-function placed(text: string): SQL {
-  const parts = text.split("?").map((p) => sql.raw(p));
-  return sql.join(
-    parts.flatMap((p, i) => (i === 0 ? [p] : [sql`${sql.placeholder(`p${i - 1}`)}`, p])),
-    sql.raw(""),
-  );
 }
 
 const q = (name: string): string => `"${name}"`;
@@ -64,7 +55,8 @@ export function insertRow(
   values: Readonly<Record<string, Value | undefined>>,
   { by, at }: Made,
 ): void {
-  file.db.prepare(insertText(table)).run(...insertValues(table, id, values, by, at));
+  const text = insertText(table);
+  file.statements.run(text, () => placed(text), insertValues(table, id, values, by, at));
   for (const f of table.fields) if (!hasColumn(f) && !f.system) setLinks(file, f, id, (values[f.id] as string[] | undefined) ?? []);
 }
 

@@ -155,7 +155,7 @@ export function MoneyPage({ p }: { p: OfficePortal }) {
         <section className="grid content-start gap-3" aria-labelledby="near">
           <h2 id="near">Near their allowance</h2>
           {near.length === 0 ? (
-            <p className="quiet">Nobody has used four fifths of one.</p>
+            <p className="quiet">Nobody has used most of one.</p>
           ) : (
             <FramedTable columns={[{ name: "Company" }, { name: "Of" }, { name: "Used", num: true }]}>
               {near.map((n) => (

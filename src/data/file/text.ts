@@ -1,0 +1,19 @@
+/** Statements of our own text with `?` for values, prepared once for a file: where an ORM would put the same text together at each call. */
+import { type SQL, sql } from "drizzle-orm";
+import type { PortalFile } from "./portal-file";
+
+export function placed(text: string): SQL {
+  const parts = text.split("?").map((p) => sql.raw(p));
+  return sql.join(
+    parts.flatMap((p, i) => (i === 0 ? [p] : [sql`${sql.placeholder(`p${i - 1}`)}`, p])),
+    sql.raw(""),
+  );
+}
+
+export const rowOf = (file: PortalFile, text: string, ...values: unknown[]): unknown[] | undefined =>
+  file.statements.row(text, () => placed(text), values);
+export const rowsOf = (file: PortalFile, text: string, ...values: unknown[]): unknown[][] =>
+  file.statements.rows(text, () => placed(text), values);
+/** How many rows it changed. */
+export const runOf = (file: PortalFile, text: string, ...values: unknown[]): number =>
+  file.statements.run(text, () => placed(text), values);
