@@ -122,6 +122,7 @@ export function planProblems(
   }
   problems.push(...ownerProblems(plan, table, schema), ...keyProblems(plan, table, schema));
   if (table?.kind === "people") problems.push(...peopleProblems(plan, roles));
+  if (table?.kind === "books") problems.push({ at: 0, message: `${table.name} are written by Elkhorn, and by nobody else.` });
   return problems;
 }
 

@@ -150,6 +150,7 @@ export function newField(file: PortalFile, owner: Owner, tableId: string, given:
   return shaping(file, (): Done<string> => {
     const table = schemaOf(file).findTable(tableId);
     if (!table) return refused("This table is gone.");
+    if (table.kind === "books") return refused(`${table.name} are written by Elkhorn, and by nobody else.`);
     const name = given.name.trim();
     const problem = nameProblem(table, name, null);
     if (problem) return refused(problem, "name");

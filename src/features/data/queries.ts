@@ -1,4 +1,6 @@
 /** The owner's grid of a table: chunks of records, sorted, searched and filtered, with what each cell needs to be edited. */
+
+import { bookWall } from "@/core/access/books";
 import type { Condition, Operand } from "@/core/access/condition";
 import { wallSentence } from "@/core/access/wording";
 import type { SeenValue } from "@/core/records";
@@ -23,19 +25,21 @@ export function tableRows(p: OfficePortal): TableRow[] {
   const { schema } = p.live.policy;
   const d = draftOf(p.file, p.owner).definition;
   return schema.tables.map((table): TableRow => {
-    const wall = d.walls[table.id] ?? { kind: "agency-only" as const };
+    const wall = bookWall(table.id) ?? d.walls[table.id] ?? { kind: "agency-only" as const };
     const granted = d.grants.some(
       (g) => g.table === table.id && g.actions.includes("see") && g.roles.some((r) => d.roles.find((x) => x.id === r)?.side !== "agency"),
     );
     const unowned = wall.kind === "owned" && !table.fields.some((f) => f.options.target) && table.kind === "ordinary";
     const silence =
-      wall.kind === "agency-only" && granted
-        ? "a grant names it, but the wall keeps it with the agency"
-        : !granted && wall.kind !== "agency-only"
-          ? "no grant opens it to a client role"
-          : unowned
-            ? `no relation leads from ${table.name} to Companies: add one`
-            : null;
+      table.kind === "books"
+        ? null
+        : wall.kind === "agency-only" && granted
+          ? "a grant names it, but the wall keeps it with the agency"
+          : !granted && wall.kind !== "agency-only"
+            ? "no grant opens it to a client role"
+            : unowned
+              ? `no relation leads from ${table.name} to Companies: add one`
+              : null;
     return { table, records: countOf(p.file, table.id), wall: wallSentence(schema, table.id, wall), silence };
   });
 }

@@ -57,10 +57,16 @@ export async function TablePage({ p, params, search }: Props) {
               <ArrowRightLeft size={15} aria-hidden /> Move to a company
             </Link>
           )}
-          <Link href={`${at}/shape`} className="btn btn-ghost btn-sm">
-            <Columns3Cog size={15} aria-hidden /> Shape
-          </Link>
-          {table.kind === "ordinary" ? (
+          {table.kind !== "books" && (
+            <Link href={`${at}/shape`} className="btn btn-ghost btn-sm">
+              <Columns3Cog size={15} aria-hidden /> Shape
+            </Link>
+          )}
+          {table.kind === "books" ? (
+            <Link href={`${p.at}/plans/money`} className="link-plain">
+              Money
+            </Link>
+          ) : table.kind === "ordinary" ? (
             <Link href={`${at}/new`} className="btn btn-sm">
               <Plus size={15} aria-hidden /> Add {withArticle(table.singular)}
             </Link>
@@ -85,7 +91,11 @@ export async function TablePage({ p, params, search }: Props) {
             </Link>
           </span>
         )}
-        <span className="quiet text-sm">Choose a cell to change it. Nothing here is a draft: changes hold at once.</span>
+        <span className="quiet text-sm">
+          {table.kind === "books"
+            ? "Written by Elkhorn as things are bought and paid, and by nobody else."
+            : "Choose a cell to change it. Nothing here is a draft: changes hold at once."}
+        </span>
       </form>
       {q.problems.length > 0 && (
         <p role="alert" className="alert alert-warning alert-soft">

@@ -82,9 +82,11 @@ function PlanPart({ r }: { r: PortalRequest }) {
       </div>
       {pays && (
         <div className="flex flex-wrap items-center gap-3">
-          <Link className="btn btn-primary btn-sm" href={`${r.base}/plans`}>
-            {say(standing.plan && standing.state !== "lapsed" ? "billing.change" : "billing.choose")}
-          </Link>
+          {standing.state !== "grace" && (
+            <Link className="btn btn-primary btn-sm" href={`${r.base}/plans`}>
+              {say(standing.plan && standing.state !== "lapsed" ? "billing.change" : "billing.choose")}
+            </Link>
+          )}
           {price?.per === "seat" && life?.state === "active" && (
             <Link
               className="btn btn-sm"

@@ -41,6 +41,11 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
       least: x.least,
     }));
   const acts = actsFor(life?.state ?? null);
+  /** Days within a reason, as the portal writes them. */
+  const worded = (why: string): string => why.replace(/\d{4}-\d\d-\d\d/g, day);
+  const happened = readLog(p.file, p.owner, { company: company.id, limit: 500 })
+    .filter((e) => MONEY_ACTS.has(e.act))
+    .slice(0, 20);
   return (
     <div className="grid gap-8 [&>*]:min-w-0">
       <div>
@@ -96,7 +101,7 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
           <ul className="sheet divide-y divide-base-300 px-5 text-sm">
             {standing.why.map((o) => (
               <li key={o.feature} className="py-2.5">
-                <span className="font-medium">{feature(o.feature)}</span>, <span className="quiet">{o.why}</span>
+                <span className="font-medium">{feature(o.feature)}</span>, <span className="quiet">{worded(o.why)}</span>
               </li>
             ))}
             {openedOf(p.file, p.owner, company.id)
@@ -114,19 +119,19 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
         )}
       </section>
       <InvoiceList p={p} company={company.id} money={money} />
-      <section className="grid gap-3" aria-labelledby="log">
-        <h2 id="log">What happened</h2>
-        <ul className="sheet divide-y divide-base-300 px-5 text-sm">
-          {readLog(p.file, p.owner, { company: company.id, limit: 20 })
-            .filter((e) => MONEY_ACTS.has(e.act))
-            .map((e) => (
+      {happened.length > 0 && (
+        <section className="grid gap-3" aria-labelledby="log">
+          <h2 id="log">What happened</h2>
+          <ul className="sheet divide-y divide-base-300 px-5 text-sm">
+            {happened.map((e) => (
               <li key={e.id} className="py-2.5">
                 <span className="quiet tabular-nums">{day(dateIn(e.at, timeZone))}</span> {e.act}
-                {e.detail && `: ${e.detail}`}
+                {e.detail && `: ${worded(e.detail)}`}
               </li>
             ))}
-        </ul>
-      </section>
+          </ul>
+        </section>
+      )}
     </div>
   );
 }
