@@ -4,9 +4,11 @@ import { readdirSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
 import { afterAll, beforeAll, expect, it } from "vitest";
+import { caughtActions, holdActions, type Posted, post } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
 import { signedIn } from "./support/client";
 import { signInAt } from "./support/people";
+import { mailComes } from "./support/post";
 import { ownServerWithTill } from "./support/server";
 import { payWith } from "./support/till";
 
@@ -179,4 +181,103 @@ it("an event that is lost is asked for; one filling-in is one purchase; nobody e
   const maud = await signedIn(port, "maud@wexcombe.example");
   const pdf = await maud.get(`/-/invoices/${invoice!.id}/pdf`);
   expect([pdf.status, pdf.text.slice(0, 5)]).toEqual([200, "%PDF-"]);
+});
+
+it("what a browser sends is believed in nothing but what was chosen: prices, seats, sums, companies and addresses changed by hand", {
+  timeout: 90_000,
+}, async () => {
+  await b.go(library("/plans"));
+  await b.driver.manage().deleteAllCookies();
+  await signInAt(b, library("/sign-in"), "abel@ridgehook.example");
+  await b.go(library("/-/buy?price=crew-year&seats=6&to=/details"));
+  await b.seesText("Crew, 6 seats: more from");
+  await holdActions(b);
+  await b.click("form button.btn-primary");
+  await b.until(async () => (await caughtActions(b)).length === 1);
+  const [asked] = await caughtActions(b);
+  const with_ = (changes: Record<string, string>): Posted => ({
+    id: asked!.id,
+    body: (asked!.body as [string, string][]).map(([k, v]): [string, string] => {
+      const name = k.replace(/^\d+_/, "");
+      return [k, changes[name] ?? v];
+    }),
+  });
+  const send = (p: Posted, cookie: string) => post(port, p, cookie, "library.localhost", "/-/buy");
+  const abel = (await signedIn(port, "abel@ridgehook.example", "library.localhost")).cookie;
+  const checkouts = (): number => ask("library", "SELECT 1 FROM sys_checkouts").length;
+  const before = checkouts();
+  const led = (a: { headers: Record<string, string | string[] | undefined> }): string => String(a.headers["x-action-redirect"] ?? "");
+  // Another sum than it comes to: said, and nothing is begun.
+  expect(led(await send(with_({ shown: "1" }), abel))).toContain("changed=1");
+  // Fewer seats than people, a price that is none, seats that are no number, an invoice of somebody else.
+  const wrong: Record<string, string>[] = [
+    { seats: "1" },
+    { price: "nothing" },
+    { seats: "-4" },
+    { price: "", invoice: "x" },
+    { filling: "short" },
+  ];
+  for (const c of wrong) await send(with_(c), abel);
+  // By who may not pay, by another company's lead with this one's form, and by nobody.
+  for (const email of ["junia@ridgehook.example", "greta@plumbline.example"]) {
+    const { cookie } = await signedIn(port, email, "library.localhost");
+    await send(with_({}), cookie);
+  }
+  await send(with_({}), "");
+  const mine = ask("library", "SELECT company_id, body FROM sys_checkouts") as { company_id: string; body: string }[];
+  const names = new Set(mine.map((c) => JSON.parse(c.body).buyer.name));
+  expect([checkouts() - before <= 1, names.has("Ridge & Hook Fitters")]).toEqual([true, false]);
+  // A way back that leads elsewhere leads home.
+  await send(with_({ to: "https://elsewhere.example/", filling: "a-filling-in-of-its-own-1" }), abel);
+  expect(
+    ask(
+      "library",
+      "SELECT back FROM sys_checkouts WHERE company_id = (SELECT id FROM t_companies WHERE f_company_name = 'Ridge & Hook Fitters')",
+    ),
+  ).toEqual([{ back: "/" }]);
+});
+
+it("one detail is bought alone where its lock says so, and opens that one and no other", { timeout: 90_000 }, async () => {
+  await b.driver.manage().deleteAllCookies();
+  await signInAt(b, library("/sign-in"), "juno@fitters.example");
+  await b.go(library("/details"));
+  const locks = await b.count("//li[contains(., 'Opens with')]");
+  await b.click("(//li[contains(., 'Opens with')]//a[starts-with(., 'or alone for')])[1]");
+  await b.seesText("One detail:");
+  await b.click("form button.btn-primary");
+  await payWith(b, "paid");
+  await b.seesText("is yours now.");
+  await b.press("Go on");
+  await b.seesText("Details");
+  await b.until(async () => (await b.count("//li[contains(., 'Opens with')]")) === locks - 1);
+  const cato = await signedIn(port, "cato@fitters.example", "library.localhost");
+  const open = (await cato.api("/tables/details/records?limit=100")).json.records.filter((x: { fields: object }) => "load" in x.fields);
+  expect(open).toHaveLength(6);
+});
+
+it("a visitor chooses a plan and joins on the way: the choice is kept through the mail, and they go on where they were", {
+  timeout: 90_000,
+}, async () => {
+  await b.driver.manage().deleteAllCookies();
+  await b.go(library("/plans"));
+  await b.click("//section[@aria-label='Bench']//a[contains(., 'a month')]");
+  await b.seesText("Sign in to go on to the page you asked for.");
+  await b.press("Not here yet? Join");
+  await b.click("input[name=kind][value=alone]");
+  await b.type("#name", "Pell Ashdown");
+  await b.type("#email", "pell@newcomer.example");
+  await b.click("input[name=terms]");
+  await b.click("main button[type=submit]");
+  await b.seesText("a link is on its way to it");
+  const mail = await mailComes(data, "pell@newcomer.example");
+  await b.go(/https?:\/\/\S+\/-\/join\/\S+/.exec(mail)![0]);
+  await b.click("main button[type=submit]");
+  await b.seesText("Look it over");
+  await b.seesText("Bench, by the month");
+  expect(await b.attribute("input[name=email]", "value")).toBe("pell@newcomer.example");
+  await b.press("Begin the trial");
+  await payWith(b, "slow");
+  await b.seesText("Waiting for the payment");
+  // The provider's word comes later, and it opens by itself.
+  await b.seesText("Bench, by the month is yours now.");
 });

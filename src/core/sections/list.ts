@@ -30,6 +30,8 @@ export const listConfig = {
   downloads: z.boolean(),
   /** Acts beside each record, where a grant opens them. */
   acts: z.array(ref).max(6),
+  /** Which of them somebody has read is kept for each person, and told. */
+  reads: z.boolean().optional(),
 };
 const config = { source: sourceSchema, ...listConfig };
 export type ListSettings = z.infer<z.ZodObject<typeof listConfig>>;

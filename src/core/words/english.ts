@@ -44,7 +44,11 @@ export const ENGLISH = {
   "plans.used-up":
     "Your plan {plan} has {limit} {things} a month, and all are used. More can be added from {day} on, or with another plan: look under Plans.",
   "plans.used-up-more": "There you can also buy: {offer}.",
+  "read.read": "read",
+  "read.mark-unread": "Count it as unread",
+  "read.mark-read": "Count it as read",
   "locked.with": "Opens with {plans}",
+  "locked.alone": "or alone for {price}",
   "locked.more": "More of this opens with {plans}.",
   "views.title": "Kept views",
   "views.kept": "Kept. You find it here again.",

@@ -282,6 +282,13 @@ export const subscriptions = sqliteTable("sys_subscriptions", {
   nextDay: text("next_day"),
 });
 
+/** What a person has read, where a list tells so. */
+export const reads = sqliteTable(
+  "sys_reads",
+  { personId: text("person_id").notNull(), recordId: text("record_id").notNull(), at: integer("at").notNull() },
+  (r) => [primaryKey({ columns: [r.personId, r.recordId] })],
+);
+
 /** What a company pays a month, from each change on. */
 export const worth = sqliteTable("sys_worth", {
   id: integer("id").primaryKey(),
@@ -597,6 +604,7 @@ export const ALL = {
   oldAddresses,
   jobs,
   search,
+  reads,
   worth,
   opened,
   topUps,

@@ -183,7 +183,7 @@ export function libraryDefinition(schema: Schema, t: LibraryTables): Definition 
 function pages(schema: Schema, t: LibraryTables) {
   const id = (slug: string): string => fieldBySlug(schema.table(t.details), slug)!.id;
   const newest = [{ field: id("drawn"), descending: true }];
-  const details = { ...PLAIN_LIST, columns: ["fixing", "load", "depth"].map((s) => ({ field: id(s) })), downloads: false };
+  const details = { ...PLAIN_LIST, reads: true, columns: ["fixing", "load", "depth"].map((s) => ({ field: id(s) })), downloads: false };
   const home = laidOut(page(HOME, "Library", ""), [
     {
       kind: "text",

@@ -8,9 +8,11 @@ import type { Wanted } from "@/core/billing/quote";
 import { INVOICES, PAYMENTS } from "@/core/schema/books";
 import { customerOf, keepBuyer } from "@/data/billing/buyers";
 import { beginCheckout, type Checkout, checkoutById } from "@/data/billing/checkouts";
+import { seatsOf } from "@/data/billing/people";
 import { standingOf, subscriptionOf } from "@/data/billing/standing";
 import { published, storePublished } from "@/data/definition/published";
 import { atPoints } from "@/data/file/points";
+import { companyDesk, keepCompanySettings } from "@/identity/company-page";
 import type { PortalRequest } from "@/identity/request";
 import { personViewer } from "@/identity/viewer";
 import { MemoryPayments } from "@/testing/payments";
@@ -445,5 +447,36 @@ describe("who may", () => {
     expect(p.owners.remove(table, id).ok).toBe(false);
     expect(offerHere(request("Rafe", "lead"), { kind: "invoice", invoice: id }, "")).toEqual({ ok: false, error: { no: "gone" } });
     expect(customerOf(p.file, p.company("One"), "another account")).toBeNull();
+  });
+});
+
+describe("seats", () => {
+  it("of a price by the seat hold when a lead invites, and one more is paid for the rest of the time", async () => {
+    const d = published(p.file).definition;
+    storePublished(
+      p.file,
+      {
+        ...d,
+        prices: [...d.prices, price("seats", "large", 1_100, { per: "seat", least: 2 })],
+        billing: { ...d.billing, tax: { mode: "none", rates: [] } },
+      },
+      PUBLISHER,
+    );
+    keepCompanySettings(p.file, p.owner, { leads: ["lead"], give: ["looker"], seats: null, seatsOf: {} });
+    await buy({ kind: "plan", price: "seats", seats: 2 });
+    expect(seatsOf(p.file, p.company("One"))).toEqual({ taken: 1, paidFor: 2, price: "seats" });
+    const desk = () => companyDesk(p.file, request().viewer)!;
+    expect(desk().invite("Lo", "lo@t.example", "looker")).toMatchObject({ ok: true });
+    expect(desk().invite("Mo", "mo@t.example", "looker")).toMatchObject({
+      ok: false,
+      error: { message: expect.stringContaining("2 seats, and all are taken") },
+    });
+    expect(offerHere(request(), { kind: "plan", price: "seats", seats: 1 }, "")).toEqual({ ok: false, error: { no: "seats", least: 2 } });
+    today = "2026-02-14";
+    // A seat for 14 of the 28 days: half of 11.00.
+    const more = must(offerHere(request(), { kind: "plan", price: "seats", seats: 3 }, "")).bought;
+    expect(more.reckoned.due).toBe(550);
+    await buy({ kind: "plan", price: "seats", seats: 3 });
+    expect(desk().invite("Mo", "mo@t.example", "looker")).toMatchObject({ ok: true });
   });
 });

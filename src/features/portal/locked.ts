@@ -2,9 +2,12 @@
  * Entries that another plan would open: a record whose name an ordinary grant opens, and more of it a grant that needs a feature. Only what
  * such a grant opens of every record counts, so that a lock tells nothing of what stands in one.
  */
+import { maysPay } from "@/core/access/payer";
 import { isOffered } from "@/core/billing/prices";
 import type { SeenRecord } from "@/core/records";
 import type { Table } from "@/core/schema/types";
+import { formatMoney } from "@/core/text/format";
+import { providerRow } from "@/data/billing/buyers";
 import type { PortalRequest } from "@/identity/request";
 import { localeOf } from "./queries";
 
@@ -34,3 +37,19 @@ export function lockOf(r: PortalRequest, table: Table): Lock | null {
 }
 
 export const isLocked = (lock: Lock | null, x: SeenRecord): lock is Lock => lock !== null && [...lock.fields].some((f) => !(f in x.fields));
+
+/** Where one record of the table can be bought by itself: what it costs, and the way; null where it cannot, or not by whoever looks. */
+export function aloneAt(r: PortalRequest, table: Table): { readonly price: string; readonly href: (record: string) => string } | null {
+  const { definition, policy } = r.published;
+  const offer = definition.offers.find((o) => !o.retired && o.opens.kind === "record" && o.opens.table === table.id);
+  if (!offer || providerRow(r.file) === undefined) return null;
+  const pays = maysPay(policy, r.viewer);
+  const own = !pays && r.viewer.kind === "person" && offer.buyer !== "company";
+  if (!pays && !own && r.viewer.kind !== "visitor") return null;
+  const { currency, locale } = definition.portal;
+  const way = `${r.base}/-/buy?offer=${encodeURIComponent(offer.id)}${own ? "&own=1" : ""}`;
+  return {
+    price: formatMoney(offer.price, currency, locale),
+    href: (record) => `${way}&record=${encodeURIComponent(record)}&to=${encodeURIComponent(r.path)}`,
+  };
+}

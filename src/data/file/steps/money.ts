@@ -6,6 +6,7 @@ export const MONEY = `ALTER TABLE sys_subscriptions ADD COLUMN body TEXT;
    ALTER TABLE sys_subscriptions ADD COLUMN collect TEXT NOT NULL DEFAULT 'none';
    ALTER TABLE sys_subscriptions ADD COLUMN next_day TEXT;
    CREATE INDEX sys_subscriptions_next ON sys_subscriptions (next_day);
+   CREATE TABLE sys_reads (person_id TEXT NOT NULL, record_id TEXT NOT NULL, at INTEGER NOT NULL, PRIMARY KEY (person_id, record_id)) STRICT, WITHOUT ROWID;
    ALTER TABLE sys_joins ADD COLUMN back TEXT NOT NULL DEFAULT '';
    CREATE TABLE sys_worth (id INTEGER PRIMARY KEY, at INTEGER NOT NULL, company_id TEXT NOT NULL, plan TEXT NOT NULL, monthly INTEGER NOT NULL) STRICT;
    CREATE INDEX sys_worth_company ON sys_worth (company_id, at);

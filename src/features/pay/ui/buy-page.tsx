@@ -13,7 +13,15 @@ import { Summary } from "./summary";
 
 type Query = Record<string, string | string[] | undefined>;
 
-export function BuyPage({ r, query, plans }: { r: PortalRequest; query: Query; plans: React.ReactNode }) {
+interface Props {
+  r: PortalRequest;
+  query: Query;
+  plans: React.ReactNode;
+  /** In the office it is only looked at, and leads nowhere. */
+  lookedAt?: boolean;
+}
+
+export function BuyPage({ r, query, plans, lookedAt = false }: Props) {
   const one = (k: string): string => (typeof query[k] === "string" ? (query[k] as string) : "");
   const back = safePath(one("to") || "/");
   const wanted = wantedIn(query);
@@ -28,6 +36,7 @@ export function BuyPage({ r, query, plans }: { r: PortalRequest; query: Query; p
   const guest = r.viewer.kind !== "person" && isEmail(guestEmail) ? { email: guestEmail, country: one("country") } : null;
   const offered = offerHere(r, wanted, guest ? guest.country : buyerHere(r).country);
   if (!offered.ok) {
+    if (lookedAt) return note(offered.error);
     if (offered.error.no === "sign-in") redirect(`${r.base}/sign-in?to=${encodeURIComponent(buyHref("", wanted, { to: back }))}`);
     // As many seats as are needed are proposed at once.
     if (offered.error.no === "seats" && wanted.kind === "plan" && wanted.seats < offered.error.least)

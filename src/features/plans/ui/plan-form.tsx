@@ -103,6 +103,17 @@ export function PlanForm({ portal, revision, plan, features, tables, companies }
               }
             />
             {tables.find((t) => t.id === a.table)?.name ?? "a table that is gone"}
+            <select
+              aria-label={`Counted by, ${tables.find((t) => t.id === a.table)?.name ?? "records"}`}
+              className="select select-sm w-auto"
+              value={a.by}
+              onChange={(e) =>
+                setP({ ...p, allowances: p.allowances.map((x, k) => (k === i ? { ...x, by: e.target.value as "month" | "period" } : x)) })
+              }
+            >
+              <option value="month">a calendar month</option>
+              <option value="period">a month of the subscription</option>
+            </select>
             <button
               type="button"
               className="btn btn-ghost btn-xs"

@@ -65,7 +65,12 @@ export async function PlansPage({ p }: Props) {
       </div>
       <MoneyTabs at={p.at} />
       <section aria-labelledby="plans" className="grid gap-4">
-        <h2 id="plans">Plans and prices</h2>
+        <div className="flex flex-wrap items-baseline justify-between gap-3">
+          <h2 id="plans">Plans and prices</h2>
+          <Link className="link-plain text-sm" href={`${p.at}/-/preview-plans`}>
+            See them and the checkout as somebody finds them
+          </Link>
+        </div>
         {d.plans.length === 0 && (
           <div className="sheet">
             <Empty title="No plan yet">Grants that need no feature are open to every company.</Empty>

@@ -1,9 +1,10 @@
 /** As cards: the name, and the fields that were picked below it. */
+import { readBy } from "@/data/views/reads";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
 import { recordHref } from "../../book";
-import { isLocked, lockOf } from "../../locked";
-import { localeOf } from "../../queries";
+import { aloneAt, isLocked, lockOf } from "../../locked";
+import { localeOf, sayOf } from "../../queries";
 import { LockedNote } from "../../ui/locked-note";
 import { below } from "../at";
 import { BesideRecord, besideNeeded } from "./beside";
@@ -17,7 +18,16 @@ export function Cards({ at, section, table, settings, v, address }: LookProps) {
   const href = recordHref(r);
   const to = opensTo(r, table, settings);
   const lock = lockOf(r, table);
+  const alone = lock && aloneAt(r, table);
   const acts = besideNeeded(r, table, settings, v.records);
+  const say = sayOf(r);
+  const read = settings.reads
+    ? readBy(
+        r.file,
+        r.viewer,
+        v.records.map((x) => x.id),
+      )
+    : new Set<string>();
   const shown = v.columns.filter((c) => c.field.id !== table.labelFieldId).slice(0, settings.columns ? 12 : 4);
   return (
     <section aria-label={section.title || table.name}>
@@ -34,6 +44,7 @@ export function Cards({ at, section, table, settings, v, address }: LookProps) {
                 ) : (
                   r.desk.label(table, x)
                 )}
+                {read.has(x.id) && <span className="tag ml-2 align-middle">{say("read.read")}</span>}
               </Level>
               <dl className="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1 text-sm">
                 {shown.map(({ field, name }) =>
@@ -49,7 +60,7 @@ export function Cards({ at, section, table, settings, v, address }: LookProps) {
               </dl>
               {isLocked(lock, x) && (
                 <p className="mt-auto">
-                  <LockedNote r={r} lock={lock} />
+                  <LockedNote r={r} lock={lock} alone={alone} record={{ id: x.id, name: r.desk.label(table, x) }} />
                 </p>
               )}
               {acts.length > 0 && (

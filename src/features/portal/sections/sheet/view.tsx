@@ -1,5 +1,6 @@
 /** The page's record: its name, what can be done with it, and its fields. */
 import { Pencil } from "lucide-react";
+import type { Definition } from "@/core/definition/definition";
 import type { SectionOf } from "@/core/pages/page";
 import type { SeenRecord } from "@/core/records";
 import { type Field, kindOf } from "@/core/schema/types";
@@ -11,7 +12,7 @@ import { LOOKS } from "@/ui/fields";
 import { Link } from "@/ui/link";
 import { listHref, recordHref } from "../../book";
 import { actingAs } from "../../forms";
-import { isLocked, lockOf } from "../../locked";
+import { aloneAt, isLocked, lockOf } from "../../locked";
 import { columns, localeOf, sayOf } from "../../queries";
 import { refusalsOn } from "../../refusal";
 import { Refusals } from "../../ui/refusals";
@@ -19,6 +20,7 @@ import { type At, headingId, type SectionProps } from "../at";
 import { BesideRecord, besideNeeded } from "../list/beside";
 import { AcceptedPart } from "./accepted";
 import { InPlace } from "./in-place";
+import { ReadMark } from "./read-mark";
 import { RemoveButton } from "./remove-button";
 
 interface Shown {
@@ -26,6 +28,10 @@ interface Shown {
   readonly name: string;
   readonly group: string | null;
 }
+
+/** Whether some list of the table tells what was read. */
+const keepsReads = (d: Definition, table: string): boolean =>
+  d.sections.some((s) => (s.kind === "list" || s.kind === "related") && s.config.source.table === table && s.config.reads === true);
 
 export function SheetSection({ at, section }: SectionProps<SectionOf<"sheet">>) {
   const { r, about } = at;
@@ -35,6 +41,7 @@ export function SheetSection({ at, section }: SectionProps<SectionOf<"sheet">>) 
   const say = sayOf(r);
   const shown = fieldsOf(at, section, record).filter((x) => config.empty === "shown" || !isBlank(record.fields[x.field.id]));
   const lock = lockOf(r, table);
+  const alone = lock && aloneAt(r, table);
   const acts = besideNeeded(r, table, config, [record]);
   const changeable = config.changes || config.inPlace ? r.desk.changeable(table, record.id).filter((f) => f.id in record.fields) : [];
   const list = listHref(r, table.id);
@@ -78,6 +85,11 @@ export function SheetSection({ at, section }: SectionProps<SectionOf<"sheet">>) 
           )}
         </span>
       </div>
+      {r.session && keepsReads(r.published.definition, table.id) && (
+        <div className="-mt-2 text-right">
+          <ReadMark table={table.id} record={record.id} words={{ read: say("read.mark-unread"), unread: say("read.mark-read") }} />
+        </div>
+      )}
       <Fields at={at} section={section} shown={shown} record={record} changeable={config.inPlace ? changeable : []} />
       {isLocked(lock, record) && (
         <p className="sheet border-l-4 px-4 py-3" style={{ borderLeftColor: "var(--brand)" }}>
@@ -85,6 +97,14 @@ export function SheetSection({ at, section }: SectionProps<SectionOf<"sheet">>) 
           <Link className="link-plain font-semibold" href={`${r.base}/plans`}>
             {say("plans.see")}
           </Link>
+          {alone && (
+            <>
+              {" "}
+              <Link className="link-plain font-semibold" href={alone.href(record.id)}>
+                {say("locked.alone", { price: alone.price })}
+              </Link>
+            </>
+          )}
         </p>
       )}
       <AcceptedPart r={r} table={table} record={record} acts={config.acts} />

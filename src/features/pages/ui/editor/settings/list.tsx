@@ -153,6 +153,7 @@ function ListSettingsPanel({ config, table, onChange }: Panel) {
       <div>
         <Check label="A box to search in" value={config.search} onChange={(search) => onChange({ search })} />
         <Check label="A way to add one, where that is granted" value={config.adds} onChange={(adds) => onChange({ adds })} />
+        <Check label="Which ones somebody has read" value={config.reads ?? false} onChange={(reads) => onChange({ reads })} />
         <Check label="A download, where that is granted" value={config.downloads} onChange={(downloads) => onChange({ downloads })} />
       </div>
       <Several
