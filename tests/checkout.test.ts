@@ -198,7 +198,7 @@ it("what a browser sends is believed in nothing but what was chosen: prices, sea
   const with_ = (changes: Record<string, string>): Posted => ({
     id: asked!.id,
     body: (asked!.body as [string, string][]).map(([k, v]): [string, string] => {
-      const name = k.replace(/^\d+_/, "");
+      const name = k.replace(/^_?\d+_/, "");
       return [k, changes[name] ?? v];
     }),
   });

@@ -432,6 +432,7 @@ export const ENGLISH = {
   "buy.from-then": "Have it so from {day} on",
   "buy.back": "Back to the plans",
   "buy.changed": "What it comes to has changed since you opened this. Look at it as it is now, and confirm that.",
+  "buy.sign-in-first": "Whoever is signed out signs in or joins here first, and then goes on with this.",
   "buy.none": "Nothing is chosen. Here is what there is.",
   "buy.gone": "That is not sold any more. Here is what there is now.",
   "buy.already": "That is what {company} has already.",

@@ -2,6 +2,7 @@
 import { priceWords } from "@/core/billing/changes";
 import { formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
+import { payersOf } from "@/data/billing/people";
 import { draftOf } from "@/data/definition/draft";
 import { directory } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/office-gate";
@@ -27,7 +28,9 @@ export function previewOf(p: OfficePortal, query: Query): { r: PortalRequest; as
     .filter((x) => x.status === "active" && x.memberships.length > 0)
     .slice(0, 200)
     .map((x) => ({ id: x.id, name: `${x.name}, ${of(x.memberships[0]!.companyId)}` }));
-  const as = typeof query.as === "string" ? query.as : AS_VISITOR;
+  // At first as somebody who may pay, who finds the most.
+  const payer = companies.flatMap((c) => payersOf(p.file, c.id))[0]?.id;
+  const as = typeof query.as === "string" ? query.as : (payer ?? AS_VISITOR);
   const r = previewRequest(p, d, { personId: as, membershipId: null }, "/plans");
   const plan = (id: string): string => d.plans.find((x) => x.id === id)?.name ?? "";
   const buys = [

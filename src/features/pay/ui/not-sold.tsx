@@ -30,6 +30,8 @@ export function NotSoldNote({ r, why }: { r: PortalRequest; why: NotSold | { no:
           ? say("buy.not-you", { company: company?.name ?? "", people: listIn(people, say.locale) })
           : say("buy.not-you-none", { company: company?.name ?? "", portal: name });
       }
+      case "sign-in":
+        return say("buy.sign-in-first");
       case "none":
         return say("buy.none");
       default:
