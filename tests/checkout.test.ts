@@ -6,7 +6,7 @@ import Database from "better-sqlite3";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { caughtActions, holdActions, type Posted, post } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";
-import { signedIn } from "./support/client";
+import { Client, signedIn } from "./support/client";
 import { signInAt } from "./support/people";
 import { mailComes } from "./support/post";
 import { ownServerWithTill } from "./support/server";
@@ -178,6 +178,9 @@ it("an event that is lost is asked for; one filling-in is one purchase; nobody e
     new URL(paying).pathname,
   ])
     for (const who of [dana, osric]) expect([path, (await who.get(path)).status]).toEqual([path, 404]);
+  const nobody = new Client(port, "fernhill.localhost");
+  const asked = [`/-/invoices/${invoice!.id}`, `/-/invoices/${invoice!.id}/pdf`, new URL(paying).pathname];
+  expect(await Promise.all(asked.map(async (path) => (await nobody.get(path)).status))).toEqual([307, 404, 404]);
   const maud = await signedIn(port, "maud@wexcombe.example");
   const pdf = await maud.get(`/-/invoices/${invoice!.id}/pdf`);
   expect([pdf.status, pdf.text.slice(0, 5)]).toEqual([200, "%PDF-"]);

@@ -93,6 +93,13 @@ function act(db: Till, account: AccountRow, a: Asked): Said {
       });
       return { status: 201, said: { secret: made.secret, hook: made.hook } };
     }
+    case "/v1/clock": {
+      const c = z.strictObject({ ahead: z.int().min(0).max(1e12) }).safeParse(body);
+      if (!c.success) return wrong(c.error);
+      if (account.parent === null) return problem(422, "Only a rehearsal's account has a clock of its own.");
+      db.prepare("UPDATE accounts SET clock = max(clock, ?) WHERE id = ?").run(c.data.ahead, account.id);
+      return { status: 200, said: { ahead: c.data.ahead } };
+    }
     case "/v1/customers": {
       const c = customerBody.safeParse(body);
       if (!c.success) return wrong(c.error);

@@ -403,6 +403,8 @@ export const ENGLISH = {
   "buy.lead-end":
     "It costs less than what you have, so it holds from {day} on. Until then everything stays as it is, and nothing is paid now.",
   "buy.then": "Then {price} {per}, until somebody changes or cancels it.",
+  "buy.then-taxed": "Then {price} {per} and {tax}, until somebody changes or cancels it.",
+  "buy.as": "You buy as {person}, {email}.",
   "buy.what": "What",
   "buy.net": "Net",
   "buy.tax": "{name} {rate}",

@@ -1,11 +1,12 @@
 /** Allowances: one more than a plan has is refused in the transaction of the addition, whoever asks how often; others do not count. */
-import { beforeEach, expect, it } from "vitest";
+import { beforeEach, describe, expect, it } from "vitest";
 import type { Act } from "@/core/access/act";
 import { published, storePublished } from "@/data/definition/published";
 import { must, type TestPortal, testPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
 import type { Desk } from "../records/desk";
-import { usedIn } from "./ledger";
+import { allowancesOf, usedIn } from "./ledger";
+import { store } from "./life";
 import { setSubscription } from "./standing";
 
 let p: TestPortal;
@@ -91,4 +92,53 @@ it("begins anew with the month of the portal's zone, and goes on where the plan 
   setSubscription(p.file, company, { plan: "large", state: "active", until: null, timeZone: "UTC" }, BY);
   must(add(dana, "5"));
   expect(usedIn(p.file, company, sites().id, "2026-06")).toBe(4);
+});
+
+describe("what counts, and from when", () => {
+  const publish = (allowance: object): void => {
+    const one = { ...plan("small", 2), allowances: [{ ...plan("small", 2).allowances[0]!, ...allowance }] };
+    storePublished(p.file, { ...published(p.file).definition, plans: [one] }, PUBLISHER);
+  };
+  const at = (d: Desk, iso: string): Desk => p.desk({ ...p.again(d).viewer, now: Date.parse(iso) } as typeof d.viewer);
+
+  it("is what a filter takes of what is added; the rest costs nothing", () => {
+    publish({
+      filter: { kind: "test", path: [p.field("sites", "name")], operator: "starts-with", operands: [{ kind: "literal", value: "Big" }] },
+    });
+    for (const name of ["small 1", "small 2", "small 3", "Big 1", "big 2"]) must(add(p.again(dana), name));
+    expect(add(p.again(dana), "Big 3")).toMatchObject({ error: { code: "used-up" } });
+    must(add(p.again(dana), "small 4"));
+  });
+
+  it("is counted from the day of the subscription where the owner says so, a year's twelve times", () => {
+    publish({ by: "period" });
+    const terms = { plan: "small", price: "x", cycle: "year", each: 1, seats: 1 } as const;
+    const life = { state: "active", terms, next: null, anchor: "2026-01-31", paidUntil: "2027-01-31", graceUntil: null } as const;
+    store(p.file, { company: p.company("One"), day: "2026-01-31", timeZone: "UTC", collect: "none", by: BY }, life);
+    must(add(at(dana, "2026-02-27T12:00:00Z"), "1"));
+    must(add(at(dana, "2026-02-27T12:00:00Z"), "2"));
+    expect(add(at(dana, "2026-02-27T12:00:00Z"), "3")).toMatchObject({ error: { code: "used-up", again: "2026-02-28" } });
+    must(add(at(dana, "2026-02-28T12:00:00Z"), "3"));
+    must(add(at(dana, "2026-03-01T12:00:00Z"), "4"));
+    expect(add(at(dana, "2026-03-30T12:00:00Z"), "5")).toMatchObject({ error: { code: "used-up", again: "2026-03-31" } });
+  });
+
+  it("goes on with what was bought beside it, what ends first first, and not a day after its end; a hundred at once take no more", async () => {
+    publish({});
+    const top = p.file.db.prepare("INSERT INTO sys_top_ups (id, company_id, table_id, n, until, at) VALUES (?, ?, ?, ?, ?, 0)");
+    top.run("keeps", p.company("One"), sites().id, 3, null);
+    top.run("soon", p.company("One"), sites().id, 2, "2026-06-20");
+    top.run("over", p.company("One"), sites().id, 9, "2026-06-15");
+    const tried = await Promise.all(Array.from({ length: 100 }, async (_, i) => add(p.again(i % 2 ? dana : wren), String(i))));
+    expect(tried.filter((t) => t.ok)).toHaveLength(2 + 2 + 3);
+    expect(p.file.db.prepare("SELECT id, used FROM sys_top_ups ORDER BY id").raw().all()).toEqual([
+      ["keeps", 3],
+      ["over", 0],
+      ["soon", 2],
+    ]);
+    expect(allowancesOf(p.file, { plan: published(p.file).definition.plans[0]! }, p.company("One"), "2026-06-15")).toEqual([
+      { table: sites().id, limit: 2, used: 2, beside: 0, again: "2026-07-01" },
+    ]);
+    must(add(rafe, "of another company"));
+  });
 });

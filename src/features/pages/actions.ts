@@ -2,9 +2,7 @@
 /** Laying out pages: every change goes into the draft at once, as a step that can be undone. */
 import { generateKeyBetween } from "fractional-indexing";
 import { z } from "zod";
-import { conditionSchema } from "@/core/access/condition";
 import type { Definition } from "@/core/definition/definition";
-import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep, toDraft } from "@/core/filter/edit";
 import { beginConfig } from "@/core/pages/begin";
 import { bookOf } from "@/core/pages/book";
 import { type Carried, carryPage, carrySection } from "@/core/pages/carry";
@@ -30,7 +28,6 @@ import { newId } from "@/data/file/ids";
 import { type OfficePortal, officePortal, officePortalWrite } from "@/identity/office-gate";
 import { hashPassphrase } from "@/identity/passphrase";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
-import { type PathChoice, pathChoices } from "@/office/filter/paths";
 
 const id = z.string().min(1).max(64);
 const revision = z.number().int();
@@ -199,33 +196,6 @@ export async function dropSection(slug: string, seen: number, page: string, sect
 export async function doubleSection(slug: string, seen: number, page: string, section: string): Promise<DraftAnswer> {
   if (!id.safeParse(page).success || !id.safeParse(section).success) return unread;
   return edit(slug, seen, "a copy of a section", (d, p) => copySection(d, page, section, `s-${fresh()}`, schemaOf(p)));
-}
-
-/** A filter as the editor of filters has it, with what it may test. */
-export async function openFilter(
-  slug: string,
-  table: string,
-  condition: unknown,
-): Promise<{ group: GroupDraft; paths: PathChoice[] } | null> {
-  const p = await officePortal(slug, "build");
-  const parsed = conditionSchema.nullable().safeParse(condition);
-  const of = schemaOf(p).findTable(String(table));
-  if (!of || !parsed.success) return null;
-  let keys = 0;
-  return { group: toDraft(parsed.data, schemaOf(p), () => `s${++keys}`), paths: pathChoices(schemaOf(p), of) };
-}
-/** The same back, as it is stored; what is not whole is named. */
-export async function readFilter(
-  slug: string,
-  table: string,
-  group: GroupDraft,
-): Promise<{ ok: true; condition: unknown } | { ok: false; problems: DraftProblem[] }> {
-  const p = await officePortal(slug, "build");
-  const of = schemaOf(p).findTable(String(table));
-  const parsed = nestsTooDeep(group) ? null : groupDraft.safeParse(group);
-  if (!of || !parsed?.success) return { ok: false, problems: [{ key: "", message: "This filter could not be read." }] };
-  const read = fromDraft(parsed.data, of, schemaOf(p));
-  return read.ok ? { ok: true, condition: read.value } : { ok: false, problems: read.error };
 }
 
 export async function beginMenu(slug: string, seen: number): Promise<DraftAnswer> {

@@ -71,7 +71,8 @@ export async function confirmPurchase(before: FormState, data: FormData): Promis
     filling: fillingOf(person ?? "guest", filling),
     company,
     person,
-    email: buyer.data.email,
+    // Whoever is signed in buys as themselves; where invoices go is another matter.
+    email: person ? String(r.viewer.person?.values.f_person_email ?? buyer.data.email) : buyer.data.email,
     bought: { ...offered.value.bought, buyer: buyer.data },
     account: till.account.account,
     back,

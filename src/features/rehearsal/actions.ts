@@ -76,9 +76,18 @@ async function liveUntil(p: OfficePortal, to: string, timeZone: string): Promise
     // Nine in the morning of that day, where its people are.
     const at = Date.parse(startOfDay(day, timeZone)) + 9 * 3_600_000;
     setAhead(p.file, p.owner, at - Date.now());
+    await tellProvider(p);
     await settleDue(p.file);
     if (day >= to) return;
   }
+}
+
+/** The provider dates what it takes by the same clock. */
+async function tellProvider(p: OfficePortal): Promise<void> {
+  const provider = providerOf(config());
+  const account = payAccount(p.file);
+  const ahead = rehearsalIn(p.file)?.ahead ?? 0;
+  if (provider?.rehearsalClock && account) await provider.rehearsalClock(account, ahead, `clock-${p.file.id}-${ahead}`);
 }
 
 /** In as somebody, by one click and with a session of their own: in a rehearsal alone, where nobody has a password. */

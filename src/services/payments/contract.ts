@@ -96,6 +96,8 @@ export interface Provider {
   payments(account: Account): Payments;
   /** A throw-away test account that knows the same customers: for rehearsals. Null where this provider has none. */
   rehearsal: ((account: Account, hookAddress: string, key: string) => Answer<{ readonly secret: string; readonly hook: string }>) | null;
+  /** Such an account goes by the rehearsal's clock: milliseconds ahead of the real one. */
+  rehearsalClock: ((account: Account, ahead: number, key: string) => Answer<{ readonly ahead: number }>) | null;
   /** Null for whatever is not signed by it with this secret, or too old. */
   event(hook: string, headers: Readonly<Record<string, string>>, body: string): PaymentEvent | null;
 }

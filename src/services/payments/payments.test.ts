@@ -157,6 +157,23 @@ it("another key, no key, and another's checkout open nothing", async () => {
   expect((await pay(live.url, 0)).text).toContain("a live account takes no card");
 });
 
+it("a rehearsal has a test account of its own that charges what customers keep, by its own clock, and of a live account, too", async () => {
+  const customer = await value(payments.customer({ name: "One", email: "a@one.example", reference: "co9" }, "cus-9"));
+  const { id, url } = await value(payments.checkout(wanted("c9", 0, customer.id), "key-9"));
+  await pay(url, 0);
+  const { method } = await value(payments.checkoutNow(id));
+  const own = await value(provider.rehearsal!({ secret: account.secret, mode: "test" }, "http://rehearsal-x.localhost:1/", "rehearsal-1"));
+  expect(provider.modeOf(own.secret)).toBe("test");
+  const mine = { secret: own.secret, mode: "test" as const };
+  await value(provider.rehearsalClock!(mine, 86_400_000, "clock-1"));
+  const charge = { customer: customer.id, method: method!.id, amount: 500, currency: "GBP", what: "x", reference: "in the rehearsal" };
+  expect((await value(provider.payments(mine).charge(charge, "try-9"))).state).toBe("paid");
+  const at = till.db.prepare("SELECT at FROM payments WHERE reference = 'in the rehearsal'").pluck().get() as number;
+  expect(at - Date.now()).toBeGreaterThan(86_000_000);
+  // The portal's own account has no clock but the real one.
+  expect((await provider.rehearsalClock!({ secret: account.secret, mode: "test" }, 5, "clock-2")).ok).toBe(false);
+});
+
 it("one that cannot be reached is worth another try", async () => {
   const gone = tillProvider("http://localhost:9").payments({ secret: account.secret, mode: "test" });
   expect(await gone.checkoutNow("pay_x")).toMatchObject({ ok: false, error: { when: "later" } });

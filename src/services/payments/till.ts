@@ -38,6 +38,8 @@ export const tillProvider = (site: string): Provider => ({
       { site, secret: account.secret, method: "POST", path: "/v1/rehearsals", body: { hook }, key },
       z.object({ secret: z.string(), hook: z.string() }),
     ),
+  rehearsalClock: (account, ahead, key) =>
+    call({ site, secret: account.secret, method: "POST", path: "/v1/clock", body: { ahead }, key }, z.object({ ahead: z.number() })),
   event: readEvent,
 });
 

@@ -36,6 +36,11 @@ export function Summary({ r, wanted, offered, back, guest, changed }: Props) {
       <div>
         <h1>{say("buy.title")}</h1>
         <p className="quiet mt-1 max-w-prose">{lead()}</p>
+        {r.viewer.person && (
+          <p className="quiet mt-1">
+            {say("buy.as", { person: r.viewer.person.name, email: String(r.viewer.person.values.f_person_email ?? "") })}
+          </p>
+        )}
       </div>
       {changed && (
         <div role="alert" className="alert alert-warning">
@@ -80,9 +85,10 @@ export function Summary({ r, wanted, offered, back, guest, changed }: Props) {
         </p>
         {quote.renewal && (
           <p className="quiet text-sm">
-            {say("buy.then", {
+            {say(tax.mode === "exclusive" ? "buy.then-taxed" : "buy.then", {
               price: money(quote.renewal.amount),
               per: say(quote.renewal.cycle === "year" ? "plans.a-year" : "plans.a-month"),
+              tax: tax.name,
             })}
           </p>
         )}

@@ -2,6 +2,7 @@
 /** Something bought once: what it costs, who may buy it, and what it opens. */
 import { useState } from "react";
 import type { Offer } from "@/core/definition/parts/plans";
+import { FilterButton } from "@/office/filter/filter-button";
 import { dropOffer, type OfferInput, saveOffer } from "../actions";
 import { useTried } from "./try-first";
 
@@ -138,7 +139,9 @@ export function OfferForm({ portal, revision, offer, published, features, tables
             aria-label="Of which table"
             className="select select-sm w-auto"
             value={o.table}
-            onChange={(e) => setX({ ...x, opens: { ...o, table: e.target.value } })}
+            onChange={(e) =>
+              setX({ ...x, opens: o.kind === "set" ? { ...o, table: e.target.value, filter: null } : { ...o, table: e.target.value } })
+            }
           >
             {tables.map((t) => (
               <option key={t.id} value={t.id}>
@@ -146,6 +149,15 @@ export function OfferForm({ portal, revision, offer, published, features, tables
               </option>
             ))}
           </select>
+        )}
+        {o.kind === "set" && (
+          <FilterButton
+            portal={portal}
+            label="Those that"
+            table={o.table}
+            value={o.filter}
+            onChange={(filter) => setX({ ...x, opens: { ...o, filter } })}
+          />
         )}
         {o.kind === "top-up" && (
           <label className="grid gap-1 font-medium">

@@ -2,6 +2,7 @@
 /** One plan: what it is called and opens, how much of what it has in a month, and its seats. */
 import { useId, useState } from "react";
 import type { Plan } from "@/core/definition/parts/plans";
+import { FilterButton } from "@/office/filter/filter-button";
 import { dropPlan, savePlan } from "../actions";
 import { useTried } from "./try-first";
 
@@ -114,6 +115,13 @@ export function PlanForm({ portal, revision, plan, features, tables, companies }
               <option value="month">a calendar month</option>
               <option value="period">a month of the subscription</option>
             </select>
+            <FilterButton
+              portal={portal}
+              label="Counting those that"
+              table={a.table}
+              value={a.filter}
+              onChange={(filter) => setP({ ...p, allowances: p.allowances.map((x, k) => (k === i ? { ...x, filter } : x)) })}
+            />
             <button
               type="button"
               className="btn btn-ghost btn-xs"

@@ -246,7 +246,9 @@ const plain = (minor: number, currency: string): string => {
 
 function contents(d: Definition, x: Definition["plans"][number], table: (id: string) => string): string {
   const opens = x.features.map((f) => d.features.find((y) => y.id === f)?.name ?? "a feature that is gone");
-  const counts = x.allowances.map((a) => `${a.perMonth} ${table(a.table)} a month`);
+  const counts = x.allowances.map(
+    (a) => `${a.perMonth} ${table(a.table)}${a.filter ? " of a kind" : ""} a month${a.by === "period" ? " of the subscription" : ""}`,
+  );
   const seats = x.seats === null ? [] : [`${x.seats} ${x.seats === 1 ? "seat" : "seats"}`];
   const some = x.offered === "all" ? [] : [`offered to ${x.offered.length === 1 ? "one company" : `${x.offered.length} companies`}`];
   return [opens.length > 0 ? `Opens ${opens.join(", ")}` : "Opens nothing", ...counts, ...seats, ...some].join("; ");

@@ -66,7 +66,7 @@ function PlanCard({ r, plan: p, standing, chooses }: { r: PortalRequest; plan: P
         {theirs && <span className="tag">{say(standing?.state === "lapsed" ? "plans.ended" : "plans.yours")}</span>}
       </div>
       <p className="quiet md:min-h-12">{p.about}</p>
-      <Prices say={say} prices={prices} money={money} />
+      <Prices say={say} prices={prices} money={money} fresh={!standing?.plan} />
       <ul className="grid gap-1 border-t border-base-300 pt-3">
         {p.features.map((f) => (
           <li key={f}>{featureName(f).replace(/^./, (c) => c.toUpperCase())}</li>
@@ -123,7 +123,7 @@ function OfferRow({ r, offer: o, pays, sells }: { r: PortalRequest; offer: Offer
 const per = (say: Say, p: Price): string => say(`plans.${p.per === "seat" ? "seat-" : "a-"}${p.cycle}`);
 
 /** The price of a month first, or what there is; then what else, how long a trial lasts, and what is added to it. */
-function Prices({ say, prices, money }: { say: Say; prices: readonly Price[]; money: (n: number) => string }) {
+function Prices({ say, prices, money, fresh }: { say: Say; prices: readonly Price[]; money: (n: number) => string; fresh: boolean }) {
   const [first, ...others] = prices;
   if (!first) return <p className="title text-2xl font-semibold">{say("plans.free")}</p>;
   return (
@@ -135,7 +135,7 @@ function Prices({ say, prices, money }: { say: Say; prices: readonly Price[]; mo
         </span>
       ))}
       {first.least > 1 && <span className="quiet block">{say("plans.least", { n: first.least })}</span>}
-      {first.trialDays > 0 && <span className="quiet block">{say("plans.trial", { days: first.trialDays })}</span>}
+      {fresh && first.trialDays > 0 && <span className="quiet block">{say("plans.trial", { days: first.trialDays })}</span>}
       {first.setup > 0 && <span className="quiet block">{say("plans.setup", { price: money(first.setup) })}</span>}
     </p>
   );
