@@ -114,6 +114,8 @@ it("a rehearsal is unmistakable, goes by its own clock, is entered by one click 
   await b.go(office("/people/outbox", "rehearsal-fernhill"));
   await b.seesText("Your payment to Fernhill Wayfinding");
   await b.go(office("/rehearsal", "rehearsal-fernhill"));
+  await b.press("Carry its draft over");
+  await b.seesText("Nothing is drafted here that is not published here.");
   await b.click("//li[contains(., 'Dana Achterberg')]//button");
   await b.seesText("A rehearsal: nothing here is real, and nobody is written to.");
   await b.seesText("Dana Achterberg");

@@ -9,16 +9,20 @@ import { dateIn } from "@/core/time/relative";
 import { startOfDay } from "@/core/time/zoned";
 import { moveCustomers } from "@/data/billing/buyers";
 import { nextDue } from "@/data/billing/life";
+import { changeDraft, draftOf } from "@/data/definition/draft";
 import { record } from "@/data/events/record";
 import { rehearsalIn, timeIn } from "@/data/file/clock";
+import { portalFile } from "@/data/file/open";
 import { endRehearsal, makeRehearsal, rehearsalSlug, setAhead } from "@/data/installation/rehearsal";
 import { personFacts } from "@/data/people/people";
 import { portalAddress } from "@/identity/addresses";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { keepAccount, payAccount } from "@/identity/pay-account";
 import { writeTicket } from "@/identity/see-as";
+import { ownerViewer } from "@/identity/viewer";
 import { settleDue } from "@/office/settle-due";
 import { providerOf } from "@/services/payments";
+import { type FormState, failed, succeeded } from "@/ui/form";
 
 /** The copy, and a test account at the provider for it: what is paid in it is none of the portal's. */
 export async function beginRehearsal(slug: string): Promise<void> {
@@ -43,6 +47,27 @@ export async function stopRehearsal(slug: string): Promise<void> {
   const of = rehearsalIn(p.file)?.slug ?? slug;
   endRehearsal(of, p.owner);
   redirect(`/portals/${of}/rehearsal`);
+}
+
+/** What was drafted in it becomes the draft of the portal, to be checked and published there as any draft is. Nothing else goes back. */
+export async function carryDraft(slug: string, before: FormState, data: FormData): Promise<FormState> {
+  const p = await officePortalWrite(slug, "build");
+  const of = rehearsalIn(p.file)?.slug;
+  const source = of ? portalFile(of) : undefined;
+  if (!source) return failed(before, data, {}, "The portal is not there any more.");
+  const { definition, changed } = draftOf(p.file, p.owner);
+  if (!changed) return failed(before, data, {}, "Nothing is drafted here that is not published here.");
+  const owner = ownerViewer(p.staff, Date.now());
+  const done = changeDraft(source, owner, draftOf(source, owner).revision, () => definition, "the draft of a rehearsal");
+  if (!done.ok)
+    return failed(
+      before,
+      data,
+      {},
+      done.error.code === "stale" ? "Somebody changed the portal's draft just now. Try again." : done.error.messages.join(" "),
+    );
+  revalidatePath("/", "layout");
+  return succeeded(before, "It is the portal's draft now. Undo it there, if that was a mistake.");
 }
 
 export async function anew(slug: string): Promise<void> {

@@ -12,6 +12,7 @@ import { CheckTabs } from "@/office/ui/check-tabs";
 import { Link } from "@/ui/link";
 import { SafeForm } from "@/ui/safe-form";
 import { anew, beginRehearsal, beThem, moveOn, stopRehearsal } from "../actions";
+import { CarryDraft } from "./carry-draft";
 
 export function RehearsalPage({ p }: { p: OfficePortal }) {
   const facts = rehearsalIn(p.file);
@@ -129,6 +130,7 @@ function Inside({ p }: { p: OfficePortal }) {
         </ul>
       </section>
       <section className="flex flex-wrap gap-3" aria-label="Its end">
+        <CarryDraft portal={p.slug} />
         <SafeForm action={anew.bind(null, p.slug)}>
           <button type="submit" className="btn btn-sm">
             Begin it anew
