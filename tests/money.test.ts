@@ -126,6 +126,34 @@ it("a rehearsal is unmistakable, goes by its own clock, is entered by one click 
   expect((await there.get("/api/v1/me")).status).toBe(401);
   expect((await new Client(port, "fernhill.localhost").get("/-/be?ticket=x")).status).toBe(404);
   expect((await new Client(port, "rehearsal-fernhill.localhost").get("/-/be?ticket=x")).status).toBe(303);
+  // Signing up is tried there, too: its mail is read in the outbox, and its link works there.
+  const stranger = await openBrowser();
+  try {
+    await b.go(office("/rehearsal", "library"));
+    await b.press("Begin a rehearsal");
+    await b.seesText("A rehearsal of Detail Library");
+    const rehearsed = (path: string): string => `http://rehearsal-library.localhost:${port}${path}`;
+    await stranger.go(rehearsed("/-/join"));
+    await stranger.click("input[name=kind][value=alone]");
+    await stranger.type("#name", "Tried Once");
+    await stranger.type("#email", "tried@newcomer.example");
+    await stranger.click("input[name=terms]");
+    await stranger.click("main button[type=submit]");
+    await stranger.seesText("a link is on its way to it");
+    await b.until(async () => {
+      await b.go(office("/people/outbox?q=tried", "rehearsal-library"));
+      return (await b.count("//a[contains(., 'Confirm your address')]")) > 0;
+    });
+    await b.click("//a[contains(., 'Confirm your address')]");
+    await b.seesText("/-/join/");
+    const link = /http:\/\/rehearsal-library\S+\/-\/join\/\S+/.exec(await b.text())![0];
+    await stranger.go(link);
+    await stranger.click("main button[type=submit]");
+    await stranger.seesText("Tried Once");
+    await stranger.seesText("A rehearsal: nothing here is real");
+  } finally {
+    await stranger.close();
+  }
   // The portal itself: as it was.
   await b.go(office("/plans/money"));
   await b.seesText(/Tarnmere College\s+Standard\s+payment due/);

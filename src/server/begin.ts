@@ -113,7 +113,7 @@ function makeRunner(): Runner {
         const { email, at, what, asked, anew } = job.body as { email: string; at: number; what?: AskedFor; asked?: string; anew?: boolean };
         answerDoor(file, email, at, what, { asked: asked ?? null, anew: anew === true });
       },
-      [JOIN]: async (file, job) => answerJoin(file, (job.body as { id: string }).id, Date.now()),
+      [JOIN]: async (file, job) => answerJoin(file, (job.body as { id: string }).id, timeIn(file, Date.now())),
       mail: async (_, job) => {
         const sent = await mail.send(job.body as Mail, job.id);
         if (sent.ok) return;

@@ -2,8 +2,10 @@ import { Download } from "lucide-react";
 import { notFound } from "next/navigation";
 import { isOccasion, occasion } from "@/core/messages/occasions";
 import { formatMoment } from "@/core/text/format";
+import { rehearsalIn } from "@/data/file/clock";
 import { type MessageState, messageById, readable } from "@/data/messages/outbox";
 import { stopOf } from "@/data/messages/stops";
+import { letterOf } from "@/identity/letters";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 import { SafeForm } from "@/ui/safe-form";
@@ -19,7 +21,10 @@ export function MessagePage({ p, id }: { p: OfficePortal; id: string }) {
   const at = `${p.at}/people/outbox`;
   const stop = m.state === "failed" ? stopOf(p.file, m.email) : undefined;
   const bounced = stop?.kind === "bounce";
-  const open = m.state === "ready" || m.state === "failed";
+  // In a rehearsal it is read in its receiver's place: nobody else ever gets it.
+  const rehearsed = rehearsalIn(p.file) !== null;
+  const open = !rehearsed && (m.state === "ready" || m.state === "failed");
+  const text = (rehearsed && letterOf(p.file, m, p.now)?.text) || readable(m);
   return (
     <div className="grid max-w-3xl gap-5 [&>*]:min-w-0">
       <nav aria-label="Where you are" className="-mb-3 text-sm">
@@ -68,7 +73,7 @@ export function MessagePage({ p, id }: { p: OfficePortal; id: string }) {
         <dt className="quiet">Written</dt>
         <dd>{formatMoment(new Date(m.madeAt).toISOString(), locale, timeZone)}</dd>
       </dl>
-      <div className="sheet p-6 leading-relaxed break-words whitespace-pre-wrap">{readable(m)}</div>
+      <div className="sheet p-6 leading-relaxed break-words whitespace-pre-wrap">{text}</div>
     </div>
   );
 }
