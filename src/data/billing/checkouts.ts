@@ -209,7 +209,7 @@ function stepFor(file: PortalFile, c: Checkout, w: Writing): string | null {
     company: c.company,
     day: c.bought.day,
     timeZone: was?.timeZone ?? definition.portal.timeZone,
-    collect: "card" as const,
+    collect: c.bought.keep ? ("card" as const) : (was?.collect ?? "none"),
     by: { actor: w.actor, via: "page" as const, at: w.at },
   };
   // What it would come to now is what was asked for: else something has changed meanwhile, and nothing of it is done.
@@ -249,8 +249,8 @@ function transactedIf<T>(file: PortalFile, work: () => T | null): T | null {
 
 function writeBooks(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Omit<Settled, "why"> {
   const { bought } = c;
-  // A trial that costs nothing yet leaves no paper.
-  if (bought.lines.length === 0) return { checkout: c, order: null, invoice: null, end: "had" };
+  // A trial that costs nothing yet leaves no paper, nor does what is free.
+  if (bought.lines.every((l) => l.amount === 0)) return { checkout: c, order: null, invoice: null, end: "had" };
   const own = bought.wanted.kind === "offer" && bought.wanted.own;
   const order = addOrder(
     file,

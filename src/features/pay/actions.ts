@@ -14,6 +14,7 @@ import { take } from "@/data/billing/life";
 import { claim } from "@/data/billing/orders";
 import { subscriptionOf } from "@/data/billing/standing";
 import { countTry, limitsOf, waitFor } from "@/identity/limits";
+import { tellPayers } from "@/identity/money-letters";
 import { fillingOf, guestKey, isGuestKey, orderOf } from "@/identity/order-links";
 import { fromHere, type PortalRequest, requestPortalWrite } from "@/identity/request";
 import { type FormState, failed, succeeded } from "@/ui/form";
@@ -120,6 +121,7 @@ export async function changeLife(what: "cancelled" | "kept", before: FormState, 
     by: { actor: actorOf(r.viewer), via: "page", at: r.viewer.now },
   } as const;
   const done = take(r.file, life, happening, { grace: r.published.definition.billing.grace });
+  if (done) tellPayers(r.file, company, "plan-changed", done.why, r.viewer.now);
   revalidatePath("/", "layout");
   return done ? succeeded(before, say(what === "kept" ? "billing.kept" : "buy.title")) : failed(before, data, {}, say("form.not-allowed"));
 }

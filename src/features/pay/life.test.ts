@@ -450,6 +450,17 @@ describe("who may", () => {
   });
 });
 
+it("a free plan is a plan: chosen without a way to pay, open at once, and going on by itself without paper", async () => {
+  const d = published(p.file).definition;
+  storePublished(p.file, { ...d, prices: [...d.prices, price("nothing", "small", 0)] }, PUBLISHER);
+  const c = await buy({ kind: "plan", price: "nothing", seats: 1 });
+  expect([c.state, [...state().features], payments.checkouts.size]).toEqual(["done", ["small"], 0]);
+  await until("2026-04-30");
+  expect([state().state, invoices(), subscriptionOf(p.file, p.company("One"))!.life.paidUntil]).toEqual(["active", [], "2026-05-31"]);
+  // From there to one that costs something a way to pay is asked for.
+  expect(await begun(order({ kind: "plan", price: "large-m", seats: 1 }))).toContain("http");
+});
+
 describe("seats", () => {
   it("of a price by the seat hold when a lead invites, and one more is paid for the rest of the time", async () => {
     const d = published(p.file).definition;

@@ -80,7 +80,8 @@ export function offerHere(r: PortalRequest, wanted: Wanted, country: string): Re
       happening: quote.happening,
       day: b.day,
       records,
-      keep: b.company !== null && wanted.kind !== "offer",
+      // For what never costs anything no way to pay is asked for.
+      keep: b.company !== null && (wanted.kind === "plan" ? (quote.renewal?.amount ?? 0) > 0 : wanted.kind !== "offer"),
     },
     least: price?.per === "seat" ? leastSeats(price, b.people) : null,
   });

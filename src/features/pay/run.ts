@@ -158,6 +158,11 @@ function beginStep(file: PortalFile, company: string, paying: Paying | null, now
   }
   if (s.state === "grace") return againInGrace(file, company, method, now);
   if (!next || next.due.length === 0) return "nothing";
+  // What is free goes on by itself, without paper.
+  if (next.due.every((l) => l.amount === 0) && openInvoices(file, company).length === 0) {
+    afterPaying(file, company, w);
+    return "went on";
+  }
   const invoice = openInvoices(file, company)[0] ?? renewal(file, company, next.due, w);
   const { due, total } = paperOf(file, invoice)!.reckoned;
   if (due === 0) {

@@ -83,7 +83,7 @@ export function Summary({ r, wanted, offered, back, guest, changed }: Props) {
           <strong>{say("buy.due")}</strong>
           <strong className="title text-2xl tabular-nums">{money(reckoned.due)}</strong>
         </p>
-        {quote.renewal && (
+        {quote.renewal && quote.renewal.amount > 0 && (
           <p className="quiet text-sm">
             {say(tax.mode === "exclusive" ? "buy.then-taxed" : "buy.then", {
               price: money(quote.renewal.amount),
@@ -151,7 +151,7 @@ export function Summary({ r, wanted, offered, back, guest, changed }: Props) {
     if (wanted.kind === "method") return say("buy.keep-method");
     if (quote.when === "at the end") return say("buy.from-then", { day });
     if (reckoned.due > 0) return say(words ? "buy.pay-kept" : "buy.pay", { price: money(reckoned.due) });
-    return quote.happening?.kind === "bought" ? say("buy.begin") : say("buy.choose");
+    return quote.happening?.kind === "bought" && quote.when === "trial" ? say("buy.begin") : say("buy.choose");
   }
 }
 

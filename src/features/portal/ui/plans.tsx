@@ -128,7 +128,8 @@ function Prices({ say, prices, money, fresh }: { say: Say; prices: readonly Pric
   if (!first) return <p className="title text-2xl font-semibold">{say("plans.free")}</p>;
   return (
     <p>
-      <span className="title text-2xl font-semibold">{money(first.amount)}</span> <span className="quiet">{per(say, first)}</span>
+      <span className="title text-2xl font-semibold">{first.amount === 0 ? say("plans.free") : money(first.amount)}</span>{" "}
+      {first.amount > 0 && <span className="quiet">{per(say, first)}</span>}
       {others.map((p) => (
         <span key={p.id} className="quiet block">
           {say("plans.or", { price: money(p.amount), per: per(say, p) })}
