@@ -27,7 +27,9 @@ beforeAll(async () => {
     proof: await first("proofs"),
     sign: await first("signs"),
     request: await first("requests"),
+    invoice: await first("portal-invoices"),
     person: (await dana.api("/me")).json.person.id,
+    company: (await dana.api("/me")).json.company.id,
   };
 });
 afterAll(() => b.close());
@@ -103,6 +105,9 @@ describe("portal", () => {
       "/due-dates",
       "/photographs",
       "/-/search?q=sign",
+      "/-/billing",
+      "/-/buy?price=standard-month&seats=1",
+      "/-/invoices/<invoice>",
     ])("%s", (path) => fine(at(path)));
   });
 });
@@ -203,6 +208,10 @@ describe("back office", () => {
         "/sightlines/compare?one=<person>&other=visitor",
         "/check",
         "/check/signs?as=<person>&q=SA-10",
+        "/plans/money",
+        "/plans/companies/<company>",
+        "/rehearsal",
+        "/-/preview-plans?price=priority-month&seats=1",
         "/publish",
         "/publish/3",
         "/-/staff",
