@@ -14,7 +14,7 @@ export function PreviewBar({ at, as, query, choices }: Props) {
   const bought = query.price ? `price=${query.price}` : query.offer ? `offer=${query.offer}` : "";
   return (
     <div className="sticky top-0 z-30 flex flex-wrap items-center gap-3 border-b border-base-300 bg-base-100 px-4 py-2.5 text-sm">
-      <Link className="link-plain" href={`${at}/plans`}>
+      <Link className="link-plain inline-flex min-h-6 items-center" href={`${at}/plans`}>
         Back to plans
       </Link>
       <strong>The draft, as they find it</strong>
@@ -37,13 +37,17 @@ export function PreviewBar({ at, as, query, choices }: Props) {
         </button>
       </form>
       <nav aria-label="What is bought" className="flex flex-wrap gap-x-3 gap-y-1">
-        <Link className="link-plain" href={`${here}?as=${as}`} aria-current={bought === "" ? "page" : undefined}>
+        <Link
+          className="link-plain inline-flex min-h-6 items-center"
+          href={`${here}?as=${as}`}
+          aria-current={bought === "" ? "page" : undefined}
+        >
           All plans
         </Link>
         {choices.buys.map((b) => (
           <Link
             key={b.query}
-            className="link-plain"
+            className="link-plain inline-flex min-h-6 items-center"
             href={`${here}?as=${as}&${b.query}`}
             aria-current={bought !== "" && b.query.startsWith(bought) ? "page" : undefined}
           >
