@@ -151,18 +151,31 @@ function additions(): void {
       const done = again.add(p.table("sites"), values);
       if (!done.ok) throw new Error(JSON.stringify(done.error));
     };
-    return { add, anew: () => void p.file.db.exec("DELETE FROM sys_allowance_uses") };
+    const used = (n: number) => {
+      p.file.db.exec("DELETE FROM sys_allowance_uses");
+      const line = p.file.db.prepare("INSERT INTO sys_allowance_uses (company_id, table_id, record_id, month, at) VALUES (?, ?, ?, ?, ?)");
+      const month = new Date(lead.now).toISOString().slice(0, 7);
+      p.file.db.transaction(() => {
+        for (let i = 0; i < n; i++) line.run(p.company("One"), p.table("sites").id, `used${i}`, month, lead.now);
+      })();
+    };
+    return { add, used };
   };
   const [counted, plain] = [desk(1_000_000), desk(null)];
-  // As many in a month as plans allow: a ledger of a few dozen lines.
-  const r = against(counted.add, plain.add, { rounds: 61, times: 25, before: counted.anew });
-  print({
-    name: "adding within an allowance",
-    ratio: round(r.ratio),
-    value: round(r.ours),
-    unit: "us; ratio to a plain add with its audit row",
-    goal: "1.3 at most",
-  });
+  for (const [name, lines] of [
+    ["adding within an allowance", 0],
+    ["the same with 5000 used this month", 5_000],
+  ] as const) {
+    counted.used(lines);
+    const r = against(counted.add, plain.add, { rounds: 61, times: 25 });
+    print({
+      name,
+      ratio: round(r.ratio),
+      value: round(r.ours),
+      unit: "us; ratio to a plain add with its audit row",
+      goal: "1.3 at most",
+    });
+  }
 }
 
 /** Verified by signature, written down once: as many at once as come in two seconds at 500 a second. */

@@ -4,7 +4,9 @@ import type { Act } from "@/core/access/act";
 import { published, storePublished } from "@/data/definition/published";
 import { must, type TestPortal, testPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
+import { mergeInto } from "../people/parting/parting";
 import type { Desk } from "../records/desk";
+import { restoreRecord } from "../records/write/bin";
 import { allowancesOf, usedIn } from "./ledger";
 import { store } from "./life";
 import { setSubscription } from "./standing";
@@ -92,6 +94,27 @@ it("begins anew with the month of the portal's zone, and goes on where the plan 
   setSubscription(p.file, company, { plan: "large", state: "active", until: null, timeZone: "UTC" }, BY);
   must(add(dana, "5"));
   expect(usedIn(p.file, company, sites().id, "2026-06")).toBe(4);
+});
+
+it("the number that is asked for stays the number of its lines, through two companies made one, undone, and a refused addition", () => {
+  for (const name of ["1", "2", "3"]) must(add(dana, name));
+  for (const name of ["1", "2"]) must(add(rafe, name));
+  expect(add(dana, "4").ok).toBe(false);
+  const [one, two] = [p.company("One"), p.company("Two")];
+  const number = (company: string) => usedIn(p.file, company, sites().id, "2026-06");
+  const lines = (company: string) => p.file.db.prepare("SELECT count(*) FROM sys_allowance_uses WHERE company_id = ?").pluck().get(company);
+  const same = (): void => {
+    for (const c of [one, two]) expect(number(c)).toBe(lines(c));
+  };
+  same();
+  must(mergeInto(p.file, p.owner, "companies", one, two, true));
+  same();
+  expect([number(one), number(two)]).toEqual([5, 0]);
+  must(restoreRecord({ file: p.file, policy: published(p.file).policy, viewer: p.owner }, two));
+  same();
+  expect([number(one), number(two)]).toEqual([3, 2]);
+  p.file.db.exec("DELETE FROM sys_allowance_uses");
+  same();
 });
 
 describe("what counts, and from when", () => {

@@ -37,8 +37,8 @@ export interface UsedUp {
 }
 
 const askUsed = () => {
-  const { companyId, tableId, month } = t.allowanceUses;
-  return sql`SELECT count(*) FROM ${t.allowanceUses} WHERE ${companyId} = ${sql.placeholder("p0")} AND ${tableId} = ${sql.placeholder("p1")} AND ${month} = ${sql.placeholder("p2")}`;
+  const { companyId, tableId, month, n } = t.allowanceCounts;
+  return sql`SELECT ${n} FROM ${t.allowanceCounts} WHERE ${companyId} = ${sql.placeholder("p0")} AND ${tableId} = ${sql.placeholder("p1")} AND ${month} = ${sql.placeholder("p2")}`;
 };
 
 /** `key` is a calendar month of the portal's zone (YYYY-MM), or the day on which a period began. */

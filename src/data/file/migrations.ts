@@ -2,6 +2,7 @@
 import type Database from "better-sqlite3";
 import { ACCEPTANCES } from "./steps/acceptances";
 import { accounts } from "./steps/accounts";
+import { ALLOWANCE_COUNTS } from "./steps/allowance-counts";
 import { allowances } from "./steps/allowances";
 import { BRAND_PICTURES } from "./steps/brand-pictures";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
@@ -99,6 +100,7 @@ export const PORTAL: readonly Step[] = [
   `CREATE TABLE sys_kept_views (id TEXT PRIMARY KEY, person_id TEXT NOT NULL, section TEXT NOT NULL, name TEXT NOT NULL, query TEXT NOT NULL, at INTEGER NOT NULL, UNIQUE (person_id, section, name)) STRICT;`,
   allowances,
   MONEY,
+  ALLOWANCE_COUNTS,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

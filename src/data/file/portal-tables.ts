@@ -686,3 +686,15 @@ export const allowanceUses = sqliteTable("sys_allowance_uses", {
   month: text("month").notNull(),
   at: integer("at").notNull(),
 });
+
+/** How many lines of the ledger there are, kept by triggers. */
+export const allowanceCounts = sqliteTable(
+  "sys_allowance_counts",
+  {
+    companyId: text("company_id").notNull(),
+    tableId: text("table_id").notNull(),
+    month: text("month").notNull(),
+    n: integer("n").notNull(),
+  },
+  (x) => [primaryKey({ columns: [x.companyId, x.tableId, x.month] })],
+);

@@ -1,6 +1,6 @@
 import { describe, expect, it, vi } from "vitest";
 import type { PortalFile } from "../file/open";
-import { Background, type Pace } from "./background";
+import { Background, Pace } from "./background";
 
 const file = { path: "one" } as PortalFile;
 const other = { path: "two" } as PortalFile;
@@ -47,6 +47,28 @@ describe("work in the background", () => {
     await later();
     expect(order.indexOf("somebody else")).toBeLessThan(order.indexOf("step 3"));
     expect(reports.ask(file, "a", "1", work)).toEqual({ state: "ready", value: "done" });
+  });
+
+  it("several that work at once rest together: others are answered after one slice, not after one of each", async () => {
+    const pace = new Pace();
+    let [turns, working] = [0, true];
+    const turn = (): void => {
+      turns++;
+      if (working) setImmediate(turn);
+    };
+    setImmediate(turn);
+    // What each does is answered at once, so nothing but the rest lets others in.
+    const worker = async (): Promise<void> => {
+      for (let i = 0; i < 20; i++) {
+        for (const end = Date.now() + 2; Date.now() < end; );
+        await Promise.resolve();
+        if (pace.due()) await pace.rest(i, 20);
+      }
+    };
+    await Promise.all(Array.from({ length: 20 }, worker));
+    working = false;
+    // 800 ms of work in slices of 25; were each to have a slice of its own, others would come in two or three times.
+    expect(turns).toBeGreaterThan(10);
   });
 
   it("is waited for whole by whoever needs all of it, who shows its progress as their own; where it fails they are told", async () => {

@@ -33,11 +33,16 @@ const SELDOM = 60_000;
 export class Pace {
   progress: Working = { state: "working", done: 0, of: 1 };
   #since = Date.now();
+  #resting: Promise<void> | null = null;
   due = (): boolean => Date.now() - this.#since >= SLICE;
+  /** Several that work at once rest together: one after the other, each would begin a slice of its own before anybody else is answered. */
   async rest(done: number, of: number): Promise<void> {
     this.progress = { state: "working", done, of };
-    await new Promise((next) => setImmediate(next));
-    this.#since = Date.now();
+    this.#resting ??= new Promise<void>((next) => setImmediate(next)).then(() => {
+      this.#since = Date.now();
+      this.#resting = null;
+    });
+    await this.#resting;
   }
 }
 
