@@ -13,6 +13,7 @@ const SETUP = ["src/testing/begin.ts"];
 /** Stories that go over ground again which others have walked, more slowly: `npm run test:long` has them (a clean run stays under 15 minutes). */
 const LONG = [
   "tests/killed.test.ts",
+  "tests/killed-paying.test.ts",
   "tests/data-desk-more.test.ts",
   "tests/no-answer.test.ts",
   "tests/ways-in.test.ts",

@@ -105,7 +105,7 @@ export function spend({ file, policy, viewer }: Access, row: Row): UsedUp | null
   return null;
 }
 const insertUse = () =>
-  sql`INSERT INTO sys_allowance_uses (company_id, table_id, record_id, month, at) VALUES (${sql.join(
+  sql`INSERT INTO ${t.allowanceUses} (company_id, table_id, record_id, month, at) VALUES (${sql.join(
     [0, 1, 2, 3, 4].map((i) => sql`${sql.placeholder(`p${i}`)}`),
     sql`, `,
   )})`;
