@@ -162,3 +162,17 @@ it("a rehearsal is unmistakable, goes by its own clock, is entered by one click 
   await b.seesText("There is none now.");
   expect((await new Client(port, "rehearsal-fernhill.localhost").get("/")).status).toBe(421);
 });
+
+it("an invoice that will not be paid is made void, with the reason in the log; its number stays", async () => {
+  await b.go(office("/plans/money"));
+  await b.click("//section[@aria-labelledby='companies']//a[.='Tarnmere College']");
+  await b.click("(//button[starts-with(., 'Void')])[1]");
+  await b.press("Make it void");
+  await b.seesText("Say why, in a few words");
+  await b.type("//label[starts-with(., 'Why')]/input", "settled between the bursars");
+  await b.press("Make it void");
+  await b.until(async () => (await b.count("//section[@aria-labelledby='invoices']//td[@data-label='State'][.='void']")) === 1);
+  expect(await b.count("//button[starts-with(., 'Void')]")).toBe(0);
+  await b.go(office("/log"));
+  await b.seesText("(settled between the bursars)");
+});

@@ -63,6 +63,7 @@ const asked = z.discriminatedUnion("act", [
     reason,
   }),
   z.object({ act: z.literal("paid outside"), invoice: id, reason }),
+  z.object({ act: z.literal("void"), invoice: id, reason }),
   z.object({ act: z.literal("refund"), invoice: id, amount: z.string().max(40), reason }),
 ]);
 export type CompanyAct = z.input<typeof asked>;
@@ -148,6 +149,8 @@ function act(p: OfficePortal, company: string, a: Exclude<Asked, { act: "refund"
       return putOn(p, company, a);
     case "paid outside":
       return paidOutside(p, company, a);
+    case "void":
+      return voidOpen(p, company, a);
   }
 }
 
@@ -231,6 +234,15 @@ function paidOutside(p: OfficePortal, company: string, a: Extract<Asked, { act: 
   return { ok: true };
 }
 
+/** An invoice that will not be paid is void: its number stays, and nothing is owed by it. */
+function voidOpen(p: OfficePortal, company: string, a: Extract<Asked, { act: "void" }>): DraftAnswer {
+  if (!openInvoices(p.file, company).includes(a.invoice)) return no("This invoice is not open any more. Load the page again.");
+  voidInvoice(p.file, a.invoice, writing(p));
+  const { number } = paperOf(p.file, a.invoice)!;
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "invoice void", company, detail: `${number} (${a.reason})` });
+  return { ok: true };
+}
+
 /** The provider is asked by a key of its own for each part that goes back: asked twice, it goes back once. */
 async function refund(p: OfficePortal, company: string, a: Extract<Asked, { act: "refund" }>): Promise<DraftAnswer> {
   if (companyOfInvoice(p.file, a.invoice) !== company) return no("This invoice is not here any more. Load the page again.");
@@ -263,24 +275,4 @@ async function refund(p: OfficePortal, company: string, a: Extract<Asked, { act:
     tellPayers(p.file, company, "paid-back", `${money(p, amount)} go back ${by}: ${a.reason}. Credit note ${note.number}.`, p.now);
     return { ok: true };
   });
-}
-
-/** An invoice that will not be paid is void: its number stays, and nothing is owed by it. */
-export async function voidOpen(slug: string, company: string, invoice: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "bill");
-  if (!openInvoices(p.file, String(company)).includes(String(invoice)))
-    return no("This invoice is not open any more. Load the page again.");
-  transact(p.file, () => {
-    voidInvoice(p.file, invoice, writing(p));
-    record(p.file, {
-      actor: actorOf(p.owner),
-      via: "page",
-      at: p.now,
-      act: "invoice void",
-      company,
-      detail: paperOf(p.file, invoice)?.number ?? "",
-    });
-  });
-  revalidatePath(p.at, "layout");
-  return { ok: true };
 }

@@ -1,8 +1,15 @@
 "use client";
 /** What can be done with one invoice: paid outside, void, or paid back in part or whole. */
 import { useState } from "react";
-import { doForCompany, voidOpen } from "../company-actions";
+import { doForCompany } from "../company-actions";
 import { useTried } from "./try-first";
+
+type Act = "paid outside" | "void" | "refund";
+const WORDS: Record<Act, { readonly opens: string; readonly does: string }> = {
+  "paid outside": { opens: "Paid outside", does: "It is paid" },
+  void: { opens: "Void", does: "Make it void" },
+  refund: { opens: "Pay back", does: "Pay it back" },
+};
 
 interface Props {
   portal: string;
@@ -13,33 +20,19 @@ interface Props {
 }
 
 export function InvoiceActs({ portal, company, invoice, refundable }: Props) {
-  const [open, setOpen] = useState<"paid outside" | "refund" | null>(null);
+  const [open, setOpen] = useState<Act | null>(null);
   const [x, setX] = useState({ amount: refundable, reason: "" });
   const { problem, busy, attempt } = useTried();
-  const of = <span className="sr-only"> {invoice.number}</span>;
+  const acts: Act[] = [...(invoice.open ? (["paid outside", "void"] as const) : []), ...(refundable ? (["refund"] as const) : [])];
   if (!open)
     return (
       <span className="flex flex-wrap gap-x-4">
-        {invoice.open && (
-          <button type="button" className="link-plain min-h-6 text-sm" onClick={() => setOpen("paid outside")}>
-            Paid outside{of}
+        {acts.map((act) => (
+          <button key={act} type="button" className="link-plain min-h-6 text-sm" onClick={() => setOpen(act)}>
+            {WORDS[act].opens}
+            <span className="sr-only"> {invoice.number}</span>
           </button>
-        )}
-        {invoice.open && (
-          <button
-            type="button"
-            className="link-plain min-h-6 text-sm"
-            disabled={busy}
-            onClick={() => attempt(() => voidOpen(portal, company, invoice.id))}
-          >
-            Void{of}
-          </button>
-        )}
-        {refundable && (
-          <button type="button" className="link-plain min-h-6 text-sm" onClick={() => setOpen("refund")}>
-            Pay back{of}
-          </button>
-        )}
+        ))}
       </span>
     );
   return (
@@ -75,7 +68,7 @@ export function InvoiceActs({ portal, company, invoice, refundable }: Props) {
           )
         }
       >
-        {open === "refund" ? "Pay it back" : "It is paid"}
+        {WORDS[open].does}
       </button>
       <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(null)}>
         Cancel
