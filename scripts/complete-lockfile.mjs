@@ -32,6 +32,7 @@ for (const [from, entry] of Object.entries(packages)) {
       ...(entry.dev ? { dev: true } : {}),
       optional: true,
       ...(os.length ? { os } : {}),
+      ...(words.includes("musl") ? { libc: ["musl"] } : {}),
     };
     added++;
   }

@@ -13,14 +13,6 @@ export function run(command, args, options = {}) {
   return done.status ?? 1;
 }
 
-function must(what, command, args, options) {
-  const status = run(command, args, options);
-  if (status !== 0) {
-    console.error(`\n${what} failed (exit code ${status}). The lines above say why.`);
-    process.exit(status);
-  }
-}
-
 export const NODES = [20, 22, 24, 26];
 const major = Number(process.versions.node.split(".")[0]);
 if (major < 20 || major % 2 === 1) {
@@ -48,7 +40,11 @@ export async function beginInstalling() {
   const { is, keep } = installed();
   if (is) return { sqlite: Promise.resolve() };
   console.log("Installing packages…");
-  must("Installing packages", "npm", ["ci", "--ignore-scripts", ...NPM_QUIET]);
+  const { status, output } = await told("npm", ["ci", "--ignore-scripts", ...NPM_QUIET]);
+  if (status !== 0) {
+    console.error(`${output}\nInstalling packages failed (exit code ${status}). The lines above say why.`);
+    process.exit(status);
+  }
   if (major !== 20) {
     keep();
     return { sqlite: Promise.resolve() };
@@ -109,12 +105,12 @@ export async function build() {
   writeFileSync(stamp, wanted);
 }
 
-/** Chromium and its driver from Debian's packages, where they are missing. */
+/** Chromium, its shell without windows (half the work for a processor) and its driver from Debian's packages, where they are missing. */
 export async function installBrowser() {
-  if (existsSync("/usr/bin/chromium") && existsSync("/usr/bin/chromedriver")) return;
+  const packages = ["chromium", "chromium-headless-shell", "chromium-driver"];
+  if (["chromium", "chromium-headless-shell", "chromedriver"].every((name) => existsSync(`/usr/bin/${name}`))) return;
   console.log("Installing Chromium and ChromeDriver from Debian's packages…");
   const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
-  const packages = ["chromium", "chromium-driver"];
   for (const args of [
     ["update", "-q"],
     ["install", "-y", "-q", "--no-install-recommends", ...packages],

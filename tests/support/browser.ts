@@ -1,7 +1,7 @@
-/** A headless Chromium from Debian's packages, at a fixed size, with nothing of its own to say to the network. */
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
+/**
+ * Chromium's headless shell from Debian's packages, at a fixed size, with nothing of its own to say to the network. The driver makes its
+ * profile and removes it.
+ */
 import { Builder, By, error, type WebElement } from "selenium-webdriver";
 import chrome from "selenium-webdriver/chrome.js";
 
@@ -62,11 +62,9 @@ const READY = `return [...document.querySelectorAll("button, input:not([type=hid
   .every((el) => Object.keys(el).some((k) => k.startsWith("__react")))`;
 
 export async function openBrowser(width = 1280, height = 800): Promise<Browser> {
-  const profile = mkdtempSync(join(tmpdir(), "elkhorn-chromium-"));
   const options = new chrome.Options();
-  options.setChromeBinaryPath("/usr/bin/chromium");
+  options.setChromeBinaryPath("/usr/bin/chromium-headless-shell");
   options.addArguments(
-    "--headless=new",
     "--no-sandbox",
     "--disable-gpu",
     "--disable-quic",
@@ -88,7 +86,6 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
     "--disable-component-update",
     "--disable-sync",
     "--force-color-profile=srgb",
-    `--user-data-dir=${profile}`,
   );
   const driver = (await new Builder()
     .forBrowser("chrome")
@@ -152,9 +149,6 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
     until: async (so, otherwise) => {
       await driver.wait(so, PATIENCE_MS, otherwise);
     },
-    close: async () => {
-      await driver.quit();
-      rmSync(profile, { recursive: true, force: true });
-    },
+    close: () => driver.quit(),
   };
 }
