@@ -23,15 +23,15 @@ import { transact } from "../file/transact";
 import { keyOf, Lookup, lookedUpBy } from "../imports/lookup";
 import { namedIn } from "../imports/row-reader";
 import { addCompany } from "../people/people";
-import { decodeValue, hasColumn, isFolded, keyName, linkTableName } from "../records/query/physical";
+import { decodeValue, hasColumn, keyName, linkTableName } from "../records/query/physical";
 import { addBare } from "../records/write/bare";
 import { storeCompanies } from "../records/write/company";
-import { storedValue } from "../records/write/store";
 import { addField, indexUnique, type NewField } from "./change";
 import { exchangeColumn, FEW, letColumnsGo } from "./exchange-column";
 import { type MadeTable, madeTableProblem, openedWith, withTable } from "./made-table";
 import { nextNumber } from "./meta";
 import { schemaOf } from "./read";
+import { type Standing, type Turned, writeTurned } from "./retype-write";
 import { repeated, type ShapeError } from "./shape";
 
 export interface RetypeAsk {
@@ -85,19 +85,6 @@ type Finder = Pick<Lookup, "find" | "names"> & { readonly table: Pick<Lookup["ta
 /** Of a table that is still to be made. */
 const NOTHING_YET: Finder = { find: () => undefined, names: [], table: { kind: "ordinary" } };
 
-/** What stands in the column as it is stored, with how many records it stands in; of a relation to several, record by record. */
-interface Standing {
-  readonly raw: string | number | null;
-  /** Set where links are read record by record. */
-  readonly id: string | null;
-  readonly value: Value;
-  readonly records: number;
-}
-interface Turned extends Standing {
-  /** What it becomes, and the words that did not convert. */
-  readonly next: Value;
-  readonly kept: string | null;
-}
 interface Conversion {
   readonly trial: Trial;
   readonly next: Field;
@@ -189,13 +176,16 @@ function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, string> {
 /** `asWritten` is in the order of the records, for words that become choices or records. Each different value once: a column of a hundred thousand mostly says the same few things. */
 function standing(file: PortalFile, field: Field, asWritten: boolean): Standing[] {
   const table = `"${field.tableId}"`;
-  if (hasColumn(field))
-    return (
-      file.db
-        .prepare(`SELECT "${field.id}", count(*) FROM ${table} GROUP BY 1${asWritten ? " ORDER BY min(rowid)" : ""}`)
-        .raw()
-        .all() as [string | number | null, number][]
-    ).map(([raw, records]) => ({ raw, id: null, value: decodeValue(field, raw), records }));
+  if (hasColumn(field)) {
+    // Counted here: SQLite would sort the values to group them.
+    const all = file.db
+      .prepare(`SELECT "${field.id}" FROM ${table}${asWritten ? " ORDER BY rowid" : ""}`)
+      .pluck()
+      .all();
+    const counts = new Map<string | number | null, number>();
+    for (const raw of all as (string | number | null)[]) counts.set(raw, (counts.get(raw) ?? 0) + 1);
+    return Array.from(counts, ([raw, records]) => ({ raw, id: null, value: decodeValue(field, raw), records }));
+  }
   const link = `"${linkTableName(field)}"`;
   const rows = file.db
     .prepare(`SELECT t.id, (SELECT json_group_array(target_id) FROM ${link} WHERE record_id = t.id) FROM ${table} t`)
@@ -270,7 +260,7 @@ function carryOut(file: PortalFile, owner: Owner, ask: RetypeAsk, converted: Con
   const lasting = lastingChoices(file, next);
   const old = exchangeColumn(file, before, lasting, true);
   reached("retype: the column is exchanged");
-  write(file, before, lasting, values, made, old);
+  writeTurned(file, before, lasting, values, made, old);
   if (old) letColumnsGo(file, table.id, isRelation(before) ? 0 : FEW);
   file.orm
     .update(t.fields)
@@ -343,63 +333,3 @@ function lastingChoices(file: PortalFile, next: Field): Field {
   const choices = next.options.choices.map((c) => (c.id.startsWith("new ") ? { id: `c_${nextNumber(file, "choices")}`, name: c.name } : c));
   return { ...next, options: { ...next.options, choices } } as Field;
 }
-
-/** `old` is the column that the values stand in now; null where they were links. */
-function write(
-  file: PortalFile,
-  before: Field,
-  field: Field,
-  values: Conversion["values"],
-  made: ReadonlyMap<string, string>,
-  old: string | null,
-): void {
-  const byWords = new Map((field.options.choices ?? []).map((c) => [`new ${c.name}`, c.id]));
-  const lasting = (v: Value): Value => {
-    const at = (x: string): string => byWords.get(x) ?? made.get(x) ?? x;
-    if (isEmpty(v) || (byWords.size === 0 && made.size === 0)) return v;
-    return Array.isArray(v) ? v.map((x) => at(String(x))) : typeof v === "string" ? at(v) : v;
-  };
-  if (old) {
-    const become = new Map<string | number | null, Value>();
-    for (const v of values) become.set(v.raw, lasting(v.next));
-    writeAtOnce(file, field, become, old);
-    return;
-  }
-  const table = `"${before.tableId}"`;
-  const link = hasColumn(field) ? null : file.db.prepare(`INSERT OR IGNORE INTO "${linkTableName(field)}" VALUES (?, ?)`);
-  const put = link
-    ? null
-    : file.db.prepare(`UPDATE ${table} SET "${field.id}" = ?${isFolded(field) ? `, "${keyName(field.id)}" = ?` : ""} WHERE id = ?`);
-  for (const v of values) {
-    const next = lasting(v.next);
-    if (link) for (const target of (next as readonly string[] | null) ?? []) link.run(v.id, target);
-    const stored = link ? null : storedValue(next);
-    if (put && stored !== null) put.run(...(isFolded(field) ? [stored, fold(String(stored)), v.id] : [stored, v.id]));
-  }
-}
-
-/** One statement for all rows, which asks what each different value becomes. */
-function writeAtOnce(file: PortalFile, field: Field, become: ReadonlyMap<string | number | null, Value>, old: string): void {
-  const { db } = file;
-  const table = `"${field.tableId}"`;
-  const said = new Map<string | number | null, string | number | null>();
-  for (const [raw, v] of become) said.set(raw, hasColumn(field) ? storedValue(v) : JSON.stringify(v ?? []));
-  db.function(BECOMES, { deterministic: true }, (raw: unknown) => said.get(raw as string) ?? null);
-  db.function(KEYED, { deterministic: true }, (raw: unknown) => {
-    const v = said.get(raw as string) ?? null;
-    return v === null ? null : fold(String(v));
-  });
-  try {
-    if (!hasColumn(field))
-      db.exec(`INSERT OR IGNORE INTO "${linkTableName(field)}" SELECT t.id, j.value FROM ${table} t, json_each(${BECOMES}(t."${old}")) j
-        WHERE t."${old}" IS NOT NULL`);
-    else {
-      const key = isFolded(field) ? `, "${keyName(field.id)}" = ${KEYED}("${old}")` : "";
-      db.exec(`UPDATE ${table} SET "${field.id}" = ${BECOMES}("${old}")${key} WHERE "${old}" IS NOT NULL`);
-    }
-  } finally {
-    // What they hold is let go of; nothing else calls them.
-    for (const name of [BECOMES, KEYED]) db.function(name, { deterministic: true }, () => null);
-  }
-}
-const [BECOMES, KEYED] = ["elkhorn_becomes", "elkhorn_keyed"];

@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from "node:fs";
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, it } from "vitest";
@@ -66,9 +66,13 @@ it("what goes wrong there arrives here, and a task for somebody is not done for 
 it("more than can run at once wait their turn; a thread that is broken off says so", async () => {
   const ask = () => threads.run("make tea", {}, () => {}).catch((e: Error) => e.message);
   expect(new Set(await Promise.all(Array.from({ length: 7 }, ask)))).toEqual(new Set(["No task is called make tea."]));
-  const broken = threads.run("make tea", {}, () => {});
-  const told = expect(broken).rejects.toThrow(ThreadEnded);
-  await new Promise((r) => setImmediate(r));
   await threads.end();
+  // One that never answers.
+  const deaf = join(folder, "deaf.mjs");
+  writeFileSync(deaf, 'import { parentPort } from "node:worker_threads"; parentPort.on("message", () => {});');
+  const others = new Threads(deaf);
+  const told = expect(others.run("make tea", {}, () => {})).rejects.toThrow(ThreadEnded);
+  await new Promise((r) => setImmediate(r));
+  await others.end();
   await told;
 });

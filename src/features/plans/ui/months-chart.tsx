@@ -55,7 +55,7 @@ export function MonthsChart({ names, monthly, received, worded, scale }: Props) 
           font: { color: ink, family: style.fontFamily },
           legend: { orientation: "h", y: 1.15 },
           yaxis: { rangemode: "tozero", gridcolor: style.getPropertyValue("--color-base-300") },
-          xaxis: { type: "category" },
+          xaxis: { type: "category", automargin: true },
         };
         await library.newPlot(at, data, layout, { displayModeBar: false, responsive: true });
       })

@@ -4,7 +4,7 @@ import type { Offer, Plan, Price } from "@/core/definition/parts/plans";
 import { formatDate, formatMoney } from "@/core/text/format";
 import type { Say } from "@/core/words/words";
 import { providerRow } from "@/data/billing/buyers";
-import type { Standing } from "@/data/billing/standing";
+import { type Standing, subscriptionOf } from "@/data/billing/standing";
 import type { PortalRequest } from "@/identity/request";
 import { Link } from "@/ui/link";
 import { localeOf, sayOf, standingHere } from "../queries";
@@ -40,7 +40,7 @@ export function Plans({ r }: { r: PortalRequest }) {
         {definition.plans
           .filter((p) => isOffered(p, r.viewer.company?.id ?? null) || standing?.plan?.id === p.id)
           .map((p) => (
-            <PlanCard key={p.id} r={r} plan={p} standing={standing} chooses={chooses} />
+            <PlanCard key={p.id} r={r} plan={p} standing={standing} chooses={chooses} has={pays ? priceHeld(r) : null} />
           ))}
       </div>
       {offers.map((o) => (
@@ -50,13 +50,31 @@ export function Plans({ r }: { r: PortalRequest }) {
   );
 }
 
-function PlanCard({ r, plan: p, standing, chooses }: { r: PortalRequest; plan: Plan; standing: Standing | null; chooses: boolean }) {
+/** The price that the company goes on paying as it is: choosing it once more would do nothing. More seats of it are chosen like anything else. */
+function priceHeld(r: PortalRequest): string | null {
+  const life = r.viewer.company ? subscriptionOf(r.file, r.viewer.company.id)?.life : undefined;
+  const price = r.published.definition.prices.find((x) => x.id === life?.terms.price);
+  const goesOn = (life?.state === "active" || life?.state === "trial") && life.next === null;
+  return goesOn && price?.per === "company" ? price.id : null;
+}
+
+interface CardProps {
+  r: PortalRequest;
+  plan: Plan;
+  standing: Standing | null;
+  chooses: boolean;
+  /** The price they have. */
+  has: string | null;
+}
+
+function PlanCard({ r, plan: p, standing, chooses, has }: CardProps) {
   const { definition, policy } = r.published;
   const { locale } = localeOf(r);
   const { currency } = definition.portal;
   const say = sayOf(r);
   const money = (n: number): string => formatMoney(n, currency, locale);
   const prices = offeredPrices(definition.prices, p.id);
+  const choices = prices.filter((x) => x.id !== has);
   const featureName = (id: string): string => definition.features.find((f) => f.id === id)?.name ?? id;
   const theirs = standing?.plan?.id === p.id;
   return (
@@ -78,9 +96,9 @@ function PlanCard({ r, plan: p, standing, chooses }: { r: PortalRequest; plan: P
           </li>
         ))}
       </ul>
-      {chooses && prices.length > 0 && (
+      {chooses && choices.length > 0 && (
         <div className="mt-auto flex flex-wrap gap-2 pt-2">
-          {prices.map((x, i) => (
+          {choices.map((x, i) => (
             <Link
               key={x.id}
               className={`btn btn-sm ${i === 0 ? "btn-primary" : ""}`}
