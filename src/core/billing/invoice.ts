@@ -48,11 +48,14 @@ export function reckon(
 export const rateFor = <R extends TaxRate & { readonly country: string }>(rates: readonly R[], country: string | null): R | null =>
   rates.find((r) => r.country === country) ?? null;
 
-/** The tax within a part of an invoice that is paid back, as the whole has it: what was charged whole is paid back whole. */
-export function refunded(of: Pick<Reckoned, "tax" | "total">, amount: number): Taxed {
-  if (amount === of.total || of.total === 0) return { net: -(amount - of.tax), tax: -of.tax, gross: -amount };
-  const tax = rounded(BigInt(of.tax) * BigInt(amount), BigInt(of.total));
-  return { net: -(amount - tax), tax: -tax, gross: -amount };
+/**
+ * The tax within a part of an invoice that is paid back, as the whole has it. `before` went back earlier: however it is parted, what was
+ * charged goes back to the penny.
+ */
+export function refunded(of: Pick<Reckoned, "tax" | "total">, before: number, amount: number): Taxed {
+  const within = (n: number): number => (of.total === 0 ? 0 : rounded(BigInt(of.tax) * BigInt(n), BigInt(of.total)));
+  const tax = within(before + amount) - within(before);
+  return { net: tax - amount, tax: 0 - tax, gross: -amount };
 }
 
 /** "INV-2026-0007": numbers run through a year without a gap; each year begins with 1. */

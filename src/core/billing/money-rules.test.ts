@@ -54,8 +54,31 @@ describe("an invoice", () => {
   });
   it("paid back in parts gives back what it charged", () => {
     const i = reckon([{ text: "x", amount: 1_000 }], "exclusive", { rate: 2_000 });
-    expect(refunded(i, 1_200)).toEqual({ net: -1_000, tax: -200, gross: -1_200 });
-    expect(refunded(i, 400)).toEqual({ net: -333, tax: -67, gross: -400 });
+    expect(refunded(i, 0, 1_200)).toEqual({ net: -1_000, tax: -200, gross: -1_200 });
+    // A third of it, three times: 66.67 of tax each, which are 67, 66 and 67.
+    expect([0, 400, 800].map((before) => refunded(i, before, 400))).toEqual([
+      { net: -333, tax: -67, gross: -400 },
+      { net: -334, tax: -66, gross: -400 },
+      { net: -333, tax: -67, gross: -400 },
+    ]);
+  });
+  it("paid back in any parts gives back its tax to the penny, and never another sign", () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 1, max: 100_000 }), { minLength: 1, maxLength: 12 }), fc.nat(5_000), (parts, share) => {
+        const total = parts.reduce((a, b) => a + b, 0);
+        const of = { total, tax: Math.floor((total * share) / 10_000) };
+        let before = 0;
+        const back = parts.map((n) => {
+          const x = refunded(of, before, n);
+          before += n;
+          return x;
+        });
+        expect(back.reduce((a, x) => a + x.tax, 0)).toBe(0 - of.tax);
+        expect(back.reduce((a, x) => a + x.net, 0)).toBe(of.tax - total);
+        for (const x of back) expect(x.tax <= 0 && x.net <= 0 && x.net + x.tax === x.gross).toBe(true);
+      }),
+      many,
+    );
   });
   it("has the rate of its country, and a number of its year", () => {
     const rates = [{ name: "VAT", rate: 2_300, country: "IE" }];

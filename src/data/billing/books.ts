@@ -256,9 +256,10 @@ export function payBack(file: PortalFile, outside: string, amount: number, why: 
       | { invoice_id: string; amount: number; refunded: number }
       | undefined;
     if (!of || amount < 1 || of.refunded + amount > of.amount) return null;
-    file.db.prepare("UPDATE sys_payments SET refunded = refunded + ? WHERE outside = ?").run(amount, outside);
     const paper = paperOf(file, of.invoice_id)!;
-    const back = refunded({ tax: paper.reckoned.tax, total: paper.reckoned.total }, amount);
+    const before = rowOf(file, "SELECT sum(refunded) FROM sys_payments WHERE invoice_id = ?", of.invoice_id)![0] as number;
+    const back = refunded(paper.reckoned, before, amount);
+    file.db.prepare("UPDATE sys_payments SET refunded = refunded + ? WHERE outside = ?").run(amount, outside);
     const line = { text: why, ...back };
     const reckoned: Reckoned = { lines: [line], net: back.net, tax: back.tax, total: back.gross, credit: 0, due: 0, left: 0 };
     const row = file.db.prepare(`SELECT f_invoice_company c, f_invoice_person p FROM "${INVOICES}" WHERE id = ?`).get(of.invoice_id) as {

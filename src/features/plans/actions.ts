@@ -7,7 +7,6 @@ import { repriced } from "@/core/billing/prices";
 import type { Definition } from "@/core/definition/definition";
 import { billingSchema, featureSchema, offerSchema, type Price, planSchema, priceSchema } from "@/core/definition/parts/plans";
 import { actorOf } from "@/core/events/event";
-import { kindOf } from "@/core/schema/types";
 import { dateIn } from "@/core/time/relative";
 import { booksWritten } from "@/data/billing/books-tables";
 import { endSubscription, setSubscription } from "@/data/billing/standing";
@@ -17,6 +16,7 @@ import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { forgetAccount, keepAccount, shownAccount } from "@/identity/pay-account";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 import { providerOf } from "@/services/payments";
+import { readAmount } from "./amount";
 
 const revision = z.number().int();
 const unread: DraftAnswer = { ok: false, messages: ["This could not be read. Load the page again."] };
@@ -106,22 +106,12 @@ const priceInput = z.object({
 });
 export type PriceInput = z.infer<typeof priceInput>;
 
-/** Amounts as people write them, in the portal's currency: another one is a mistake that is named. */
-function readAmount(p: OfficePortal, text: string): number | string {
-  if (text.trim() === "") return 0;
-  const { currency, locale } = p.live.definition.portal;
-  const field = { id: "amount", tableId: "", slug: "amount", name: "Amount", type: "money", options: { currency }, system: false } as const;
-  const read = kindOf(field).parse([text], field, { timeZone: "UTC", locale } as never);
-  if (!read.ok) return read.error;
-  return typeof read.value === "number" ? read.value : "Write an amount.";
-}
-
 export async function addPrice(slug: string, seen: number, input: PriceInput): Promise<DraftAnswer> {
   const p = await officePortalWrite(slug, "bill");
   const parsed = priceInput.safeParse(input);
   if (!parsed.success) return told(parsed.error);
-  const amount = readAmount(p, parsed.data.amount);
-  const setup = readAmount(p, parsed.data.setup);
+  const amount = readAmount(parsed.data.amount, p.live.definition.portal.currency);
+  const setup = readAmount(parsed.data.setup, p.live.definition.portal.currency);
   if (typeof amount === "string" || parsed.data.amount.trim() === "")
     return { ok: false, messages: [typeof amount === "string" ? amount : "Write an amount."] };
   if (typeof setup === "string") return { ok: false, messages: [setup] };
@@ -156,7 +146,7 @@ export async function saveOffer(slug: string, seen: number, input: OfferInput): 
   const p = await officePortalWrite(slug, "bill");
   const parsed = offerInput.safeParse(input);
   if (!parsed.success) return told(parsed.error);
-  const price = readAmount(p, parsed.data.price);
+  const price = readAmount(parsed.data.price, p.live.definition.portal.currency);
   if (typeof price === "string" || parsed.data.price.trim() === "")
     return { ok: false, messages: [typeof price === "string" ? price : "Write an amount."] };
   const offer = offerSchema.safeParse({ ...parsed.data, name: parsed.data.name.trim(), id: parsed.data.id ?? fresh("offer"), price });

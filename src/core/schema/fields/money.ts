@@ -8,8 +8,11 @@ import { readDecimal, scale, unscale } from "./decimal";
 import { type FieldKind, given, type Having, type Of, shortened, sole } from "./kind";
 import { within } from "./number";
 
-/** Integer minor units; what is finer than those is rounded. An amount that names another currency is refused, never taken for this one. */
-export function readMoney(text: string, currency: string, mark?: "." | ","): Result<number, string> {
+/**
+ * Integer minor units. What is finer than those is rounded, as files have it from reckoning, or refused where somebody types it. An amount
+ * that names another currency is refused, never taken for this one.
+ */
+export function readMoney(text: string, currency: string, mark?: "." | ",", finer: "round" | "refuse" = "round"): Result<number, string> {
   const { amount: bare, sign } = apart(text);
   const amount = bare.replace("\u2212", "-");
   if (sign !== "") {
@@ -20,7 +23,8 @@ export function readMoney(text: string, currency: string, mark?: "." | ","): Res
   const negative = /^\(.*\)$/.test(amount);
   const read = readDecimal(negative ? amount.slice(1, -1) : amount, mark);
   if (!read.ok) return err(`“${shortened(text)}” is not an amount of money.`);
-  const minor = scale(read.value, minorDigits(currency), "round");
+  const minor = scale(read.value, minorDigits(currency), finer);
+  if (!minor.ok && minor.error === "finer") return err(`“${shortened(text)}” is finer than ${currency} has it.`);
   if (!minor.ok) return err(`“${shortened(text)}” is too large an amount.`);
   return ok(negative && minor.value !== 0 ? -minor.value : minor.value);
 }

@@ -1,7 +1,8 @@
 "use client";
 /** Acts with one company's plan and money, each with its reason. One is open at a time. */
 import { type ReactNode, useState } from "react";
-import { type CompanyAct, doForCompany } from "../company-actions";
+import type { CompanyAct } from "../acts";
+import { doForCompany } from "../company-actions";
 import { useTried } from "./try-first";
 
 interface Choice {
