@@ -4,6 +4,7 @@ import { type ReactNode, useState } from "react";
 import type { CompanyAct } from "../acts";
 import { doForCompany } from "../company-actions";
 import { useTried } from "./try-first";
+import { WithReason } from "./with-reason";
 
 interface Choice {
   readonly id: string;
@@ -133,20 +134,12 @@ export function CompanyActs({ portal, company, acts, prices, features }: Props) 
               "Amount",
               <input className="input input-sm w-28" value={x.amount} onChange={(e) => setX({ ...x, amount: e.target.value })} />,
             )}
-          <label className="grid grow gap-1 font-medium">
-            Why
-            <input
-              className="input input-sm w-full min-w-48"
-              maxLength={200}
-              value={x.reason}
-              onChange={(e) => setX({ ...x, reason: e.target.value })}
-            />
-          </label>
-          <button
-            type="button"
-            className="btn btn-primary btn-sm"
-            disabled={busy}
-            onClick={() =>
+          <WithReason
+            reason={x.reason}
+            onReason={(reason) => setX({ ...x, reason })}
+            does="Do it now"
+            busy={busy}
+            onDo={() =>
               attempt(
                 () => doForCompany(portal, company, input(open)),
                 () => {
@@ -155,14 +148,8 @@ export function CompanyActs({ portal, company, acts, prices, features }: Props) 
                 },
               )
             }
-          >
-            Do it now
-          </button>
-          {problem && (
-            <p role="alert" className="field-error w-full">
-              {problem}
-            </p>
-          )}
+            problem={problem}
+          />
         </div>
       )}
     </div>

@@ -3,6 +3,7 @@
 import { useState } from "react";
 import { doForCompany } from "../company-actions";
 import { useTried } from "./try-first";
+import { WithReason } from "./with-reason";
 
 type Act = "paid outside" | "void" | "refund";
 const WORDS: Record<Act, { readonly opens: string; readonly does: string }> = {
@@ -43,20 +44,12 @@ export function InvoiceActs({ portal, company, invoice, refundable }: Props) {
           <input className="input input-sm w-28" value={x.amount} onChange={(e) => setX({ ...x, amount: e.target.value })} />
         </label>
       )}
-      <label className="grid grow gap-1 font-medium">
-        Why
-        <input
-          className="input input-sm w-full min-w-40"
-          maxLength={200}
-          value={x.reason}
-          onChange={(e) => setX({ ...x, reason: e.target.value })}
-        />
-      </label>
-      <button
-        type="button"
-        className="btn btn-primary btn-sm"
-        disabled={busy}
-        onClick={() =>
+      <WithReason
+        reason={x.reason}
+        onReason={(reason) => setX({ ...x, reason })}
+        does={WORDS[open].does}
+        busy={busy}
+        onDo={() =>
           attempt(
             () =>
               doForCompany(
@@ -67,17 +60,9 @@ export function InvoiceActs({ portal, company, invoice, refundable }: Props) {
             () => setOpen(null),
           )
         }
-      >
-        {WORDS[open].does}
-      </button>
-      <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(null)}>
-        Cancel
-      </button>
-      {problem && (
-        <p role="alert" className="field-error w-full">
-          {problem}
-        </p>
-      )}
+        onCancel={() => setOpen(null)}
+        problem={problem}
+      />
     </div>
   );
 }

@@ -4,10 +4,11 @@ import { dateIn } from "@/core/time/relative";
 import { months, nearAllowance, openOnes, worthAt } from "@/data/billing/money";
 import { directory } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/office-gate";
-import { STANDINGS, URGENCY, wantsLook } from "@/office/standings";
+import { URGENCY } from "@/office/standings";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
+import { CompanyCells } from "./company-cells";
 import { MoneyTabs } from "./money-tabs";
 import { MonthsChart } from "./months-chart";
 
@@ -95,16 +96,7 @@ export function MoneyPage({ p }: { p: OfficePortal }) {
               .slice(0, MOST)
               .map((c) => (
                 <tr key={c.id}>
-                  <td className="font-medium">
-                    <Link className="link-plain" href={`${p.at}/plans/companies/${c.id}`}>
-                      {c.name}
-                    </Link>
-                  </td>
-                  <td data-label="Plan">{c.standing.plan?.name ?? <span className="quiet">none</span>}</td>
-                  <td data-label="Standing" className={wantsLook(c.standing.state) ? "font-medium text-accent" : ""}>
-                    {STANDINGS[c.standing.state]}
-                    {c.standing.until && `, ${c.standing.state === "lapsed" ? "since" : "until"} ${formatDate(c.standing.until, locale)}`}
-                  </td>
+                  <CompanyCells at={p.at} company={c} locale={locale} />
                   <td className="num" data-label="A month">
                     {paying.has(c.id) ? money(paying.get(c.id)!) : <span className="quiet">nothing</span>}
                   </td>

@@ -3,6 +3,7 @@
 import { useState } from "react";
 import { type PaidInput, setPaid } from "../actions";
 import { useTried } from "./try-first";
+import { WithReason } from "./with-reason";
 
 interface Props {
   portal: string;
@@ -58,37 +59,21 @@ export function PaidForm({ portal, company, plans, now }: Props) {
           </label>
         </>
       )}
-      <label className="grid grow gap-1 font-medium">
-        Why
-        <input
-          className="input input-sm w-full"
-          placeholder="paid by bank transfer on 3 March"
-          maxLength={200}
-          value={x.reason}
-          onChange={(e) => setX({ ...x, reason: e.target.value })}
-        />
-      </label>
-      <button
-        type="button"
-        className="btn btn-primary btn-sm"
-        disabled={busy}
-        onClick={() =>
+      <WithReason
+        reason={x.reason}
+        onReason={(reason) => setX({ ...x, reason })}
+        hint="paid by bank transfer on 3 March"
+        does="Set it now"
+        busy={busy}
+        onDo={() =>
           attempt(
             () => setPaid(portal, { ...x, company: company.id }),
             () => setOpen(false),
           )
         }
-      >
-        Set it now
-      </button>
-      <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(false)}>
-        Cancel
-      </button>
-      {problem && (
-        <p role="alert" className="field-error w-full">
-          {problem}
-        </p>
-      )}
+        onCancel={() => setOpen(false)}
+        problem={problem}
+      />
     </div>
   );
 }

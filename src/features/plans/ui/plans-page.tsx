@@ -6,7 +6,7 @@ import { priceWords } from "@/core/billing/changes";
 import { yearOf } from "@/core/billing/prices";
 import type { Definition } from "@/core/definition/definition";
 import { countriesIn } from "@/core/text/countries";
-import { formatDate, formatMoment, formatMoney } from "@/core/text/format";
+import { formatMoment, formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import type { SubscriptionState } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
@@ -15,7 +15,7 @@ import { directory } from "@/data/people/directory";
 import { portalAddress } from "@/identity/addresses";
 import type { OfficePortal } from "@/identity/office-gate";
 import { shownAccount } from "@/identity/pay-account";
-import { STANDINGS, URGENCY, wantsLook } from "@/office/standings";
+import { URGENCY } from "@/office/standings";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { plural } from "@/office/words";
 import { providerOf } from "@/services/payments";
@@ -23,6 +23,7 @@ import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
 import { AccountForm } from "./account-form";
+import { CompanyCells } from "./company-cells";
 import { FeatureList } from "./feature-list";
 import { MoneyTabs } from "./money-tabs";
 import { OfferForm } from "./offer-form";
@@ -142,16 +143,7 @@ export async function PlansPage({ p }: Props) {
               .slice(0, MOST_COMPANIES)
               .map((c) => (
                 <tr key={c.id}>
-                  <td className="font-medium">
-                    <Link className="link-plain" href={`${p.at}/plans/companies/${c.id}`}>
-                      {c.name}
-                    </Link>
-                  </td>
-                  <td data-label="Plan">{c.standing.plan?.name ?? <span className="quiet">none</span>}</td>
-                  <td data-label="Standing" className={wantsLook(c.standing.state) ? "text-accent" : ""}>
-                    {STANDINGS[c.standing.state]}
-                    {c.standing.until && `, ${c.standing.state === "lapsed" ? "since" : "until"} ${formatDate(c.standing.until, locale)}`}
-                  </td>
+                  <CompanyCells at={p.at} company={c} locale={locale} />
                   <td>
                     <PaidForm
                       key={`${c.standing.plan?.id} ${c.standing.state} ${c.standing.until}`}
