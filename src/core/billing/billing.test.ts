@@ -276,6 +276,9 @@ describe("the life of a subscription", () => {
           const next = step(s, h, day, RULES);
           if (!next) continue;
           expect(next.why).toMatch(/^[A-Z].*\.$/);
+          // What is said to be open until a day is open on that day, and shut or to be paid on the next.
+          const until = /(?:open|paid|runs|days:) until (\d{4}-\d\d-\d\d)/i.exec(next.why)?.[1];
+          if (until && next.now.state !== "lapsed") expect([next.now.graceUntil, next.now.paidUntil]).toContain(plusDays(until, 1));
           if (!isOpen(s) && isOpen(next.now)) expect(["bought", "paid", "resumed", "days"]).toContain(h.kind);
           expect(next.now.state === "grace").toBe(next.now.graceUntil !== null);
           s = next.now;

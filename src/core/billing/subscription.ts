@@ -87,16 +87,19 @@ export function step(s: Subscription | null, h: Happening, day: string, rules: R
   }
 }
 
+/** Sentences name the last day on which something is open, as pages and invoices do. */
+const before = (day: string): string => plusDays(day, -1);
+
 function bought({ terms, trialDays, setup }: Extract<Happening, { kind: "bought" }>, day: string): Step {
   const once: Line[] = setup > 0 ? [{ kind: "setup", plan: terms.plan, seats: terms.seats, from: day, until: day, amount: setup }] : [];
   if (trialDays > 0) {
     const until = plusDays(day, trialDays);
     const now: Subscription = { state: "trial", terms, next: null, anchor: until, paidUntil: until, graceUntil: null };
-    return { now, due: once, why: `A trial until ${until}; the first payment is on that day.` };
+    return { now, due: once, why: `A trial until ${before(until)}; the first payment is on the day after.` };
   }
   const first = periodOf(day, terms.cycle, 0);
   const now: Subscription = { state: "active", terms, next: null, anchor: day, paidUntil: first.until, graceUntil: null };
-  return { now, due: [periodLine(terms, first), ...once], why: `Bought: paid until ${first.until}.` };
+  return { now, due: [periodLine(terms, first), ...once], why: `Bought: paid until ${before(first.until)}.` };
 }
 
 /** The period that is to be paid on the day that the last one ends. */
@@ -120,7 +123,7 @@ function dayOf(s: Subscription, day: string, rules: Rules): Step | null {
   if (s.state === "ending") return { now: { ...s, state: "lapsed" }, due: [], why: `Ended on ${s.paidUntil}, as it was cancelled.` };
   const { terms, period } = upcoming(s);
   // Until the payment is there nothing is said to be paid: `paid` moves it on, `failed` begins the grace.
-  return { now: s, due: [periodLine(terms, period)], why: `Due: ${period.from} until ${period.until}.` };
+  return { now: s, due: [periodLine(terms, period)], why: `Due: ${period.from} until ${before(period.until)}.` };
 }
 
 function paid(s: Subscription, day: string): Step | null {
@@ -130,7 +133,7 @@ function paid(s: Subscription, day: string): Step | null {
     return {
       now: { ...s, state: "active", anchor: day, paidUntil: first.until, graceUntil: null },
       due: [],
-      why: `Paid: open again, until ${first.until}.`,
+      why: `Paid: open again, until ${before(first.until)}.`,
     };
   }
   if (s.state !== "trial" && s.state !== "active" && s.state !== "grace") return null;
@@ -139,17 +142,22 @@ function paid(s: Subscription, day: string): Step | null {
   return {
     now: { state: "active", terms, next: null, anchor, paidUntil: period.until, graceUntil: null },
     due: [],
-    why: `Paid until ${period.until}.`,
+    why: `Paid until ${before(period.until)}.`,
   };
 }
 
 function failed(s: Subscription, day: string, rules: Rules): Step | null {
-  if (s.state === "grace") return { now: s, due: [], why: `The payment failed once more; the doors stay open until ${s.graceUntil}.` };
+  if (s.state === "grace")
+    return { now: s, due: [], why: `The payment failed once more; the doors stay open until ${before(s.graceUntil ?? s.paidUntil)}.` };
   if ((s.state !== "active" && s.state !== "trial") || day < s.paidUntil) return null;
   if (rules.grace === 0) return { now: { ...s, state: "lapsed", graceUntil: null }, due: [], why: "Lapsed: the payment failed." };
   // From the day on which it is known: a clock that jumped does not shut doors unsaid.
   const graceUntil = plusDays(day, rules.grace);
-  return { now: { ...s, state: "grace", graceUntil }, due: [], why: `The payment failed; the doors stay open until ${graceUntil}.` };
+  return {
+    now: { ...s, state: "grace", graceUntil },
+    due: [],
+    why: `The payment failed; the doors stay open until ${before(graceUntil)}.`,
+  };
 }
 
 function changed(s: Subscription, to: Terms, day: string): Step | null {
@@ -171,15 +179,19 @@ function cancelled(s: Subscription): Step | null {
   if (s.state === "grace")
     return { now: { ...s, state: "lapsed", graceUntil: null }, due: [], why: "Cancelled while a payment was due: the doors are shut." };
   if (s.state !== "active" && s.state !== "trial") return null;
-  return { now: { ...s, state: "ending", next: null }, due: [], why: `Cancelled: it runs until ${s.paidUntil}, and is not charged again.` };
+  return {
+    now: { ...s, state: "ending", next: null },
+    due: [],
+    why: `Cancelled: it runs until ${before(s.paidUntil)}, and is not charged again.`,
+  };
 }
 
 /** Time that was paid for runs on while it is paused. */
 function resumed(s: Subscription, day: string): Step {
   const open = day < s.paidUntil;
   return open
-    ? { now: { ...s, state: "active" }, due: [], why: `Resumed: paid until ${s.paidUntil}.` }
-    : { now: { ...s, state: "lapsed" }, due: [], why: `Resumed, but paid until ${s.paidUntil} only: it opens on payment.` };
+    ? { now: { ...s, state: "active" }, due: [], why: `Resumed: paid until ${before(s.paidUntil)}.` }
+    : { now: { ...s, state: "lapsed" }, due: [], why: `Resumed, but paid until ${before(s.paidUntil)} only: it opens on payment.` };
 }
 
 /** What is given runs before what is paid for next: its periods are counted from there. */
@@ -187,9 +199,9 @@ function given(s: Subscription, days: number, day: string): Step | null {
   if (days < 1 || s.state === "paused") return null;
   if (s.state === "grace") {
     const graceUntil = plusDays(s.graceUntil ?? day, days);
-    return { now: { ...s, graceUntil }, due: [], why: `Given ${days} days: the doors stay open until ${graceUntil}.` };
+    return { now: { ...s, graceUntil }, due: [], why: `Given ${days} days: the doors stay open until ${before(graceUntil)}.` };
   }
   const until = plusDays(s.state === "lapsed" || s.paidUntil < day ? day : s.paidUntil, days);
   const state = s.state === "lapsed" ? "active" : s.state;
-  return { now: { ...s, state, anchor: until, paidUntil: until }, due: [], why: `Given ${days} days: until ${until}.` };
+  return { now: { ...s, state, anchor: until, paidUntil: until }, due: [], why: `Given ${days} days: until ${before(until)}.` };
 }

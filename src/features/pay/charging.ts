@@ -1,5 +1,6 @@
 /** How a charge of what is kept ended: the invoice is paid and the time goes on, or the grace begins. Once for each try. */
 import { daysLeft } from "@/core/billing/dunning";
+import { plusDays } from "@/core/billing/periods";
 import { formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { paperOf, payInvoice, refusedPayment, type Writing } from "@/data/billing/books";
@@ -53,8 +54,9 @@ export function paymentFailed(file: PortalFile, company: string, what: string, n
   };
   const done = take(file, life, { kind: "failed" }, { grace });
   if (!done) return;
-  const until = done.now.graceUntil;
-  const left = until === null ? "" : ` Everything stays open until ${dayWords(file, until)}, ${days(daysLeft(until, day))} from now.`;
-  tellPayers(file, company, "payment-due", `${what}${until === null ? " The plan has ended." : left}`, now);
+  const shut = done.now.graceUntil;
+  const left = shut === null ? " The plan has ended." : ` ${staysOpen(dayWords(file, plusDays(shut, -1)), daysLeft(shut, day))}`;
+  tellPayers(file, company, "payment-due", `${what}${left}`, now);
 }
-const days = (n: number): string => (n === 1 ? "a day" : `${n} days`);
+const staysOpen = (last: string, days: number): string =>
+  days <= 1 ? "Everything stays open today, and no longer." : `Everything stays open until ${last}: ${days} days, today among them.`;

@@ -2,6 +2,7 @@
 
 import { amountOf } from "@/core/billing/change";
 import { priceWords } from "@/core/billing/changes";
+import { plusDays } from "@/core/billing/periods";
 import { INVOICES } from "@/core/schema/books";
 import { formatDate, formatMoney, minorDigits } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
@@ -69,7 +70,7 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
         <ul className="grid gap-1 text-sm">
           {life && (
             <li>
-              {`Pays ${money(amountOf(life.terms))} ${life.terms.cycle === "year" ? "a year" : "a month"}, ${stored?.collect === "card" ? "by what the provider keeps" : "outside"}; paid until ${day(life.paidUntil)}.`}
+              {`Pays ${money(amountOf(life.terms))} ${life.terms.cycle === "year" ? "a year" : "a month"}, ${stored?.collect === "card" ? "by what the provider keeps" : "outside"}; ${life.state === "trial" ? "free" : "paid"} until ${day(plusDays(life.paidUntil, -1))}.`}
               {life.next && ` From then on ${money(amountOf(life.next))}, ${definition.plans.find((x) => x.id === life.next!.plan)?.name}.`}
             </li>
           )}
