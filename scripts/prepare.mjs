@@ -108,7 +108,7 @@ export async function build() {
 /** Chromium, its shell without windows (half the work for a processor) and its driver from Debian's packages, where they are missing. */
 export async function installBrowser() {
   const packages = ["chromium", "chromium-headless-shell", "chromium-driver"];
-  if (["chromium", "chromium-headless-shell", "chromedriver"].every((name) => existsSync(`/usr/bin/${name}`))) return;
+  if (["bin/chromium", "lib/chromium/chromium-headless-shell", "bin/chromedriver"].every((path) => existsSync(`/usr/${path}`))) return;
   console.log("Installing Chromium and ChromeDriver from Debian's packages…");
   const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
   for (const args of [

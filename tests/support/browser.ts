@@ -63,7 +63,8 @@ const READY = `return [...document.querySelectorAll("button, input:not([type=hid
 
 export async function openBrowser(width = 1280, height = 800): Promise<Browser> {
   const options = new chrome.Options();
-  options.setChromeBinaryPath("/usr/bin/chromium-headless-shell");
+  // Itself, not the script of that name in /usr/bin: of a script the driver would end the shell and leave the browser.
+  options.setChromeBinaryPath("/usr/lib/chromium/chromium-headless-shell");
   options.addArguments(
     "--no-sandbox",
     "--disable-gpu",
