@@ -16,9 +16,6 @@ const LONG = [
   "tests/killed-paying.test.ts",
   "tests/data-desk-more.test.ts",
   "tests/no-answer.test.ts",
-  "tests/ways-in.test.ts",
-  "tests/staff.test.ts",
-  "tests/doors-beyond.test.ts",
   "tests/people-desk.test.ts",
 ];
 /** In both: some pages of the office in a clean run, all of them, wide and narrow, in the long one. */
@@ -26,7 +23,13 @@ const BOTH = ["tests/axe.test.ts"];
 const long = process.env.ELKHORN_LONG === "1";
 
 /** What takes longest begins first, so that nothing is waited for alone at the end. */
-const LONGEST = ["tests/axe.test.ts", "tests/access.test.ts", "tests/office.test.ts", "records/query/differential.test.ts"];
+const LONGEST = [
+  "tests/axe.test.ts",
+  "tests/office.test.ts",
+  "tests/checkout.test.ts",
+  "tests/access.test.ts",
+  "records/query/differential.test.ts",
+];
 function place(f: TestSpecification): number {
   const at = LONGEST.findIndex((l) => f.moduleId.endsWith(l));
   return at < 0 ? LONGEST.length : at;
