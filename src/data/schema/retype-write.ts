@@ -18,6 +18,7 @@ export interface Turned extends Standing {
   readonly next: Value;
   readonly kept: string | null;
 }
+
 /** `old` is the column that the values stand in now; null where they were links. */
 export function writeTurned(
   file: PortalFile,

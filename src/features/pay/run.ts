@@ -1,18 +1,11 @@
-/**
- * What falls due: renewals, tries after a payment that failed, ends of trials, of grace and of cancelled plans. Each company in short
- * transactions with the provider asked in between; a process that is killed goes on where it was, and nothing is charged twice.
- */
-import { rateFor, reckon } from "@/core/billing/invoice";
-import { linesIn } from "@/core/billing/lines";
-import { plusDays } from "@/core/billing/periods";
 import { step } from "@/core/billing/subscription";
 import { formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
-import { sayIn } from "@/core/words/words";
-import { addInvoice, creditOf, openInvoices, paperOf, voidInvoice, type Writing } from "@/data/billing/books";
-import { buyerOf, customerOf } from "@/data/billing/buyers";
+import { openInvoices, paperOf, voidInvoice, type Writing } from "@/data/billing/books";
+import { customerOf } from "@/data/billing/buyers";
 import { beginCharge } from "@/data/billing/charges";
 import { afterPaying, openCheckouts } from "@/data/billing/checkouts";
+import { invoiceDue } from "@/data/billing/due";
 import { notDone, noteDone } from "@/data/billing/heard";
 import { dueBy, type Life, noteNext, take } from "@/data/billing/life";
 import { subscriptionOf } from "@/data/billing/standing";
@@ -21,7 +14,6 @@ import type { PortalFile } from "@/data/file/open";
 import { reached } from "@/data/file/points";
 import { transact } from "@/data/file/transact";
 import { Pace } from "@/data/jobs/background";
-import { companyFacts } from "@/data/people/people";
 import { dayWords, tellPayers } from "@/identity/money-letters";
 import type { PaymentEvent, Payments } from "@/services/payments/contract";
 import { chargeEnded, paymentFailed } from "./charging";
@@ -163,7 +155,7 @@ function beginStep(file: PortalFile, company: string, paying: Paying | null, now
     afterPaying(file, company, w);
     return "went on";
   }
-  const invoice = openInvoices(file, company)[0] ?? renewal(file, company, next.due, w);
+  const invoice = openInvoices(file, company)[0] ?? invoiceDue(file, company, next.due, w);
   const { due, total } = paperOf(file, invoice)!.reckoned;
   if (due === 0) {
     afterPaying(file, company, w);
@@ -188,35 +180,4 @@ function againInGrace(file: PortalFile, company: string, method: string | null, 
   if (method !== null) return "charge";
   paymentFailed(file, company, "A payment is still due, and no way to pay is kept.", now);
   return "went on";
-}
-
-/** The invoice of the next period, with its lines as they are shown everywhere. */
-function renewal(file: PortalFile, company: string, due: Parameters<typeof linesIn>[1], w: Writing): string {
-  const { definition } = published(file);
-  const { tax } = definition.billing;
-  const buyer = buyerOf(file, company) ?? {
-    name: companyFacts(file, company)?.name ?? "",
-    email: "",
-    address: "",
-    country: "",
-    taxNumber: "",
-    reference: "",
-  };
-  const rate = rateFor(tax.rates, buyer.country || null);
-  const lines = linesIn(definition, due, sayIn(definition.portal.locale));
-  const reckoned = reckon(lines, tax.mode, rate, Math.max(0, creditOf(file, company)));
-  return addInvoice(
-    file,
-    {
-      what: lines[0]?.text ?? "",
-      company,
-      person: null,
-      order: null,
-      buyer,
-      tax: { mode: rate ? tax.mode : "none", name: rate?.name ?? "", rate: rate?.rate ?? 0 },
-      reckoned,
-      due: plusDays(w.day, definition.billing.grace),
-    },
-    w,
-  ).id;
 }

@@ -3,20 +3,14 @@
  * has asked whether this person of staff may.
  */
 import { z } from "zod";
-import { rateFor, reckon } from "@/core/billing/invoice";
-import { linesIn } from "@/core/billing/lines";
-import { plusDays } from "@/core/billing/periods";
 import { leastSeats, termsOf } from "@/core/billing/quote";
 import type { Happening } from "@/core/billing/subscription";
 import { actorOf } from "@/core/events/event";
 import { formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
-import { sayIn } from "@/core/words/words";
 import {
   addCredit,
-  addInvoice,
   companyOfInvoice,
-  creditOf,
   openInvoices,
   paperOf,
   payBack,
@@ -26,15 +20,14 @@ import {
   voidInvoice,
   type Writing,
 } from "@/data/billing/books";
-import { buyerOf } from "@/data/billing/buyers";
 import { afterPaying } from "@/data/billing/checkouts";
+import { invoiceDue } from "@/data/billing/due";
 import { giveFeature, takeGiven } from "@/data/billing/given";
 import { type Life, take } from "@/data/billing/life";
 import { seatsTaken } from "@/data/billing/people";
 import { subscriptionOf } from "@/data/billing/standing";
 import { record } from "@/data/events/record";
 import { transact } from "@/data/file/transact";
-import { companyFacts } from "@/data/people/people";
 import { tellPayers } from "@/identity/money-letters";
 import type { OfficePortal } from "@/identity/office-gate";
 import type { DraftAnswer } from "@/office/draft";
@@ -167,41 +160,9 @@ function putOn(p: Money, company: string, a: Extract<Asked, { act: "plan" }>): D
   const happening: Happening = begins ? { kind: "bought", terms, trialDays: 0, setup: 0 } : { kind: "changed", terms };
   const done = take(p.file, lifeOf(p, company, a.reason), happening, { grace: definition.billing.grace });
   if (!done) return no("That cannot happen to this plan as it stands now. Load the page again.");
-  if (done.due.length > 0) invoiceFor(p, company, done.due);
+  if (done.due.length > 0) invoiceDue(p.file, company, done.due, writing(p));
   tellPayers(p.file, company, "plan-changed", done.why, p.now);
   return { ok: true };
-}
-
-function invoiceFor(p: Money, company: string, due: Parameters<typeof linesIn>[1]): void {
-  const { definition } = p.live;
-  const { tax, grace } = definition.billing;
-  const known = buyerOf(p.file, company);
-  const buyer = known ?? {
-    name: companyFacts(p.file, company)?.name ?? "",
-    email: "",
-    address: "",
-    country: "",
-    taxNumber: "",
-    reference: "",
-  };
-  const rate = rateFor(tax.rates, buyer.country || null);
-  const lines = linesIn(definition, due, sayIn(definition.portal.locale));
-  const reckoned = reckon(lines, tax.mode, rate, Math.max(0, creditOf(p.file, company)));
-  const w = writing(p);
-  addInvoice(
-    p.file,
-    {
-      what: lines[0]?.text ?? "",
-      company,
-      person: null,
-      order: null,
-      buyer,
-      tax: { mode: rate ? tax.mode : "none", name: rate?.name ?? "", rate: rate?.rate ?? 0 },
-      reckoned,
-      due: plusDays(w.day, grace),
-    },
-    w,
-  );
 }
 
 function paidOutside(p: Money, company: string, a: Extract<Asked, { act: "paid outside" }>): DraftAnswer {
