@@ -140,4 +140,5 @@ export function closeFiles(): void {
   for (const f of open.controls.values()) f.db.close();
   open.files.clear();
   open.controls.clear();
+  open.ids.clear();
 }

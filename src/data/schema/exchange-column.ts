@@ -39,10 +39,31 @@ export const dropGoneColumns = (file: PortalFile): number =>
   );
 
 /**
- * STRICT columns keep their type for good: the new one takes the place and the name of the old. With `keep` what the old one holds stands
- * under the name that is returned, until `letColumnsGo`; null where that was a table of links.
+ * A column that an earlier type left, and that holds nothing, takes the name: who tries types to and fro does not widen every row, and SQLite
+ * looks through the whole table for each column that is added. False where there is none.
  */
-export function exchangeColumn(file: PortalFile, before: Field, after: Field, keep = false): string | null {
+function takeEmpty({ db }: PortalFile, table: string, type: string, name: string, but: Old | null): boolean {
+  const taken = [...db.prepare('SELECT "from" FROM pragma_foreign_key_list(?)').pluck().all(table), but?.column, but?.key];
+  const left = db
+    .prepare(`SELECT name FROM pragma_table_info(?) WHERE type = ? AND name LIKE '${GONE}%'`)
+    .pluck()
+    .all(table, type) as string[];
+  const empty = left.find((c) => !taken.includes(c) && !db.prepare(`SELECT 1 FROM "${table}" WHERE "${c}" IS NOT NULL LIMIT 1`).get());
+  if (empty) db.exec(`ALTER TABLE "${table}" RENAME COLUMN "${empty}" TO "${name}"`);
+  return empty !== undefined;
+}
+
+/** Where values stand that are to be turned, and their keys where they had any. */
+export interface Old {
+  readonly column: string;
+  readonly key: string | null;
+}
+
+/**
+ * STRICT columns keep their type for good: the new one takes the place and the name of the old. With `keep` what the old one holds stands
+ * under the names that are returned, until `letColumnsGo`; null where that was a table of links.
+ */
+export function exchangeColumn(file: PortalFile, before: Field, after: Field, keep = false): Old | null {
   const { db } = file;
   const table = `"${before.tableId}"`;
   const indexes = db
@@ -58,15 +79,14 @@ export function exchangeColumn(file: PortalFile, before: Field, after: Field, ke
     .map((name) => ({ name, sql: db.prepare("SELECT sql FROM sqlite_master WHERE name = ?").pluck().get(name) as string }));
   dropWords(file, before.tableId);
   for (const i of rebuilt) db.exec(`DROP INDEX "${i.name}"`);
-  let old: string | null = null;
+  let old: Old | null = null;
   if (hasColumn(before) && keep) {
     const away = (column: string): string => {
       const name = `${GONE}${nextNumber(file, "gone")}`;
       db.exec(`ALTER TABLE ${table} RENAME COLUMN "${column}" TO "${name}"`);
       return name;
     };
-    old = away(before.id);
-    if (isFolded(before)) away(keyName(before.id));
+    old = { column: away(before.id), key: isFolded(before) ? away(keyName(before.id)) : null };
   } else if (hasColumn(before)) {
     db.exec(`ALTER TABLE ${table} DROP COLUMN "${before.id}"`);
     if (isFolded(before)) db.exec(`ALTER TABLE ${table} DROP COLUMN "${keyName(before.id)}"`);
@@ -78,8 +98,10 @@ export function exchangeColumn(file: PortalFile, before: Field, after: Field, ke
     return old;
   }
   const points = after.type === "relation" ? ` REFERENCES "${after.options.target}" (id)` : "";
-  db.exec(`ALTER TABLE ${table} ADD COLUMN "${after.id}" ${columnType(after)}${points}`);
-  if (isFolded(after)) db.exec(`ALTER TABLE ${table} ADD COLUMN "${keyName(after.id)}" TEXT`);
+  if (points || !takeEmpty(file, before.tableId, columnType(after), after.id, old))
+    db.exec(`ALTER TABLE ${table} ADD COLUMN "${after.id}" ${columnType(after)}${points}`);
+  if (isFolded(after) && !takeEmpty(file, before.tableId, "TEXT", keyName(after.id), old))
+    db.exec(`ALTER TABLE ${table} ADD COLUMN "${keyName(after.id)}" TEXT`);
   if (isRelation(after)) db.exec(`CREATE INDEX "ix_${after.id}" ON ${table} ("${after.id}", company_id)`);
   // The indexes of the name stay; those of sorting and policies are made anew by use and by publishing.
   for (const i of rebuilt) if (isFolded(after) === isFolded(before) && /^ix_t_\d+_(home|label)$/.test(i.name)) db.exec(i.sql);

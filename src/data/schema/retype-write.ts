@@ -4,6 +4,8 @@ import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../file/open";
 import { hasColumn, isFolded, keyName, linkTableName } from "../records/query/physical";
 import { storedValue } from "../records/write/store";
+import type { Old } from "./exchange-column";
+import type { Plain } from "./retype-plain";
 
 /** What stands in the column as it is stored, with how many records it stands in; of a relation to several, record by record. */
 export interface Standing {
@@ -26,7 +28,7 @@ export function writeTurned(
   field: Field,
   values: readonly Turned[],
   made: ReadonlyMap<string, string>,
-  old: string | null,
+  old: Old | null,
 ): void {
   const byWords = new Map((field.options.choices ?? []).map((c) => [`new ${c.name}`, c.id]));
   const lasting = (v: Value): Value => {
@@ -54,11 +56,25 @@ export function writeTurned(
   }
 }
 
+/** The same for a column whose values SQLite casts. */
+export function writeCast(file: PortalFile, field: Field, { cast }: Plain, old: Old): void {
+  const become = cast(`"${old.column}"`);
+  // Digits are their own key.
+  update(file, field, old, become, become);
+}
+
+/** The old column is empty then: rows that hold both would not fit where they stand. */
+function update({ db }: PortalFile, field: Field, { column, key }: Old, value: string, keyed: string): void {
+  const own = isFolded(field) ? `, "${keyName(field.id)}" = ${keyed}` : "";
+  const old = key === null ? "" : `, "${key}" = NULL`;
+  db.exec(`UPDATE "${field.tableId}" SET "${field.id}" = ${value}${own}, "${column}" = NULL${old} WHERE "${column}" IS NOT NULL`);
+}
+
 /** What each value that stands there is stored as from now on. */
 type Become = Map<string | number | null, string | number | null>;
 
 /** One statement for all rows, which asks what each different value becomes. */
-function writeAtOnce(file: PortalFile, field: Field, become: Become, old: string): void {
+function writeAtOnce(file: PortalFile, field: Field, become: Become, old: Old): void {
   const { db } = file;
   const table = `"${field.tableId}"`;
   db.function(BECOMES, { deterministic: true }, (raw: unknown) => become.get(raw as string) ?? null);
@@ -68,13 +84,12 @@ function writeAtOnce(file: PortalFile, field: Field, become: Become, old: string
   });
   try {
     if (!hasColumn(field))
-      db.exec(`INSERT OR IGNORE INTO "${linkTableName(field)}" SELECT t.id, j.value FROM ${table} t, json_each(${BECOMES}(t."${old}")) j
-        WHERE t."${old}" IS NOT NULL`);
+      db.exec(`INSERT OR IGNORE INTO "${linkTableName(field)}" SELECT t.id, j.value FROM ${table} t, json_each(${BECOMES}(t."${old.column}")) j
+        WHERE t."${old.column}" IS NOT NULL`);
     else {
-      const cast = castThatDoes(become, old);
-      const keyed = cast && inAscii(become) ? `lower(${cast})` : `${KEYED}("${old}")`;
-      const key = isFolded(field) ? `, "${keyName(field.id)}" = ${keyed}` : "";
-      db.exec(`UPDATE ${table} SET "${field.id}" = ${cast ?? `${BECOMES}("${old}")`}${key} WHERE "${old}" IS NOT NULL`);
+      const from = `"${old.column}"`;
+      const same = staysAsItIs(become);
+      update(file, field, old, same ? from : `${BECOMES}(${from})`, same && inAscii(become) ? `lower(${from})` : `${KEYED}(${from})`);
     }
   } finally {
     // What they hold is let go of; nothing else calls them.
@@ -83,16 +98,9 @@ function writeAtOnce(file: PortalFile, field: Field, become: Become, old: string
 }
 const [BECOMES, KEYED] = ["elkhorn_becomes", "elkhorn_keyed"];
 
-/** The cast by which SQLite makes of each value just what it becomes, which is many times quicker than asking; null where none does. */
-function castThatDoes(become: Become, old: string): string | null {
-  let [same, toText, toNumber] = [true, true, true];
-  for (const [raw, v] of become) {
-    if (raw === null) continue;
-    same &&= raw === v;
-    toText &&= Number.isSafeInteger(raw) && v === String(raw);
-    toNumber &&= Number.isSafeInteger(v) && raw === String(v);
-  }
-  return same ? `"${old}"` : toText ? `CAST("${old}" AS TEXT)` : toNumber ? `CAST("${old}" AS INTEGER)` : null;
+function staysAsItIs(become: Become): boolean {
+  for (const [raw, v] of become) if (raw !== null && raw !== v) return false;
+  return true;
 }
 
 /** There SQLite folds as we do. */

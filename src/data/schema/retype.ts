@@ -31,7 +31,8 @@ import { exchangeColumn, FEW, letColumnsGo } from "./exchange-column";
 import { type MadeTable, madeTableProblem, openedWith, withTable } from "./made-table";
 import { nextNumber } from "./meta";
 import { schemaOf } from "./read";
-import { type Standing, type Turned, writeTurned } from "./retype-write";
+import { type Plain, plainly } from "./retype-plain";
+import { type Standing, type Turned, writeCast, writeTurned } from "./retype-write";
 import { repeated, type ShapeError } from "./shape";
 
 export interface RetypeAsk {
@@ -90,6 +91,8 @@ interface Conversion {
   readonly next: Field;
   readonly values: readonly Turned[];
   readonly additions: ReadonlyMap<string, { id: string; name: string }>;
+  /** Set where SQLite turns all of them; then `values` are none. */
+  readonly plain: Plain | null;
 }
 
 function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, string> {
@@ -101,6 +104,8 @@ function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, string> {
   const unfit = ask.made ? madeTableProblem(schema, field, ask.type, ask.made) : null;
   if (unfit) return err(unfit);
   const { timeZone, currency } = published(file).definition.portal;
+  const quick = ask.made ? null : convertPlainly(file, ask, field, currency);
+  if (quick) return ok(quick);
   const labels = isRelation(field)
     ? new Lookup(file, schema.table(field.options.target), lookedUpBy(schema, field, null), lookedUpBy(schema, field, null))
     : null;
@@ -170,7 +175,18 @@ function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, string> {
     made: [...additions.values()].map((a) => a.name).slice(0, SHOWN),
     choices: next.options.choices?.length ?? 0,
   };
-  return ok({ trial, next, values, additions });
+  return ok({ trial, next, values, additions, plain: null });
+}
+
+function convertPlainly(file: PortalFile, ask: RetypeAsk, field: Field, currency: string): Conversion | null {
+  if (kindOf(ask).many || ask.type === "choice" || ask.type === "relation") return null;
+  const options = optionsFor(ask, field, [], currency);
+  if (!options.ok) return null;
+  const next = { ...field, type: ask.type, options: options.value } as Field;
+  const plain = plainly(file, field, next);
+  if (!plain) return null;
+  const { converts, empty } = plain;
+  return { trial: { converts, empty, fails: 0, failing: [], made: [], choices: 0 }, next, values: [], additions: new Map(), plain };
 }
 
 /** `asWritten` is in the order of the records, for words that become choices or records. Each different value once: a column of a hundred thousand mostly says the same few things. */
@@ -247,7 +263,7 @@ export function retype(file: PortalFile, owner: Owner, ask: RetypeAsk): Result<T
 }
 
 function carryOut(file: PortalFile, owner: Owner, ask: RetypeAsk, converted: Conversion): void {
-  const { values, additions, trial } = converted;
+  const { values, additions, trial, plain } = converted;
   const born = ask.made ? withTable(file, ask.made, converted.next) : null;
   const next = born?.field ?? converted.next;
   const before = schemaOf(file).field(ask.field);
@@ -260,7 +276,8 @@ function carryOut(file: PortalFile, owner: Owner, ask: RetypeAsk, converted: Con
   const lasting = lastingChoices(file, next);
   const old = exchangeColumn(file, before, lasting, true);
   reached("retype: the column is exchanged");
-  writeTurned(file, before, lasting, values, made, old);
+  if (old && plain) writeCast(file, lasting, plain, old);
+  else writeTurned(file, before, lasting, values, made, old);
   if (old) letColumnsGo(file, table.id, isRelation(before) ? 0 : FEW);
   file.orm
     .update(t.fields)

@@ -3,11 +3,15 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import type { Owner } from "@/core/access/viewer";
+import { fieldBySlug } from "@/core/schema/types";
+import { portalFile } from "@/data/file/open";
 import { beginImport, bringInImport, CHECK, checkReceived, importJob, startCheck } from "@/data/imports/jobs";
-import { createPortal } from "@/data/installation/portals";
+import { createPortal, movePortal } from "@/data/installation/portals";
 import { onNewJob } from "@/data/jobs/queue";
 import { Runner } from "@/data/jobs/runner";
+import { addTable } from "@/data/schema/change";
 import { schemaOf } from "@/data/schema/read";
+import { retypeTask } from "@/data/schema/tasks";
 import { runIn, ThreadEnded } from "@/data/threads";
 import { planOf, textColumn } from "@/testing/imports";
 import { PUBLISHER, testViewer } from "@/testing/world";
@@ -51,6 +55,27 @@ it("an import is read, checked and brought in by threads, and is seen here at on
   expect(file.db.prepare(`SELECT count(*), count(DISTINCT created_by) FROM "${table.id}"`).raw().get()).toEqual([ROWS, 1]);
   expect(file.db.prepare(`SELECT created_by FROM "${table.id}" LIMIT 1`).pluck().get()).toContain(owner.person!.id);
   await runner.stop();
+});
+
+it("a thread that served one portal does not take another, which has its address now, for it", async () => {
+  const field = (slug: string): string => fieldBySlug(schemaOf(portalFile(slug)!).tableBySlug("signs")!, "size")!.id;
+  const signs = { slug: "signs", name: "Signs", singular: "Sign", fields: [{ slug: "size", name: "Size", type: "text" as const }] };
+  const retyped = (slug: string) =>
+    retypeTask.do(
+      { portal: slug, field: field(slug), type: "long-text", options: {}, reading: {}, by: null, add: false, rest: "refuse" },
+      owner,
+    );
+  const types = (): unknown[] =>
+    ["first", "elsewhere"].map((s) => portalFile(s)?.db.prepare("SELECT type FROM sys_fields WHERE slug = 'size'").pluck().get());
+  createPortal("first", "First", PUBLISHER);
+  addTable(portalFile("first")!, signs);
+  expect((await retyped("first")).ok).toBe(true);
+  movePortal(owner, "first", "elsewhere");
+  createPortal("first", "Another", PUBLISHER);
+  addTable(portalFile("first")!, signs);
+  expect(types()).toEqual(["text", "long-text"]);
+  expect((await retyped("first")).ok).toBe(true);
+  expect(types()).toEqual(["long-text", "long-text"]);
 });
 
 it("what goes wrong there arrives here, and a task for somebody is not done for anybody", async () => {

@@ -1,6 +1,7 @@
 /**
  * Threads for long tasks: one each, a few at a time, and with a limit of memory, so that a bad file ends its own thread and nothing else.
- * What comes often comes in a row: after one was asked for, the next stands ready for a while, since starting takes as long as many a task.
+ * What comes often comes in a row (an import is read, checked and brought in): a thread that is done stands ready for a while, since
+ * starting takes as long as many a task, and code that has just run is quicker.
  */
 import { Worker } from "node:worker_threads";
 import type { Viewer, ViewerFacts } from "@/core/access/viewer";
@@ -40,8 +41,12 @@ export class Threads {
     try {
       const answer = outcome(worker, told);
       worker.postMessage(asked);
-      this.#standReady();
-      return await answer;
+      const said = await answer;
+      this.#standReady(worker);
+      return said;
+    } catch (e) {
+      void worker.terminate(); // whatever state it is in, nobody else shall have it
+      throw e;
     } finally {
       this.#running.delete(worker);
       this.#waiting.shift()?.();
@@ -55,15 +60,18 @@ export class Threads {
     this.#ready = null;
     if (!ready) return this.#start();
     clearTimeout(ready.until);
-    ready.worker.removeAllListeners();
+    hearNoMore(ready.worker);
     ready.worker.ref();
     return ready.worker;
   }
 
-  /** Keeps nobody from ending the process; one that cannot even start is none. */
-  #standReady(): void {
-    if (this.#ready || this.#ended) return;
-    const worker = this.#start();
+  /** Keeps nobody from ending the process. One is enough: those beyond it end. */
+  #standReady(worker: Worker): void {
+    hearNoMore(worker);
+    if (this.#ready || this.#ended) {
+      void worker.terminate();
+      return;
+    }
     const gone = (): void => {
       if (this.#ready?.worker === worker) this.#ready = null;
     };
@@ -86,6 +94,11 @@ export class Threads {
     if (ready) clearTimeout(ready.until);
     await Promise.all([...this.#running, ...(ready ? [ready.worker] : [])].map((w) => w.terminate()));
   };
+}
+
+/** By name: a worker has listeners of its own, without which it hears nothing. */
+function hearNoMore(worker: Worker): void {
+  for (const event of ["message", "error", "exit"]) worker.removeAllListeners(event);
 }
 
 /** What was worked out for the viewer stays here. */

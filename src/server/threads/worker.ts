@@ -1,4 +1,4 @@
-/** A thread that does one task and ends. Bundled apart from the server (see scripts/prepare.mjs), since Next knows nothing of it. */
+/** A thread that does one task after another. Bundled apart from the server (see scripts/prepare.mjs), since Next knows nothing of it. */
 import { parentPort } from "node:worker_threads";
 import { closeFiles, waitForLocks } from "@/data/file/open";
 import { IMPORT_TASKS } from "@/data/imports/tasks";
@@ -29,8 +29,4 @@ async function work({ task, ask, viewer }: Asked): Promise<Said> {
 }
 
 waitForLocks(PATIENCE);
-// It may have been started ahead, and waits until somebody asks.
-parentPort!.once("message", async (asked: Asked) => {
-  say(await work(asked));
-  parentPort!.close();
-});
+parentPort!.on("message", async (asked: Asked) => say(await work(asked)));
