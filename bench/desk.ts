@@ -68,8 +68,9 @@ async function keyed(folder: string): Promise<void> {
   const bringings: number[] = [];
   const bring = async (turn: number, longest: (ms: number) => void): Promise<number> => {
     const delay = monitorEventLoopDelay({ resolution: 5 });
+    const body = new Blob([csv(turn)]);
     const from = process.hrtime.bigint();
-    const begun = await beginImport(file, owner, "signs.csv", new Blob([csv(turn)]).stream());
+    const begun = await beginImport(file, owner, "signs.csv", body.stream());
     if (!begun.ok) throw new Error(begun.error);
     const { id } = begun.value;
     const plan = suggestPlan({ file, owner, analysis: importJob(file, owner, id)!.analysis, fileName: "signs.csv" });
@@ -204,21 +205,26 @@ async function keyed(folder: string): Promise<void> {
   print({ name: "statements more for a page of 150 pictures", ratio: counted(pictured) - none, unit: "for all of them", goal: "<= 1" });
 }
 
-/** The same changes by hand: parsed rows, one prepared upsert, the same keys and indexes. */
+/** The same changes by hand: parsed rows, one prepared upsert, the same table: its stamps, keys and indexes. */
 function upsert(path: string, before: string[][], after: string[][]): number {
   const db = new Database(path);
   db.pragma("journal_mode = WAL");
   db.pragma("synchronous = NORMAL");
   db.exec(
-    "CREATE TABLE signs (id TEXT PRIMARY KEY, company_id TEXT, code TEXT, code_k TEXT UNIQUE, kind TEXT, size INTEGER, note TEXT, note_k TEXT) STRICT; CREATE INDEX a ON signs (company_id, code_k); CREATE INDEX b ON signs (code_k, id)",
+    `CREATE TABLE signs (id TEXT PRIMARY KEY, company_id TEXT, version INTEGER NOT NULL DEFAULT 1, created_at TEXT, created_by TEXT, changed_at TEXT, changed_by TEXT,
+      code TEXT, code_k TEXT UNIQUE, kind TEXT, size INTEGER, note TEXT, note_k TEXT) STRICT;
+    CREATE INDEX a ON signs (company_id, code_k); CREATE INDEX b ON signs (code_k, id)`,
   );
   const put = db.prepare(
-    "INSERT INTO signs VALUES (?, NULL, ?, ?, ?, ?, ?, ?) ON CONFLICT (code_k) DO UPDATE SET kind = excluded.kind, size = excluded.size, note = excluded.note, note_k = excluded.note_k",
+    `INSERT INTO signs VALUES (?, NULL, 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (code_k) DO UPDATE SET
+      kind = excluded.kind, size = excluded.size, note = excluded.note, note_k = excluded.note_k,
+      version = version + 1, changed_at = excluded.changed_at, changed_by = excluded.changed_by`,
   );
+  const [at, by] = [new Date().toISOString(), "staff:o"];
   const all = (rows: string[][]): void => {
     db.transaction(() => {
       for (const [i, r] of rows.entries())
-        put.run(`${i}`.padStart(36, "0"), r[0], r[0]!.toLowerCase(), r[1], Number(r[2]), r[3], r[3]!.toLowerCase());
+        put.run(`${i}`.padStart(36, "0"), at, by, at, by, r[0], r[0]!.toLowerCase(), r[1], Number(r[2]), r[3], r[3]!.toLowerCase());
     })();
   };
   all(before);

@@ -69,7 +69,8 @@ export class CsvReader {
   }
 
   /** Records completed by this piece of text. */
-  *push(text: string): Generator<CsvRecord> {
+  push(text: string): CsvRecord[] {
+    const records: CsvRecord[] = [];
     let i = 0;
     if (this.#first && text.length > 0) {
       this.#first = false;
@@ -90,10 +91,9 @@ export class CsvReader {
       if (c === LF || c === CR) {
         this.#afterCr = c === CR;
         i++;
-        const done = this.#endRecord();
+        records.push(this.#endRecord());
         this.#line++;
         this.#recordLine = this.#line;
-        yield done;
       } else if (c === this.#delimiter) {
         this.#endCell();
         i++;
@@ -109,6 +109,7 @@ export class CsvReader {
         i++;
       } else i = this.#plain(text, i);
     }
+    return records;
   }
 
   /** The last record, if the file does not end with a line break. */

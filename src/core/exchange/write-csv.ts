@@ -15,7 +15,7 @@ const QUOTED = new RegExp(`^'+${SIGNS}`);
 const harmless = (cell: Scalar | null): Scalar | null => (typeof cell === "string" && RUNS.test(cell) ? `'${cell}` : cell);
 
 /** The way back: the quote that made a text harmless is no part of it, in our files and in what spreadsheets write alike. */
-export const unquoted = (cell: string): string => (QUOTED.test(cell) ? cell.slice(1) : cell);
+export const unquoted = (cell: string): string => (cell.startsWith("'") && QUOTED.test(cell) ? cell.slice(1) : cell);
 
 export function csvLines(rows: readonly (readonly (Scalar | null)[])[]): string {
   if (rows.length === 0) return "";

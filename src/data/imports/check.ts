@@ -16,7 +16,9 @@ import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
 import Database from "../file/sqlite";
 import { fileColumns, type Prepared } from "./beside";
+import type { Cell } from "./cells";
 import { type Comparison, compareStaged } from "./compare";
+import { STATE, type Tally } from "./held";
 import { importPath } from "./paths";
 import type { StagedColumn } from "./planned";
 import { type Analysis, readRecords } from "./receive";
@@ -104,9 +106,9 @@ export async function checkImport(
       await breathe();
     }
     stage.add([...reader.additions()]);
-    const { good, bad, merged, problems } = stage;
+    const { good, bad, merged, problems, told } = stage;
     stage.close();
-    const compared = compareStaged(file, id, plan, reader.grown());
+    const compared = compareStaged(file, id, plan, reader.grown(), told);
     return { ...compared, good, bad, blank, merged, problems, ...missedOf(reader, analysis), adds: addsOf(reader) };
   } finally {
     stage.close();
@@ -153,19 +155,58 @@ function addsOf(reader: RowReader): CheckResult["adds"] {
   return [...byPlace].map(([of, names]) => ({ of, names: names.slice(0, SHOWN_NAMES), count: names.length }));
 }
 
+/** Rows that wait to be written together: one statement for many costs a third less. */
+class Together {
+  readonly #one: Sqlite.Statement;
+  readonly #many: Sqlite.Statement;
+  readonly width: number;
+  /** As long as so many rows are, and filled anew. */
+  readonly #waiting: unknown[];
+  #n = 0;
+
+  constructor(
+    db: Sqlite.Database,
+    into: string,
+    /** What stands in each place of a row: a literal, or "?" for what is put there. */
+    row: readonly string[],
+  ) {
+    this.width = row.filter((x) => x === "?").length;
+    const places = `(${row.join(", ")})`;
+    this.#one = db.prepare(`INSERT INTO ${into} VALUES ${places}`);
+    this.#many = db.prepare(`INSERT INTO ${into} VALUES ${Array.from({ length: TOGETHER }, () => places).join(", ")}`);
+    this.#waiting = Array.from({ length: TOGETHER * this.width }, () => null);
+  }
+
+  /** A row: what it is, and its cells. */
+  put(about: readonly unknown[], cells: readonly Cell[]): void {
+    for (let i = 0; i < about.length; i++) this.#waiting[this.#n++] = about[i];
+    for (let i = 0; i < cells.length; i++) this.#waiting[this.#n++] = cells[i];
+    if (this.#n < this.#waiting.length) return;
+    this.#many.run(this.#waiting);
+    this.#n = 0;
+  }
+
+  write(): void {
+    for (let at = 0; at < this.#n; at += this.width) this.#one.run(this.#waiting.slice(at, at + this.width));
+    this.#n = 0;
+  }
+}
+
 /** The file of rows that are set aside. */
 class Stage {
   readonly #db: Sqlite.Database;
-  readonly #insert: Sqlite.Statement;
-  readonly #insertMany: Sqlite.Statement;
-  /** Rows that wait to be written together: one statement for many costs a third less. */
-  #waiting: unknown[] = [];
+  readonly #rows: Together;
+  /** Those that say what is there already: nothing will be written of them. */
+  readonly #same: Together;
   readonly #bad: Sqlite.Statement;
   readonly #merge: Sqlite.Statement;
-  readonly #earlier: Sqlite.Statement;
-  /** Which row of the file has a key: its number and line. */
-  readonly #keys = new Map<string, { n: number; line: number }>();
-  readonly #width: number;
+  /** Which row is of a record that is there, and which has the key of none; and the line of each row. */
+  readonly #ofRecord: number[] = [];
+  readonly #ofKey = new Map<string, number>();
+  readonly #lines: number[] = [0];
+  readonly #told: { fresh: number; changed: number; same: number; columns: number[] };
+  /** Rows that are still to be told apart. */
+  #open = false;
   readonly problems: RowProblem[] = [];
   #n = 0;
   good = 0;
@@ -177,21 +218,26 @@ class Stage {
     columns: readonly StagedColumn[],
     private readonly duplicates: ImportPlan["duplicates"],
   ) {
+    this.#told = { fresh: 0, changed: 0, same: 0, columns: columns.map(() => 0) };
     this.#db = new Database(importPath(id, "stage"));
     this.#db.pragma("journal_mode = OFF");
     this.#db.pragma("synchronous = OFF");
     const names = stagedNames(columns);
-    // 0 is new, 1 changed, 2 same: told apart when all rows are there.
-    this.#db.exec(`CREATE TABLE rows (n INTEGER PRIMARY KEY, id TEXT NOT NULL, known INTEGER, state INTEGER NOT NULL, role TEXT, ${names.join(", ")});
+    this.#db.exec(`CREATE TABLE rows (n INTEGER PRIMARY KEY, id TEXT NOT NULL, known INTEGER, state INTEGER NOT NULL, role TEXT${names.map((c) => `, ${c}`).join("")});
       CREATE TABLE bad (line INTEGER, field TEXT, reason TEXT, cells TEXT);
-      CREATE TABLE adds (mark TEXT PRIMARY KEY, at INTEGER, target TEXT, name TEXT, company TEXT, id TEXT)`);
-    const places = `(?, ?, ?, 0, ?, ${names.map(() => "?").join(", ")})`.replace(", )", ")");
-    this.#insert = this.#db.prepare(`INSERT INTO rows VALUES ${places}`);
-    this.#insertMany = this.#db.prepare(`INSERT INTO rows VALUES ${Array.from({ length: TOGETHER }, () => places).join(", ")}`);
-    this.#width = names.length + 4;
+      CREATE TABLE adds (mark TEXT PRIMARY KEY, at INTEGER, target TEXT, name TEXT, company TEXT, id TEXT);
+      CREATE TABLE changed (at INTEGER)`);
+    this.#rows = new Together(
+      this.#db,
+      "rows",
+      Array.from({ length: names.length + 5 }, () => "?"),
+    );
+    this.#same = new Together(this.#db, "rows (n, id, known, state)", ["?", "''", "?", String(STATE.same)]);
     this.#bad = this.#db.prepare("INSERT INTO bad VALUES (?, ?, ?, ?)");
-    this.#merge = this.#db.prepare(`UPDATE rows SET ${names.map((c) => `${c} = coalesce(?, ${c})`).join(", ")} WHERE n = ?`);
-    this.#earlier = this.#db.prepare("SELECT 1 FROM rows WHERE n = ?");
+    const over = names.map((c) => `${c} = coalesce(?, ${c}), `).join("");
+    this.#merge = this.#db.prepare(
+      `UPDATE rows SET ${over}state = CASE WHEN known IS NULL THEN ${STATE.fresh} ELSE ${STATE.open} END WHERE n = ?`,
+    );
   }
 
   get seen(): number {
@@ -205,11 +251,8 @@ class Stage {
   }
 
   #write(): void {
-    const [all, width] = [this.#waiting, this.#width];
-    let at = 0;
-    for (; at + TOGETHER * width <= all.length; at += TOGETHER * width) this.#insertMany.run(...all.slice(at, at + TOGETHER * width));
-    for (; at < all.length; at += width) this.#insert.run(...all.slice(at, at + width));
-    this.#waiting = [];
+    this.#rows.write();
+    this.#same.write();
   }
 
   put(row: RowProblem | ReadRow, cells: readonly string[]): void {
@@ -217,22 +260,50 @@ class Stage {
       this.#refuse(row, cells);
       return;
     }
-    const earlier = row.key === null ? undefined : this.#keys.get(row.key);
-    if (earlier) this.#write();
-    if (earlier && this.#earlier.get(earlier.n)) {
-      if (this.duplicates === "refuse") {
-        this.#refuse({ line: row.line, column: "the whole row", reason: `Line ${earlier.line} has the same key.` }, cells);
-        return;
-      }
-      this.#merge.run(...row.cells, earlier.n);
+    const { known } = row;
+    const earlier = known ? this.#ofRecord[known.held] : row.key === null ? undefined : this.#ofKey.get(row.key);
+    if (earlier && this.duplicates === "refuse") {
+      this.#refuse({ line: row.line, column: "the whole row", reason: `Line ${this.#lines[earlier]} has the same key.` }, cells);
+      return;
+    }
+    if (earlier) {
+      this.#write();
+      this.#merge.run(...row.cells, earlier);
+      this.#open ||= known !== null;
       this.merged++;
       return;
     }
     this.#n++;
-    if (row.key !== null) this.#keys.set(row.key, { n: this.#n, line: row.line });
-    this.#waiting.push(this.#n, row.known?.id ?? newId(), row.known?.rowid ?? null, row.role, ...row.cells);
-    if (this.#waiting.length >= TOGETHER * this.#width) this.#write();
+    this.#lines.push(row.line);
+    if (known) this.#ofRecord[known.held] = this.#n;
+    else if (row.key !== null) this.#ofKey.set(row.key, this.#n);
+    const state = this.#tell(row);
+    // Where a later row may be put over this one, its cells are needed still.
+    if (known && state === STATE.same && this.duplicates === "refuse") this.#same.put([this.#n, known.rowid], []);
+    else this.#rows.put([this.#n, known?.id ?? newId(), known?.rowid ?? null, state, row.role], row.cells);
     this.good++;
+  }
+
+  /** Its state, as far as it can be told. */
+  #tell({ known, differs }: ReadRow): number {
+    const told = this.#told;
+    if (!known) {
+      told.fresh++;
+      return STATE.fresh;
+    }
+    if (!differs) {
+      this.#open = true;
+      return STATE.open;
+    }
+    for (const at of differs) told.columns[at]!++;
+    if (differs.length === 0) told.same++;
+    else told.changed++;
+    return differs.length === 0 ? STATE.same : STATE.changed;
+  }
+
+  /** Null where some are still to be told apart. */
+  get told(): Tally | null {
+    return this.#open ? null : this.#told;
   }
 
   #refuse(row: RowProblem, cells: readonly string[]): void {

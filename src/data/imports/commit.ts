@@ -1,5 +1,6 @@
 /** Brings a checked import in: new table, fields, companies and every good row in one transaction, or nothing at all. */
 
+import { rmSync } from "node:fs";
 import type { Owner } from "@/core/access/viewer";
 import { actorOf, actorText } from "@/core/events/event";
 import type { ImportPlan, PlanColumn } from "@/core/exchange/import-plan";
@@ -45,12 +46,13 @@ export interface BroughtRows {
 export function commitImport(asked: ToCommit, owner: Owner): Result<BroughtRows, string> {
   const { file, id } = asked;
   let attached = false;
+  let over = false;
   try {
     file.db.prepare("ATTACH DATABASE ? AS stage").run(importPath(id, "stage"));
     attached = true;
     const done = transact(file, () => bringIn(asked, owner));
     reached("import: it is in");
-    lighten(file, id);
+    over = lighten(file, id);
     return ok(done);
   } catch (e) {
     if (e instanceof NotChecked || e instanceof Overtaken) return err(e.message);
@@ -60,21 +62,24 @@ export function commitImport(asked: ToCommit, owner: Owner): Result<BroughtRows,
     throw e;
   } finally {
     if (attached) file.db.exec("DETACH DATABASE stage");
+    if (over) rmSync(importPath(id, "stage"), { force: true });
   }
 }
 
 /**
- * The refused rows stay for the download. What is in is in, even where it cannot be tidied up after: no room, or somebody who asked for the
+ * The refused rows stay for the download; true where there are none, and nothing of what was set aside is needed any more. What is in is in, even where it cannot be tidied up after: no room, or somebody who asked for the
  * same import looks at its rows. The nightly sweep has the rest.
  */
-function lighten(file: PortalFile, id: string): void {
+function lighten(file: PortalFile, id: string): boolean {
   try {
     removeUpload(id);
     removeArchive(id);
+    if (!file.db.prepare("SELECT 1 FROM stage.bad LIMIT 1").get()) return true;
     file.db.exec("DROP TABLE stage.rows; VACUUM stage");
   } catch (e) {
     if (!/^SQLITE_(FULL|BUSY|LOCKED)/.test(String((e as { code?: string }).code))) throw e;
   }
+  return false;
 }
 
 function bringIn({ file, id, plan }: ToCommit, owner: Owner): BroughtRows {
@@ -149,12 +154,14 @@ function nobodyElse(file: PortalFile, plan: ImportPlan): void {
   if (!table) throw new Overtaken("The table is gone. Nothing was imported.");
   const gone = file.db
     .prepare(
-      `SELECT count(*) FROM stage.rows r WHERE r.known IS NOT NULL AND NOT EXISTS (SELECT 1 FROM "${table.id}" t WHERE t.rowid = r.known AND t.id = r.id)`,
+      `SELECT count(*) FROM stage.rows r WHERE r.known IS NOT NULL AND NOT EXISTS (SELECT 1 FROM "${table.id}" t WHERE t.rowid = r.known AND r.id IN (t.id, ''))`,
     )
     .pluck()
     .get() as number;
   if (gone > 0)
-    throw new Overtaken(`${gone === 1 ? "One record" : `${gone} records`} of this import were removed meanwhile. Check all rows again.`);
+    throw new Overtaken(
+      `${gone === 1 ? "One record of this import was" : `${gone} records of this import were`} removed meanwhile. Check all rows again.`,
+    );
 }
 
 /** Whose the records are, and those of other tables whose way to a company goes through a relation that was imported. */

@@ -1,4 +1,7 @@
-/** The rows that were set aside beside the records that are there: which are new, which change what, and which records the file lacks. */
+/**
+ * The rows that were set aside beside the records that are there: which are new, which change what, and which records the file lacks. Most
+ * were told apart as they were read (see `held.ts`).
+ */
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { toWords } from "@/core/exchange/present";
 import type { SeenValue } from "@/core/records";
@@ -9,6 +12,7 @@ import type { PortalFile } from "../file/open";
 import { decodeValue, hasColumn, linkTableName } from "../records/query/physical";
 import { schemaOf } from "../schema/read";
 import { fileName } from "./beside";
+import { STATE, type Tally } from "./held";
 import { importPath } from "./paths";
 import type { StagedColumn } from "./planned";
 
@@ -68,38 +72,57 @@ export function withStage<T>(file: PortalFile, id: string, work: () => T): T {
   }
 }
 
-export function compareStaged(file: PortalFile, id: string, plan: ImportPlan, columns: readonly StagedColumn[]): Comparison {
+/** @param told What was told apart already; null where rows are still open. */
+export function compareStaged(
+  file: PortalFile,
+  id: string,
+  plan: ImportPlan,
+  columns: readonly StagedColumn[],
+  told: Tally | null,
+): Comparison {
   return withStage(file, id, () => {
     const one = (text: string): number => file.db.prepare(text).pluck().get() as number;
     const table = "id" in plan.table ? plan.table.id : null;
-    const known = columns.filter((c) => !c.fresh);
-    if (table && known.length > 0)
-      file.db.exec(
-        `UPDATE stage.rows AS r SET state = (SELECT CASE WHEN ${changes(columns, plan)} THEN 1 ELSE 2 END FROM "${table}" t WHERE t.rowid = r.known) WHERE r.known IS NOT NULL`,
-      );
-    const states = new Map(file.db.prepare("SELECT state, count(*) FROM stage.rows GROUP BY state").raw().all() as [number, number][]);
-    const of = (n: number): number => states.get(n) ?? 0;
-    const counted = { fresh: of(0), changed: of(1), same: of(2) };
+    const { fresh, changed, same, columns: counts } = told ?? tellApart(file, plan, table, columns);
+    const counted = { fresh, changed, same };
     const nothing = { fields: [], examples: [], lacking: { count: 0, names: [] } };
     if (!table || plan.key === null) return { ...counted, ...nothing };
     const schema = schemaOf(file);
     const label = schema.table(table).labelFieldId;
-    const fields = of(1) === 0 ? [] : changedFields(file, plan, table, columns);
-    const count = one(`SELECT count(*) FROM "${table}"`) - of(1) - of(2);
+    const differing = columns.map((c, i) => ({ c, rows: counts[i]! })).filter((x) => x.rows > 0);
+    rememberChanged(
+      file,
+      differing.map((x) => x.c),
+    );
+    const fields = differing.map(({ c, rows }): ChangedField => ({ field: c.field.id, name: c.field.name, rows }));
+    const count = one(`SELECT count(*) FROM "${table}"`) - changed - same;
     const absent = `SELECT coalesce(t."${label}", '') FROM "${table}" t WHERE t.rowid NOT IN (SELECT known FROM stage.rows WHERE known IS NOT NULL) LIMIT ${NAMES}`;
     const names = count > 0 ? file.db.prepare(absent).pluck().all().map(String) : [];
     return { ...counted, fields, examples: examples(file, plan, table, columns), lacking: { count, names } };
   });
 }
 
-/** How many rows change which field, in one look at all of them. */
-function changedFields(file: PortalFile, plan: ImportPlan, table: string, columns: readonly StagedColumn[]): ChangedField[] {
+function tellApart({ db }: PortalFile, plan: ImportPlan, table: string | null, columns: readonly StagedColumn[]): Tally {
+  if (table && columns.some((c) => !c.fresh))
+    db.exec(
+      `UPDATE stage.rows AS r SET state = (SELECT CASE WHEN ${changes(columns, plan)} THEN 1 ELSE 2 END FROM "${table}" t WHERE t.rowid = r.known) WHERE r.state = ${STATE.open}`,
+    );
+  const states = new Map(db.prepare("SELECT state, count(*) FROM stage.rows GROUP BY state").raw().all() as [number, number][]);
+  const of = (n: number): number => states.get(n) ?? 0;
+  const told = { fresh: of(STATE.fresh), changed: of(STATE.changed), same: of(STATE.same) };
+  if (!table || told.changed === 0) return { ...told, columns: columns.map(() => 0) };
   const sums = columns.map((c) => `sum(${differs(c, plan)})`).join(", ");
-  const found = file.db
-    .prepare(`SELECT ${sums} FROM stage.rows r JOIN "${table}" t ON t.rowid = r.known WHERE r.state = 1`)
+  const found = db
+    .prepare(`SELECT ${sums} FROM stage.rows r JOIN "${table}" t ON t.rowid = r.known WHERE r.state = ${STATE.changed}`)
     .raw()
-    .get() as number[];
-  return columns.map((c, i) => ({ field: c.field.id, name: c.field.name, rows: found[i] ?? 0 })).filter((f) => f.rows > 0);
+    .get();
+  return { ...told, columns: found as number[] };
+}
+
+/** Which columns of the file say anything new: only those will be written, since writing one anew that is the same renews its indexes. */
+function rememberChanged({ db }: PortalFile, columns: readonly StagedColumn[]): void {
+  const put = db.prepare("INSERT INTO stage.changed VALUES (?)");
+  for (const c of columns) put.run(c.at);
 }
 
 /** A field that is still to be made is empty in every record. */

@@ -65,6 +65,45 @@ describe("known again by a key", () => {
     expect(p.named("parts", "A").fields).toMatchObject({ [p.field("parts", "note")]: null, [p.field("parts", "size")]: null });
   });
 
+  it("only what the file changes is written: what somebody changed elsewhere since the check stands, and a record that is gone is told", async () => {
+    const p = new Trial();
+    await p.bring(SITES, (job) => ({ ...p.suggest(job), table: { name: "Sites" } }));
+    const [sites, town] = [p.table("sites"), p.field("sites", "town")];
+    const changing = SITES.replace("North Hall,Harbour Lights", "North Hall,Pell Ferries");
+    const first = await p.drop(changing);
+    await p.check(first, p.suggest(first));
+    p.desk.change(sites, p.named("sites", "North Hall").id, { [town]: "Brindle" }, null);
+    expect(await bringInImport(p.file, owner, first.id)).toMatchObject({ ok: true, value: { changed: 1 } });
+    expect(p.named("sites", "North Hall").fields[town]).toBe("Brindle");
+    const second = await p.drop(SITES);
+    expect((await p.check(second, p.suggest(second))).result).toMatchObject({ changed: 1, same: 2 });
+    p.desk.remove(sites, p.named("sites", "Yard").id); // one of those that are the same
+    const gone = await bringInImport(p.file, owner, second.id);
+    expect(gone).toEqual({ ok: false, error: "One record of this import was removed meanwhile. Check all rows again." });
+  });
+
+  it("more records than are read together: the same file changes nothing, and one row is found among them", async () => {
+    const p = new Trial();
+    const rows = Array.from({ length: 20_005 }, (_, i) => `No ${i},${i % 7}`);
+    await p.bring(`Name,Size\n${rows.join("\n")}\n`, (job) => ({ ...p.suggest(job), table: { name: "Parts" } }));
+    const keyed = (job: ImportJob): ImportPlan => ({ ...p.suggest(job), key: 0 });
+    const again = await p.drop(`Name,Size\n${[...rows].reverse().join("\n")}\n`);
+    expect((await p.check(again, keyed(again))).result).toMatchObject({ fresh: 0, changed: 0, same: 20_005, lacking: { count: 0 } });
+    const { job } = await p.bring("Name,Size\nNo 10000,50\nno 9999,3\nNo 20004,5\nNo 20005,1\nNo 10000,51\n", keyed);
+    expect(job.result).toMatchObject({
+      fresh: 1,
+      changed: 2,
+      same: 1,
+      bad: 1,
+      fields: [
+        { name: "Name", rows: 1 },
+        { name: "Size", rows: 1 },
+      ],
+      problems: [{ line: 6, reason: "Line 2 has the same key." }],
+    });
+    expect(p.named("parts", "No 10000").fields[p.field("parts", "size")]).toBe(50);
+  });
+
   it("in an owned table the key is each company's own", async () => {
     const p = new Trial();
     const text = "No,Client\n1,Ash\n1,Birch\n";

@@ -77,7 +77,7 @@ export async function* readRecords(
   const file = await open(importPath(id, "csv"));
   try {
     for await (const chunk of file.createReadStream({ highWaterMark: 256 * 1024 }))
-      yield [...reader.push(decoder.decode(chunk as Buffer, { stream: true }))];
+      yield reader.push(decoder.decode(chunk as Buffer, { stream: true }));
     yield [...reader.push(decoder.decode()), ...reader.end()];
   } finally {
     await file.close().catch(() => {});
@@ -99,7 +99,7 @@ async function encodingOf(id: string): Promise<Analysis["encoding"]> {
   const decoder = new TextDecoder("utf-8", { fatal: true });
   const file = await open(importPath(id, "csv"));
   try {
-    for await (const chunk of file.createReadStream()) decoder.decode(chunk as Buffer, { stream: true });
+    for await (const chunk of file.createReadStream({ highWaterMark: 1024 * 1024 })) decoder.decode(chunk as Buffer, { stream: true });
     decoder.decode();
     return "utf-8";
   } catch {
@@ -149,8 +149,8 @@ export async function analyse(id: string, asked: Asked = { sheet: null, headerAt
 
 /** The first rows that have something in them, as the page shows them. */
 function firstRows(head: Buffer, encoding: Analysis["encoding"], delimiter: Delimiter): string[][] {
-  const records = [...new CsvReader(delimiter).push(new TextDecoder(encoding).decode(head))];
-  return records
+  return new CsvReader(delimiter)
+    .push(new TextDecoder(encoding).decode(head))
     .filter((r) => !isBlank(r))
     .slice(0, FIRST)
     .map((r) => r.cells.slice(0, MOST_COLUMNS).map(cut));

@@ -11,16 +11,19 @@ import { storedValue } from "../records/write/store";
 import { comparedColumn } from "../records/write/unique";
 import { FilesByName } from "./archive";
 import { FileReader, type Prepared } from "./beside";
+import { type Cell, cellReader, isProblem, type Problem, problem, type ReadCell } from "./cells";
 import { ChoiceReader, hasChoices } from "./chosen";
+import { type Held, HeldRecords } from "./held";
 import { companiesOfPeople, keyOf, Lookup, lookedUpBy } from "./lookup";
 import { ownerColumn, plannedColumns, type StagedColumn } from "./planned";
 
-export type Cell = string | number | null;
 export interface ReadRow {
   readonly line: number;
   readonly cells: Cell[];
   /** The record that is there already, and its row in the file of the database; or null. */
-  readonly known: { readonly id: string; readonly rowid: number } | null;
+  readonly known: { readonly id: string; readonly rowid: number; readonly held: Held } | null;
+  /** Places of the columns that say otherwise than the record; null where that is to be found out, or there is none. */
+  readonly differs: readonly number[] | null;
   /** The folded key, for rows of the file that have the same. */
   readonly key: string | null;
   /** Role ids of people, where a column says. */
@@ -40,14 +43,6 @@ export interface Unmatched {
   readonly text: string;
   rows: number;
 }
-
-/** As SQLite gives it, so that a hundred thousand need no objects of their own: row, id, company, key. */
-type Held = readonly [rowid: number, id: string, company: string | null, key: string | number];
-/** Those that share a key stand together. */
-type Keys = Map<string, Held | { readonly several: Held[] }>;
-type Problem = { reason: string };
-const problem = (reason: string): Problem => ({ reason });
-const isProblem = (x: unknown): x is Problem => typeof x === "object" && x !== null && "reason" in x;
 
 const quoted = (text: string): string => `“${text.length > 60 ? `${text.slice(0, 60)}…` : text}”`;
 /** What stands for a record that is to be made. */
@@ -69,6 +64,9 @@ export interface ReaderOf {
   readonly files: readonly Prepared[] | null;
 }
 
+const whole = (line: number, reason: string): RowProblem => ({ line, column: "the whole row", reason });
+const textAt = (cells: readonly string[], c: StagedColumn): string => unquoted(cells[c.at] ?? "");
+
 export class RowReader {
   readonly columns: readonly StagedColumn[];
   readonly table: Table | null;
@@ -77,10 +75,11 @@ export class RowReader {
   readonly unmatched = new Map<string, Unmatched>();
   readonly lookups = new Map<number, Lookup>();
   readonly choices = new Map<number, ChoiceReader>();
-  readonly #files = new Map<number, FileReader>();
+  /** By the place of the column in the file; relations are looked up. */
+  readonly #cells = new Map<number, ReadCell>();
   readonly #owner: StagedColumn | undefined;
   readonly #key: StagedColumn | undefined;
-  readonly #keys: Keys | null;
+  readonly #held: HeldRecords | null;
   readonly #role: number;
   readonly #unique: { column: StagedColumn; held: Map<string, string> }[];
   readonly #people: Map<string, Set<string | null>> | null;
@@ -93,14 +92,20 @@ export class RowReader {
     this.#owner = ownerColumn(plan, this.columns, of.way);
     const byName = new FilesByName(of.files ?? []);
     for (const c of this.columns) {
-      if (holdsFiles(c.field)) this.#files.set(c.at, new FileReader(file, c.field, this.table, byName, of.files !== null));
       if (hasChoices(c.field) && !c.fresh) this.choices.set(c.at, new ChoiceReader(c, (id, text) => this.#miss(id, c.at, text)));
-      if (!isRelation(c.field)) continue;
+      if (!isRelation(c.field)) {
+        const files = holdsFiles(c.field) ? new FileReader(file, c.field, this.table, byName, of.files !== null) : undefined;
+        this.#cells.set(c.at, cellReader(c, of.timeZone, files, this.choices.get(c.at)));
+        continue;
+      }
       const target = schema.table(c.field.options.target);
       this.lookups.set(c.at, new Lookup(file, target, lookedUpBy(schema, c.field, c.plan.by), schema.field(target.labelFieldId)));
     }
     this.#key = this.columns.find((c) => c.at === plan.key);
-    this.#keys = this.#key && this.table && !this.#key.fresh ? keysOf(file, this.table, this.#key) : null;
+    this.#held =
+      this.#key && this.table && !this.#key.fresh
+        ? new HeldRecords(file, this.table, this.#key, this.columns, plan.empties, this.#scoped)
+        : null;
     this.#role = plan.columns.findIndex((c) => c.to === "role");
     // What the key itself says twice is the business of the key.
     this.#unique = this.columns
@@ -120,39 +125,41 @@ export class RowReader {
 
   read({ cells, line, cut }: CsvRecord): RowProblem | ReadRow {
     const { header } = this.of;
-    const whole = (reason: string): RowProblem => ({ line, column: "the whole row", reason });
-    if (cut) return whole("It is far too long, or a quotation mark in it is never closed. Only its beginning was read.");
+    if (cut) return whole(line, "It is far too long, or a quotation mark in it is never closed. Only its beginning was read.");
     if (cells.length !== header.length)
-      return whole(`It has ${cells.length === 1 ? "one cell" : `${cells.length} cells`} where the row of names has ${header.length}.`);
-    const at = (c: StagedColumn): string => unquoted(cells[c.at] ?? "");
+      return whole(
+        line,
+        `It has ${cells.length === 1 ? "one cell" : `${cells.length} cells`} where the row of names has ${header.length}.`,
+      );
     // Whose it is comes first: a name that two companies have is that of the row's own.
-    const owner = this.#owner ? this.#cell(this.#owner, at(this.#owner), undefined, null) : null;
-    const bad = (c: StagedColumn, p: Problem): RowProblem => ({ line, column: header[c.at]!, reason: p.reason });
-    if (isProblem(owner)) return bad(this.#owner!, owner);
+    const owner = this.#owner ? this.#cell(this.#owner, textAt(cells, this.#owner), undefined, null) : null;
+    if (isProblem(owner)) return this.#bad(line, this.#owner!, owner);
     const company = this.#companyOf(owner);
-    const known = this.#known(at, company);
-    if (isProblem(known)) return bad(this.#key!, known);
+    const key = this.#key ? textAt(cells, this.#key) : "";
+    const stored = this.#key && key.trim() !== "" ? this.#stored(this.#key, key) : null;
+    const held = this.#known(key, stored, company);
+    if (isProblem(held)) return this.#bad(line, this.#key!, held);
+    const known = held === null ? null : { id: this.#held!.id(held), rowid: this.#held!.rowid(held), held };
     const out: Cell[] = [];
     for (const c of this.columns) {
-      const cell = c === this.#owner ? owner : this.#cell(c, at(c), company, known?.id ?? null);
-      if (isProblem(cell)) return bad(c, cell);
-      if (cell === null && this.#needed(c, known?.id ?? null)) return bad(c, problem(this.#needed(c, known?.id ?? null)!));
+      const cell = c === this.#owner ? owner : this.#cell(c, textAt(cells, c), company, known?.id ?? null);
+      if (isProblem(cell)) return this.#bad(line, c, cell);
+      const needed = cell === null ? this.#needed(c, known?.id ?? null) : null;
+      if (needed) return this.#bad(line, c, problem(needed));
       out.push(cell);
       if (c.folded) out.push(cell === null ? null : fold(String(cell)));
     }
     const lacking = known ? null : this.#lacking();
-    if (lacking) return whole(lacking);
+    if (lacking) return whole(line, lacking);
     const taken = this.#taken(out, known?.id ?? null, company);
-    if (taken) return bad(taken.column, problem(taken.reason));
+    if (taken) return this.#bad(line, taken.column, problem(taken.reason));
     const role = this.#roleOf(cells);
     if (isProblem(role)) return { line, column: header[this.#role]!, reason: role.reason };
-    return { line, cells: out, known, key: this.#keyText(at, company), role };
+    const differs = held === null ? null : this.#held!.differing(held, out);
+    return { line, cells: out, known, differs, key: stored === null || !this.#scoped ? stored : `${company ?? ""}\u0000${stored}`, role };
   }
 
-  #keyText(at: (c: StagedColumn) => string, company: string | null | undefined): string | null {
-    if (!this.#key || at(this.#key).trim() === "") return null;
-    return `${this.#scoped ? (company ?? "") : ""}\u0000${this.#stored(this.#key, at(this.#key))}`;
-  }
+  #bad = (line: number, c: StagedColumn, { reason }: Problem): RowProblem => ({ line, column: this.of.header[c.at]!, reason });
 
   #stored(c: StagedColumn, text: string): string {
     if (c.folded) return keyOf(text);
@@ -160,16 +167,13 @@ export class RowReader {
     return read.ok ? String(storedValue(read.value)) : text.trim();
   }
 
-  #known(at: (c: StagedColumn) => string, company: string | null | undefined): ReadRow["known"] | Problem {
+  #known(text: string, stored: string | null, company: string | null | undefined): Held | null | Problem {
     if (!this.#key) return null;
-    const text = at(this.#key);
-    if (text.trim() === "") return problem("It is empty, and records are known by it.");
-    const found = this.#keys?.get(this.#stored(this.#key, text));
-    if (!found) return null;
-    const there = "several" in found ? found.several : [found];
-    const own = this.#scoped && company !== undefined ? there.filter((k) => k[2] === company) : there;
+    if (stored === null) return problem("It is empty, and records are known by it.");
+    const there = this.#held?.of(stored) ?? [];
+    const own = this.#scoped && company !== undefined ? there.filter((k) => this.#held!.company(k) === company) : there;
     if (own.length > 1) return problem(`More than one record has ${quoted(text.trim())}, so it is not clear which is meant.`);
-    return own[0] ? { id: own[0][1], rowid: own[0][0] } : null;
+    return own[0] ?? null;
   }
 
   /** Why an empty cell cannot stand, if so. */
@@ -231,18 +235,8 @@ export class RowReader {
   }
 
   #cell(c: StagedColumn, text: string, company: string | null | undefined, record: string | null): Cell | Problem {
-    if (isRelation(c.field)) return this.#related(c, text, company);
-    const named = this.#files.get(c.at)?.read(text, record);
-    if (named) return named.ok ? storedValue(named.value) : problem(named.error);
-    const chosen = this.choices.get(c.at)?.read(text);
-    if (chosen)
-      return !chosen.ok ? problem(chosen.error) : c.field.type === "choices" ? storedValue(chosen.value) : (chosen.value[0] ?? null);
-    const read = kindOf(c.field).parse([text], c.field, {
-      order: c.order,
-      timeZone: this.of.timeZone,
-      ...(c.mark ? { mark: c.mark } : {}),
-    });
-    return read.ok ? storedValue(read.value) : problem(read.error);
+    const read = this.#cells.get(c.at);
+    return read ? read(text, record) : this.#related(c, text, company);
   }
 
   #related(c: StagedColumn, text: string, company: string | null | undefined): Cell | Problem {
@@ -332,24 +326,6 @@ export function namedIn(text: string, names: (text: string) => boolean): string[
       .filter(Boolean);
   if (names(text)) return [text];
   return split(text, ";").flatMap((p) => (names(p) ? [p] : split(p, ",")));
-}
-
-/** Which records have which key. */
-function keysOf(file: PortalFile, table: Table, key: StagedColumn): Keys {
-  const column = comparedColumn(key.field);
-  const rows = file.db
-    .prepare(`SELECT rowid, id, company_id, "${column}" FROM "${table.id}" WHERE "${column}" IS NOT NULL`)
-    .raw()
-    .iterate() as IterableIterator<[number, string, string | null, string | number]>;
-  const found: Keys = new Map();
-  for (const row of rows) {
-    const k = String(row[3]);
-    const there = found.get(k);
-    if (!there) found.set(k, row);
-    else if ("several" in there) there.several.push(row);
-    else found.set(k, { several: [there, row] });
-  }
-  return found;
 }
 
 /** Which record has which value of a field that no two share. */

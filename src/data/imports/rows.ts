@@ -152,7 +152,8 @@ function link(b: Bring, c: StagedColumn, where: string): void {
 
 export function changeRows(b: Bring): number {
   const { file, table, plan } = b;
-  const known = b.places.columns.map((c): StagedColumn => (c.fresh ? { ...c, field: fieldOf(b, c) } : c));
+  const changed = changedColumns(b);
+  const known = b.places.columns.filter((c) => changed.has(c.at)).map((c): StagedColumn => (c.fresh ? { ...c, field: fieldOf(b, c) } : c));
   const held = known.flatMap((c) => [`'${c.field.id}'`, heldSql(c, "t")]);
   const n = file.db
     .prepare(
@@ -167,7 +168,9 @@ export function changeRows(b: Bring): number {
     file.db.exec(`DELETE FROM ${q(linkTableName(c.field))} WHERE record_id IN (${differing})`);
     link(b, c, "r.state = 1");
   }
-  const columns = pairs(b).concat(identityPairs(b));
+  const columns = pairs(b)
+    .concat(identityPairs(b))
+    .filter((c) => changed.has(c.at.at));
   const kept = (c: (typeof columns)[number]): string => (plan.empties === "leave" ? `coalesce(${c.sql}, t.${q(c.column)})` : c.sql);
   const stamp = `version = t.version + 1, changed_at = '${b.by.at}', changed_by = '${b.by.by.replaceAll("'", "''")}'${columns.length > 0 ? ", " : ""}`;
   file.db.exec(updateText(b, columns, "r.state = 1", kept, stamp));
@@ -181,6 +184,14 @@ export function changeRows(b: Bring): number {
       .run(b.id);
   }
   return n;
+}
+
+/** Places of the columns that say anything new. */
+function changedColumns({ file: { db } }: Bring): ReadonlySet<unknown> {
+  // Of rows that an earlier Elkhorn has checked.
+  if (!db.prepare("SELECT 1 FROM stage.sqlite_schema WHERE name = 'changed'").get())
+    throw new Overtaken("Elkhorn has been renewed since these rows were checked. Check all rows again.");
+  return new Set(db.prepare("SELECT at FROM stage.changed").pluck().all());
 }
 
 const changedIds = (b: Bring): string[] => b.file.db.prepare("SELECT id FROM stage.rows WHERE state = 1").pluck().all() as string[];

@@ -7,7 +7,10 @@ const MOST_TEXT = 1_000;
 const MOST_LONG_TEXT = 100_000;
 
 /** Letters of one composition (NFC), no NUL (SQLite's text functions stop there), no lone surrogates. */
-export const cleanText = (s: string): string => s.replaceAll("\u0000", "").toWellFormed().normalize("NFC").trim();
+export const cleanText = (s: string): string =>
+  PLAIN.test(s) ? s.trim() : s.replaceAll("\u0000", "").toWellFormed().normalize("NFC").trim();
+/** Most texts of most files, of which nothing is to be cleaned. */
+const PLAIN = /^[\x01-\x7f]*$/;
 
 export type TextOptions = Having<never, "longest" | "mask" | "maskSays">;
 
