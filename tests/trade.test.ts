@@ -54,7 +54,7 @@ it("the portal is made; companies, people and bells come from files, and each co
   await owner.seesText("Saint Hobb in the Reeds");
   await bringIn(
     "people.csv",
-    "Full name,E-mail,Company\nAgnes Tolley,agnes@oathill.example,Minster of Oat Hill\nHugh Clapper,hugh@reeds.example,Saint Hobb in the Reeds\n",
+    "First name,Surname,E-mail,Company\nAgnes,Tolley,agnes@oathill.example,Minster of Oat Hill\nHugh,Clapper,hugh@reeds.example,Saint Hobb in the Reeds\n",
   );
   await owner.seesText("agnes@oathill.example");
   const bells = ["Treble", "Second", "Third", "Tenor"].map(

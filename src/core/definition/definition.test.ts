@@ -142,6 +142,51 @@ describe("problems of an import's plan, by column", () => {
       "Companies need a column to be known by: choose it under “Known again by”.",
     ],
     [
+      "words behind a number",
+      {
+        columns: [
+          { to: "new", name: "A", type: "number", order: "iso" },
+          { to: "behind", at: 0 },
+        ],
+      },
+      1,
+      "A takes no words behind its own: it is left out, or no text.",
+    ],
+    [
+      "words behind what stands behind them",
+      {
+        columns: [
+          { to: "behind", at: 1 },
+          { to: "behind", at: 0 },
+        ],
+      },
+      0,
+      "B takes no words behind its own: it is left out, or no text.",
+    ],
+    [
+      "words behind what is not in the file",
+      {
+        columns: [
+          { to: "new", name: "A", type: "text", order: "iso" },
+          { to: "behind", at: 7 },
+        ],
+      },
+      1,
+      "Choose a column of this file.",
+    ],
+    [
+      "a key that stands behind another column",
+      {
+        key: 1,
+        columns: [
+          { to: "new", name: "A", type: "text", order: "iso" },
+          { to: "behind", at: 0 },
+        ],
+      },
+      1,
+      "The column that records are known by is left out.",
+    ],
+    [
       "a key that is not there yet",
       { table: { id: t.signs }, key: 1, columns: [{ to: "skip" }, { to: "new", name: "B", type: "text", order: "iso" }] },
       1,

@@ -10,6 +10,8 @@ export const MOST_COLUMNS = 200;
 /** Types of one value: what a column of a file can become. */
 export const IMPORTABLE = FIELD_TYPES.filter((type) => kindOf({ type }).importable);
 
+const at = z.int().min(0).max(MOST_COLUMNS);
+
 /** How the cells of a column are read. */
 const reading = {
   order: z.enum(["iso", "day-first", "month-first"]).default("iso"),
@@ -38,10 +40,21 @@ const column = z.discriminatedUnion("to", [
   }),
   /** Of people: the role that they have in their company. */
   z.object({ to: z.literal("role") }),
+  /** Its words stand behind those of another column, with a space between: a surname behind a first name. */
+  z.object({ to: z.literal("behind"), at }),
 ]);
 export type PlanColumn = z.infer<typeof column>;
+/** A column that fills a field of its own. */
+export type FillingColumn = Extract<PlanColumn, { to: "field" | "new" }>;
+export const fills = (c: PlanColumn | undefined): c is FillingColumn => c?.to === "field" || c?.to === "new";
 
-const at = z.int().min(0).max(MOST_COLUMNS);
+/** The columns that stand behind this one, in the order of the file. */
+export const behind = (columns: readonly PlanColumn[], at: number): number[] =>
+  columns.flatMap((c, i) => (c.to === "behind" && c.at === at ? [i] : []));
+
+/** Words can stand behind words alone. `typeOf` tells the type of a field that is there. */
+export const takesMore = (c: PlanColumn | undefined, typeOf: (field: string) => string | undefined): boolean =>
+  fills(c) && ["text", "long-text"].includes((c.to === "new" ? c.type : typeOf(c.field)) ?? "");
 
 export const importPlanSchema = z.object({
   /** An existing table's id, or a new table's name. */
@@ -114,10 +127,10 @@ export function planProblems(
   if (table === undefined) return [{ at: -1, message: "Choose a table of this portal." }];
   if (plan.columns.length !== header.length) return [{ at: -1, message: "The mapping does not fit this file." }];
   const problems: PlanProblem[] = [];
-  if (plan.columns.every((c) => c.to === "skip")) problems.push({ at: -1, message: "Every column is left out; choose at least one." });
+  if (!plan.columns.some((c) => c.to !== "skip")) problems.push({ at: -1, message: "Every column is left out; choose at least one." });
   const used = new Set<string>();
   for (const [i, c] of plan.columns.entries()) {
-    const problem = columnProblem(c, table, schema, used);
+    const problem = c.to === "behind" ? behindProblem(plan, c.at, header, schema) : columnProblem(c, table, schema, used);
     if (problem) problems.push({ at: i, message: problem });
   }
   problems.push(...ownerProblems(plan, table, schema), ...keyProblems(plan, table, schema));
@@ -126,7 +139,12 @@ export function planProblems(
   return problems;
 }
 
-function columnProblem(c: PlanColumn, table: Table | null, schema: Schema, used: Set<string>): string | null {
+function behindProblem(plan: ImportPlan, at: number, header: readonly string[], schema: Schema): string | null {
+  if (takesMore(plan.columns[at], (id) => schema.findField(id)?.type)) return null;
+  return at < header.length ? `${header[at]} takes no words behind its own: it is left out, or no text.` : "Choose a column of this file.";
+}
+
+function columnProblem(c: Exclude<PlanColumn, { to: "behind" }>, table: Table | null, schema: Schema, used: Set<string>): string | null {
   if (c.to === "skip") return null;
   if (c.to === "role") return table?.kind === "people" ? null : "Only people have roles.";
   if (c.to === "new") {
@@ -154,7 +172,7 @@ function ownerProblems(plan: ImportPlan, table: Table | null, schema: Schema): P
   const { whose } = plan;
   if (whose.kind !== "column") return [];
   const c = plan.columns[whose.at];
-  if (!c || c.to === "skip" || c.to === "role") return [{ at: whose.at, message: "The column that says whose they are is left out." }];
+  if (!fills(c)) return [{ at: whose.at, message: "The column that says whose they are is left out." }];
   const target = c.to === "new" ? c.target : schema.findField(c.field)?.options.target;
   if (!target || (c.to === "new" && !isRelationType(c.type)))
     return [
@@ -173,7 +191,7 @@ function keyProblems(plan: ImportPlan, table: Table | null, schema: Schema): Pla
       : [{ at: -1, message: `${table!.name} need a column to be known by: choose it under “Known again by”.` }];
   }
   const c = plan.columns[plan.key];
-  if (!c || c.to === "skip") return [{ at: plan.key, message: "The column that records are known by is left out." }];
+  if (!c || c.to === "skip" || c.to === "behind") return [{ at: plan.key, message: "The column that records are known by is left out." }];
   if (c.to === "new")
     return table ? [{ at: plan.key, message: "Records that are there have nothing in a new field: choose another column." }] : [];
   const field = c.to === "field" ? schema.findField(c.field) : undefined;

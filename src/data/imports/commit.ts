@@ -3,7 +3,7 @@
 import { rmSync } from "node:fs";
 import type { Owner } from "@/core/access/viewer";
 import { actorOf, actorText } from "@/core/events/event";
-import type { ImportPlan, PlanColumn } from "@/core/exchange/import-plan";
+import { fills, type ImportPlan, type PlanColumn } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
 import type { Table } from "@/core/schema/types";
 import { published } from "../definition/published";
@@ -139,7 +139,7 @@ function requireName(file: PortalFile, table: Table): void {
 function keepMapping(file: PortalFile, id: string, plan: ImportPlan, { tableId, columnIds }: Places): void {
   const columns = plan.columns.map((c, at): PlanColumn => {
     const field = columnIds.get(at);
-    if (!field || c.to === "skip" || c.to === "role") return c;
+    if (!field || !fills(c)) return c;
     return { to: "field", field, order: c.order, mark: c.mark, by: c.by, add: false, ...(c.as ? { as: c.as } : {}) };
   });
   const whose = plan.whose.kind === "column" && "name" in plan.table ? ({ kind: "as-is" } as const) : plan.whose;

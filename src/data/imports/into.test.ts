@@ -123,6 +123,41 @@ describe("known again by a key", () => {
   });
 });
 
+describe("a name in two columns", () => {
+  it("of people is one, whatever stands first; the mapping is remembered and the same file changes nothing", async () => {
+    const p = new Trial();
+    const people =
+      "Surname,First name,E-mail,Company\nPell,Ada Mary,ada@h.example,Ash\n Quay ,Bo,bo@p.example,Birch\n,Cy,cy@p.example,Birch\n";
+    const first = await p.bring(people, undefined, "people.csv");
+    expect(first.job.plan).toMatchObject({ columns: [{ to: "behind", at: 1 }, { to: "field", field: "f_person_name" }, {}, {}] });
+    const names = () => p.records("people").map((r) => r.fields.f_person_name);
+    expect(names()).toEqual(["Ada Mary Pell", "Bo Quay", "Cy"]);
+    const again = await p.drop(people);
+    const plan = p.suggest(again);
+    expect(plan.columns[0]).toEqual({ to: "behind", at: 1 });
+    expect((await p.check(again, plan)).result).toMatchObject({ fresh: 0, changed: 0, same: 3, bad: 0 });
+    await p.bring(people.replace("Pell,Ada Mary", "Pell-Marsh,Ada Mary"));
+    expect(names()).toEqual(["Ada Mary Pell-Marsh", "Bo Quay", "Cy"]);
+  });
+
+  it("of a new table names its records and can be what they are known by; a table with fields of its own keeps them apart", async () => {
+    const p = new Trial();
+    const file = "Ref,Forename,Surname,Town\n1,Ada,Pell,Tarn\n2,Ada,Quay,Tarn\n";
+    await p.bring(file, (job) => ({ ...p.suggest(job), table: { name: "Makers" }, key: 1, title: 1 }), "makers.csv");
+    const label = () => p.records("makers").map((r) => r.fields[p.table("makers").labelFieldId]);
+    expect(label()).toEqual(["Ada Pell", "Ada Quay"]);
+    // The key is the whole of it: another Ada is another record.
+    const more = await p.bring("Town,Surname,Forename\nTarn,Pell,Ada\nBrindle,Ash,Ada\n", (job) => ({
+      ...p.suggest(job, p.table("makers").id),
+      key: 2,
+    }));
+    expect(more.job.result).toMatchObject({ fresh: 1, changed: 0, same: 1, bad: 0 });
+    for (const name of ["Forename", "Surname"]) addField(p.file, "t_people", { slug: name.toLowerCase(), name, type: "text" });
+    const apart = await p.drop("Forename,Surname,E-mail,Name\nAda,Pell,ada@h.example,Ada P.\n");
+    expect(p.suggest(apart, "t_people").columns.map((c) => c.to)).toEqual(["field", "field", "field", "field"]);
+  });
+});
+
 describe("relations", () => {
   it("by name, e-mail or any column; the table and the column are guessed from the values", async () => {
     const p = new Trial();

@@ -1,6 +1,6 @@
 /** Where the columns of a plan go: fields that are there, and fields that are still to be made. */
 
-import { type ImportPlan, isRelationType, type PlanColumn } from "@/core/exchange/import-plan";
+import { behind, type FillingColumn, fills, type ImportPlan, isRelationType } from "@/core/exchange/import-plan";
 import type { DateOrder } from "@/core/schema/fields/kind";
 import { type Field, kindOf, type Schema } from "@/core/schema/types";
 
@@ -13,13 +13,15 @@ export interface StagedColumn {
   readonly folded: boolean;
   /** Still to be made: until then the field has a provisional id. */
   readonly fresh: boolean;
-  readonly plan: Exclude<PlanColumn, { to: "skip" | "role" }>;
+  readonly plan: FillingColumn;
+  /** Columns whose words stand behind its own. */
+  readonly behind: readonly number[];
 }
 
 export function plannedColumns(plan: ImportPlan, schema: Schema): StagedColumn[] {
   return plan.columns.flatMap((c, at): StagedColumn[] => {
-    if (c.to === "skip" || c.to === "role") return [];
-    const how = { at, order: c.order, ...(c.mark ? { mark: c.mark } : {}), plan: c };
+    if (!fills(c)) return [];
+    const how = { at, order: c.order, ...(c.mark ? { mark: c.mark } : {}), plan: c, behind: behind(plan.columns, at) };
     if (c.to === "field") {
       const field = schema.field(c.field);
       return [{ ...how, field, folded: kindOf(field).folds, fresh: false }];

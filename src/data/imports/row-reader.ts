@@ -65,7 +65,15 @@ export interface ReaderOf {
 }
 
 const whole = (line: number, reason: string): RowProblem => ({ line, column: "the whole row", reason });
-const textAt = (cells: readonly string[], c: StagedColumn): string => unquoted(cells[c.at] ?? "");
+
+function textAt(cells: readonly string[], c: StagedColumn): string {
+  const own = unquoted(cells[c.at] ?? "");
+  if (c.behind.length === 0) return own;
+  return [own, ...c.behind.map((at) => unquoted(cells[at] ?? ""))]
+    .map((t) => t.trim())
+    .filter(Boolean)
+    .join(" ");
+}
 
 export class RowReader {
   readonly columns: readonly StagedColumn[];

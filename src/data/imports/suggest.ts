@@ -29,6 +29,8 @@ const NAMES = {
   name: /^(full |contact |display )?name$/i,
   title: /^(title|subject|summary|topic)$/i,
   reference: /\b(reference|ref|code|number|no\.?|id|sku|serial)\b/i,
+  first: /^(first|given|christian)[ _-]?names?$|^forenames?$/i,
+  last: /^(last|family)[ _-]?names?$|^surnames?$/i,
   place: /\b(town|city|county|country|region|state|address|street|postcode|zip|place)\b/i,
   email: /^e?-?mail( address)?$/i,
   role: /^(role|job|position)$/i,
@@ -92,6 +94,13 @@ const freshColumn = (name: string, g: ColumnGuess, currency: string): PlanColumn
   ...(g.type === "money" ? { currency: likeliest(g.currency, currency) ?? currency } : {}),
 });
 
+/** A name that stands in two columns, as they are called. */
+function inTwo({ analysis: { header, columns } }: Of): { first: number; last: number } | null {
+  const at = (words: RegExp): number => header.findIndex((h, i) => words.test(h) && columns[i]!.filled > 0);
+  const [first, last] = [at(NAMES.first), at(NAMES.last)];
+  return first === -1 || last === -1 || header.some((h) => NAMES.name.test(h)) ? null : { first, last };
+}
+
 function freshColumns(of: Of, schema: Schema): PlanColumn[] {
   const { currency } = published(of.file).definition.portal;
   return of.analysis.header.map((name, i): PlanColumn => {
@@ -134,6 +143,11 @@ function shareFound(file: PortalFile, table: Table, by: Field, values: readonly 
 
 function intoNew(of: Of, schema: Schema): Partial<ImportPlan> {
   const columns = freshColumns(of, schema);
+  const two = inTwo(of);
+  if (two) {
+    columns[two.first] = { to: "new", name: "Name", type: "text", order: "iso" };
+    columns[two.last] = { to: "behind", at: two.first };
+  }
   const title = titleOf(of.analysis, columns);
   if (title !== null) {
     const c = columns[title]!;
@@ -187,9 +201,13 @@ function titleOf(analysis: Analysis, columns: readonly PlanColumn[]): number | n
 
 function intoTable(of: Of, schema: Schema, table: Table): Partial<ImportPlan> {
   const fresh = freshColumns(of, schema);
+  const two = inTwo(of);
+  const named = two ? nameFieldFor(table, [of.analysis.header[two.first]!, of.analysis.header[two.last]!]) : undefined;
   const used = new Set<string>();
   const columns = of.analysis.header.map((h, i): PlanColumn => {
     const own = fresh[i]!;
+    if (named && i === two!.first) return { to: "field", field: named.id, order: "iso" };
+    if (named && i === two!.last) return { to: "behind", at: two!.first };
     const companies = table.kind === "people" && own.to === "new" && own.target === schema.companies.id;
     const field = fieldFor(table, h, of.analysis.columns[i]!) ?? (companies ? schema.findField("f_person_companies") : undefined);
     if (!field && table.kind === "people" && NAMES.role.test(h)) return { to: "role" };
@@ -217,6 +235,15 @@ function intoTable(of: Of, schema: Schema, table: Table): Partial<ImportPlan> {
     currency: "GBP",
   });
   return withKey(plan, of.analysis, schema, table);
+}
+
+/** The field for a name that stands in two columns; none where the table has fields for the two. */
+function nameFieldFor(table: Table, headers: readonly string[]): Field | undefined {
+  if (table.fields.some((f) => headers.some((h) => bare(f.name) === bare(h)))) return undefined;
+  const label = table.fields.find((f) => f.id === table.labelFieldId);
+  return table.kind === "people" || (table.kind === "ordinary" && label?.type === "text" && NAMES.name.test(label.name))
+    ? label
+    : undefined;
 }
 
 /** People and companies have a name: where no column is called so, the one that looks like one is taken. */

@@ -3,7 +3,7 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { type ImportPlan, importPlanSchema, type PlanProblem, planProblems } from "@/core/exchange/import-plan";
+import { fills, type ImportPlan, importPlanSchema, type PlanProblem, planProblems } from "@/core/exchange/import-plan";
 import { takeFilesAway } from "@/data/imports/archives";
 import { bringInImport, giveUpImport, importJob, readAgain as readFileAgain, startCheck, takeBackImport } from "@/data/imports/jobs";
 import { suggestPlan } from "@/data/imports/suggest";
@@ -53,7 +53,7 @@ export async function checkMended(slug: string, id: string, given: unknown): Pro
   if (!job?.plan || !parsed.success) return { ok: false, problems: [{ at: -1, message: GONE }] };
   const columns = job.plan.columns.map((c, at) => {
     const mend = parsed.data.find((m) => m.at === at);
-    if (!mend || c.to === "skip" || c.to === "role") return c;
+    if (!mend || !fills(c)) return c;
     return { ...c, as: { ...c.as, ...mend.as }, add: mend.add || c.add };
   });
   return checkPlan(slug, id, { ...job.plan, columns });

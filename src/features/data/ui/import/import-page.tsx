@@ -118,6 +118,7 @@ function Stage({ p, job, map }: { p: OfficePortal; job: ImportJob; map: boolean 
           id: t.id,
           name: t.name,
           kind: t.kind,
+          label: t.labelFieldId,
           fields: t.fields.map((f) => ({
             id: f.id,
             name: f.name,

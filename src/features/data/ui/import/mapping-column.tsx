@@ -1,7 +1,7 @@
 "use client";
 /** One column of a file: where it goes, as what, and how a relation finds its records. */
 import type { ColumnGuess } from "@/core/exchange/guess";
-import { IMPORTABLE, isRelationType, type PlanColumn } from "@/core/exchange/import-plan";
+import { type FillingColumn, IMPORTABLE, isRelationType, type PlanColumn, takesMore } from "@/core/exchange/import-plan";
 import { type FieldType, kindOf } from "@/core/schema/types";
 
 export interface MappingColumn {
@@ -13,12 +13,19 @@ export interface MappingTable {
   id: string;
   name: string;
   kind: "people" | "companies" | "ordinary";
+  /** The field that names its records. */
+  label: string;
   fields: { id: string; name: string; type: FieldType; target: string | null; key: boolean; takes: boolean }[];
 }
 
 interface Props {
   column: MappingColumn;
+  /** Its place in the file. */
+  place: number;
   value: PlanColumn;
+  /** All columns of the file, with where they go. */
+  columns: readonly MappingColumn[];
+  values: readonly PlanColumn[];
   /** The table that the rows go into; undefined of a new one. */
   table: MappingTable | undefined;
   tables: readonly MappingTable[];
@@ -39,10 +46,14 @@ const fresh = ({ name, guess }: MappingColumn, currency: string): PlanColumn => 
   ...(guess.type === "money" ? { currency } : {}),
 });
 
-export function Goes({ column, value, table, currency, onChange }: Props) {
-  const key = value.to === "field" ? value.field : value.to;
+export function Goes({ column, place, value, columns, values, table, currency, onChange }: Props) {
+  const key = value.to === "field" ? value.field : value.to === "behind" ? `behind ${value.at}` : value.to;
+  const typeOf = (id: string): string | undefined => table?.fields.find((f) => f.id === id)?.type;
+  // Whoever has something behind it cannot go behind another.
+  const first = values.some((v) => v.to === "behind" && v.at === place);
   const choose = (to: string): void => {
-    if (to === "skip") onChange({ to: "skip" });
+    if (to.startsWith("behind ")) onChange({ to: "behind", at: Number(to.slice(7)) });
+    else if (to === "skip") onChange({ to: "skip" });
     else if (to === "role") onChange({ to: "role" });
     else if (to === "new") onChange(fresh(column, currency));
     else onChange({ to: "field", field: to, order: column.guess.dateOrder, ...(column.guess.mark ? { mark: column.guess.mark } : {}) });
@@ -51,7 +62,7 @@ export function Goes({ column, value, table, currency, onChange }: Props) {
     <div className="flex gap-2">
       <select
         aria-label={`Where ${column.name} goes`}
-        className="select select-sm w-40"
+        className="select select-sm w-48"
         value={key}
         onChange={(e) => choose(e.target.value)}
       >
@@ -64,6 +75,15 @@ export function Goes({ column, value, table, currency, onChange }: Props) {
           ))}
         {table?.kind === "people" && <option value="role">Their role</option>}
         <option value="new">A new field</option>
+        {columns.map(
+          (c, i) =>
+            i !== place &&
+            ((!first && takesMore(values[i], typeOf)) || key === `behind ${i}`) && (
+              <option key={c.name} value={`behind ${i}`}>
+                Behind {c.name}
+              </option>
+            ),
+        )}
         <option value="skip">Leave it out</option>
       </select>
       {value.to === "new" && (
@@ -82,6 +102,10 @@ export function As(props: Props) {
   const { column, value, table, tables, currencies, onChange } = props;
   if (value.to === "skip") return <span className="quiet">not brought in</span>;
   if (value.to === "role") return <span className="quiet">the name of a role</span>;
+  if (value.to === "behind") {
+    const example = [props.columns[value.at]?.sample[0], column.sample[0]].filter(Boolean).join(" ");
+    return <span className="quiet">{example ? `together: ${example}` : "together, with a space between"}</span>;
+  }
   const field = value.to === "field" ? table?.fields.find((f) => f.id === value.field) : undefined;
   const type = value.to === "new" ? value.type : (field?.type ?? "text");
   const target = value.to === "new" ? value.target : (field?.target ?? undefined);
@@ -92,7 +116,7 @@ export function As(props: Props) {
       ) : (
         <select
           aria-label={`Type of ${column.name}`}
-          className="select select-sm w-40"
+          className="select select-sm w-48"
           value={type}
           onChange={(e) => onChange({ ...value, type: e.target.value as never, choices: [...column.guess.choices] })}
         >
@@ -150,7 +174,7 @@ export function As(props: Props) {
   );
 }
 
-type Into = Extract<PlanColumn, { to: "field" | "new" }>;
+type Into = FillingColumn;
 
 /** What the file names and is not there is made with it. */
 function AddMissing({ words, value, onChange }: { words: string; value: Into; onChange: (c: PlanColumn) => void }) {
@@ -169,7 +193,7 @@ function AddMissing({ words, value, onChange }: { words: string; value: Into; on
 
 interface PointsProps {
   column: MappingColumn;
-  value: Extract<PlanColumn, { to: "field" | "new" }>;
+  value: FillingColumn;
   target: string | undefined;
   tables: readonly MappingTable[];
   /** Whether the table pointed to is still to be chosen. */
@@ -207,7 +231,7 @@ function Points({ column, value, target, tables, open, onChange }: PointsProps) 
           >
             <option value="">name</option>
             {there.fields
-              .filter((f) => f.key)
+              .filter((f) => f.key && f.id !== there.label)
               .map((f) => (
                 <option key={f.id} value={f.id}>
                   {f.name}

@@ -116,6 +116,9 @@ export function Mapping({ portal, at, importId, shape, columns, tables, roles, p
             {columns.map((c, i) => {
               const props = {
                 column: c,
+                place: i,
+                columns,
+                values: plan.columns,
                 value: plan.columns[i]!,
                 table,
                 tables,
@@ -124,7 +127,7 @@ export function Mapping({ portal, at, importId, shape, columns, tables, roles, p
                 onChange: (x: PlanColumn) => set(i, x),
               };
               return (
-                <tr key={c.name}>
+                <tr key={c.name} className="leading-7">
                   <td className="font-medium">{c.name}</td>
                   <td className="quiet max-w-48!">{c.sample.filter(Boolean).slice(0, 3).join(" · ") || "empty"}</td>
                   <td>
@@ -178,7 +181,7 @@ function Title({ plan, setPlan, columns }: Part) {
         {columns.map((c, i) => (
           <option key={c.name} value={i} disabled={!can[i]}>
             {c.name}
-            {can[i] ? "" : " (no text)"}
+            {can[i] ? "" : plan.columns[i]!.to === "behind" ? " (stands behind another)" : " (no text)"}
           </option>
         ))}
       </select>
@@ -211,7 +214,7 @@ function KnownBy({ plan, setPlan, columns, table }: Part) {
           <label className="grid gap-1 text-sm">
             <span className="quiet">Two rows of the file with the same</span>
             <select
-              className="select select-sm"
+              className="select select-sm w-56"
               value={plan.duplicates}
               onChange={(e) => setPlan({ ...plan, duplicates: e.target.value as never })}
             >
@@ -223,7 +226,7 @@ function KnownBy({ plan, setPlan, columns, table }: Part) {
             <label className="grid gap-1 text-sm">
               <span className="quiet">An empty cell</span>
               <select
-                className="select select-sm"
+                className="select select-sm w-48"
                 value={plan.empties}
                 onChange={(e) => setPlan({ ...plan, empties: e.target.value as never })}
               >
