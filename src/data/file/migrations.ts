@@ -101,6 +101,8 @@ export const PORTAL: readonly Step[] = [
   allowances,
   MONEY,
   ALLOWANCE_COUNTS,
+  // Whoever was added has not been in, whether anybody asked them or not.
+  `UPDATE sys_fields SET options = replace(options, '"name":"invited"', '"name":"not in yet"') WHERE id = 'f_person_status';`,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -30,7 +30,13 @@ export function addBuiltInTables(file: PortalFile): void {
         name: "Status",
         type: "choice",
         system: true,
-        options: { choices: ["invited", "awaiting approval", "active", "inactive", "expired"].map((id) => ({ id, name: id })) },
+        options: {
+          // Whoever was added has not been in, asked or not: the room of people tells which.
+          choices: [
+            { id: "invited", name: "not in yet" },
+            ...["awaiting approval", "active", "inactive", "expired"].map((id) => ({ id, name: id })),
+          ],
+        },
       },
       {
         id: "f_person_companies",

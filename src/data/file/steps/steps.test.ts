@@ -2,6 +2,7 @@
 
 import { beforeAll, describe, expect, it } from "vitest";
 import { readDefinition } from "@/core/definition/definition";
+import { TestPortal } from "@/testing/portal";
 import { migrate, PORTAL } from "../migrations";
 import Database from "../sqlite";
 
@@ -127,5 +128,18 @@ describe("people of an older file", () => {
     });
     expect(old.prepare("SELECT * FROM t_people").get()).toEqual({ id: "p", f_9: "Dana", f_person_picture: null });
     expect(old.prepare("SELECT count(*) FROM sys_accounts").pluck().get()).toBe(0);
+  });
+
+  it("who was added is not called invited; a field of one's own that says so keeps its words", () => {
+    const p = new TestPortal([], () => []);
+    const words = (id: string) => (p.file.db.prepare("SELECT options FROM sys_fields WHERE id = ?").pluck().get(id) as string) ?? "";
+    const now = words("f_person_status");
+    expect(JSON.parse(now).choices[0]).toEqual({ id: "invited", name: "not in yet" });
+    const before = now.replace("not in yet", "invited");
+    p.file.db.prepare("UPDATE sys_fields SET options = ? WHERE id IN ('f_person_status', 'f_person_name')").run(before);
+    const step = PORTAL.findIndex((x) => typeof x === "string" && x.includes("not in yet"));
+    p.file.db.pragma(`user_version = ${step}`);
+    migrate(p.file.db, PORTAL.slice(0, step + 1));
+    expect([words("f_person_status"), words("f_person_name")]).toEqual([now, before]);
   });
 });
