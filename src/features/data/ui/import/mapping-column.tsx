@@ -62,7 +62,7 @@ export function Goes({ column, place, value, columns, values, table, currency, o
     <div className="flex gap-2">
       <select
         aria-label={`Where ${column.name} goes`}
-        className="select select-sm w-48"
+        className="select select-sm w-44 pr-7 text-ellipsis"
         value={key}
         onChange={(e) => choose(e.target.value)}
       >
@@ -89,7 +89,7 @@ export function Goes({ column, place, value, columns, values, table, currency, o
       {value.to === "new" && (
         <input
           aria-label={`Name of the field for ${column.name}`}
-          className="input input-sm w-36"
+          className="input input-sm w-32"
           value={value.name}
           onChange={(e) => onChange({ ...value, name: e.target.value })}
         />
@@ -116,7 +116,7 @@ export function As(props: Props) {
       ) : (
         <select
           aria-label={`Type of ${column.name}`}
-          className="select select-sm w-48"
+          className="select select-sm w-44 pr-7 text-ellipsis"
           value={type}
           onChange={(e) => onChange({ ...value, type: e.target.value as never, choices: [...column.guess.choices] })}
         >
@@ -208,7 +208,7 @@ function Points({ column, value, target, tables, open, onChange }: PointsProps) 
       {open && (
         <select
           aria-label={`What ${column.name} points to`}
-          className="select select-sm w-36"
+          className="select select-sm w-32 pr-7 text-ellipsis"
           value={target ?? ""}
           onChange={(e) => onChange({ ...value, target: e.target.value, by: null } as PlanColumn)}
         >
