@@ -2,6 +2,7 @@
 import { isEmail } from "../text/email";
 import { fold } from "../text/fold";
 import { CsvReader, guessDelimiter, isBlank } from "./csv";
+import { headingKey, headsFirstName, headsLastName } from "./headings";
 
 export const INVITEE_PARTS = ["name", "email", "company", "roles", "password"] as const;
 export type InviteePart = (typeof INVITEE_PARTS)[number];
@@ -9,13 +10,11 @@ export type InviteePart = (typeof INVITEE_PARTS)[number];
 /** Common practice, no source: what lists of people are headed by. */
 const HEADINGS: Readonly<Record<InviteePart, readonly string[]>> = {
   name: ["name", "full name", "person", "contact"],
-  email: ["e-mail", "email", "mail", "e-mail address", "email address"],
+  email: ["e mail", "email", "mail", "e mail address", "email address"],
   company: ["company", "organisation", "organization", "client", "customer", "firm"],
   roles: ["role", "roles"],
   password: ["password", "temporary password"],
 };
-const FIRST = ["first name", "given name", "forename"];
-const LAST = ["last name", "surname", "family name"];
 
 export interface InviteeFile {
   readonly columns: readonly string[];
@@ -51,12 +50,12 @@ export function readInvitees(text: string): InviteeFile | string {
 }
 
 function byHeading(columns: readonly string[]): InviteeFile["guess"] {
-  const keys = columns.map((c) => fold(c).replace(/[_.]/g, " ").trim());
+  const keys = columns.map(headingKey);
   const at = (names: readonly string[]): number[] => {
     const i = keys.findIndex((k) => names.includes(k));
     return i < 0 ? [] : [i];
   };
-  const apart = [...at(FIRST), ...at(LAST)];
+  const apart = [columns.findIndex(headsFirstName), columns.findIndex(headsLastName)].filter((i) => i >= 0);
   return {
     name: apart.length > 0 ? apart : at(HEADINGS.name),
     email: at(HEADINGS.email),

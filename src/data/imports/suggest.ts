@@ -1,6 +1,7 @@
 /** How a file is most likely meant: where its columns go, what they point to, what names a record and whose it is. Every guess can be changed. */
 import type { Owner } from "@/core/access/viewer";
 import type { ColumnGuess } from "@/core/exchange/guess";
+import { headsFirstName, headsLastName } from "@/core/exchange/headings";
 import { type ImportPlan, importPlanSchema, keyFields, type PlanColumn, takesImport } from "@/core/exchange/import-plan";
 import { startersFor } from "@/core/exchange/starters";
 import { likeliest } from "@/core/money/currency";
@@ -29,8 +30,6 @@ const NAMES = {
   name: /^(full |contact |display )?name$/i,
   title: /^(title|subject|summary|topic)$/i,
   reference: /\b(reference|ref|code|number|no\.?|id|sku|serial)\b/i,
-  first: /^(first|given|christian)[ _-]?names?$|^forenames?$/i,
-  last: /^(last|family)[ _-]?names?$|^surnames?$/i,
   place: /\b(town|city|county|country|region|state|address|street|postcode|zip|place)\b/i,
   email: /^e?-?mail( address)?$/i,
   role: /^(role|job|position)$/i,
@@ -96,8 +95,8 @@ const freshColumn = (name: string, g: ColumnGuess, currency: string): PlanColumn
 
 /** A name that stands in two columns, as they are called. */
 function inTwo({ analysis: { header, columns } }: Of): { first: number; last: number } | null {
-  const at = (words: RegExp): number => header.findIndex((h, i) => words.test(h) && columns[i]!.filled > 0);
-  const [first, last] = [at(NAMES.first), at(NAMES.last)];
+  const at = (heads: (h: string) => boolean): number => header.findIndex((h, i) => heads(h) && columns[i]!.filled > 0);
+  const [first, last] = [at(headsFirstName), at(headsLastName)];
   return first === -1 || last === -1 || header.some((h) => NAMES.name.test(h)) ? null : { first, last };
 }
 

@@ -1,0 +1,15 @@
+/** What columns of lists are headed by (common practice, no source). */
+import { fold } from "../text/fold";
+
+/** As headings are compared: without case, "_" and "-" and "." as spaces. */
+export const headingKey = (name: string): string =>
+  fold(name)
+    .replace(/[_.\-\s]+/g, " ")
+    .trim();
+
+const FIRST = ["first name", "first names", "given name", "given names", "christian name", "forename", "forenames"];
+const LAST = ["last name", "last names", "surname", "surnames", "family name"];
+
+/** Where a name stands in two columns: a person's own, and their family's. */
+export const headsFirstName = (heading: string): boolean => FIRST.includes(headingKey(heading));
+export const headsLastName = (heading: string): boolean => LAST.includes(headingKey(heading));
