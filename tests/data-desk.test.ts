@@ -111,6 +111,35 @@ it("pasted rows, and an import taken back as one act", async () => {
   expect(await owner.text()).not.toContain("Visits");
 });
 
+it("what came in is said, and taken back right there; rows that stayed out are had afterwards, mended and dropped as they are", async () => {
+  const visits = "No,Place,Hours\nV1,Hut,2\nV2,Barn,two\nV3,Barn,3\n";
+  const bring = async (): Promise<void> => {
+    await drop("visits.csv", visits);
+    await owner.choose('//*[@aria-label="Type of Hours"]', { begins: "Number" });
+    await owner.press("Check all rows");
+    await owner.press("Bring in 2 new records");
+    await owner.seesText("It is in: 2 new. One row stayed out.");
+  };
+  await bring();
+  await owner.press("Take it back");
+  await owner.seesText("It is taken back: all is as it was before.");
+  expect(await owner.count("//table//a[.='Visits']")).toBe(0);
+  await bring();
+  await owner.go(office("/data"));
+  await owner.press("visits.csv");
+  await owner.seesText("One row stayed out.");
+  const at = await owner.attribute("//a[contains(., 'Download as CSV')]", "href");
+  const read = `return await (await fetch(${JSON.stringify(at)})).text()`;
+  const told = (await owner.driver.executeScript<string>(read)).replace("\ufeff", "");
+  expect(told).toContain("3,Hours,“two” is not a number.,V2,Barn,two");
+  await drop("rows-with-problems.csv", told.replace("Barn,two", "Barn,4"));
+  await owner.seesText("not brought in");
+  await owner.press("Check all rows");
+  await owner.press("Bring in the one new record");
+  await owner.seesText("V2");
+  expect(await owner.count("tbody tr")).toBe(3);
+});
+
 it("a field is added, renamed and given another type: what does not convert is said before anything changes", async () => {
   await owner.go(office("/data/blocks/shape"));
   await owner.type("#name", "Rows");

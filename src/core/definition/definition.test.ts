@@ -122,6 +122,12 @@ describe("problems of an import's plan, by column", () => {
 
   it("a plain one has none", () => expect(problems({})).toEqual([]));
   it.each([
+    [
+      "a new table called like one that is there",
+      { table: { name: "signs" } },
+      -1,
+      "There is a table called Signs. Choose it under “Into”, or call the new one otherwise.",
+    ],
     ["no such table", { table: { id: "t_99" } }, -1, "Choose a table of this portal."],
     [
       "people without an e-mail address",

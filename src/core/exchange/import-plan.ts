@@ -2,6 +2,7 @@
 import { z } from "zod";
 import { MOST_DECIMALS } from "../schema/fields/number";
 import { FIELD_TYPES, type Field, kindOf, type Schema, type Table } from "../schema/types";
+import { fold } from "../text/fold";
 import { STARTERS } from "./starters";
 
 export const MOST_BYTES = 50 * 1024 * 1024;
@@ -89,6 +90,27 @@ export const importPlanSchema = z.object({
 });
 export type ImportPlan = z.infer<typeof importPlanSchema>;
 
+/** What stands before the columns in the file of rows with problems: mended, it is dropped again as it is. */
+export const PROBLEM_COLUMNS = ["Line", "Column", "What is wrong"] as const;
+/** How many columns of a file tell of problems, and are no part of its rows. */
+export const problemColumns = (header: readonly string[]): number =>
+  PROBLEM_COLUMNS.every((name, i) => header[i] === name) ? PROBLEM_COLUMNS.length : 0;
+
+/** The same plan for a file that has so many columns more before the others. */
+export function shifted(plan: ImportPlan, by: number): ImportPlan {
+  const on = (at: number | null): number | null => (at === null ? null : at + by);
+  return {
+    ...plan,
+    columns: [
+      ...Array.from({ length: by }, (): PlanColumn => ({ to: "skip" })),
+      ...plan.columns.map((c) => (c.to === "behind" ? { ...c, at: c.at + by } : c)),
+    ],
+    key: on(plan.key),
+    title: on(plan.title),
+    whose: plan.whose.kind === "column" ? { kind: "column", at: plan.whose.at + by } : plan.whose,
+  };
+}
+
 export interface RowProblem {
   readonly line: number;
   readonly column: string;
@@ -128,6 +150,9 @@ export function planProblems(
   if (plan.columns.length !== header.length) return [{ at: -1, message: "The mapping does not fit this file." }];
   const problems: PlanProblem[] = [];
   if (!plan.columns.some((c) => c.to !== "skip")) problems.push({ at: -1, message: "Every column is left out; choose at least one." });
+  const named = "name" in plan.table ? schema.tables.find((t) => fold(t.name) === fold((plan.table as { name: string }).name)) : undefined;
+  if (named)
+    problems.push({ at: -1, message: `There is a table called ${named.name}. Choose it under “Into”, or call the new one otherwise.` });
   const used = new Set<string>();
   for (const [i, c] of plan.columns.entries()) {
     const problem = c.to === "behind" ? behindProblem(plan, c.at, header, schema) : columnProblem(c, table, schema, used);

@@ -1,6 +1,6 @@
 /** Files into tables that are there: known again by a key, matched by names, people and companies too; and taken back. */
 import { describe, expect, it } from "vitest";
-import type { ImportPlan } from "@/core/exchange/import-plan";
+import { type ImportPlan, PROBLEM_COLUMNS } from "@/core/exchange/import-plan";
 import { importFolder, owner, ImportTrial as Trial } from "@/testing/import-folder";
 import { planOf, textColumn } from "@/testing/imports";
 import { countOf } from "../billing/standing";
@@ -120,6 +120,35 @@ describe("known again by a key", () => {
     const again = await p.drop(text);
     const checked = await p.check(again, p.suggest(again));
     expect(checked.result).toMatchObject({ bad: 2, problems: [{ reason: expect.stringContaining("More than one record has “1”") }, {}] });
+  });
+});
+
+describe("the file of rows with problems", () => {
+  const WRONG = `${PROBLEM_COLUMNS.join(",")},`;
+  it("mended, goes where the rest went, by the same mapping", async () => {
+    const p = new Trial();
+    const named = (job: ImportJob): ImportPlan => ({ ...p.suggest(job), table: { name: "Makers" } });
+    await p.bring("Forename,Surname,Client\nAda,Pell,Ash\nBo,Quay,Birch\n", named, "makers.csv");
+    const more = await p.bring("Forename,Surname,Client\nCy,Tarn,Ash\nDi,Marl,Nobody\n", (job) => ({ ...p.suggest(job), key: 0 }));
+    expect(more.job.result).toMatchObject({ fresh: 1, bad: 1 });
+    const mended = await p.drop(
+      `${WRONG}Forename,Surname,Client\n3,Client,There is no “Nobody”.,Di,Marl,Birch\n`,
+      "rows-with-problems.csv",
+    );
+    const plan = p.suggest(mended);
+    expect(plan).toMatchObject({ table: { id: p.table("makers").id }, key: 3 });
+    expect(plan.columns.map((c) => c.to)).toEqual(["skip", "skip", "skip", "field", "behind", "field"]);
+    expect((await p.check(mended, plan)).result).toMatchObject({ fresh: 1, bad: 0 });
+    await bringInImport(p.file, owner, mended.id);
+    expect(p.records("makers").map((r) => r.fields[p.table("makers").labelFieldId])).toEqual(["Ada Pell", "Bo Quay", "Cy Tarn", "Di Marl"]);
+  });
+
+  it("has no fields made of what it tells, where nothing has come yet", async () => {
+    const p = new Trial();
+    const job = await p.drop(`${WRONG}Code,Size\n2,Size,It is no number.,K1,4\n`);
+    expect(p.suggest(job).columns.map((c) => c.to)).toEqual(["skip", "skip", "skip", "new", "new"]);
+    const people = await p.drop(`${WRONG}Name,E-mail\n2,E-mail,It is no address.,Ada,ada@h.example\n`);
+    expect(p.suggest(people).columns.map((c) => c.to)).toEqual(["skip", "skip", "skip", "field", "field"]);
   });
 });
 

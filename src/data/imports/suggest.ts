@@ -2,7 +2,15 @@
 import type { Owner } from "@/core/access/viewer";
 import type { ColumnGuess } from "@/core/exchange/guess";
 import { headsFirstName, headsLastName } from "@/core/exchange/headings";
-import { type ImportPlan, importPlanSchema, keyFields, type PlanColumn, takesImport } from "@/core/exchange/import-plan";
+import {
+  type ImportPlan,
+  importPlanSchema,
+  keyFields,
+  type PlanColumn,
+  problemColumns,
+  shifted,
+  takesImport,
+} from "@/core/exchange/import-plan";
 import { startersFor } from "@/core/exchange/starters";
 import { likeliest } from "@/core/money/currency";
 import { type Field, isRelation, kindOf, type Schema, type Table } from "@/core/schema/types";
@@ -52,7 +60,8 @@ function lastPlan({ file, analysis }: Of): ImportPlan | null {
       "SELECT json_extract(plan, '$.analysis.header') AS header, json_extract(plan, '$.kept') AS kept FROM sys_imports WHERE state = 'done' ORDER BY done_at DESC, rowid DESC LIMIT 100",
     )
     .all() as { header: string | null; kept: string | null }[];
-  const wanted = JSON.stringify(analysis.header.map(bare));
+  const told = problemColumns(analysis.header);
+  const wanted = JSON.stringify(analysis.header.slice(told).map(bare));
   const schema = schemaOf(file);
   for (const { header, kept } of rows) {
     if (!header || !kept || JSON.stringify((JSON.parse(header) as string[]).map(bare)) !== wanted) continue;
@@ -60,14 +69,14 @@ function lastPlan({ file, analysis }: Of): ImportPlan | null {
     if (!plan.success || !("id" in plan.data.table)) continue;
     const table = schema.findTable(plan.data.table.id);
     if (!table || plan.data.columns.some((c) => c.to === "field" && schema.findField(c.field)?.tableId !== table.id)) continue;
-    return withKey(plan.data, analysis, schema, table);
+    return withKey(shifted(plan.data, told), analysis, schema, table);
   }
   return null;
 }
 
 /** A table most of whose fields the file has. */
 function likelyTable({ analysis, file }: Of, schema: Schema): Table | undefined {
-  const headers = new Set(analysis.header.map(bare));
+  const headers = new Set(analysis.header.slice(problemColumns(analysis.header)).map(bare));
   const isPeople =
     analysis.columns.some((c, i) => c.type === "email" && NAMES.email.test(analysis.header[i]!)) &&
     analysis.header.some((h) => /name/i.test(h));
@@ -102,7 +111,9 @@ function inTwo({ analysis: { header, columns } }: Of): { first: number; last: nu
 
 function freshColumns(of: Of, schema: Schema): PlanColumn[] {
   const { currency } = published(of.file).definition.portal;
+  const told = problemColumns(of.analysis.header);
   return of.analysis.header.map((name, i): PlanColumn => {
+    if (i < told) return { to: "skip" };
     const guess = of.analysis.columns[i]!;
     if (guess.filled === 0) return { to: "skip" };
     const column = freshColumn(name.slice(0, 80), guess, currency);
@@ -205,6 +216,7 @@ function intoTable(of: Of, schema: Schema, table: Table): Partial<ImportPlan> {
   const used = new Set<string>();
   const columns = of.analysis.header.map((h, i): PlanColumn => {
     const own = fresh[i]!;
+    if (i < problemColumns(of.analysis.header)) return own;
     if (named && i === two!.first) return { to: "field", field: named.id, order: "iso" };
     if (named && i === two!.last) return { to: "behind", at: two!.first };
     const companies = table.kind === "people" && own.to === "new" && own.target === schema.companies.id;

@@ -1,5 +1,5 @@
 /** What goes in and out of an import as a file. */
-import { MOST_BYTES } from "@/core/exchange/import-plan";
+import { MOST_BYTES, PROBLEM_COLUMNS } from "@/core/exchange/import-plan";
 import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
 import { portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
@@ -74,7 +74,7 @@ export async function problemRows(slug: string, id: string): Promise<Response> {
   const job = office && file ? importJob(file, office.owner, id) : undefined;
   if (!job?.result) return new Response("Not found", { status: 404 });
   const rows = [...badRows(id)].map((x) => [x.line, x.column, x.reason, ...x.cells]);
-  return new Response(BYTE_ORDER_MARK + csvLines([["Line", "Column", "What is wrong", ...job.analysis.header], ...rows]), {
+  return new Response(BYTE_ORDER_MARK + csvLines([[...PROBLEM_COLUMNS, ...job.analysis.header], ...rows]), {
     headers: {
       "content-type": "text/csv; charset=utf-8",
       "content-disposition": 'attachment; filename="rows-with-problems.csv"',

@@ -7,10 +7,10 @@ import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 import { SafeForm } from "@/ui/safe-form";
 import { giveUp } from "../../imports";
+import { CameIn } from "./came-in";
 import { Checking, ImportResult } from "./import-result";
 import { Mapping } from "./mapping";
 import type { MappingTable } from "./mapping-column";
-import { TakeBack } from "./take-back";
 
 interface Props {
   p: OfficePortal;
@@ -60,19 +60,7 @@ function Stage({ p, job, map }: { p: OfficePortal; job: ImportJob; map: boolean 
   if (job.state === "given up") return <p className="sheet p-6">This import was taken back: all that it had brought in is gone again.</p>;
   if (job.state === "done") {
     const table = job.tableId ? schema.findTable(job.tableId) : undefined;
-    return (
-      <div className="sheet grid gap-4 p-6">
-        <p>
-          This import is in.{" "}
-          {table && (
-            <Link className="link-plain" href={`${p.at}/data/${table.slug}`}>
-              Open {table.name}
-            </Link>
-          )}
-        </p>
-        {table && <TakeBack portal={p.slug} importId={job.id} locale={locale} />}
-      </div>
-    );
+    return <CameIn p={p} job={job} table={table} />;
   }
   if (job.state === "checking") return <Checking done={job.done} total={job.total} files={job.files} locale={locale} />;
   if (job.state === "checked" && job.result && !map) {

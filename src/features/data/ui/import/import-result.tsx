@@ -2,11 +2,12 @@
 import { Download } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useEffect, useState, useTransition } from "react";
+import { toast } from "sonner";
 import type { CheckResult } from "@/data/imports/check";
 /** What the check found: what is new, changed, same and wrong, and the one button that brings it in. */
 import { answered } from "@/ui/answered";
 import { Link } from "@/ui/link";
-import { bringIn } from "../../imports";
+import { bringIn, takeBack } from "../../imports";
 import { MissedNames } from "./missed-names";
 
 interface Far {
@@ -57,9 +58,20 @@ export function ImportResult({ portal, at, importId, result: r, into, keyed, loc
     start(async () => {
       const answer = await answered(bringIn(portal, importId));
       if (!answer) return;
-      if (answer.ok) router.push(`${at}/data/${answer.table}`);
-      else setMessage(answer.message);
+      if (!answer.ok) {
+        setMessage(answer.message);
+        return;
+      }
+      router.push(`${at}/data/${answer.table}`);
+      if (answer.rows > 0) toast.success(cameIn(r, n), { duration: 12_000, action: { label: "Take it back", onClick: () => void back() } });
     });
+  const back = async (): Promise<void> => {
+    const answer = await answered(takeBack(portal, importId, false));
+    if (answer?.ok) {
+      router.push(`${at}/data`);
+      toast.success("It is taken back: all is as it was before.");
+    } else if (answer) router.push(`${at}/data/import/${importId}`); // there it says what would be lost
+  };
   const doing = r.fresh + r.changed;
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
@@ -120,6 +132,11 @@ const buttonWords = (r: CheckResult, keyed: boolean, n: (x: number) => string): 
   if (!keyed || r.changed === 0) return `Bring in ${r.fresh === 1 ? "the one new record" : `${n(r.fresh)} new records`}`;
   if (r.fresh === 0) return `Change ${r.changed === 1 ? "one record" : `${n(r.changed)} records`}`;
   return `Bring in ${n(r.fresh)} new, change ${n(r.changed)}`;
+};
+
+const cameIn = (r: CheckResult, n: (x: number) => string): string => {
+  const parts = [r.fresh > 0 && `${n(r.fresh)} new`, r.changed > 0 && `${n(r.changed)} changed`].filter(Boolean).join(", ");
+  return `It is in: ${parts}.${r.bad > 0 ? ` ${r.bad === 1 ? "One row stayed" : `${n(r.bad)} rows stayed`} out.` : ""}`;
 };
 
 function Figure({ name, n, locale, tone = "" }: { name: string; n: number; locale: string; tone?: string }) {
