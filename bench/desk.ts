@@ -109,6 +109,7 @@ async function keyed(folder: string): Promise<void> {
   const note = table.fields.find((f) => f.slug === "size")!;
   const types: number[] = [];
   for (const type of ["text", "number", "text"] as const) {
+    await new Promise((r) => setTimeout(r, 500));
     const from = process.hrtime.bigint();
     const done = await retypeTask.do(
       { portal: file.slug, field: note.id, type, options: { decimals: 0 }, reading: {}, by: null, add: false, rest: "refuse" },
@@ -118,9 +119,16 @@ async function keyed(folder: string): Promise<void> {
     file.meta.look();
     types.push(since(from));
   }
-  const from = process.hrtime.bigint();
-  file.db.exec(`UPDATE "${table.id}" SET "${note.id}" = "${note.id}" || '', "${note.id}_k" = "${note.id}_k" || ''`);
-  const bare = since(from);
+  // By a log that is empty, as each of them had it: the thread brings it into the file once it has answered.
+  const bares: number[] = [];
+  for (let turn = 0; turn < 5; turn++) {
+    await new Promise((r) => setTimeout(r, 300));
+    file.db.pragma("wal_checkpoint(TRUNCATE)");
+    const from = process.hrtime.bigint();
+    file.db.exec(`UPDATE "${table.id}" SET "${note.id}" = "${note.id}" || '', "${note.id}_k" = "${note.id}_k" || ''`);
+    bares.push(since(from));
+  }
+  const bare = median(bares);
   print({
     name: "another type for 100k values",
     ratio: round(median(types) / bare),

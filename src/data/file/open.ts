@@ -38,6 +38,22 @@ let patience = 0;
 /** Milliseconds: for a thread that answers nobody, which may well stand still. */
 export const waitForLocks = (ms: number): void => void (patience = ms);
 
+let late = false;
+/**
+ * Whoever waits for what is written does not wait for its way from the log into the file, too: that is gone when the files are closed
+ * (`closeFiles`). For a thread that closes them after each answer.
+ */
+export const bringInLate = (): void => void (late = true);
+
+function checkpointsAtTheEnd(db: Sqlite.Database): void {
+  db.pragma("wal_autocheckpoint = 0");
+  const close = db.close.bind(db);
+  db.close = () => {
+    db.pragma("wal_checkpoint(PASSIVE)");
+    return close();
+  };
+}
+
 export function openDatabase(path: string, readOnly = false): Sqlite.Database {
   // SQLite gives its logs the mode of the file: it is the owner's alone before there is anything in it.
   if (!readOnly && path !== ":memory:" && !existsSync(path)) closeSync(openSync(path, "a", 0o600));
@@ -46,6 +62,7 @@ export function openDatabase(path: string, readOnly = false): Sqlite.Database {
   if (!readOnly) {
     db.pragma("journal_mode = WAL");
     db.pragma("synchronous = NORMAL");
+    if (late) checkpointsAtTheEnd(db);
   }
   db.pragma("foreign_keys = ON");
   db.pragma("cache_size = -65536");

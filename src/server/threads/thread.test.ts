@@ -1,10 +1,11 @@
-import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { copyFileSync, mkdtempSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, it } from "vitest";
 import type { Owner } from "@/core/access/viewer";
 import { fieldBySlug } from "@/core/schema/types";
 import { portalFile } from "@/data/file/open";
+import Database from "@/data/file/sqlite";
 import { beginImport, bringInImport, CHECK, checkReceived, importJob, startCheck } from "@/data/imports/jobs";
 import { createPortal, movePortal } from "@/data/installation/portals";
 import { onNewJob } from "@/data/jobs/queue";
@@ -55,6 +56,19 @@ it("an import is read, checked and brought in by threads, and is seen here at on
   expect(file.db.prepare(`SELECT count(*), count(DISTINCT created_by) FROM "${table.id}"`).raw().get()).toEqual([ROWS, 1]);
   expect(file.db.prepare(`SELECT created_by FROM "${table.id}" LIMIT 1`).pluck().get()).toContain(owner.person!.id);
   await runner.stop();
+  // What stood in the log is in the file, without anybody here having waited for it.
+  const alone = (): number => {
+    copyFileSync(file.db.name, join(folder, "alone.db"));
+    const copy = new Database(join(folder, "alone.db"), { readonly: true });
+    try {
+      return copy.prepare(`SELECT count(*) FROM "${table.id}"`).pluck().get() as number;
+    } catch {
+      return 0;
+    } finally {
+      copy.close();
+    }
+  };
+  await expect.poll(alone, { timeout: 10_000 }).toBe(ROWS);
 });
 
 it("a thread that served one portal does not take another, which has its address now, for it", async () => {

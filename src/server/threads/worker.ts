@@ -1,6 +1,6 @@
 /** A thread that does one task after another. Bundled apart from the server (see scripts/prepare.mjs), since Next knows nothing of it. */
 import { parentPort } from "node:worker_threads";
-import { closeFiles, waitForLocks } from "@/data/file/open";
+import { bringInLate, closeFiles, waitForLocks } from "@/data/file/open";
 import { IMPORT_TASKS } from "@/data/imports/tasks";
 import { indexTask } from "@/data/records/query/follow";
 import { SHAPING_TASKS } from "@/data/schema/tasks";
@@ -23,10 +23,12 @@ async function work({ task, ask, viewer }: Asked): Promise<Said> {
   } catch (e) {
     const { message, code } = e as Error & { code?: string };
     return { error: { message, code } };
-  } finally {
-    closeFiles();
   }
 }
 
 waitForLocks(PATIENCE);
-parentPort!.on("message", async (asked: Asked) => say(await work(asked)));
+bringInLate();
+parentPort!.on("message", async (asked: Asked) => {
+  say(await work(asked));
+  closeFiles();
+});
