@@ -8,7 +8,10 @@ import type { Access } from "../access";
 import { compile, Parameters, shape } from "./compile";
 import { physical } from "./physical";
 
-/** `field`: only where that may be changed. One statement, whatever the number of records. */
+/**
+ * `field`: only where that may be changed. One statement, whatever the number of records. They come in the order in which they were asked
+ * for: in that of the rows, a value that the viewer does not see could be told from it.
+ */
 export function whereMay(
   { file, policy, viewer }: Access,
   table: string,
@@ -26,5 +29,6 @@ export function whereMay(
     const t = physical(policy.schema, table);
     return sql`SELECT ${t.id} FROM ${t.table} WHERE ${compile(where, table, policy.schema, new Parameters())}`;
   };
-  return new Set(file.statements.rows(key, build, values).map(([id]) => id as string));
+  const open = new Set(file.statements.rows(key, build, values).map(([id]) => id as string));
+  return new Set(ids.filter((id) => open.has(id)));
 }

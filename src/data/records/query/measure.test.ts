@@ -51,5 +51,5 @@ it(`agree on ${said(600)} random policies (seed ${seed})`, () => {
     }),
     { seed, numRuns: runs(600) },
   );
-  expect(summed).toBeGreaterThan(enough(100));
+  expect(summed).toBeGreaterThan(enough(40));
 }, 120_000);

@@ -4,6 +4,7 @@ import { useState, useTransition } from "react";
 import type { Act } from "@/core/access/act";
 import type { Operand } from "@/core/access/condition";
 import type { FieldType } from "@/core/schema/types";
+import { KeepOrCancel } from "@/office/ui/keep-or-cancel";
 import { answered } from "@/ui/answered";
 import { removeAct, saveAct } from "../acts";
 
@@ -173,19 +174,7 @@ export function ActForm({ portal, revision, tables, act }: Props) {
           </li>
         </ul>
       )}
-      {problem && (
-        <p role="alert" className="field-error">
-          {problem}
-        </p>
-      )}
-      <div className="flex gap-3">
-        <button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={keep}>
-          Keep in the draft
-        </button>
-        <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(false)}>
-          Cancel
-        </button>
-      </div>
+      <KeepOrCancel problem={problem} busy={busy} keep={keep} cancel={() => setOpen(false)} />
     </div>
   );
 }

@@ -3,6 +3,7 @@
 import { useState } from "react";
 import type { Offer } from "@/core/definition/parts/plans";
 import { FilterButton } from "@/office/filter/filter-button";
+import { KeepOrCancel } from "@/office/ui/keep-or-cancel";
 import { dropOffer, type OfferInput, saveOffer } from "../actions";
 import { useTried } from "./try-first";
 
@@ -198,29 +199,17 @@ export function OfferForm({ portal, revision, offer, published, features, tables
         />{" "}
         Not sold any more
       </label>
-      {problem && (
-        <p role="alert" className="field-error">
-          {problem}
-        </p>
-      )}
-      <div className="flex gap-3">
-        <button
-          type="button"
-          className="btn btn-primary btn-sm"
-          disabled={busy}
-          onClick={() =>
-            attempt(
-              () => saveOffer(portal, revision, x),
-              () => setOpen(false),
-            )
-          }
-        >
-          Keep in the draft
-        </button>
-        <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(false)}>
-          Cancel
-        </button>
-      </div>
+      <KeepOrCancel
+        problem={problem}
+        busy={busy}
+        keep={() =>
+          attempt(
+            () => saveOffer(portal, revision, x),
+            () => setOpen(false),
+          )
+        }
+        cancel={() => setOpen(false)}
+      />
     </div>
   );
 }

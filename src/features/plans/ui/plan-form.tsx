@@ -3,6 +3,7 @@
 import { useId, useState } from "react";
 import type { Plan } from "@/core/definition/parts/plans";
 import { FilterButton } from "@/office/filter/filter-button";
+import { KeepOrCancel } from "@/office/ui/keep-or-cancel";
 import { dropPlan, savePlan } from "../actions";
 import { useTried } from "./try-first";
 
@@ -191,19 +192,7 @@ export function PlanForm({ portal, revision, plan, features, tables, companies }
           ))}
         </fieldset>
       )}
-      {problem && (
-        <p role="alert" className="field-error">
-          {problem}
-        </p>
-      )}
-      <div className="flex gap-3">
-        <button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={keep}>
-          Keep in the draft
-        </button>
-        <button type="button" className="btn btn-ghost btn-sm" onClick={() => setOpen(false)}>
-          Cancel
-        </button>
-      </div>
+      <KeepOrCancel problem={problem} busy={busy} keep={keep} cancel={() => setOpen(false)} />
     </div>
   );
 }

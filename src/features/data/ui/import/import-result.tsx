@@ -1,10 +1,10 @@
 "use client";
+/** What the check found: what is new, changed, same and wrong, and the one button that brings it in. */
 import { Download } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useEffect, useState, useTransition } from "react";
 import { toast } from "sonner";
 import type { CheckResult } from "@/data/imports/check";
-/** What the check found: what is new, changed, same and wrong, and the one button that brings it in. */
 import { answered } from "@/ui/answered";
 import { Link } from "@/ui/link";
 import { bringIn, takeBack } from "../../imports";
