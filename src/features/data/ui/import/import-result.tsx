@@ -4,6 +4,7 @@ import { Download } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useEffect, useState, useTransition } from "react";
 import { toast } from "sonner";
+import { broughtWords, leftOutWords } from "@/core/exchange/came-in";
 import type { CheckResult } from "@/data/imports/check";
 import { answered } from "@/ui/answered";
 import { Link } from "@/ui/link";
@@ -63,14 +64,22 @@ export function ImportResult({ portal, at, importId, result: r, into, keyed, loc
         return;
       }
       router.push(`${at}/data/${answer.table}`);
-      if (answer.rows > 0) toast.success(cameIn(r, n), { duration: 12_000, action: { label: "Take it back", onClick: () => void back() } });
+      if (answer.rows > 0)
+        toast.success(`It is in: ${broughtWords(r, n)}. ${leftOutWords(r, n)}`.trim(), {
+          duration: 12_000,
+          action: { label: "Take it back", onClick: () => void back() },
+        });
     });
   const back = async (): Promise<void> => {
     const answer = await answered(takeBack(portal, importId, false));
     if (answer?.ok) {
       router.push(`${at}/data`);
       toast.success("It is taken back: all is as it was before.");
-    } else if (answer) router.push(`${at}/data/import/${importId}`); // there it says what would be lost
+    } else if (answer) {
+      // Its page says what would be lost, and asks.
+      toast.error(answer.message);
+      router.push(`${at}/data/import/${importId}`);
+    }
   };
   const doing = r.fresh + r.changed;
   return (
@@ -132,11 +141,6 @@ const buttonWords = (r: CheckResult, keyed: boolean, n: (x: number) => string): 
   if (!keyed || r.changed === 0) return `Bring in ${r.fresh === 1 ? "the one new record" : `${n(r.fresh)} new records`}`;
   if (r.fresh === 0) return `Change ${r.changed === 1 ? "one record" : `${n(r.changed)} records`}`;
   return `Bring in ${n(r.fresh)} new, change ${n(r.changed)}`;
-};
-
-const cameIn = (r: CheckResult, n: (x: number) => string): string => {
-  const parts = [r.fresh > 0 && `${n(r.fresh)} new`, r.changed > 0 && `${n(r.changed)} changed`].filter(Boolean).join(", ");
-  return `It is in: ${parts}.${r.bad > 0 ? ` ${r.bad === 1 ? "One row stayed" : `${n(r.bad)} rows stayed`} out.` : ""}`;
 };
 
 function Figure({ name, n, locale, tone = "" }: { name: string; n: number; locale: string; tone?: string }) {
