@@ -4,7 +4,7 @@ import { apart, currenciesOf } from "../money/currency";
 import { isEmail, telephone, webAddress } from "../schema/fields/address";
 import { readDate } from "../schema/fields/date";
 import { readMoment } from "../schema/fields/date-time";
-import { decimalsOf, markOf, readDecimal, scale } from "../schema/fields/decimal";
+import { decimalsOf, isPlainWhole, markOf, readDecimal, scale } from "../schema/fields/decimal";
 import type { DateOrder } from "../schema/fields/kind";
 import { MOST_DECIMALS } from "../schema/fields/number";
 import { readYesNo } from "../schema/fields/yes-no";
@@ -54,8 +54,6 @@ const MOST_WATCHED = 2_000;
 /** Different values that are kept to be met with names of records. */
 const MOST_VALUES = 60;
 
-/** As `readDecimal` takes them at once. */
-const WHOLE = /^-?(?:0|[1-9]\d{0,14})$/;
 const YEAR = /^[12]\d{3}$/;
 
 /** Watches one column. A type that a single cell refutes is not tried again, so a long file costs little more than its reading. */
@@ -103,8 +101,8 @@ export class ColumnWatch {
   }
 
   #seeFigure(text: string): void {
-    // Most figures of most files: whole numbers, which are both and need no reading.
-    if (WHOLE.test(text)) {
+    // A number and an amount both, and no percent.
+    if (isPlainWhole(text)) {
       this.#percent = false;
       this.#plain &&= YEAR.test(text);
       return;

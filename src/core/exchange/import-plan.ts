@@ -2,7 +2,6 @@
 import { z } from "zod";
 import { MOST_DECIMALS } from "../schema/fields/number";
 import { FIELD_TYPES, type Field, kindOf, type Schema, type Table } from "../schema/types";
-import { fold } from "../text/fold";
 import { STARTERS } from "./starters";
 
 export const MOST_BYTES = 50 * 1024 * 1024;
@@ -149,8 +148,8 @@ export function planProblems(
   if (table === undefined) return [{ at: -1, message: "Choose a table of this portal." }];
   if (plan.columns.length !== header.length) return [{ at: -1, message: "The mapping does not fit this file." }];
   const problems: PlanProblem[] = [];
-  if (!plan.columns.some((c) => c.to !== "skip")) problems.push({ at: -1, message: "Every column is left out; choose at least one." });
-  const named = "name" in plan.table ? schema.tables.find((t) => fold(t.name) === fold((plan.table as { name: string }).name)) : undefined;
+  if (plan.columns.every((c) => c.to === "skip")) problems.push({ at: -1, message: "Every column is left out; choose at least one." });
+  const named = "name" in plan.table ? schema.tableCalled(plan.table.name) : undefined;
   if (named)
     problems.push({ at: -1, message: `There is a table called ${named.name}. Choose it under “Into”, or call the new one otherwise.` });
   const used = new Set<string>();

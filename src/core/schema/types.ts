@@ -1,6 +1,7 @@
 /** The shape of a portal's data: tables, fields and relations, as the agency made them. */
 
 import type { Operand } from "../access/condition";
+import { fold } from "../text/fold";
 import { type FieldType, kindOf, type OptionsOf } from "./fields";
 import { OPERATOR_WORDS, type Operator } from "./operators";
 
@@ -97,6 +98,8 @@ export class Schema {
   findField = (id: string): Field | undefined => this.#fields.get(id);
   tableBySlug = (slug: string): Table | undefined => this.#slugs.get(slug);
   /** For addresses that people share: by its slug or, since that may change, by its id. */
+  /** Two tables are never called alike; letters count whatever their case. */
+  tableCalled = (name: string): Table | undefined => this.tables.find((t) => fold(t.name) === fold(name.trim()));
   tableAt = (address: string): Table | undefined => this.#slugs.get(address) ?? this.#tables.get(address);
   get people(): Table {
     return this.#ofKind("people");

@@ -5,6 +5,8 @@
  */
 
 const ASCII_ONLY = /^[\x00-\x7f]*$/;
+/** There SQLite's `lower` folds as we do. */
+export const isAscii = (text: string): boolean => ASCII_ONLY.test(text);
 const known = new Map<string, string>();
 
 const isOneCodePoint = (s: string) => s.length === 1 || (s.length === 2 && s.codePointAt(0)! > 0xffff);
@@ -20,7 +22,7 @@ function foldOne(c: string): string {
 }
 
 export function fold(text: string): string {
-  if (ASCII_ONLY.test(text)) return text.toLowerCase();
+  if (isAscii(text)) return text.toLowerCase();
   let out = "";
   for (const c of text) {
     let f = known.get(c);

@@ -90,7 +90,8 @@ export class Handle implements PortalFile {
   cache(kib: number): void {
     this.#parts?.db.pragma(`cache_size = -${kib}`);
   }
-  close(): void {
+  close(first?: (db: Parts["db"]) => void): void {
+    if (this.#parts) first?.(this.#parts.db);
     this.#parts?.db.close();
     this.#parts = null;
     this.closed();
@@ -118,8 +119,9 @@ export class Pool {
     if (this.#open.delete(handle)) handle.close();
   }
 
-  closeAll(): void {
-    for (const h of this.#open) h.close();
+  /** `first` is done with each file before it is closed. */
+  closeAll(first?: (db: Parts["db"]) => void): void {
+    for (const h of this.#open) h.close(first);
     this.#open.clear();
   }
 

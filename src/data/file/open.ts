@@ -45,13 +45,12 @@ let late = false;
  */
 export const bringInLate = (): void => void (late = true);
 
-function checkpointsAtTheEnd(db: Sqlite.Database): void {
-  db.pragma("wal_autocheckpoint = 0");
-  const close = db.close.bind(db);
-  db.close = () => {
+function bringIn(db: Sqlite.Database): void {
+  try {
     db.pragma("wal_checkpoint(PASSIVE)");
-    return close();
-  };
+  } catch {
+    // No room, or somebody else does it: what stays in the log is read from there, and the next one to write tries again.
+  }
 }
 
 export function openDatabase(path: string, readOnly = false): Sqlite.Database {
@@ -62,7 +61,7 @@ export function openDatabase(path: string, readOnly = false): Sqlite.Database {
   if (!readOnly) {
     db.pragma("journal_mode = WAL");
     db.pragma("synchronous = NORMAL");
-    if (late) checkpointsAtTheEnd(db);
+    if (late) db.pragma("wal_autocheckpoint = 0");
   }
   db.pragma("foreign_keys = ON");
   db.pragma("cache_size = -65536");
@@ -153,8 +152,12 @@ function hold(key: string, id: PortalId, slug: string, path: string, readOnly: b
 
 /** At the end of the process: what stands in write-ahead logs is brought into the files. */
 export function closeFiles(): void {
-  pool.closeAll();
-  for (const f of open.controls.values()) f.db.close();
+  const first = late ? bringIn : undefined;
+  pool.closeAll(first);
+  for (const f of open.controls.values()) {
+    first?.(f.db);
+    f.db.close();
+  }
   open.files.clear();
   open.controls.clear();
   open.ids.clear();

@@ -67,8 +67,9 @@ export function commitImport(asked: ToCommit, owner: Owner): Result<BroughtRows,
 }
 
 /**
- * The refused rows stay for the download; true where there are none, and nothing of what was set aside is needed any more. What is in is in, even where it cannot be tidied up after: no room, or somebody who asked for the
- * same import looks at its rows. The nightly sweep has the rest.
+ * The refused rows stay for the download; true where there are none, and nothing of what was set aside is needed any more. What is in is
+ * in, even where it cannot be tidied up after: no room, or somebody who asked for the same import looks at its rows. The nightly sweep has
+ * the rest.
  */
 function lighten(file: PortalFile, id: string): boolean {
   try {

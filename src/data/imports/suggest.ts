@@ -212,11 +212,12 @@ function titleOf(analysis: Analysis, columns: readonly PlanColumn[]): number | n
 function intoTable(of: Of, schema: Schema, table: Table): Partial<ImportPlan> {
   const fresh = freshColumns(of, schema);
   const two = inTwo(of);
+  const told = problemColumns(of.analysis.header);
   const named = two ? nameFieldFor(table, [of.analysis.header[two.first]!, of.analysis.header[two.last]!]) : undefined;
   const used = new Set<string>();
   const columns = of.analysis.header.map((h, i): PlanColumn => {
     const own = fresh[i]!;
-    if (i < problemColumns(of.analysis.header)) return own;
+    if (i < told) return own;
     if (named && i === two!.first) return { to: "field", field: named.id, order: "iso" };
     if (named && i === two!.last) return { to: "behind", at: two!.first };
     const companies = table.kind === "people" && own.to === "new" && own.target === schema.companies.id;

@@ -20,7 +20,7 @@ export function madeTableProblem(schema: Schema, field: Field, type: FieldType, 
   if (field.type === "relation" || field.type === "relations") return "This field points to a table already.";
   if (name === "") return "Give the new table a name.";
   if (name.length > 60) return "Keep the table's name under 60 characters.";
-  return schema.tables.some((t) => t.name.toLowerCase() === name.toLowerCase()) ? `There is a table called ${name}.` : null;
+  return schema.tableCalled(name) ? `There is a table called ${name}.` : null;
 }
 
 /** Within the transaction of the retype. The field points to it from now on. */

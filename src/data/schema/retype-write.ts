@@ -1,6 +1,6 @@
 /** Writes what the values of a field become where it is given another type: one statement for a column, a line each for links. */
 import { type Field, isEmpty, type Value } from "@/core/schema/types";
-import { fold } from "@/core/text/fold";
+import { fold, isAscii } from "@/core/text/fold";
 import type { PortalFile } from "../file/open";
 import { hasColumn, isFolded, keyName, linkTableName } from "../records/query/physical";
 import { storedValue } from "../records/write/store";
@@ -103,9 +103,7 @@ function staysAsItIs(become: Become): boolean {
   return true;
 }
 
-/** There SQLite folds as we do. */
-const ASCII = /^[\0-\x7f]*$/;
 function inAscii(become: Become): boolean {
-  for (const v of become.values()) if (v !== null && !ASCII.test(String(v))) return false;
+  for (const v of become.values()) if (v !== null && !isAscii(String(v))) return false;
   return true;
 }

@@ -75,8 +75,7 @@ export function changeTable(file: PortalFile, owner: Owner, id: string, words: T
     const name = words.name.trim();
     const problem = tooLong(name, 60);
     if (problem) return refused(problem, "name");
-    if (schema.tables.some((x) => x.id !== id && x.name.toLowerCase() === name.toLowerCase()))
-      return refused(`There is a table called ${name}.`, "name");
+    if ((schema.tableCalled(name) ?? table) !== table) return refused(`There is a table called ${name}.`, "name");
     const singular = words.singular.trim();
     if (tooLong(singular, 60)) return refused("Say what one of them is called.", "singular");
     const slug = words.slug.trim().toLowerCase();
@@ -115,7 +114,7 @@ export function newTable(file: PortalFile, owner: Owner, given: { name: string; 
     const name = given.name.trim();
     const problem = tooLong(name, 60);
     if (problem) return refused(problem, "name");
-    if (schema.tables.some((x) => x.name.toLowerCase() === name.toLowerCase())) return refused(`There is a table called ${name}.`, "name");
+    if (schema.tableCalled(name)) return refused(`There is a table called ${name}.`, "name");
     const like = given.like ? schema.findTable(given.like) : undefined;
     if (given.like && !like) return refused("Choose a table to take the shape of.", "like");
     const fields = like ? likeOf(like) : [{ slug: "name", name: "Name", type: "text" as const, options: { required: true } }];

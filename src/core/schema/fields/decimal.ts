@@ -2,10 +2,13 @@
 import { err, ok, type Result } from "../../result";
 import { shortened } from "./kind";
 
+/** Most numbers of most files: whole ones, which are what they say, and safe integers (IEEE 754). */
+const WHOLE = /^-?(?:0|[1-9]\d{0,14})$/;
+export const isPlainWhole = (text: string): boolean => WHOLE.test(text);
+
 /** 1,234.5 and 1 234,5 and 1234.5 as "1234.5"; a lone comma followed by three digits groups thousands. */
 export function readDecimal(text: string, mark?: "." | ","): Result<string, string> {
-  // Most numbers of most files: plain whole ones, which are what they say.
-  if (/^-?(?:0|[1-9]\d{0,14})$/.test(text)) return ok(text);
+  if (isPlainWhole(text)) return ok(text);
   let t = text.trim().replace(/[\s\u00a0\u202f'\u2019]/g, "");
   if (mark === "," && /^[-+]?\d{1,3}(\.\d{3})+$/.test(t)) t = t.replaceAll(".", "");
   else if (mark === "," && /^[-+]?\d+,\d+$/.test(t)) t = t.replace(",", ".");
