@@ -9,6 +9,8 @@ const APART = ["src/proxy.test.ts", "src/server/statements.test.ts", "src/identi
 
 /** One seed for all that is random. */
 const SETUP = ["src/testing/begin.ts"];
+/** Nothing that a run starts outlives it. */
+const RUN = "tests/support/run.mjs";
 
 /** Stories that go over ground again which others have walked, more slowly: `npm run test:long` has them (a clean run stays under 15 minutes). */
 const LONG = [
@@ -55,19 +57,23 @@ export default defineConfig({
           include: ["src/**/*.test.ts"],
           exclude: APART,
           setupFiles: SETUP,
+          globalSetup: [RUN],
           testTimeout: 120_000,
           hookTimeout: 120_000,
           isolate: false,
         },
       },
-      { resolve: { alias }, test: { name: "unit-apart", include: APART, setupFiles: SETUP, testTimeout: 120_000, hookTimeout: 120_000 } },
+      {
+        resolve: { alias },
+        test: { name: "unit-apart", include: APART, setupFiles: SETUP, globalSetup: [RUN], testTimeout: 120_000, hookTimeout: 120_000 },
+      },
       {
         resolve: { alias },
         test: {
           name: "stories",
           include: long ? [...LONG, ...BOTH] : ["tests/**/*.test.ts"],
           exclude: long ? [] : LONG,
-          globalSetup: ["tests/support/server.ts"],
+          globalSetup: [RUN, "tests/support/server.ts"],
           testTimeout: 90_000,
           isolate: false,
           hookTimeout: 90_000,

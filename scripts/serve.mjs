@@ -9,6 +9,12 @@ import { caller } from "./caller.mjs";
 import { brokenForm, dress, refuse, wrong } from "./gate.mjs";
 
 process.env.NODE_ENV = "production";
+if (process.env.ELKHORN_TEST_AHEAD && !process.env.VITEST) {
+  console.error(
+    "ELKHORN_TEST_AHEAD moves the clock and is for tests alone: dates, invoices and sessions would be false. Unset it to start.",
+  );
+  process.exit(1);
+}
 const port = Number(process.env.ELKHORN_PORT || 3000);
 const hostname = process.env.ELKHORN_BIND || "localhost";
 const log = pino({ level: process.env.ELKHORN_LOG || "info", base: null, timestamp: pino.stdTimeFunctions.isoTime });

@@ -1,21 +1,24 @@
-// npm run test:one NAME: the unit test or story whose name has these words, alone.
-import { readdirSync, readFileSync } from "node:fs";
-import { join } from "node:path";
+// npm run test:one FILE... | NAME [--at MOMENT]: the test files so called, or the tests whose name has these words, alone.
+import { chooseTests, readAt, testFiles } from "./choose-tests.mjs";
+import { clockAt, MOMENTS } from "./clock.mjs";
 import { bin, build, installBrowser, installPackages, ROOT, run } from "./prepare.mjs";
 
-const words = process.argv.slice(2).join(" ");
-if (!words) {
-  console.log("npm run test:one NAME, where NAME is a part of a test's name");
+const given = process.argv.slice(2);
+const at = given.indexOf("--at");
+const [, moment] = at < 0 ? [] : given.splice(at, 2);
+if (given.length === 0) {
+  console.log(
+    `npm run test:one FILE... | NAME [-- --at MOMENT]\n  FILE    a part of a test file's path, such as tests/plans\n  NAME    a part of a test's name\n  MOMENT  ISO 8601, or one of: ${Object.keys(MOMENTS).join(", ")}`,
+  );
   process.exit(1);
 }
-const files = ["src", "tests"].flatMap((folder) =>
-  readdirSync(join(ROOT, folder), { recursive: true })
-    .filter((f) => f.endsWith(".test.ts"))
-    .map((f) => join(folder, f)),
-);
-// A name may be made of parts, so a file counts where it has the first words; where none has, all are asked.
-const having = files.filter((f) => readFileSync(join(ROOT, f), "utf8").includes(words));
-const chosen = having.length > 0 ? having : files;
+const { files, name } = chooseTests(given, testFiles(ROOT), readAt(ROOT));
+if (files.length === 0) {
+  console.error(`No test file or test is called "${given.join(" ")}". Name a part of a file's path, or of a test's name.`);
+  process.exit(1);
+}
+const env = moment ? clockAt(moment) : process.env;
 await installPackages();
-if (chosen.some((f) => f.startsWith("tests"))) await Promise.all([build(), installBrowser()]);
-process.exit(run(bin("vitest"), ["run", "-t", words.replace(/[.*+?^${}()|[\]\\]/g, "\\$&"), ...chosen]));
+if (files.some((f) => f.startsWith("tests"))) await Promise.all([build(), installBrowser()]);
+const only = name === null ? [] : ["-t", name.replace(/[.*+?^${}()|[\]\\]/g, "\\$&")];
+process.exit(run(bin("vitest"), ["run", ...only, ...files], { env }));

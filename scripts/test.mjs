@@ -1,17 +1,21 @@
 // npm test [-- vitest's own arguments]: unit and differential tests beside the production build, then stories in Chromium against it.
+// --at MOMENT: all of it with another clock (scripts/clock.mjs).
 import { spawn } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { clockAt } from "./clock.mjs";
 import { beginInstalling, bin, build, installBrowser, ROOT } from "./prepare.mjs";
 
 // --only unit: the unit tests alone, without a build.
 const [only] = process.argv[2] === "--only" ? process.argv.splice(2, 2).slice(1) : [];
+const at = process.argv.indexOf("--at");
+const [, moment] = at < 0 ? [] : process.argv.splice(at, 2);
 const given = process.argv.slice(2);
 const kept = mkdtempSync(join(tmpdir(), "elkhorn-failed-"));
 const failed = join(kept, "list.txt");
 writeFileSync(failed, "");
-const env = { ...process.env, ELKHORN_FAILED: failed };
+const env = { ...(moment ? clockAt(moment) : process.env), ELKHORN_FAILED: failed };
 const reporters = given.some((a) => a.startsWith("--reporter")) ? [] : ["--reporter=default", "--reporter=./scripts/closing-line.mjs"];
 const vitest = (project) =>
   new Promise((done) => {

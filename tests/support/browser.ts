@@ -4,6 +4,7 @@
  */
 import { Builder, By, error, type WebElement } from "selenium-webdriver";
 import chrome from "selenium-webdriver/chrome.js";
+import { moveDate } from "../../scripts/test-clock.mjs";
 
 /** Elements are named by a CSS selector, or by an XPath that begins with a slash. */
 export interface Browser {
@@ -101,6 +102,9 @@ export async function openBrowser(width = 1280, height = 800): Promise<Browser> 
       mobile: false,
     }) as Promise<void>;
   await size(width, height);
+  // Where a run has a clock of its own, pages have it from their first line on.
+  const ahead = Number(process.env.ELKHORN_TEST_AHEAD);
+  if (ahead) await driver.sendDevToolsCommand("Page.addScriptToEvaluateOnNewDocument", { source: `(${moveDate})(${ahead})` });
   const use = <T>(where: string, how: (el: WebElement) => Promise<T>): Promise<T> =>
     patiently(where, async () => how(await driver.findElement(by(where))));
   // The page's own reckoning of what is visible: the driver's walks every element, which on a long page takes a second of a processor.
