@@ -67,8 +67,12 @@ it("a form takes pictures and papers as they are chosen; what is no picture is t
   await dana.seesText("This is no picture that can be shown (it is application/pdf).");
   await dana.keys(choose("Photographs"), picture);
   await dana.keys(choose("Papers"), paper);
-  await dana.until(async () => (await dana.count("button[aria-label^='Take away']")) === 2);
   expect(await dana.attribute(subject, "value")).toBe("A wall with a crack");
+  // Nothing is saved without a file that somebody meant to go with it.
+  await dana.press("Add the request");
+  await dana.seesText("Nothing is saved yet. These files did not arrive; try them again or remove them: fake.png");
+  expect(await dana.attribute(subject, "value")).toBe("A wall with a crack");
+  await dana.press("Take away fake.png");
   await dana.press("Add the request");
   await dana.seesText("plan of the wall.pdf");
   const shown = "return [...document.images].map((i) => [i.alt, i.complete && i.naturalWidth])";
@@ -76,6 +80,45 @@ it("a form takes pictures and papers as they are chosen; what is no picture is t
     async () => ((await dana.driver.executeScript<[string, number][]>(shown)).find(([alt]) => alt === "wall.png")?.[1] ?? 0) > 0,
   );
   fromForm = await dana.attribute("//a[contains(.,'plan of the wall.pdf')]", "href");
+});
+
+/** Files stay on their way until `let go`; which of them have been sent off is counted by the page. */
+const holdUploads = (b: Browser): Promise<unknown> =>
+  b.driver.executeScript(`
+    const send = XMLHttpRequest.prototype.send; window.held = [];
+    XMLHttpRequest.prototype.send = function (body) { window.held.push(() => send.call(this, body)); };
+    window.letGo = () => { XMLHttpRequest.prototype.send = send; for (const go of window.held.splice(0)) go(); };`);
+
+it("saving waits for files on their way, says for which, and can be cancelled; a message does the same", async () => {
+  const [one, two, three] = ["first.txt", "second.txt", "third.txt"].map((name) => {
+    writeFileSync(join(folder, name), name);
+    return join(folder, name);
+  });
+  await dana.go(portal("/requests/new"));
+  await holdUploads(dana);
+  await dana.type("//label[normalize-space(text())='Subject']/following-sibling::input", "Three files at once");
+  await dana.keys(
+    "//label[starts-with(normalize-space(.),'Papers')]/following-sibling::div//input[@type='file']",
+    `${one}\n${two}\n${three}`,
+  );
+  await dana.press("Add the request");
+  await dana.seesText("Saving when these files have arrived: first.txt, second.txt, third.txt");
+  await dana.click("//*[@role='status' and contains(., 'Saving when')]//button");
+  await dana.until(async () => !(await dana.text()).includes("Saving when"));
+  expect(new URL(await dana.driver.getCurrentUrl()).pathname).toBe("/requests/new");
+  await dana.press("Add the request");
+  await dana.seesText("Saving when these files have arrived");
+  await dana.driver.executeScript("window.letGo()");
+  await dana.until(async () => !(await dana.driver.getCurrentUrl()).endsWith("/new"));
+  for (const name of ["first.txt", "second.txt", "third.txt"]) await dana.seesText(name);
+  // In a conversation.
+  await holdUploads(dana);
+  await dana.type("textarea[name='words']", "Two more");
+  await dana.keys("//fieldset[contains(., 'Files that go with it')]//input[@type='file']", `${one}\n${two}`);
+  await dana.press("Send");
+  await dana.seesText("Saving when these files have arrived: first.txt, second.txt");
+  await dana.driver.executeScript("window.letGo()");
+  await dana.until(async () => (await dana.count("a[href*='/talk/']")) === 2);
 });
 
 it("its address is checked at each request: another company, another role and nobody get the very answer of what never was", async () => {

@@ -132,12 +132,18 @@ describe("a second factor", () => {
     for (const wrong of [
       () => unseal("two", "totp", sealed),
       () => unseal("one", "other", sealed),
-      () => unseal("one", "totp", `${sealed.slice(0, -2)}AA`),
+      () => unseal("one", "totp", changedIn(sealed)),
       () => unseal("one", "totp", ""),
     ])
       expect(wrong).toThrow();
   });
 });
+
+/** One bit of it is another, in its middle: at the end a letter may stand for bits that do not count. */
+function changedIn(sealed: string): string {
+  const at = Math.floor(sealed.length / 2);
+  return `${sealed.slice(0, at)}${sealed[at] === "A" ? "B" : "A"}${sealed.slice(at + 1)}`;
+}
 
 describe("codes by mail and SMS", () => {
   const sent = (d: ReturnType<typeof dana>, what: "mail-code" | "sms-code", now: number) => {

@@ -1,7 +1,9 @@
 "use client";
 /** Files of a form: sent piece by piece as soon as they are chosen; the form itself carries their ids alone. */
-import { Paperclip, X } from "lucide-react";
-import { type ReactNode, useState } from "react";
+import { Paperclip, RotateCcw, X } from "lucide-react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
+import type { Upload as Sending } from "tus-js-client";
+import { useUploadsAround } from "./uploads";
 import { useWords } from "./words";
 
 interface Held {
@@ -21,6 +23,7 @@ interface Props {
 }
 interface Coming {
   readonly key: number;
+  readonly file: File;
   readonly name: string;
   /** From 0 to 1. */
   readonly sent: number;
@@ -34,6 +37,18 @@ export function FileBox({ field, pictures, held, uploads, disabled, onChange, mo
   const words = useWords();
   const [files, setFiles] = useState<readonly Held[]>(held);
   const [coming, setComing] = useState<readonly Coming[]>([]);
+  const around = useUploadsAround();
+  const under = useRef(new Map<number, Sending>());
+  // After what has arrived stands in the form: whoever waits for it reads the form next.
+  useEffect(
+    () =>
+      around?.tell(
+        field,
+        coming.map((c) => ({ name: c.name, failed: c.error !== undefined })),
+      ),
+    [around, field, coming],
+  );
+  useEffect(() => () => around?.tell(field, []), [around, field]);
   const keep = (change: (all: readonly Held[]) => readonly Held[]): void =>
     setFiles((all) => {
       const next = change(all);
@@ -42,11 +57,21 @@ export function FileBox({ field, pictures, held, uploads, disabled, onChange, mo
     });
   const tell = (key: number, more: Partial<Coming>): void => setComing((all) => all.map((c) => (c.key === key ? { ...c, ...more } : c)));
 
+  const drop = (key: number): void => {
+    under.current
+      .get(key)
+      ?.abort(true)
+      .catch(() => {}); // what has come of it is swept if this does not reach the server
+    under.current.delete(key);
+    setComing((all) => all.filter((c) => c.key !== key));
+  };
   const send = async (file: File): Promise<void> => {
     const key = ++keys;
-    setComing((all) => [...all, { key, name: file.name, sent: 0 }]);
-    const { Upload } = await import("tus-js-client"); // only who sends files needs it
-    const upload = new Upload(file, {
+    setComing((all) => [...all, { key, file, name: file.name, sent: 0 }]);
+    const broken = (): void => tell(key, { error: words["files.broken"] });
+    const tus = await import("tus-js-client").catch(broken); // only who sends files needs it
+    if (!tus) return;
+    const upload = new tus.Upload(file, {
       endpoint: uploads,
       chunkSize: PIECE,
       retryDelays: [0, 1000, 3000, 8000],
@@ -57,11 +82,14 @@ export function FileBox({ field, pictures, held, uploads, disabled, onChange, mo
         tell(key, { error: body?.trim() || words["files.broken"] });
       },
       onSuccess: () => {
-        const id = upload.url?.split("/").pop() ?? "";
+        const id = upload.url?.split("/").pop();
+        if (!id) return broken();
+        under.current.delete(key);
         setComing((all) => all.filter((c) => c.key !== key));
         keep((all) => [...all, { value: id, label: file.name }]);
       },
     });
+    under.current.set(key, upload);
     upload.start();
   };
 
@@ -95,6 +123,28 @@ export function FileBox({ field, pictures, held, uploads, disabled, onChange, mo
           ) : (
             <progress className="progress progress-primary w-40" value={c.sent < 1 ? c.sent : undefined} max={1} aria-label={c.name} />
           )}
+          {c.error && (
+            <button
+              type="button"
+              className="btn btn-ghost btn-square size-7!"
+              aria-label={`${words["files.again"]}: ${c.name}`}
+              title={words["files.again"]}
+              onClick={() => {
+                drop(c.key);
+                void send(c.file);
+              }}
+            >
+              <RotateCcw size={14} aria-hidden />
+            </button>
+          )}
+          <button
+            type="button"
+            className="btn btn-ghost btn-square size-7!"
+            aria-label={`${words["files.take-away"]} ${c.name}`}
+            onClick={() => drop(c.key)}
+          >
+            <X size={14} aria-hidden />
+          </button>
         </span>
       ))}
       {!disabled && (

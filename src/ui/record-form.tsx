@@ -5,7 +5,9 @@ import type { FormField } from "@/core/forms/form-field";
 import { LOOKS } from "./fields";
 import { FileBox } from "./file-box";
 import type { FormState } from "./form";
+import { type FindRecords, PickerInForm, WithRecords } from "./record-picker";
 import { useSafeForm } from "./safe-form";
+import { WithUploads } from "./uploads";
 import { useWords } from "./words";
 
 interface Props {
@@ -20,10 +22,22 @@ interface Props {
   closed?: string;
   /** Where files are sent to. */
   uploads: string;
+  /** Where relations find the records to choose from. */
+  find: FindRecords;
 }
 
-export function RecordForm({ action, fields, seen, hidden, submit, cancelHref, closed, uploads }: Props) {
-  const { state, pending, form } = useSafeForm(action);
+/** Takes out of a form for changing what stands as it was found: nobody who changes one field writes another. */
+export const untouchedOut =
+  (fields: readonly FormField[]) =>
+  (data: FormData): void => {
+    for (const f of fields) {
+      const [now, was] = [data.getAll(f.id).filter((v) => v !== ""), f.value.filter((v) => v !== "")];
+      if (now.length === was.length && now.every((v, i) => v === was[i])) data.delete(f.id);
+    }
+  };
+
+export function RecordForm({ action, fields, seen, hidden, submit, cancelHref, closed, uploads, find }: Props) {
+  const { state, pending, form, files } = useSafeForm(action, seen ? untouchedOut(fields) : undefined);
   const words = useWords();
   return (
     <form {...form} className="grid gap-5">
@@ -35,13 +49,17 @@ export function RecordForm({ action, fields, seen, hidden, submit, cancelHref, c
           {state.message}
         </div>
       )}
-      {fields.map((f) =>
-        LOOKS[f.type].edit === "files" ? (
-          <FileField key={f.id} field={f} error={state.errors[f.id]} uploads={uploads} closed={closed !== undefined} />
-        ) : (
-          <Field key={`${f.id} ${state.turn}`} field={f} error={state.errors[f.id]} value={typedIn(state.values[f.id]) ?? f.value} />
-        ),
-      )}
+      <WithRecords value={find}>
+        <WithUploads {...files}>
+          {fields.map((f) =>
+            LOOKS[f.type].edit === "files" ? (
+              <FileField key={f.id} field={f} error={state.errors[f.id]} uploads={uploads} closed={closed !== undefined} />
+            ) : (
+              <Field key={turnOf(f, state)} field={f} error={state.errors[f.id]} value={typedIn(state.values[f.id]) ?? f.value} />
+            ),
+          )}
+        </WithUploads>
+      </WithRecords>
       {closed && (
         <p id="closed" className="alert alert-warning alert-soft">
           {closed}
@@ -90,6 +108,9 @@ export function FileField({
   );
 }
 
+/** What is typed is made anew with each answer, from what it gives back; a picker keeps what was picked by itself. */
+export const turnOf = (f: FormField, state: FormState): string => (f.chosen ? f.id : `${f.id} ${state.turn}`);
+
 const typedIn = (v: string | string[] | undefined): readonly string[] | undefined => (typeof v === "string" ? [v] : v);
 
 interface FieldProps {
@@ -124,7 +145,18 @@ export function Field({ field: f, error, value, placeholder, focused = false }: 
         {f.name}
         {!f.required && <span className="quiet font-normal"> {words["form.optional"]}</span>}
       </label>
-      {f.choices ? (
+      {f.chosen ? (
+        <PickerInForm
+          id={f.id}
+          ref={ref}
+          many={f.many}
+          required={f.required}
+          chosen={f.chosen}
+          withheld={f.withheld}
+          invalid={error !== undefined}
+          describedBy={describedBy}
+        />
+      ) : f.choices ? (
         <select {...common} className="select w-full" multiple={f.many} defaultValue={f.many ? [...value] : (value[0] ?? "")}>
           {!f.many && <option value="">{words[f.choices.length > 0 ? "form.choose" : "form.no-choice"]}</option>}
           {f.choices.map((c) => (

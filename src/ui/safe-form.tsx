@@ -6,31 +6,43 @@
 import { type FormEvent, type ReactNode, type Ref, useActionState, useState, useTransition } from "react";
 import { answered, answerOf } from "./answered";
 import { type FormState, NEW_FORM } from "./form";
+import { useUploads } from "./uploads";
 import { useWords } from "./words";
 
 type Submitted = FormEvent<HTMLFormElement>;
 
-function posted(e: Submitted): FormData {
-  e.preventDefault();
-  return new FormData(e.currentTarget, (e.nativeEvent as SubmitEvent).submitter);
-}
+const posted = (form: HTMLFormElement, by: HTMLElement | null): FormData => new FormData(form, by?.isConnected ? by : null);
+const submitterOf = (e: Submitted): HTMLElement | null => (e.nativeEvent as SubmitEvent).submitter;
 
-/** A form whose action answers with sentences beside its fields; `form` goes onto the element. */
-export function useSafeForm(action: (before: FormState, data: FormData) => Promise<FormState>) {
+/**
+ * A form whose action answers with sentences beside its fields; `form` goes onto the element. Where it has boxes of files, `<WithUploads
+ * {...files}>` stands around them: it is sent when they have arrived. `trim` takes out what is not to be sent.
+ */
+export function useSafeForm(action: (before: FormState, data: FormData) => Promise<FormState>, trim?: (data: FormData) => void) {
   const [plain, post] = useActionState(action, NEW_FORM);
   const [own, setOwn] = useState<FormState | null>(null);
   const [pending, start] = useTransition();
+  const { uploads, waiting, ready } = useUploads();
   const words = useWords();
   const state = own && own.turn >= plain.turn ? own : plain;
   const onSubmit = (e: Submitted): void => {
-    const data = posted(e);
+    e.preventDefault();
+    const form = e.currentTarget;
+    const by = submitterOf(e);
     if (pending) return;
     start(async () => {
+      const trouble = await ready();
+      if (trouble !== null) {
+        if (trouble) start(() => setOwn({ ...state, done: undefined, message: trouble }));
+        return;
+      }
+      const data = posted(form, by);
+      trim?.(data);
       const next = await answerOf(action(state, data));
       start(() => setOwn(next ?? { ...state, done: undefined, message: `${words["answer.none"]} ${words["answer.advice"]}` }));
     });
   };
-  return { state, pending, form: { action: post, onSubmit, noValidate: true } };
+  return { state, pending, form: { action: post, onSubmit, noValidate: true }, files: { uploads, waiting } };
 }
 
 interface Props {
@@ -44,7 +56,8 @@ interface Props {
 export function SafeForm({ ref, action, className, children }: Props) {
   const [pending, start] = useTransition();
   const onSubmit = (e: Submitted): void => {
-    const data = posted(e);
+    e.preventDefault();
+    const data = posted(e.currentTarget, submitterOf(e));
     if (!pending) start(async () => void (await answered(action(data))));
   };
   return (

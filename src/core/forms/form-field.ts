@@ -10,6 +10,11 @@ export interface FormField {
   /** Several are chosen; otherwise `value` holds one text or none. */
   readonly many: boolean;
   readonly value: readonly string[];
+  /** What it is chosen from, where that is few; a relation's records are searched instead. */
   readonly choices?: readonly Offered[];
+  /** Of a relation: the records that `value` names, as the viewer sees them called. */
+  readonly chosen?: readonly Offered[];
+  /** Of a relation: it holds others, too, that the viewer cannot see. */
+  readonly withheld?: boolean;
   readonly hint?: string;
 }

@@ -13,10 +13,15 @@ import { addStep, forgetDraft } from "./draft-parts";
 import { published, storePublished } from "./published";
 
 /** To be called within a transaction that is undone where this refuses; the schema is already as it is to be. */
-export function reshape(file: PortalFile, owner: Owner, edit: (d: Definition) => Definition, why: string): Result<null, string[]> {
+export function reshape(
+  file: PortalFile,
+  owner: Owner,
+  edit: (d: Definition, which: "live" | "draft") => Definition,
+  why: string,
+): Result<null, string[]> {
   const live = published(file).definition;
   const draft = draftOf(file, owner);
-  const [next, drafted] = [edit(structuredClone(live)), edit(structuredClone(draft.definition))];
+  const [next, drafted] = [edit(structuredClone(live), "live"), edit(structuredClone(draft.definition), "draft")];
   const schema = schemaOf(file);
   const problems = new Set<string>();
   for (const d of draft.changed ? [next, drafted] : [next]) {

@@ -4,6 +4,7 @@ import { ACCEPTANCES } from "./steps/acceptances";
 import { accounts } from "./steps/accounts";
 import { ALLOWANCE_COUNTS } from "./steps/allowance-counts";
 import { allowances } from "./steps/allowances";
+import { AWAY_RULES } from "./steps/away-rules";
 import { BRAND_PICTURES } from "./steps/brand-pictures";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
 import { DOORS, STAFF_DOORS } from "./steps/doors";
@@ -103,6 +104,7 @@ export const PORTAL: readonly Step[] = [
   ALLOWANCE_COUNTS,
   // Whoever was added has not been in, whether anybody asked them or not.
   `UPDATE sys_fields SET options = replace(options, '"name":"invited"', '"name":"not in yet"') WHERE id = 'f_person_status';`,
+  AWAY_RULES,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -14,6 +14,8 @@ export const tables = sqliteTable("sys_tables", {
   about: text("about").notNull().default(""),
   /** When it was put away; such a table is not in the schema. Milliseconds since the epoch. */
   away: integer("away"),
+  /** What the rules said of it then: `schema/away-rules.ts`. */
+  awayRules: text("away_rules"),
 });
 
 export const fields = sqliteTable("sys_fields", {
@@ -26,6 +28,8 @@ export const fields = sqliteTable("sys_fields", {
   system: integer("system").notNull(),
   position: integer("position").notNull(),
   away: integer("away"),
+  /** What the rules said of it then: `schema/away-rules.ts`. */
+  awayRules: text("away_rules"),
 });
 
 export const definitions = sqliteTable("sys_definitions", {

@@ -1,13 +1,11 @@
 /** Forms over records: what a viewer's form shows, and what comes back from it. The same in the portal and in the back office. */
 import type { FormField } from "@/core/forms/form-field";
 import type { Offered } from "@/core/forms/offered";
-import { isFiles, type SeenRecord, type SeenValue } from "@/core/records";
+import { isFiles, isLink, isLinks, type Link, linkWords, type SeenRecord, type SeenValue } from "@/core/records";
 import { type Field, isRelation, kindOf, type Table, type Value } from "@/core/schema/types";
+import { namedRecords } from "./choose";
 import type { Desk } from "./desk";
 import { type Demand, demandedFields, type WriteError } from "./write/given";
-
-/** More records than these are not offered in one list. */
-const MOST_OFFERED = 500;
 
 export function formFields(d: Desk, fields: readonly Field[], record: SeenRecord | null): FormField[] {
   const [first] = fields;
@@ -17,7 +15,7 @@ export function formFields(d: Desk, fields: readonly Field[], record: SeenRecord
     .map((f): FormField => {
       const kind = kindOf(f);
       const v = record?.fields[f.id];
-      const choices = offered(d, f, v);
+      const choices = offered(f, v);
       const why = demanded.get(f.id);
       const says = why === "wall" ? `It says whose this ${d.schema.table(f.tableId).singular.toLowerCase()} is.` : null;
       const hint = [f.options.help, says, kind.hint?.(f)].filter(Boolean).join(" ");
@@ -29,18 +27,28 @@ export function formFields(d: Desk, fields: readonly Field[], record: SeenRecord
         many: kind.many !== null,
         value: v === null || v === undefined ? [] : kind.texts(v, f, d.viewer.timeZone),
         ...(choices ? { choices } : {}),
+        ...(isRelation(f) ? relationNow(v) : {}),
         ...(hint ? { hint } : {}),
       };
     });
 }
 
-/** What a field's value is chosen from: its own choices, or records that the viewer sees. */
-function offered(d: Desk, f: Field, v: SeenValue | undefined): readonly Offered[] | undefined {
+/** What a field's value is chosen from, where that is known beforehand: its own choices, or the files that it holds. */
+function offered(f: Field, v: SeenValue | undefined): readonly Offered[] | undefined {
   if (isFiles(v)) return v.map((r) => ({ value: r.id, label: r.name }));
-  if (!isRelation(f)) return kindOf(f).offers?.(f);
-  const target = d.schema.table(f.options.target);
-  const { records } = d.list(target, { limit: MOST_OFFERED, only: new Set([target.labelFieldId]) });
-  return records.map((r) => ({ value: r.id, label: d.label(target, r) }));
+  return kindOf(f).offers?.(f);
+}
+
+function relationNow(v: SeenValue | undefined): Pick<FormField, "chosen" | "withheld"> {
+  const links: readonly Link[] = isLinks(v) ? v : isLink(v) ? [v] : [];
+  const chosen = links.flatMap((l) => ("id" in l ? [{ value: l.id, label: linkWords(l) }] : []));
+  return { chosen, ...(chosen.length < links.length ? { withheld: true } : {}) };
+}
+
+/** The field as if it held these values: for what an address or a page fills in beforehand. */
+export function withValue(d: Desk, f: FormField, value: readonly string[]): FormField {
+  const target = d.schema.findField(f.id)?.options.target;
+  return { ...f, value, ...(target ? { chosen: namedRecords(d, d.schema.table(target), value) } : {}) };
 }
 
 export interface Read {

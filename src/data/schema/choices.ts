@@ -14,7 +14,8 @@ import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
 import { nextNumber } from "./meta";
 import { schemaOf } from "./read";
-import { type ShapeError, seenOf } from "./shape";
+import { seenOf } from "./shape";
+import type { ShapeError } from "./shaping";
 
 export interface ChoiceGiven {
   /** Of one that is there; null of a new one. */

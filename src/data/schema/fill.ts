@@ -21,7 +21,7 @@ import { scopeCompany } from "../records/write/given";
 import { storedValue } from "../records/write/store";
 import { comparedColumn } from "../records/write/unique";
 import { schemaOf } from "./read";
-import type { ShapeError } from "./shape";
+import type { ShapeError } from "./shaping";
 
 export type Fill =
   | { readonly kind: "value"; readonly value: Value }

@@ -33,7 +33,8 @@ import { nextNumber } from "./meta";
 import { schemaOf } from "./read";
 import { type Plain, plainly } from "./retype-plain";
 import { type Standing, type Turned, writeCast, writeTurned } from "./retype-write";
-import { repeated, type ShapeError } from "./shape";
+import { repeated } from "./shape";
+import type { ShapeError } from "./shaping";
 
 export interface RetypeAsk {
   readonly field: string;

@@ -14,26 +14,21 @@ import { pointingTo, removeRecord } from "../records/write/remove";
 import { addField, addTable } from "./change";
 import { changeChoices, choiceCounts } from "./choices";
 import { fillAutomatic, fillField } from "./fill";
-import { schemaOf } from "./read";
-import { type RetypeAsk, retype, tryRetype } from "./retype";
 import {
   bringFieldBack,
   bringTableBack,
-  changeField,
-  changeTable,
   fieldsAway,
   leavingField,
   leavingTable,
-  moveField,
-  newField,
-  newTable,
   putFieldAway,
   putTableAway,
   removeField,
   removeTable,
-  seenOf,
   tablesAway,
-} from "./shape";
+} from "./put-away";
+import { schemaOf } from "./read";
+import { type RetypeAsk, retype, tryRetype } from "./retype";
+import { changeField, changeTable, moveField, newField, newTable, seenOf } from "./shape";
 import { turning, turnRound } from "./turn";
 
 class Shaped extends TestPortal {

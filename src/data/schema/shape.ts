@@ -1,58 +1,23 @@
-/** Tables and fields as they are shaped by hand: named, described, ordered, put away, brought back, and removed for good. */
-import { and, asc, eq, isNotNull } from "drizzle-orm";
+/** Tables and fields as they are shaped by hand: named, described, ordered. */
+import { asc, eq } from "drizzle-orm";
 import type { Owner } from "@/core/access/viewer";
 import { isReserved } from "@/core/address/reserved";
 import { slugOf } from "@/core/address/slug";
-import type { Definition } from "@/core/definition/definition";
-import { actorOf } from "@/core/events/event";
-import { err, ok, type Result } from "@/core/result";
-import { type Choice, type Field, kindOf, type SharedOptions, type Table, targetOf } from "@/core/schema/types";
-import { draftOf } from "../definition/draft";
+import { err, ok } from "@/core/result";
+import { type Choice, type Field, kindOf, type SharedOptions, type Table } from "@/core/schema/types";
 import { published } from "../definition/published";
-import { reshape } from "../definition/reshape";
-import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
-import { transact } from "../file/transact";
-import { hasColumn, isFolded, keyName, linkTableName } from "../records/query/physical";
+import { hasColumn, isFolded, keyName } from "../records/query/physical";
 import { addField, addTable, freeTableSlug, indexUnique, type NewField, sharedOptions } from "./change";
-import { dropField, dropTable } from "./drop";
-import { nextNumber } from "./meta";
-import { fieldOf, schemaOf } from "./read";
-import { brokenWithout, withoutField, withoutTable } from "./references";
-
-export type ShapeError = { code: "stale" } | { code: "refused"; message: string; field?: string };
-type Done<T = null> = Result<T, ShapeError>;
-
-const refused = (message: string, field?: string) => err<ShapeError>({ code: "refused", message, ...(field ? { field } : {}) });
-const touched = (file: PortalFile): void => void nextNumber(file, "schema_version");
-const noted = (file: PortalFile, owner: Owner, act: string, table: string, detail: string): void =>
-  void record(file, { actor: actorOf(owner), via: "page", at: owner.now, act, table, detail });
+import { schemaOf } from "./read";
+import { type Done, noted, refused, shaping, touched } from "./shaping";
 
 /** What an editor saw of a table or field: a form that speaks of an older state is told so. */
 export const seenOf = (of: Field | Table): string => {
   const { fields: _, ...own } = of as Table;
   return JSON.stringify(own);
 };
-
-class Refused extends Error {
-  constructor(readonly reason: ShapeError) {
-    super("refused");
-  }
-}
-/** Nothing of it stays where it is refused. */
-function shaping<T>(file: PortalFile, work: () => Done<T>): Done<T> {
-  try {
-    return transact(file, () => {
-      const done = work();
-      if (!done.ok) throw new Refused(done.error);
-      return done;
-    });
-  } catch (e) {
-    if (e instanceof Refused) return err(e.reason);
-    throw e;
-  }
-}
 
 const tooLong = (name: string, most: number): string | null =>
   name === "" ? "Give it a name." : name.length > most ? `Keep the name under ${most} characters.` : null;
@@ -257,188 +222,6 @@ export function moveField(file: PortalFile, _owner: Owner, id: string, by: -1 | 
     file.orm.update(t.fields).set({ position: other.position }).where(eq(t.fields.id, id)).run();
     file.orm.update(t.fields).set({ position: shown[at]!.position }).where(eq(t.fields.id, other.id)).run();
     touched(file);
-    return ok(null);
-  });
-}
-
-/** What stands in the way of a field's going, and what would follow it, in words. */
-export interface Leaving {
-  readonly breaks: readonly string[];
-  readonly follows: readonly string[];
-  readonly filled: number;
-}
-
-export function leavingField(file: PortalFile, owner: Owner, field: Field): Leaving {
-  const schema = schemaOf(file);
-  const ids = new Set([field.id]);
-  const [live, draft] = [published(file).definition, draftOf(file, owner).definition];
-  const table = schema.table(field.tableId);
-  const breaks = new Set([...brokenWithout(live, ids, schema), ...brokenWithout(draft, ids, schema)]);
-  if (field.id === table.labelFieldId) breaks.add(`every ${table.singular.toLowerCase()} is called by it`);
-  for (const f of table.fields)
-    if (f.type === "readable-address" && f.options.madeFrom === field.id) breaks.add(`the field ${f.name} is made from it`);
-  const listing = live.grants.filter((g) => g.fields.includes(field.id) || g.changes.includes(field.id)).length;
-  const follows =
-    listing === 0 ? [] : [`${listing === 1 ? "One grant lists it and no longer will" : `${listing} grants list it and no longer will`}`];
-  const [from, column] = hasColumn(field) ? [field.tableId, field.id] : [linkTableName(field), "target_id"];
-  const filled = file.db.prepare(`SELECT count(*) FROM "${from}" WHERE "${column}" IS NOT NULL`).pluck().get() as number;
-  return { breaks: [...breaks], follows, filled };
-}
-
-/** Out of everybody's sight, with its values; the rules no longer list it. It can be brought back. */
-export function putFieldAway(file: PortalFile, owner: Owner, id: string): Done {
-  return shaping(file, () => {
-    const field = schemaOf(file).findField(id);
-    if (!field) return refused("This field is gone already.");
-    if (field.system && !isOwn(field)) return refused(`${field.name} belongs to every portal and stays.`);
-    const { breaks } = leavingField(file, owner, field);
-    if (breaks.length > 0) return refused(`It cannot go while something rests on it: ${breaks.join("; ")}.`);
-    file.orm.update(t.fields).set({ away: owner.now }).where(eq(t.fields.id, id)).run();
-    touched(file);
-    return followed(file, owner, (d) => withoutField(d, id), `The field ${field.name} was put away`);
-  });
-}
-const isOwn = (f: Field): boolean => f.options.kept !== undefined || f.type === "serial" || f.type === "readable-address";
-
-function followed(file: PortalFile, owner: Owner, edit: (d: Definition) => Definition, why: string): Done {
-  const done = reshape(file, owner, edit, why);
-  if (!done.ok) return refused(`It cannot go while the rules speak of it: ${done.error.join(" ")}`);
-  record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "reshaped", detail: why });
-  return ok(null);
-}
-
-export interface AwayField {
-  readonly id: string;
-  readonly name: string;
-  readonly type: Field["type"];
-  readonly away: number;
-}
-
-export const fieldsAway = (file: PortalFile, _owner: Owner, tableId: string): AwayField[] =>
-  file.orm
-    .select()
-    .from(t.fields)
-    .where(and(eq(t.fields.tableId, tableId), isNotNull(t.fields.away)))
-    .all()
-    .map((row) => ({ id: row.id, name: row.name, type: row.type as Field["type"], away: row.away! }));
-
-export function bringFieldBack(file: PortalFile, owner: Owner, id: string): Done {
-  return shaping(file, () => {
-    const row = file.orm.select().from(t.fields).where(eq(t.fields.id, id)).get();
-    const table = row && schemaOf(file).findTable(row.tableId);
-    if (!row?.away || !table) return refused("This field is not put away.");
-    const target = targetOf(fieldOf(row));
-    if (target && !schemaOf(file).findTable(target)) return refused("The table that it points to is put away. Bring that back first.");
-    if (nameProblem(table, row.name, id)) return refused(`There is another field called ${row.name} now. Rename that first.`);
-    file.orm.update(t.fields).set({ away: null }).where(eq(t.fields.id, id)).run();
-    touched(file);
-    noted(file, owner, "brought a field back", table.id, row.name);
-    return ok(null);
-  });
-}
-
-/** For good, with its values. Only what is put away can go. */
-export function removeField(file: PortalFile, owner: Owner, id: string): Done {
-  return shaping(file, () => {
-    const row = file.orm.select().from(t.fields).where(eq(t.fields.id, id)).get();
-    if (!row?.away) return refused("Put the field away first.");
-    dropField(file, id);
-    noted(file, owner, "removed a field", row.tableId, row.name);
-    return ok(null);
-  });
-}
-
-export interface LeavingTable extends Leaving {
-  readonly records: number;
-}
-
-export function leavingTable(file: PortalFile, owner: Owner, table: Table): LeavingTable {
-  const schema = schemaOf(file);
-  const towards = schema.tables.flatMap((x) => x.fields).filter((f) => targetOf(f) === table.id && f.tableId !== table.id);
-  const ids = new Set([...towards, ...table.fields].map((f) => f.id));
-  const breaks = new Set<string>();
-  const follows: string[] = [];
-  for (const d of [published(file).definition, draftOf(file, owner).definition])
-    for (const b of brokenWithout(withoutTable(d, table.id), ids, schema)) breaks.add(b);
-  for (const f of towards)
-    if (f.id === schema.table(f.tableId).labelFieldId) breaks.add(`${schema.table(f.tableId).name} are called by their ${f.name}`);
-  const grants = published(file).definition.grants.filter((g) => g.table === table.id).length;
-  if (grants > 0) follows.push(grants === 1 ? "one grant on it" : `${grants} grants on it`);
-  for (const f of towards) follows.push(`the field ${f.name} of ${schema.table(f.tableId).name}`);
-  const records = file.db.prepare(`SELECT count(*) FROM "${table.id}"`).pluck().get() as number;
-  return { breaks: [...breaks], follows, filled: records, records };
-}
-
-/** With the relations that point to it, its grants and its wall. Its records stay with it and come back with it. */
-export function putTableAway(file: PortalFile, owner: Owner, id: string): Done {
-  return shaping(file, () => {
-    const schema = schemaOf(file);
-    const table = schema.findTable(id);
-    if (!table) return refused("This table is gone already.");
-    if (table.kind !== "ordinary") return refused(`${table.name} belong to every portal and stay.`);
-    const { breaks } = leavingTable(file, owner, table);
-    if (breaks.length > 0) return refused(`It cannot go while something rests on it: ${breaks.join("; ")}.`);
-    const towards = schema.tables.flatMap((x) => x.fields).filter((f) => targetOf(f) === id && f.tableId !== id);
-    for (const f of towards) file.orm.update(t.fields).set({ away: owner.now }).where(eq(t.fields.id, f.id)).run();
-    file.orm.update(t.tables).set({ away: owner.now }).where(eq(t.tables.id, id)).run();
-    touched(file);
-    return followed(
-      file,
-      owner,
-      (d) => towards.reduce((x, f) => withoutField(x, f.id), withoutTable(d, id)),
-      `The table ${table.name} was put away`,
-    );
-  });
-}
-
-export interface AwayTable {
-  readonly id: string;
-  readonly name: string;
-  readonly away: number;
-  readonly records: number;
-}
-
-export const tablesAway = (file: PortalFile, _owner: Owner): AwayTable[] =>
-  file.orm
-    .select()
-    .from(t.tables)
-    .where(isNotNull(t.tables.away))
-    .all()
-    .map((row) => ({
-      id: row.id,
-      name: row.name,
-      away: row.away!,
-      records: file.db.prepare(`SELECT count(*) FROM "${row.id}"`).pluck().get() as number,
-    }));
-
-/** With the relations that went with it. Nobody but the agency sees it until a grant opens it again. */
-export function bringTableBack(file: PortalFile, owner: Owner, id: string): Done {
-  return shaping(file, () => {
-    const row = file.orm.select().from(t.tables).where(eq(t.tables.id, id)).get();
-    if (!row?.away) return refused("This table is not put away.");
-    const schema = schemaOf(file);
-    if (schema.tables.some((x) => x.name.toLowerCase() === row.name.toLowerCase()))
-      return refused(`There is another table called ${row.name} now. Rename that first.`);
-    const there = new Set(schema.tables.map((x) => x.id));
-    file.orm.update(t.tables).set({ away: null }).where(eq(t.tables.id, id)).run();
-    for (const f of file.orm.select().from(t.fields).where(eq(t.fields.away, row.away)).all())
-      if (targetOf(fieldOf(f)) === id && there.has(f.tableId))
-        file.orm.update(t.fields).set({ away: null }).where(eq(t.fields.id, f.id)).run();
-    touched(file);
-    noted(file, owner, "brought a table back", id, row.name);
-    return ok(null);
-  });
-}
-
-/** For good, with its records, and the relations that pointed to it. */
-export function removeTable(file: PortalFile, owner: Owner, id: string): Done {
-  return shaping(file, () => {
-    const row = file.orm.select().from(t.tables).where(eq(t.tables.id, id)).get();
-    if (!row?.away) return refused("Put the table away first.");
-    for (const f of file.orm.select().from(t.fields).where(isNotNull(t.fields.away)).all())
-      if (f.tableId !== id && targetOf(fieldOf(f)) === id) dropField(file, f.id);
-    dropTable(file, id);
-    noted(file, owner, "removed a table", id, row.name);
     return ok(null);
   });
 }

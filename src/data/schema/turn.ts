@@ -10,8 +10,10 @@ import { transact } from "../file/transact";
 import { linkTableName } from "../records/query/physical";
 import { storeCompanies } from "../records/write/company";
 import { addField } from "./change";
+import { putFieldAway } from "./put-away";
 import { schemaOf } from "./read";
-import { nameProblem, putFieldAway, type ShapeError } from "./shape";
+import { nameProblem } from "./shape";
+import type { ShapeError } from "./shaping";
 
 export interface Turning {
   readonly links: number;

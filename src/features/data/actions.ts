@@ -3,11 +3,13 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
+import type { FoundRecords, Offered } from "@/core/forms/offered";
 import type { SeenValue } from "@/core/records";
 import { holdsFiles } from "@/core/schema/fields/files";
 import { kindOf, type Schema } from "@/core/schema/types";
 import { listIn } from "@/core/text/format";
 import { type EarlierFile, earlierFiles } from "@/data/files/earlier";
+import { chooseRecords, namedRecords } from "@/data/records/choose";
 import { restore } from "@/data/records/desk";
 import { readForm, refusalWords } from "@/data/records/form";
 import { type Pointing, pointingTo, type Removal } from "@/data/records/write/remove";
@@ -64,14 +66,20 @@ export async function filesBefore(slug: string, fieldId: string, record: string,
     : [];
 }
 
-/** Records that a relation may point to, by the beginning or any part of their name. */
-export async function relationChoices(slug: string, fieldId: string, words: string): Promise<{ id: string; label: string }[]> {
+/** Records that a relation may point to, by any part of their name or text. */
+export async function relationChoices(slug: string, fieldId: string, words: string): Promise<FoundRecords> {
   const p = await officePortalWrite(slug, "records");
-  const target = p.live.policy.schema.findField(fieldId)?.options.target;
+  const target = p.live.policy.schema.findField(String(fieldId))?.options.target;
+  if (!target) return { records: [], more: false };
+  return chooseRecords(p.desk, p.live.policy.schema.table(target), z.string().max(200).catch("").parse(words));
+}
+
+/** The names of records that a filter or a cell names already. */
+export async function relationNames(slug: string, fieldId: string, ids: string[]): Promise<Offered[]> {
+  const p = await officePortalWrite(slug, "records");
+  const target = p.live.policy.schema.findField(String(fieldId))?.options.target;
   if (!target) return [];
-  const table = p.live.policy.schema.table(target);
-  const { records } = p.desk.list(table, { search: words.slice(0, 100), limit: 200, only: new Set([table.labelFieldId]) });
-  return records.map((r) => ({ id: r.id, label: p.desk.label(table, r) }));
+  return namedRecords(p.desk, p.live.policy.schema.table(target), z.array(z.string().max(100)).max(500).catch([]).parse(ids));
 }
 
 export type Removing =

@@ -8,22 +8,18 @@ import { err, ok, type Result } from "@/core/result";
 import { FIELD_TYPES, type Field, type FieldType, kindOf, single, TONES, type Value } from "@/core/schema/types";
 import { changeChoices } from "@/data/schema/choices";
 import { type Fill, fillAutomatic, fillField } from "@/data/schema/fill";
-import type { Trial } from "@/data/schema/retype";
 import {
   bringFieldBack,
   bringTableBack,
-  changeField,
-  changeTable,
-  type FieldGiven,
-  moveField,
-  newField,
-  newTable,
+  type CameBack,
   putFieldAway,
   putTableAway,
   removeField,
   removeTable,
-  type ShapeError,
-} from "@/data/schema/shape";
+} from "@/data/schema/put-away";
+import type { Trial } from "@/data/schema/retype";
+import { changeField, changeTable, type FieldGiven, moveField, newField, newTable } from "@/data/schema/shape";
+import type { ShapeError } from "@/data/schema/shaping";
 import { retypeTask, tryRetypeTask } from "@/data/schema/tasks";
 import { turnRound } from "@/data/schema/turn";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
@@ -243,7 +239,18 @@ function fillOf(p: OfficePortal, field: Field, asked: z.infer<typeof fillAsk>): 
 
 type Act = "up" | "down" | "away" | "back" | "remove";
 
-export async function actOnField(slug: string, id: string, act: Act): Promise<Answer> {
+/** What is said of rules that came back with a table or field; nothing where there were none. */
+function backWords(back: CameBack | null): string {
+  if (!back || (back.in === "none" && back.why.length === 0)) return "";
+  if (back.in === "none") return `Its grants could not come back: ${back.why.join(" ")}`;
+  const grants = back.grants === 1 ? "One grant" : `${back.grants} grants`;
+  const stand = back.grants === 1 ? "stands" : "stand";
+  return back.in === "live"
+    ? `${grants} ${stand} as before.`
+    : `${grants} ${stand} in the draft again. See the impact under Publish before anybody sees more.`;
+}
+
+export async function actOnField(slug: string, id: string, act: Act): Promise<Answer<string>> {
   const p = await officePortalWrite(slug, "build");
   const done = {
     up: () => moveField(p.file, p.owner, id, -1),
@@ -253,14 +260,14 @@ export async function actOnField(slug: string, id: string, act: Act): Promise<An
     remove: () => removeField(p.file, p.owner, id),
   }[act]();
   if (done.ok) refresh(slug);
-  return answer(done);
+  return answer(done.ok ? ok(backWords(done.value)) : done);
 }
 
-export async function actOnTable(slug: string, id: string, act: "away" | "back" | "remove"): Promise<Answer> {
+export async function actOnTable(slug: string, id: string, act: "away" | "back" | "remove"): Promise<Answer<string>> {
   const p = await officePortalWrite(slug, "build");
   const done = { away: putTableAway, back: bringTableBack, remove: removeTable }[act](p.file, p.owner, id);
   if (done.ok) refresh(slug);
-  return answer(done);
+  return answer(done.ok ? ok(backWords(done.value)) : done);
 }
 
 export async function turn(slug: string, id: string, name: string): Promise<Answer<string>> {

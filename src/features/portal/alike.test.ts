@@ -18,6 +18,7 @@ import { isGrouped, isSummed, sourceOf } from "@/core/sections/kind";
 import { PLAIN_LIST } from "@/core/sections/list";
 import { MEASURES } from "@/core/sections/measure";
 import { emptyDefinition } from "@/data/installation/portals";
+import { chooseRecords, namedRecords } from "@/data/records/choose";
 import { formFields } from "@/data/records/form";
 import { countRecords } from "@/data/records/query/count";
 import { grouped, measured } from "@/data/records/query/measure";
@@ -115,6 +116,8 @@ function answers(p: Policy, who: Viewer, asked: readonly Asked[]): unknown {
         ),
         tables.includes(a.table) && [...r.desk.whereMay(a.table, "see", idsOf(id))],
         formFields(r.desk, r.desk.settable(a.table, "add"), null),
+        chooseRecords(r.desk, a.table, a.words),
+        namedRecords(r.desk, a.table, idsOf(id)),
       ];
     }),
   ];

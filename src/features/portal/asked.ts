@@ -6,7 +6,7 @@ import type { SeenRecord } from "@/core/records";
 import { type Field, isRelation, type Table } from "@/core/schema/types";
 import type { Asked } from "@/core/sections/form";
 import { newId } from "@/data/file/ids";
-import { formFields } from "@/data/records/form";
+import { formFields, withValue } from "@/data/records/form";
 import { automaticCompany } from "@/data/records/write/given";
 import { etagOf } from "@/data/records/write/write";
 import type { PortalRequest } from "@/identity/request";
@@ -100,13 +100,14 @@ export function askedForm(r: PortalRequest, s: SectionOf<"form">, about: SeenRec
     const f = shown.get(field.id);
     if (!f) return [];
     const hint = a.help || f.hint;
+    const given = before.get(field.id);
+    const filledIn = given ? withValue(r.desk, f, given) : f;
     return [
       {
-        ...f,
+        ...filledIn,
         ...(hint ? { hint } : {}),
         name: a.name || f.name,
         required: f.required || a.required,
-        value: before.get(field.id) ?? f.value,
         width: a.width,
         step: a.step,
         ...(a.group ? { group: a.group } : {}),
@@ -160,7 +161,7 @@ export function plainForm(r: PortalRequest, table: Table, search: Search): Retur
   const form = addingForm(r, table);
   if (!form) return null;
   const before = prefilled(r, table, r.desk.settable(table, "add"), null, null, search);
-  return { ...form, fields: form.fields.map((f) => (before.has(f.id) ? { ...f, value: before.get(f.id)! } : f)) };
+  return { ...form, fields: form.fields.map((f) => (before.has(f.id) ? withValue(r.desk, f, before.get(f.id)!) : f)) };
 }
 
 function stepsOf(r: PortalRequest, named: readonly string[], fields: readonly AskedField[]): string[] {

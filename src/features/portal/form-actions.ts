@@ -3,11 +3,13 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
+import type { Offered } from "@/core/forms/offered";
 import { fits } from "@/core/pages/audience";
 import type { SectionOf } from "@/core/pages/page";
 import { addressFrom } from "@/core/pages/template";
 import type { SeenRecord } from "@/core/records";
-import { type Field, isEmpty, kindOf, type Table } from "@/core/schema/types";
+import { type Field, isEmpty, isRelation, kindOf, type Table } from "@/core/schema/types";
+import { namedRecords } from "@/data/records/choose";
 import { readForm } from "@/data/records/form";
 import type { Given, WriteError } from "@/data/records/write/given";
 import { addOnce } from "@/data/records/write/once";
@@ -155,8 +157,15 @@ const working = z.object({
   touched: z.array(z.string().max(64)).max(200),
 });
 
+interface FilledIn {
+  readonly id: string;
+  readonly texts: string[];
+  /** Of a relation: the records that the texts name. */
+  readonly chosen?: readonly Offered[];
+}
+
 /** While somebody types: which fields are asked for now, and what rules fill in, as the fields' own texts. */
-export async function workOutForm(input: z.infer<typeof working>): Promise<{ hidden: string[]; filled: [string, string[]][] } | null> {
+export async function workOutForm(input: z.infer<typeof working>): Promise<{ hidden: string[]; filled: FilledIn[] } | null> {
   const r = await requestPortalWrite();
   const parsed = working.safeParse(input);
   const form = parsed.success ? await opened(r, parsed.data) : null;
@@ -174,7 +183,13 @@ export async function workOutForm(input: z.infer<typeof working>): Promise<{ hid
   };
   return {
     hidden: [...worked.hidden],
-    filled: asked.filter(({ field }) => ruled.has(field.id)).map(({ field }) => [field.id, texts(field)]),
+    filled: asked
+      .filter(({ field }) => ruled.has(field.id))
+      .map(({ field: f }) => ({
+        id: f.id,
+        texts: texts(f),
+        ...(isRelation(f) ? { chosen: namedRecords(r.desk, r.desk.schema.table(f.options.target), texts(f)) } : {}),
+      })),
   };
 }
 

@@ -5,6 +5,7 @@ import { PLAIN_LIST } from "@/core/sections/list";
 import { storePublished } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { emptyDefinition } from "@/data/installation/portals";
+import { chooseRecords } from "@/data/records/choose";
 import { formFields } from "@/data/records/form";
 import { insertRow } from "@/data/records/write/store";
 import { schemaOf } from "@/data/schema/read";
@@ -152,7 +153,8 @@ describe("forms", () => {
     const r = request();
     const fields = formFields(r.desk, r.desk.settable(table("signs"), "add"), null);
     expect(fields.map((f) => f.name)).toEqual(["Code", "Site", "Also at", "Cost", "Lit", "Type"]);
-    expect(fields.find((f) => f.name === "Site")!.choices!.map((c) => c.label)).toEqual(["Site s1", "Site s2"]);
+    expect(fields.find((f) => f.name === "Site")!.chosen).toEqual([]);
+    expect(chooseRecords(r.desk, table("sites"), "").records.map((c) => c.label)).toEqual(["Site s1", "Site s2"]);
     expect(fields.find((f) => f.name === "Cost")!.hint).toBe("In GBP.");
     expect(fields.find((f) => f.name === "Lit")!.choices).toHaveLength(2);
   });

@@ -7,8 +7,10 @@ import { all } from "@/core/access/predicate";
 import { resolve } from "@/core/access/resolve";
 import { wallFor } from "@/core/access/scope";
 import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
+import type { FoundRecords, Offered } from "@/core/forms/offered";
 import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
+import { chooseRecords, namedRecords } from "@/data/records/choose";
 import { countWhere } from "@/data/records/query/count-many";
 import { officePortal } from "@/identity/office-gate";
 import { personViewer } from "@/identity/viewer";
@@ -48,38 +50,20 @@ export async function tryFilter(slug: string, tableId: string, filter: GroupDraf
   };
 }
 
-export interface Named {
-  readonly id: string;
-  readonly label: string;
-}
-
-const MOST_NAMED = 20;
-
 /** Records whose text holds the words, for a filter that names some. */
-export async function recordsNamed(slug: string, tableId: string, words: string): Promise<Named[]> {
+export async function recordsNamed(slug: string, tableId: string, words: string): Promise<FoundRecords> {
   const p = await officePortal(slug, "build");
   const table = p.live.policy.schema.findTable(tableId);
-  if (!table) return [];
-  const only = new Set([table.labelFieldId]);
-  const search = z.string().max(200).catch("").parse(words);
-  return p.desk.list(table, { search, limit: MOST_NAMED, only }).records.map((r) => ({
-    id: r.id,
-    label: String(r.fields[table.labelFieldId] ?? table.singular),
-  }));
+  if (!table) return { records: [], more: false };
+  return chooseRecords(p.desk, table, z.string().max(200).catch("").parse(words));
 }
 
 /** The names of records that a filter names already. */
-export async function namesOfRecords(slug: string, tableId: string, ids: string[]): Promise<Named[]> {
+export async function namesOfRecords(slug: string, tableId: string, ids: string[]): Promise<Offered[]> {
   const p = await officePortal(slug, "build");
   const table = p.live.policy.schema.findTable(tableId);
   if (!table) return [];
-  return z
-    .array(z.string().max(100))
-    .max(200)
-    .catch([])
-    .parse(ids)
-    .map((id) => ({
-      id,
-      label: p.desk.labelOf(table, id) ?? "a removed record",
-    }));
+  const asked = z.array(z.string().max(100)).max(200).catch([]).parse(ids);
+  const named = new Map(namedRecords(p.desk, table, asked).map((x) => [x.value, x.label]));
+  return asked.map((id) => ({ value: id, label: named.get(id) ?? "a removed record" }));
 }

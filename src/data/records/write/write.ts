@@ -1,8 +1,8 @@
 /** Adding and changing records for a viewer: decide, store, store whose it is, record the event; one transaction. */
 import { createHash } from "node:crypto";
 import { decide, decideAdd, decideChange } from "@/core/access/decide";
-import type { Row } from "@/core/access/row";
-import type { SeenRecord } from "@/core/records";
+import { linked, type Row } from "@/core/access/row";
+import { isLinks, type SeenRecord } from "@/core/records";
 import { err, ok, type Result } from "@/core/result";
 import { isEmpty, isRelation, type Table } from "@/core/schema/types";
 import { spend } from "../../billing/ledger";
@@ -95,6 +95,21 @@ function demandsUnmet(
   });
 }
 
+/** Of a list of records, the viewer gives those that they see: the others that stand in it stay, after them. */
+function keepingUnseen(d: Access, table: Table, id: string, before: Given, given: Given): Given {
+  const lists = d.viewer.kind === "owner" ? [] : Object.keys(given).filter((f) => d.policy.schema.field(f).type === "relations");
+  if (lists.length === 0) return given;
+  const seen = readRecord(d, table.id, id);
+  const kept = lists.flatMap((f): [string, string[]][] => {
+    const shown = seen?.fields[f];
+    if (!isLinks(shown) || !shown.some((l) => "withheld" in l)) return [];
+    const visible = new Set(shown.flatMap((l) => ("id" in l ? [l.id] : [])));
+    const now = linked(given[f] ?? null);
+    return [[f, [...now, ...linked(before[f] ?? null).filter((x) => !visible.has(x) && !now.includes(x))]]];
+  });
+  return { ...given, ...Object.fromEntries(kept) };
+}
+
 /** `seen` is the validator of the record as the editor last saw it; null overwrites whatever is there. */
 export function changeRecord(d: Access, tableId: string, id: string, given: Given, seen: string | null): Result<Changed, WriteError> {
   const { file, policy, viewer } = d;
@@ -103,9 +118,10 @@ export function changeRecord(d: Access, tableId: string, id: string, given: Give
   return transact(file, (): Result<Changed, WriteError> => {
     const unlike = seen === null ? null : unlikeSeen(d, tableId, id, seen);
     if (unlike) return err(unlike);
-    const chosen = withoutSystemFields(d, table, given);
-    const changed = Object.keys(chosen);
+    const named = withoutSystemFields(d, table, given);
+    const changed = Object.keys(named);
     const was = readSome(file, policy.schema, table, id, changed);
+    const chosen = was ? keepingUnseen(d, table, id, was.values, named) : named;
     const done = (company: string | null): Result<Changed, WriteError> => {
       // Written out: spread into an object with more, `by` would cost as much as the statement that stores the event.
       const { actor, via, at } = by(d);

@@ -33,6 +33,7 @@ export function TableAway({ portal, id, name }: { portal: string; id: string; na
       const answer = await answered(actOnTable(portal, id, what));
       if (!answer) return;
       if (!answer.ok) toast.error(answer.message, { duration: 15_000 });
+      else if (what === "back" && answer.value) toast(`${name} is back. ${answer.value}`, { duration: 15_000 });
       router.refresh();
     });
   return (

@@ -1,7 +1,7 @@
 import { FileUp, Plus, Trash2 } from "lucide-react";
 import { formatMoment } from "@/core/text/format";
 import { recentImports } from "@/data/imports/jobs";
-import { tablesAway } from "@/data/schema/shape";
+import { tablesAway } from "@/data/schema/put-away";
 import type { OfficePortal } from "@/identity/office-gate";
 import { count } from "@/office/words";
 import { FramedTable } from "@/ui/framed-table";

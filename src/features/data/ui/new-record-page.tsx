@@ -3,7 +3,7 @@ import { withArticle } from "@/core/text/article";
 import { formFields } from "@/data/records/form";
 import type { OfficePortal } from "@/identity/office-gate";
 import { RecordForm } from "@/ui/record-form";
-import { addInGrid } from "../actions";
+import { addInGrid, relationChoices } from "../actions";
 
 export function NewRecordPage({ p, table: tableSlug }: { p: OfficePortal; table: string }) {
   const table = p.live.policy.schema.tableAt(tableSlug);
@@ -17,6 +17,7 @@ export function NewRecordPage({ p, table: tableSlug }: { p: OfficePortal; table:
           fields={formFields(p.desk, p.desk.settable(table, "add"), null)}
           hidden={{ $table: table.slug }}
           uploads={`${p.at}/-/uploads`}
+          find={relationChoices.bind(null, p.slug)}
           submit={`Add the ${table.singular.toLowerCase()}`}
           cancelHref={`${p.at}/data/${table.slug}`}
         />

@@ -4,12 +4,16 @@
  * those out while somebody types, and again when the form is sent. What was typed stays on this device until it is.
  */
 import { useCallback, useEffect, useRef, useState } from "react";
+import type { Offered } from "@/core/forms/offered";
 import { LOOKS } from "@/ui/fields";
 import type { FormState } from "@/ui/form";
-import { FileField, Field as OneField } from "@/ui/record-form";
+import { FileField, Field as OneField, turnOf, untouchedOut } from "@/ui/record-form";
+import { PICKED, WithRecords } from "@/ui/record-picker";
 import { useSafeForm } from "@/ui/safe-form";
+import { WithUploads } from "@/ui/uploads";
 import { useWords } from "@/ui/words";
 import type { AskedField, AskedForm } from "../asked";
+import { findRecords } from "../choice-actions";
 import { workOutForm } from "../form-actions";
 
 interface Props extends AskedForm {
@@ -23,7 +27,7 @@ const WAIT_MS = 250;
 const TRAP = "website";
 
 export function PageForm({ action, fields, steps, stepWords, hidden, seen, closed, alive, draft, submit, uploads }: Props) {
-  const { state, pending, form } = useSafeForm(action);
+  const { state, pending, form, files } = useSafeForm(action, seen ? untouchedOut(fields) : undefined);
   const words = useWords();
   const el = useRef<HTMLFormElement>(null);
   const touched = useRef(new Set<string>());
@@ -42,7 +46,8 @@ export function PageForm({ action, fields, steps, stepWords, hidden, seen, close
     const answer = await workOutForm({ section, about, values, touched: [...touched.current] }).catch(() => null);
     if (!answer || !el.current) return; // signed out, or no line: the server works it out when the form is sent
     setGone(new Set(answer.hidden));
-    for (const [id, texts] of answer.filled) {
+    for (const { id, texts, chosen } of answer.filled) {
+      if (chosen) pick(el.current, id, chosen);
       const input = el.current.elements.namedItem(id);
       if (input instanceof HTMLInputElement || input instanceof HTMLSelectElement || input instanceof HTMLTextAreaElement)
         input.value = texts[0] ?? "";
@@ -101,18 +106,22 @@ export function PageForm({ action, fields, steps, stepWords, hidden, seen, close
           {steps[step - 1] && <span className="title block text-lg font-semibold text-base-content">{steps[step - 1]}</span>}
         </p>
       )}
-      <div className="grid grid-cols-12 gap-x-4 gap-y-5">
-        {fields.map((f) => (
-          <Asked
-            key={f.id}
-            field={f}
-            state={state}
-            off={f.step !== step || gone.has(f.id)}
-            uploads={uploads}
-            closed={closed !== undefined}
-          />
-        ))}
-      </div>
+      <WithRecords value={findRecords}>
+        <WithUploads {...files}>
+          <div className="grid grid-cols-12 gap-x-4 gap-y-5">
+            {fields.map((f) => (
+              <Asked
+                key={f.id}
+                field={f}
+                state={state}
+                off={f.step !== step || gone.has(f.id)}
+                uploads={uploads}
+                closed={closed !== undefined}
+              />
+            ))}
+          </div>
+        </WithUploads>
+      </WithRecords>
       {closed && (
         <p id="closed" className="alert alert-warning alert-soft">
           {closed}
@@ -167,11 +176,14 @@ function Asked({
       {LOOKS[f.type].edit === "files" ? (
         <FileField field={f} error={state.errors[f.id]} uploads={uploads} closed={closed} />
       ) : (
-        <OneField key={state.turn} field={f} error={state.errors[f.id]} value={value} placeholder={f.placeholder} />
+        <OneField key={turnOf(f, state)} field={f} error={state.errors[f.id]} value={value} placeholder={f.placeholder} />
       )}
     </div>
   );
 }
+
+const pick = (form: HTMLFormElement, id: string, chosen: readonly Offered[]): void =>
+  void form.querySelector(`[data-picks="${CSS.escape(id)}"]`)?.dispatchEvent(new CustomEvent(PICKED, { detail: chosen }));
 
 /** What was typed, on this device alone, until it is sent. Passwords and files are never in such forms, or not kept. */
 function useDraft(el: React.RefObject<HTMLFormElement | null>, draft: string | null, turn: number, done: boolean) {
@@ -182,7 +194,12 @@ function useDraft(el: React.RefObject<HTMLFormElement | null>, draft: string | n
     const stored = localStorage.getItem(key);
     if (!stored || !el.current) return;
     let any = false;
-    for (const [name, value] of Object.entries(JSON.parse(stored) as Record<string, string>)) {
+    for (const [name, value] of Object.entries(JSON.parse(stored) as Record<string, string | Offered[]>)) {
+      if (typeof value !== "string") {
+        pick(el.current, name, value);
+        any = true;
+        continue;
+      }
       const input = el.current.elements.namedItem(name);
       if (
         (input instanceof HTMLInputElement || input instanceof HTMLTextAreaElement || input instanceof HTMLSelectElement) &&
@@ -211,9 +228,14 @@ function useDraft(el: React.RefObject<HTMLFormElement | null>, draft: string | n
     sending: (yes: boolean): void => void (sending.current = yes),
     keep: (): void => {
       if (!draft || !el.current) return;
-      const values: Record<string, string> = {};
+      const values: Record<string, string | Offered[]> = {};
       for (const [k, v] of new FormData(el.current))
         if (typeof v === "string" && v !== "" && !k.startsWith("$") && k !== TRAP) values[k] = v;
+      // Of records that were picked their names are kept, too.
+      for (const box of el.current.querySelectorAll<HTMLElement>("[data-picks]")) {
+        const picked = [...box.querySelectorAll<HTMLInputElement>("input[type=hidden]")].filter((x) => x.value !== "");
+        if (picked.length > 0) values[box.dataset.picks!] = picked.map((x) => ({ value: x.value, label: x.dataset.label ?? "" }));
+      }
       localStorage.setItem(key, JSON.stringify(values));
     },
     forget: (): void => {

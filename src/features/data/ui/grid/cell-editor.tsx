@@ -1,13 +1,16 @@
 "use client";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { toWords } from "@/core/exchange/present";
-import { isFiles, type SeenValue } from "@/core/records";
+import type { Offered } from "@/core/forms/offered";
+import { isFiles, isLink, isLinks, linkWords, type SeenValue } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
 import { type Field, kindOf } from "@/core/schema/types";
 /** One cell while it is changed. What is wrong stands under it, and what was typed stays. */
 import { answered } from "@/ui/answered";
 import { LOOKS } from "@/ui/fields";
 import { FileBox } from "@/ui/file-box";
+import { RecordPicker } from "@/ui/record-picker";
+import { useUploads, WithUploads } from "@/ui/uploads";
 import { changeCell, relationChoices } from "../../actions";
 import { FilesBefore } from "./files-before";
 
@@ -23,6 +26,11 @@ interface Props {
   onLeave: () => void;
 }
 
+function relationNow(v: SeenValue): Offered[] {
+  const links = isLinks(v) ? v : isLink(v) ? [v] : [];
+  return links.flatMap((l) => ("id" in l ? [{ value: l.id, label: linkWords(l) }] : []));
+}
+
 const startTexts = (f: Field, v: SeenValue, l: Locale): string[] => (v === null ? [] : kindOf(f).texts(v, f, l.timeZone));
 
 export function CellEditor({ portal, tableId, recordId, seen, field, value, locale, onKeep, onLeave }: Props) {
@@ -30,23 +38,19 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
   const [error, setError] = useState<string | null>(null);
   const [fresh, setFresh] = useState<{ value: SeenValue; seen: string } | null>(null);
   const [busy, setBusy] = useState(false);
-  const [choices, setChoices] = useState<{ id: string; label: string }[] | null>(
-    kindOf(field)
-      .offers?.(field)
-      .map((o) => ({ id: o.value, label: o.label })) ?? null,
-  );
+  const choices = kindOf(field).offers?.(field);
+  const [chosen, setChosen] = useState<readonly Offered[]>(relationNow(value));
+  const { uploads, waiting, ready } = useUploads();
+  const latest = useRef(texts);
   const box = useRef<HTMLInputElement & HTMLSelectElement & HTMLTextAreaElement>(null);
   const relation = field.options.target !== undefined;
   const many = kindOf(field).many !== null;
   const look = LOOKS[field.type];
 
   useEffect(() => {
-    if (relation) relationChoices(portal, field.id, "").then(setChoices);
-  }, [relation, portal, field.id]);
-  useEffect(() => {
     box.current?.focus();
-    if (!relation || choices) box.current?.select?.();
-  }, [relation, choices]);
+    if (!relation) box.current?.select?.();
+  }, [relation]);
 
   const save = async (words: string[]) => {
     setBusy(true);
@@ -60,6 +64,11 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
       if (answer.now) setFresh(answer.now);
       box.current?.focus();
     }
+  };
+  const saveFiles = async () => {
+    const trouble = await ready();
+    if (trouble === null) await save(latest.current);
+    else setError(trouble || null);
   };
   const keys = (e: KeyboardEvent) => {
     if (e.key === "Escape") onLeave();
@@ -80,21 +89,26 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
   if (look.edit === "files")
     return (
       <div className="sheet w-80 p-3 text-left whitespace-normal">
-        <FileBox
-          field={field.id}
-          pictures={field.type === "pictures"}
-          held={isFiles(value) ? value.map((f) => ({ value: f.id, label: f.name })) : []}
-          uploads={`/portals/${portal}/-/uploads`}
-          onChange={setTexts}
-          more={(held, add) => <FilesBefore portal={portal} field={field.id} record={recordId} held={held} locale={locale} add={add} />}
-        />
+        <WithUploads uploads={uploads} waiting={waiting}>
+          <FileBox
+            field={field.id}
+            pictures={field.type === "pictures"}
+            held={isFiles(value) ? value.map((f) => ({ value: f.id, label: f.name })) : []}
+            uploads={`/portals/${portal}/-/uploads`}
+            onChange={(ids) => {
+              latest.current = ids;
+              setTexts(ids);
+            }}
+            more={(held, add) => <FilesBefore portal={portal} field={field.id} record={recordId} held={held} locale={locale} add={add} />}
+          />
+        </WithUploads>
         {error && (
           <p role="alert" className="field-error">
             {error}
           </p>
         )}
         <span className="mt-1 flex gap-2">
-          <button type="button" className="btn btn-primary btn-xs" disabled={busy} onClick={() => void save(texts)}>
+          <button type="button" className="btn btn-primary btn-xs" disabled={busy || waiting !== null} onClick={() => void saveFiles()}>
             Keep
           </button>
           <button type="button" className="btn btn-ghost btn-xs" onClick={onLeave}>
@@ -105,8 +119,32 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
     );
   return (
     <div className="relative min-w-44 text-left whitespace-normal">
-      {relation && !choices ? (
-        <span className="loading loading-dots loading-sm" role="status" aria-label="Loading the choices" />
+      {relation ? (
+        // biome-ignore lint/a11y/noStaticElementInteractions: keys of the box within
+        <span
+          className="block min-w-64"
+          onKeyDown={(e) => {
+            if (e.key === "Escape") onLeave();
+          }}
+        >
+          <RecordPicker
+            ref={box}
+            label={field.name}
+            many={many}
+            small
+            chosen={chosen}
+            disabled={busy}
+            invalid={error !== null}
+            describedBy={error ? "cell-error" : undefined}
+            find={(words) => relationChoices(portal, field.id, words)}
+            onChange={(now) => {
+              setChosen(now);
+              setTexts(now.map((c) => c.value));
+              if (!many) void save(now.map((c) => c.value));
+            }}
+            onLeave={() => !many && !busy && !error && onLeave()}
+          />
+        </span>
       ) : choices ? (
         <select
           {...common}
@@ -122,7 +160,7 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
         >
           {!many && <option value="">Empty</option>}
           {choices.map((c) => (
-            <option key={c.id} value={c.id}>
+            <option key={c.value} value={c.value}>
               {c.label}
             </option>
           ))}

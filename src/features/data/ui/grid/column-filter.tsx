@@ -1,11 +1,13 @@
 "use client";
 /** One column compared with something: how, and with what its type takes. */
 import { useEffect, useState } from "react";
+import type { Offered } from "@/core/forms/offered";
 import type { Operator } from "@/core/schema/operators";
 import { takesList, takesNoValue } from "@/core/schema/operators";
 import { type Field, isRelation, kindOf, operatorWords } from "@/core/schema/types";
 import { LOOKS } from "@/ui/fields";
-import { relationChoices } from "../../actions";
+import { RecordPicker } from "@/ui/record-picker";
+import { relationChoices, relationNames } from "../../actions";
 
 interface Props {
   portal: string;
@@ -21,13 +23,13 @@ export function ColumnFilter({ portal, field, operator, texts, onApply, onClear,
   const kind = kindOf(field);
   const [op, setOp] = useState<Operator>(operator ?? kind.operators[0]!);
   const [values, setValues] = useState<string[]>([...texts]);
-  const [choices, setChoices] = useState<{ id: string; label: string }[] | null>(
-    kind.offers?.(field).map((o) => ({ id: o.value, label: o.label })) ?? null,
-  );
+  const choices = kind.offers?.(field);
   const relation = isRelation(field);
+  const [chosen, setChosen] = useState<readonly Offered[]>([]);
+  const named = relation ? texts.filter((t) => t !== "").join("\n") : "";
   useEffect(() => {
-    if (relation) relationChoices(portal, field.id, "").then(setChoices);
-  }, [relation, portal, field.id]);
+    if (named) relationNames(portal, field.id, named.split("\n")).then(setChosen, () => {});
+  }, [named, portal, field.id]);
   const look = LOOKS[field.type];
   const type = look.input === "date" || look.input === "datetime-local" ? look.input : "text";
   const box = (i: number) => (
@@ -71,13 +73,23 @@ export function ColumnFilter({ portal, field, operator, texts, onApply, onClear,
           >
             {!takesList(op) && <option value="">choose…</option>}
             {choices.map((c) => (
-              <option key={c.id} value={c.id}>
+              <option key={c.value} value={c.value}>
                 {c.label}
               </option>
             ))}
           </select>
         ) : relation ? (
-          <span className="loading loading-dots loading-sm" role="status" aria-label="Loading the choices" />
+          <RecordPicker
+            label="Value"
+            many={takesList(op)}
+            small
+            chosen={chosen}
+            find={(words) => relationChoices(portal, field.id, words)}
+            onChange={(now) => {
+              setChosen(now);
+              setValues(now.map((c) => c.value));
+            }}
+          />
         ) : takesList(op) ? (
           <textarea
             aria-label="Values, one on each line"

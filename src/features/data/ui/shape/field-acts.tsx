@@ -30,6 +30,7 @@ export function FieldActs({ portal, id, name, first, last, fixed, away }: Props)
         toast.error(answer.message, { duration: 15_000 });
         return;
       }
+      if (what === "back" && answer.value) toast(`${name} is back. ${answer.value}`, { duration: 15_000 });
       done?.();
       router.refresh();
     });

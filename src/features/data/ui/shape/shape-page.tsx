@@ -1,7 +1,8 @@
 import { notFound } from "next/navigation";
 import { FIELD_TYPES, type Field, kindOf, type Schema } from "@/core/schema/types";
 import { formatMoment } from "@/core/text/format";
-import { fieldsAway, leavingTable, seenOf } from "@/data/schema/shape";
+import { fieldsAway, leavingTable } from "@/data/schema/put-away";
+import { seenOf } from "@/data/schema/shape";
 import type { OfficePortal } from "@/identity/office-gate";
 import { count } from "@/office/words";
 import { Link } from "@/ui/link";

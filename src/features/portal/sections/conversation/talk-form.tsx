@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { FileBox } from "@/ui/file-box";
 import { useSafeForm } from "@/ui/safe-form";
+import { WithUploads } from "@/ui/uploads";
 import { useWords } from "@/ui/words";
 import { talkInPortal } from "../../talk-actions";
 
@@ -18,7 +19,7 @@ interface Props {
 }
 
 export function TalkForm({ table, record, files, uploads, acting, notes, closed }: Props) {
-  const { state, pending, form } = useSafeForm(talkInPortal);
+  const { state, pending, form, files: sending } = useSafeForm(talkInPortal);
   const words = useWords();
   // What was chosen stays until the message it hangs on has been sent.
   const [sent, setSent] = useState(0);
@@ -47,7 +48,9 @@ export function TalkForm({ table, record, files, uploads, acting, notes, closed 
       )}
       <fieldset className="text-sm">
         <legend className="field-label">{words["talk.files-label"]}</legend>
-        <FileBox key={sent} field={files} pictures={false} held={[]} uploads={uploads} disabled={closed !== null} />
+        <WithUploads {...sending}>
+          <FileBox key={sent} field={files} pictures={false} held={[]} uploads={uploads} disabled={closed !== null} />
+        </WithUploads>
       </fieldset>
       {(state.message ?? closed) && <p className="alert alert-warning alert-soft">{state.message ?? closed}</p>}
       <div className="flex flex-wrap items-center gap-4">

@@ -6,9 +6,11 @@ import { type ReactNode, useRef, useState, useTransition } from "react";
 import type { FormField } from "@/core/forms/form-field";
 import { answerOf } from "@/ui/answered";
 import { Field } from "@/ui/record-form";
+import { WithRecords } from "@/ui/record-picker";
 import { sayBelow } from "@/ui/said-below";
 import { useWords } from "@/ui/words";
 import { placeValue } from "../../act-actions";
+import { findRecords } from "../../choice-actions";
 
 interface Props {
   field: FormField;
@@ -85,7 +87,9 @@ export function InPlace({ field, table, record, acting, seen, closed, label, chi
         if (e.key === "Escape") close();
       }}
     >
-      <Field field={field} error={problem || undefined} value={field.value} focused />
+      <WithRecords value={findRecords}>
+        <Field field={field} error={problem || undefined} value={field.value} focused />
+      </WithRecords>
       <span className="flex gap-2">
         <button type="submit" className="btn btn-primary btn-xs" disabled={busy}>
           {words["place.keep"]}

@@ -4,6 +4,7 @@ import type { Table } from "@/core/schema/types";
 import { withArticle } from "@/core/text/article";
 import { addInPortal } from "@/features/portal/actions";
 import { plainForm } from "@/features/portal/asked";
+import { findRecords } from "@/features/portal/choice-actions";
 import { portal, tableAt } from "@/features/portal/gate";
 import { type Search, sayOf } from "@/features/portal/queries";
 import type { PortalRequest } from "@/identity/request";
@@ -34,6 +35,7 @@ export default async function Page({ params, searchParams }: Props) {
           action={addInPortal}
           {...form}
           uploads={`${r.base}/-/uploads`}
+          find={findRecords}
           submit={sayOf(r)("form.add-the", { thing: table.singular.toLowerCase() })}
           cancelHref={at}
         />

@@ -1,6 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { changeInPortal } from "@/features/portal/actions";
+import { findRecords } from "@/features/portal/choice-actions";
 import { changingForm } from "@/features/portal/forms";
 import { portal, tableAt } from "@/features/portal/gate";
 import { sayOf } from "@/features/portal/queries";
@@ -33,6 +34,7 @@ export default async function Page({ params }: Props) {
           hidden={form.hidden}
           seen={form.seen}
           uploads={`${r.base}/-/uploads`}
+          find={findRecords}
           closed={form.closed}
           submit={sayOf(r)("form.save")}
           cancelHref={`${r.base}/${table.slug}/${id}`}

@@ -1,0 +1,35 @@
+/** What every change of tables and fields by hand shares: it is whole or not at all, and says why not. */
+import type { Owner } from "@/core/access/viewer";
+import { actorOf } from "@/core/events/event";
+import { err, type Result } from "@/core/result";
+import { record } from "../events/record";
+import type { PortalFile } from "../file/open";
+import { transact } from "../file/transact";
+import { nextNumber } from "./meta";
+
+export type ShapeError = { code: "stale" } | { code: "refused"; message: string; field?: string };
+export type Done<T = null> = Result<T, ShapeError>;
+
+export const refused = (message: string, field?: string) => err<ShapeError>({ code: "refused", message, ...(field ? { field } : {}) });
+export const touched = (file: PortalFile): void => void nextNumber(file, "schema_version");
+export const noted = (file: PortalFile, owner: Owner, act: string, table: string, detail: string): void =>
+  void record(file, { actor: actorOf(owner), via: "page", at: owner.now, act, table, detail });
+
+class Refused extends Error {
+  constructor(readonly reason: ShapeError) {
+    super("refused");
+  }
+}
+/** Nothing of it stays where it is refused. */
+export function shaping<T>(file: PortalFile, work: () => Done<T>): Done<T> {
+  try {
+    return transact(file, () => {
+      const done = work();
+      if (!done.ok) throw new Refused(done.error);
+      return done;
+    });
+  } catch (e) {
+    if (e instanceof Refused) return err(e.reason);
+    throw e;
+  }
+}
