@@ -7,7 +7,7 @@ import { Webhook } from "standardwebhooks";
 import { termsOf } from "@/core/billing/quote";
 import { system } from "@/core/events/event";
 import { keepCustomer } from "@/data/billing/buyers";
-import { keepMethod } from "@/data/billing/checkouts";
+import { keepMethod } from "@/data/billing/settle";
 import { hear } from "@/data/billing/heard";
 import { store } from "@/data/billing/life";
 import { setSubscription, standingFrom, standings } from "@/data/billing/standing";

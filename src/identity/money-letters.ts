@@ -4,8 +4,8 @@ import type { OccasionId } from "@/core/messages/occasions";
 import { formatDate, formatMoney } from "@/core/text/format";
 import { paperOf } from "@/data/billing/books";
 import { buyerOf } from "@/data/billing/buyers";
-import type { Settled } from "@/data/billing/checkouts";
 import { payersOf } from "@/data/billing/people";
+import type { Settled } from "@/data/billing/settle";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { write } from "@/data/messages/outbox";
@@ -43,6 +43,11 @@ export function tellSettled(file: PortalFile, s: Settled, now: number): void {
   const own = { id: person, name: bought.buyer.name, email };
   if (s.end === "credited") {
     const note = `${bought.what} could not be had any more when your payment of ${money(bought.reckoned.due)} came. ${company ? "It is to your credit: the next invoice uses it, or ask for it back." : `Write to ${definition.brand.contact || definition.portal.name} to have it back.`}`;
+    tell(file, "paid", [own], note, now);
+    return;
+  }
+  if (s.end === "strange") {
+    const note = `${s.why} Write to ${definition.brand.contact || definition.portal.name} if it does not come back soon.`;
     tell(file, "paid", [own], note, now);
     return;
   }

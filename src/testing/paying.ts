@@ -133,7 +133,14 @@ export class Paying {
     })!;
   }
   begun = async (c: Checkout): Promise<string> =>
-    must(await begin(this.p.file, this.till(), checkoutById(this.p.file, c.id)!, { now: noon(this.today), other: false, key: null }));
+    must(
+      await begin(this.p.file, this.till(), checkoutById(this.p.file, c.id)!, {
+        now: noon(this.today),
+        other: false,
+        payer: true,
+        key: null,
+      }),
+    );
 
   /** Bought, paid on the provider's page, and its event taken. */
   async buy(wanted: Wanted): Promise<Checkout> {

@@ -38,6 +38,12 @@ export class MemoryPayments implements Payments {
       return { id, url: `http://till.localhost/pay/${id}` };
     });
   checkoutNow: Payments["checkoutNow"] = async (id) => ok(this.checkouts.get(id)!);
+  close: Payments["close"] = (id, key) =>
+    this.#once(key, () => {
+      const c = this.checkouts.get(id)!;
+      if (c.state === "open") this.checkouts.set(id, { ...c, state: "closed" });
+      return this.checkouts.get(id)!;
+    });
   charge: Payments["charge"] = (c, key) =>
     this.#once(key, (): Outcome => {
       const payment = this.refuses ? null : this.#take(c.reference, c.amount);
@@ -66,6 +72,7 @@ export class MemoryPayments implements Payments {
   /** As a person on the provider's page. */
   pay(id: string): Outcome {
     const c = this.checkouts.get(id)!;
+    if (c.state === "closed") return c;
     const method: Method = { id: this.#id("method"), words: "card ending in 0017" };
     const paid: Outcome & { keep: boolean } = {
       ...c,

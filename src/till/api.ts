@@ -2,7 +2,7 @@
 import type { IncomingHttpHeaders } from "node:http";
 import { z } from "zod";
 import { type AccountRow, accountBySecret, addAccount, hashOf, idOf, type Till } from "./store";
-import { charge, checkoutRow, makeCheckout, outcomeOf, refund } from "./work";
+import { charge, checkoutRow, closeCheckout, makeCheckout, outcomeOf, refund } from "./work";
 
 interface Asked {
   readonly method: string;
@@ -79,6 +79,13 @@ function act(db: Till, account: AccountRow, a: Asked): Said {
     return problem(400, "The body is no JSON.");
   }
   const now = Date.now();
+  const closing = /^\/v1\/checkouts\/(pay_[0-9a-f]{24})\/close$/.exec(a.pathname);
+  if (closing) {
+    const c = checkoutRow(db, closing[1]!);
+    if (c?.account !== account.id) return problem(404, "There is no such checkout.");
+    closeCheckout(db, c.id);
+    return { status: 200, said: outcomeOf(db, checkoutRow(db, c.id)!) };
+  }
   const wrong = (e: z.ZodError): Said => problem(422, e.issues.map((i) => `${i.path.join(".")}: ${i.message}`).join("; "));
   switch (a.pathname) {
     case "/v1/rehearsals": {

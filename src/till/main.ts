@@ -5,7 +5,7 @@ import { readCard } from "./cards";
 import { deliverDue } from "./deliver";
 import { deskPage, payPage, secondPage, told } from "./pages";
 import { accountById, accounts, addAccount, type Faults, moveHooks, openTill, type Till } from "./store";
-import { bodyOf, checkoutRow, payCheckout, ripen, secondStep } from "./work";
+import { bodyOf, CLOSED, checkoutRow, payCheckout, ripen, secondStep } from "./work";
 
 const MOST_BYTES = 64 * 1024;
 
@@ -108,6 +108,7 @@ function payment(db: Till, id: string, second: boolean, form: URLSearchParams | 
   }
   if (c.state === "paid" || c.state === "waiting")
     return form ? to(body.back) : html(told("Paid already", "There is nothing more to pay here.", body.back));
+  if (c.state === "closed") return html(told("Withdrawn", CLOSED, body.back));
   if (!form) return html(c.state === "second" ? secondPage(account, id, body) : payPage(account, id, body, c.why));
   if (account.mode === "live")
     return html(payPage(account, id, body, "The Till is simulated: a live account takes no card.", { name: form.get("name") ?? "" }), 422);

@@ -16,14 +16,14 @@ interface CheckoutRow {
   readonly id: string;
   readonly account: string;
   readonly body: string;
-  readonly state: "open" | "second" | "waiting" | "paid" | "refused";
+  readonly state: "open" | "second" | "waiting" | "paid" | "refused" | "closed";
   readonly payment: string | null;
   readonly method: string | null;
   readonly why: string | null;
   readonly ready_at: number | null;
 }
 export interface Outcome {
-  readonly state: "open" | "waiting" | "paid" | "refused";
+  readonly state: "open" | "waiting" | "paid" | "refused" | "closed";
   readonly reference: string;
   readonly payment: string | null;
   readonly amount: number;
@@ -32,6 +32,7 @@ export interface Outcome {
   readonly why: string | null;
 }
 
+export const CLOSED = "This payment was withdrawn: another one for the same was begun.";
 const SLOW_MS = 10_000;
 
 export const checkoutRow = (db: Till, id: string): CheckoutRow | undefined =>
@@ -60,6 +61,10 @@ export function outcomeOf(db: Till, c: CheckoutRow): Outcome {
   return { state, reference, amount, currency, payment: c.payment, method: methodOf(db, c.method), why: c.why };
 }
 
+/** One that nobody has paid, or is in the middle of paying, is withdrawn. */
+export const closeCheckout = (db: Till, id: string): void =>
+  void db.prepare("UPDATE checkouts SET state = 'closed' WHERE id = ? AND state IN ('open', 'second')").run(id);
+
 /** Somebody gave a card on the page of a checkout. One that is refused leaves it open for another. */
 export function payCheckout(
   db: Till,
@@ -70,6 +75,7 @@ export function payCheckout(
   return db.transaction((): "done" | "second" | { why: string } => {
     const c = checkoutRow(db, id)!;
     if (c.state === "paid" || c.state === "waiting") return "done";
+    if (c.state === "closed") return { why: CLOSED };
     const why = card.does === "once" ? undefined : WHY[card.does];
     if (why) {
       db.prepare("UPDATE checkouts SET why = ? WHERE id = ?").run(why, id);

@@ -92,8 +92,8 @@ export function RecordPicker({
     const step = e.key === "ArrowDown" ? 1 : e.key === "ArrowUp" ? -1 : 0;
     if (step !== 0) {
       e.preventDefault();
-      if (!open) return setOpen(true);
-      if (offered.length > 0) setAt((at + step + offered.length) % offered.length);
+      if (!open) setOpen(true);
+      else if (offered.length > 0) setAt((at + step + offered.length) % offered.length);
     } else if (e.key === "Enter" && open) {
       e.preventDefault();
       e.stopPropagation();
@@ -111,6 +111,7 @@ export function RecordPicker({
   const single = many ? undefined : chosen[0];
   const optionId = (i: number): string => `${list}-${i}`;
   return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the box and its list are left together
     <span
       className="relative block"
       onBlur={(e) => {

@@ -3,7 +3,7 @@
  * Forms that keep what was typed where the server gives no answer: the session ended, the line is down, the server failed. Before the
  * page's script runs they post plainly, as any form does.
  */
-import { type FormEvent, type ReactNode, type Ref, useActionState, useState, useTransition } from "react";
+import { type FormEvent, type ReactNode, type Ref, useActionState, useRef, useState, useTransition } from "react";
 import { answered, answerOf } from "./answered";
 import { type FormState, NEW_FORM } from "./form";
 import { useUploads } from "./uploads";
@@ -25,24 +25,31 @@ export function useSafeForm(action: (before: FormState, data: FormData) => Promi
   const { uploads, waiting, ready } = useUploads();
   const words = useWords();
   const state = own && own.turn >= plain.turn ? own : plain;
-  const onSubmit = (e: Submitted): void => {
-    e.preventDefault();
-    const form = e.currentTarget;
-    const by = submitterOf(e);
-    if (pending) return;
+  const busy = useRef(false);
+  const send = async (form: HTMLFormElement, by: HTMLElement | null): Promise<void> => {
+    // Before the transition: what is said while files are waited for would otherwise be drawn when it is over.
+    const trouble = await ready();
+    if (trouble !== null) {
+      if (trouble) setOwn({ ...state, done: undefined, message: trouble });
+      return;
+    }
+    const data = posted(form, by);
+    trim?.(data);
     start(async () => {
-      const trouble = await ready();
-      if (trouble !== null) {
-        if (trouble) start(() => setOwn({ ...state, done: undefined, message: trouble }));
-        return;
-      }
-      const data = posted(form, by);
-      trim?.(data);
       const next = await answerOf(action(state, data));
       start(() => setOwn(next ?? { ...state, done: undefined, message: `${words["answer.none"]} ${words["answer.advice"]}` }));
     });
   };
-  return { state, pending, form: { action: post, onSubmit, noValidate: true }, files: { uploads, waiting } };
+  const onSubmit = (e: Submitted): void => {
+    e.preventDefault();
+    if (pending || busy.current) return;
+    busy.current = true;
+    void send(e.currentTarget, submitterOf(e)).finally(() => {
+      busy.current = false;
+    });
+  };
+  const waits = pending || waiting !== null;
+  return { state, pending: waits, form: { action: post, onSubmit, noValidate: true }, files: { uploads, waiting } };
 }
 
 interface Props {

@@ -1,26 +1,15 @@
-/**
- * Checkouts: what somebody wants to buy, from the form to the books. A filling-in of the form is one checkout, however often it is sent; what the
- * provider says of it is settled once, in one transaction, whoever brings the word (an event, or the answer to a question).
- */
+/** Checkouts: what somebody wants to buy, from the form to the provider. A filling-in of the form is one, however often it is sent. */
 import { and, eq, lt } from "drizzle-orm";
 import type { Buyer } from "@/core/billing/buyer";
 import type { Reckoned } from "@/core/billing/invoice";
-import { plusDays } from "@/core/billing/periods";
 import type { Wanted } from "@/core/billing/quote";
 import type { Happening } from "@/core/billing/subscription";
-import type { Offer } from "@/core/definition/parts/plans";
-import { type Actor, system } from "@/core/events/event";
-import { dateIn } from "@/core/time/relative";
-import { published } from "../definition/published";
-import { record } from "../events/record";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
-import { reached } from "../file/points";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
-import { addCredit, addInvoice, addOrder, creditOf, type Paper, payInvoice, stateOfInvoice, type Writing } from "./books";
-import { take } from "./life";
-import { subscriptionOf } from "./standing";
+import type { Paper } from "./books";
+import { subjectOf } from "./subject";
 
 export interface Bought {
   readonly wanted: Wanted;
@@ -40,7 +29,8 @@ export interface Bought {
 
 export interface Checkout {
   readonly id: string;
-  readonly state: "asked" | "open" | "done" | "failed";
+  /** asked: not at the provider yet. charging: what is kept is being charged. open: its page at the provider is open. */
+  readonly state: "asked" | "charging" | "open" | "done" | "failed";
   readonly company: string | null;
   readonly person: string | null;
   readonly email: string;
@@ -54,7 +44,7 @@ export interface Checkout {
   readonly madeAt: number;
 }
 
-const read = (row: typeof t.checkouts.$inferSelect): Checkout => ({
+export const readCheckout = (row: typeof t.checkouts.$inferSelect): Checkout => ({
   id: row.id,
   state: row.state as Checkout["state"],
   company: row.companyId,
@@ -85,11 +75,12 @@ export interface NewCheckout {
 export function beginCheckout(file: PortalFile, c: NewCheckout): Checkout | null {
   return transact(file, () => {
     const known = file.orm.select().from(t.checkouts).where(eq(t.checkouts.filling, c.filling)).get();
-    if (known) return known.companyId === c.company && known.personId === c.person ? read(known) : null;
+    if (known) return known.companyId === c.company && known.personId === c.person ? readCheckout(known) : null;
     const row = {
       id: newId(),
       filling: c.filling,
       state: "asked",
+      subject: subjectOf(c.bought.wanted, c.person),
       companyId: c.company,
       personId: c.person,
       email: c.email,
@@ -104,7 +95,7 @@ export function beginCheckout(file: PortalFile, c: NewCheckout): Checkout | null
       why: null,
     };
     file.orm.insert(t.checkouts).values(row).run();
-    return read(row);
+    return readCheckout(row);
   });
 }
 
@@ -117,7 +108,7 @@ export const noteOpen = (file: PortalFile, id: string, at: { readonly outside: s
 
 export function checkoutById(file: PortalFile, id: string): Checkout | null {
   const row = file.orm.select().from(t.checkouts).where(eq(t.checkouts.id, id)).get();
-  return row ? read(row) : null;
+  return row ? readCheckout(row) : null;
 }
 
 /** Those that are open at the provider and may have been paid without a word coming back. */
@@ -128,252 +119,4 @@ export const openCheckouts = (file: PortalFile, before: number, most: number): C
     .where(and(eq(t.checkouts.state, "open"), lt(t.checkouts.madeAt, before)))
     .limit(most)
     .all()
-    .map(read);
-
-/** What the provider says was paid. `payment` is its id there; null where nothing was to be paid. */
-export interface PaidFact {
-  readonly payment: string | null;
-  readonly amount: number;
-  readonly currency: string;
-  readonly method: { readonly id: string; readonly words: string } | null;
-}
-
-export interface Settled {
-  readonly checkout: Checkout;
-  readonly order: { readonly id: string; readonly number: string } | null;
-  readonly invoice: { readonly id: string; readonly number: string } | null;
-  /** "credited": what was bought could not be had any more, and the money is to the buyer's credit. */
-  readonly end: "had" | "credited";
-  readonly why: string;
-}
-
-/** Null where it is settled already. */
-export function settle(file: PortalFile, id: string, paid: PaidFact, now: number): Settled | null {
-  return transact(file, (): Settled | null => {
-    const c = checkoutById(file, id);
-    if (!c || c.state === "done") return null;
-    const { definition } = published(file);
-    const w: Writing = { actor: buyerActor(c), at: now, day: dateIn(now, definition.portal.timeZone) };
-    reached("settling: begun");
-    if (c.company && paid.method && c.bought.keep) keepMethod(file, c.company, c.account, paid.method, now);
-    const fits = paid.amount === c.bought.reckoned.due && paid.currency === definition.portal.currency;
-    const had = fits ? haveIt(file, c, paid, w) : null;
-    const settled = had ?? creditIt(file, c, paid, w);
-    file.orm
-      .update(t.checkouts)
-      .set({ state: "done", endedAt: now, orderId: settled.order?.id ?? null, why: settled.why })
-      .where(eq(t.checkouts.id, id))
-      .run();
-    reached("settling: written");
-    return settled;
-  });
-}
-
-const buyerActor = (c: Checkout): Actor => (c.person ? { kind: "person", id: c.person } : { kind: "visitor", id: null });
-
-/** Null where it cannot be had any more as it was reckoned: the plan has changed meanwhile, the credit is used, the invoice is paid. */
-function haveIt(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Settled | null {
-  const { wanted, reckoned } = c.bought;
-  if (wanted.kind === "method") {
-    collectByCard(file, c.company!, w);
-    return { checkout: c, order: null, invoice: null, end: "had", why: "Another way to pay is kept." };
-  }
-  if (wanted.kind === "invoice") return payOpen(file, c, wanted.invoice, paid, w);
-  if (c.company && reckoned.credit > creditOf(file, c.company)) return null;
-  if (wanted.kind === "plan") {
-    const done = stepFor(file, c, w);
-    if (done === null) return null;
-    return { ...writeBooks(file, c, paid, w), why: done };
-  }
-  const offer = published(file).definition.offers.find((o) => o.id === wanted.offer);
-  if (!offer) return null;
-  const books = writeBooks(file, c, paid, w);
-  if (c.company) openOffer(file, { company: c.company, person: wanted.own ? c.person : null }, offer, c.bought, books.order!.id, w);
-  record(file, {
-    actor: w.actor,
-    via: "page",
-    at: w.at,
-    act: "bought",
-    company: c.company,
-    detail: `${c.bought.what}, ${books.order!.number}`,
-  });
-  return { ...books, why: `Bought: ${c.bought.what}.` };
-}
-
-function stepFor(file: PortalFile, c: Checkout, w: Writing): string | null {
-  const { definition } = published(file);
-  const { happening, lines } = c.bought;
-  if (!happening || !c.company) return null;
-  const was = subscriptionOf(file, c.company);
-  const life = {
-    company: c.company,
-    day: c.bought.day,
-    timeZone: was?.timeZone ?? definition.portal.timeZone,
-    collect: c.bought.keep ? ("card" as const) : (was?.collect ?? "none"),
-    by: { actor: w.actor, via: "page" as const, at: w.at },
-  };
-  // What it would come to now is what was asked for: else something has changed meanwhile, and nothing of it is done.
-  return transactedIf(file, () => {
-    const done = take(file, life, happening, { grace: definition.billing.grace });
-    const asked = lines.reduce((n, l) => n + l.amount, 0);
-    return done && done.due.reduce((n, l) => n + l.amount, 0) === asked ? done.why : null;
-  });
-}
-
-/** Whether it could be had now as it was reckoned: tried, and taken back. */
-export function stillFits(file: PortalFile, c: Checkout, now: number): boolean {
-  if (c.bought.wanted.kind !== "plan") return true;
-  const w: Writing = { actor: buyerActor(c), at: now, day: dateIn(now, published(file).definition.portal.timeZone) };
-  let fits = false;
-  transactedIf(file, () => {
-    fits = stepFor(file, c, w) !== null;
-    return null;
-  });
-  return fits;
-}
-
-/** The work, taken back where it comes to nothing. */
-function transactedIf<T>(file: PortalFile, work: () => T | null): T | null {
-  const back = new Error("taken back");
-  try {
-    return transact(file, () => {
-      const done = work();
-      if (done === null) throw back;
-      return done;
-    });
-  } catch (e) {
-    if (e === back) return null;
-    throw e;
-  }
-}
-
-function writeBooks(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Omit<Settled, "why"> {
-  const { bought } = c;
-  // A trial that costs nothing yet leaves no paper, nor does what is free.
-  if (bought.lines.every((l) => l.amount === 0)) return { checkout: c, order: null, invoice: null, end: "had" };
-  const own = bought.wanted.kind === "offer" && bought.wanted.own;
-  const order = addOrder(
-    file,
-    {
-      what: bought.what,
-      buyer: c.company === null ? "guest" : own ? "person" : "company",
-      company: c.company,
-      person: c.person,
-      email: c.email,
-      total: bought.reckoned.total,
-    },
-    w,
-  );
-  const invoice = addInvoice(
-    file,
-    {
-      what: bought.what,
-      company: c.company,
-      person: own ? c.person : null,
-      order: order.id,
-      buyer: bought.buyer,
-      tax: bought.tax,
-      reckoned: bought.reckoned,
-      due: w.day,
-    },
-    w,
-  );
-  reached("settling: invoiced");
-  if (paid.amount > 0) payInvoice(file, invoice.id, { outside: paid.payment, amount: paid.amount, by: paid.method?.words ?? "card" }, w);
-  return { checkout: c, order, invoice, end: "had" };
-}
-
-function payOpen(file: PortalFile, c: Checkout, invoice: string, paid: PaidFact, w: Writing): Settled | null {
-  if (stateOfInvoice(file, invoice) !== "open" || !c.company) return null;
-  if (!payInvoice(file, invoice, { outside: paid.payment, amount: paid.amount, by: paid.method?.words ?? "card" }, w)) return null;
-  collectByCard(file, c.company, w);
-  const why = afterPaying(file, c.company, w);
-  return { checkout: c, order: null, invoice: { id: invoice, number: c.bought.what }, end: "had", why };
-}
-
-/** An invoice of the subscription is paid: its time goes on. */
-export function afterPaying(file: PortalFile, company: string, w: Writing): string {
-  const was = subscriptionOf(file, company);
-  if (!was) return "Paid.";
-  const { grace } = published(file).definition.billing;
-  const by = { actor: w.actor, via: "page", at: w.at } as const;
-  const day = dateIn(w.at, was.timeZone);
-  const due = was.life.state === "grace" || (day >= was.life.paidUntil && (was.life.state === "active" || was.life.state === "trial"));
-  const done = due ? take(file, { company, day, timeZone: was.timeZone, collect: was.collect, by }, { kind: "paid" }, { grace }) : null;
-  return done?.why ?? "Paid.";
-}
-
-/** What is kept is charged from now on. */
-function collectByCard(file: PortalFile, company: string, w: Writing): void {
-  file.orm.update(t.subscriptions).set({ collect: "card" }).where(eq(t.subscriptions.companyId, company)).run();
-  record(file, { actor: w.actor, via: "page", at: w.at, act: "way to pay kept", company });
-}
-
-/** Nothing is lost: the money is to the company's credit, or the agency is told of a guest's. */
-function creditIt(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Settled {
-  const why = `${c.bought.what} could not be had any more as it was asked for.`;
-  if (c.company && paid.amount > 0) addCredit(file, c.company, paid.amount, why, null, w.at);
-  if (c.company && paid.payment) {
-    record(file, {
-      actor: system("payments"),
-      via: "job",
-      at: w.at,
-      act: "paid to credit",
-      company: c.company,
-      detail: `${why} ${paid.payment}`,
-    });
-  } else if (paid.payment)
-    record(file, {
-      actor: system("payments"),
-      via: "job",
-      at: w.at,
-      act: "paid for nothing",
-      detail: `${c.email}: ${why} ${paid.payment}`,
-    });
-  return { checkout: c, order: null, invoice: null, end: "credited", why };
-}
-
-export function keepMethod(file: PortalFile, companyId: string, account: string, m: { id: string; words: string }, at: number): void {
-  file.orm
-    .update(t.customers)
-    .set({ method: m.id, words: m.words, at })
-    .where(and(eq(t.customers.companyId, companyId), eq(t.customers.account, account)))
-    .run();
-}
-
-export interface ForWhom {
-  readonly company: string;
-  /** Where it is one person's alone. */
-  readonly person: string | null;
-}
-
-/** What an offer opens, from this day. */
-export function openOffer(
-  file: PortalFile,
-  of: ForWhom,
-  offer: Offer,
-  bought: Pick<Bought, "records">,
-  order: string | null,
-  w: Writing,
-): void {
-  const { opens } = offer;
-  if (opens.kind === "order") return;
-  const row = { companyId: of.company, orderId: order, at: w.at };
-  if (opens.kind === "top-up") {
-    const until = opens.days === null ? null : plusDays(w.day, opens.days);
-    file.orm
-      .insert(t.topUps)
-      .values({ ...row, id: newId(), tableId: opens.table, n: opens.n, used: 0, until })
-      .run();
-    return;
-  }
-  const until = opens.days === null ? null : plusDays(w.day, opens.days - 1);
-  const one = { ...row, personId: of.person, until, why: `bought: ${offer.name}` };
-  const opened =
-    opens.kind === "feature" ? [{ kind: "feature", ref: opens.feature }] : bought.records.map((ref) => ({ kind: "record", ref }));
-  for (const o of opened)
-    file.orm
-      .insert(t.opened)
-      .values({ ...one, ...o, id: newId() })
-      .run();
-}
+    .map(readCheckout);

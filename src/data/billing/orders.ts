@@ -11,7 +11,8 @@ import { storeCompanyOf } from "../records/write/company";
 import { updateRow } from "../records/write/store";
 import { type Paper, paperOf } from "./books";
 import { hasBooks } from "./books-tables";
-import { type Bought, openOffer } from "./checkouts";
+import type { Bought } from "./checkouts";
+import { openOffer } from "./settle";
 
 export interface OrderFacts {
   readonly id: string;

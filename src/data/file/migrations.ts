@@ -16,6 +16,7 @@ import { JOINS } from "./steps/joins";
 import { labelIndexes } from "./steps/label-indexes";
 import { MESSAGES } from "./steps/messages";
 import { MONEY } from "./steps/money";
+import { ONE_CHARGE } from "./steps/one-charge";
 import { PROVIDERS } from "./steps/providers";
 import { reservedAddresses } from "./steps/reserved-addresses";
 import { shaping } from "./steps/shaping";
@@ -105,6 +106,7 @@ export const PORTAL: readonly Step[] = [
   // Whoever was added has not been in, whether anybody asked them or not.
   `UPDATE sys_fields SET options = replace(options, '"name":"invited"', '"name":"not in yet"') WHERE id = 'f_person_status';`,
   AWAY_RULES,
+  ONE_CHARGE,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -362,8 +362,10 @@ export const checkouts = sqliteTable("sys_checkouts", {
   id: text("id").primaryKey(),
   /** Of one filling-in of the form: pressing twice is one. */
   filling: text("filling").notNull(),
-  /** asked, open, done, failed. */
+  /** asked, charging, open, done, failed. */
   state: text("state").notNull(),
+  /** What two purchases must not both be charged for. */
+  subject: text("subject").notNull().default(""),
   companyId: text("company_id"),
   personId: text("person_id"),
   email: text("email").notNull(),

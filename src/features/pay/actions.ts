@@ -81,7 +81,12 @@ export async function confirmPurchase(before: FormState, data: FormData): Promis
   });
   if (!checkout) return failed(before, data, {}, say("buy.strange"));
   const key = guest ? guestKey(r.file, checkout.id) : null;
-  const done = await begin(r.file, till, checkout, { now: r.viewer.now, other: data.get("other") === "on", key });
+  const done = await begin(r.file, till, checkout, {
+    now: r.viewer.now,
+    other: data.get("other") === "on",
+    payer: mayPay(r),
+    key,
+  });
   if (!done.ok) return failed(before, data, {}, say("buy.busy", { why: done.error }));
   revalidatePath("/", "layout");
   redirect(done.value.startsWith("/") ? r.base + done.value : done.value);

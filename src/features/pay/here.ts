@@ -33,7 +33,11 @@ export function tillOf(file: PortalFile): Till | null {
 }
 
 /** As the run of what falls due asks for it. */
-export function payingOf(file: PortalFile): { account: string; payments: Payments } | null {
+export interface Paying {
+  readonly account: string;
+  readonly payments: Payments;
+}
+export function payingOf(file: PortalFile): Paying | null {
   const till = tillOf(file);
   return till && { account: till.account.account, payments: till.payments };
 }

@@ -3,10 +3,13 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
-import type { Wanted } from "@/core/billing/quote";
+import { termsOf, type Wanted } from "@/core/billing/quote";
+import { system } from "@/core/events/event";
 import { INVOICES, PAYMENTS } from "@/core/schema/books";
+import { creditOf } from "@/data/billing/books";
 import { customerOf } from "@/data/billing/buyers";
-import { beginCheckout, checkoutById } from "@/data/billing/checkouts";
+import { beginCheckout, type Checkout, checkoutById } from "@/data/billing/checkouts";
+import { take } from "@/data/billing/life";
 import { seatsOf } from "@/data/billing/people";
 import { subscriptionOf } from "@/data/billing/standing";
 import { published, storePublished } from "@/data/definition/published";
@@ -171,27 +174,136 @@ describe("trial, change, cancelling", () => {
     await w.buy({ kind: "plan", price: "small-m", seats: 1 });
     w.today = "2026-02-14";
     p.file.db.prepare("UPDATE sys_customers SET method = NULL").run();
-    const [one, two] = [
-      w.order({ kind: "plan", price: "large-m", seats: 1 }, "tab-one-0123456789"),
-      w.order({ kind: "plan", price: "large-m", seats: 1 }, "tab-two-0123456789"),
+    const large = { kind: "plan", price: "large-m", seats: 1 } as const;
+    const [one, two, three] = ["one", "two", "three"].map((tab) => w.order(large, `tab-${tab}-0123456789`)) as [
+      Checkout,
+      Checkout,
+      Checkout,
     ];
-    const three = w.order({ kind: "plan", price: "large-m", seats: 1 }, "tab-three-01234567");
-    const ids = [(await w.begun(one)).split("/").at(-1)!, (await w.begun(two)).split("/").at(-1)!];
-    for (const id of ids) takeEvent(p.file, { id: `evt-${id}`, type: "checkout", subject: id, outcome: w.payments.pay(id) }, noon(w.today));
-    // A third that was not begun yet is told so before anything is charged.
-    expect(await begin(p.file, w.till(), three, { now: noon(w.today), other: false, key: null })).toMatchObject({ ok: false });
-    expect([w.payments.taken.length, w.invoices().length, checkoutById(p.file, two.id)!.why]).toEqual([
-      3,
-      2,
-      expect.stringContaining("could not be had"),
-    ]);
+    const pageOf = async (c: Checkout): Promise<string> => (await w.begun(c)).split("/").at(-1)!;
+    const first = await pageOf(one);
+    const second = await pageOf(two);
+    // Of two pages for the same one at the most is paid: the first was closed when the second opened.
+    expect(w.payments.pay(first).state).toBe("closed");
+    expect(checkoutById(p.file, one.id)!.state).toBe("failed");
+    // Paid on the page, and changed by the agency before the word of it comes.
+    const paid = w.payments.pay(second);
+    const was = subscriptionOf(p.file, w.company)!;
+    const by = { actor: system("test"), via: "page", at: noon(w.today) } as const;
+    const terms = termsOf(published(p.file).definition.prices.find((x) => x.id === "large-m")!, 1);
+    take(
+      p.file,
+      { company: w.company, day: w.today, timeZone: was.timeZone, collect: was.collect, by },
+      { kind: "changed", terms },
+      { grace: 7 },
+    );
+    takeEvent(p.file, { id: "evt-2", type: "checkout", subject: second, outcome: paid }, noon(w.today));
+    expect(checkoutById(p.file, two.id)!.why).toContain("could not be had");
+    // One that was not begun yet is told so before anything is charged.
+    const late = await begin(p.file, w.till(), three, { now: noon(w.today), other: false, payer: true, key: null });
+    expect([late.ok, w.payments.taken.length]).toEqual([false, 2]);
     await w.until("2026-02-28");
     // 36.00 are due, 12.00 of them from their credit.
     expect([w.invoices().at(-1)!.t, w.payments.taken.at(-1)!.amount]).toEqual([3_600, 2_400]);
   });
 });
 
+describe("at the same moment", () => {
+  const kept = async (): Promise<void> => {
+    await w.buy({ kind: "plan", price: "small-m", seats: 1 });
+    w.today = "2026-02-14";
+  };
+  const how = { now: 0, other: false, payer: true, key: null };
+  const all = (cs: readonly Checkout[]) => Promise.all(cs.map((c) => begin(p.file, w.till(), c, { ...how, now: noon(w.today) })));
+
+  it("one upgrade in six tabs is charged once; the others are told, and nothing is credited", async () => {
+    await kept();
+    const tabs = Array.from({ length: 6 }, (_, i) => w.order({ kind: "plan", price: "large-m", seats: 1 }, `tab-${i}-0123456789ab`));
+    const ends = await all(tabs);
+    expect([ends.filter((e) => e.ok).length, w.payments.taken.length, w.invoices().length]).toEqual([1, 2, 2]);
+    expect(ends.flatMap((e) => (e.ok ? [] : [e.error]))[0]).toContain("Another payment for this is under way");
+    await w.run();
+    expect([w.payments.taken.length, creditOf(p.file, w.company)]).toEqual([2, 0]);
+  });
+  it("one thing bought once in six tabs, and one invoice in six tabs beside the nightly run, are charged once", async () => {
+    await kept();
+    await all(
+      Array.from({ length: 6 }, (_, i) => w.order({ kind: "offer", offer: "once", record: null, own: false }, `offer-${i}-0123456789ab`)),
+    );
+    expect(w.payments.taken.length).toBe(2);
+    w.payments.refuses = true;
+    await w.until("2026-02-28");
+    w.payments.refuses = false;
+    w.today = "2026-03-03"; // a day on which the run tries again
+    const open = p.file.db.prepare(`SELECT id FROM ${INVOICES} WHERE f_invoice_state = 'open'`).pluck().get() as string;
+    const tabs = Array.from({ length: 6 }, (_, i) => w.order({ kind: "invoice", invoice: open }, `invoice-${i}-0123456789`));
+    await Promise.all([all(tabs.slice(0, 3)), w.run(), all(tabs.slice(3))]);
+    expect([w.payments.taken.length, w.invoices().map((i) => i.s)]).toEqual([3, ["paid", "paid", "paid"]]);
+  });
+  it("a charge of which no word came is asked for again by the same key, and no other is begun meanwhile", async () => {
+    await kept();
+    const [one, two] = ["one", "two"].map((t) => w.order({ kind: "plan", price: "large-m", seats: 1 }, `tab-${t}-0123456789ab`)) as [
+      Checkout,
+      Checkout,
+    ];
+    w.payments.silent = true;
+    expect(await all([one])).toMatchObject([{ ok: true, value: `/-/paying/${one.id}` }]);
+    expect(await all([two])).toMatchObject([{ ok: false }]);
+    w.payments.silent = false;
+    expect(await all([two])).toMatchObject([{ ok: false }]);
+    await w.run();
+    expect([checkoutById(p.file, one.id)!.state, w.payments.taken.length]).toEqual(["done", 2]);
+  });
+});
+
+describe("what is kept", () => {
+  it("is charged for nobody who may not pay, nor for what somebody buys for themselves", async () => {
+    await w.buy({ kind: "plan", price: "small-m", seats: 1 });
+    const taken = w.payments.taken.length;
+    const looker = w.request("Lois", "looker");
+    expect(offerHere(looker, { kind: "plan", price: "large-m", seats: 1 }, "GB")).toMatchObject({ ok: false, error: { no: "not-you" } });
+    const { bought } = must(offerHere(looker, { kind: "offer", offer: "once", record: null, own: true }, "GB"));
+    const buyer = { name: "Lois", email: "lois@t.example", address: "", country: "GB", taxNumber: "", reference: "" };
+    const own = beginCheckout(p.file, {
+      filling: "own-0123456789abcdef",
+      company: w.company,
+      person: looker.viewer.person!.id,
+      email: buyer.email,
+      bought: { ...bought, buyer },
+      account: "acc",
+      back: "/",
+      now: noon(w.today),
+    })!;
+    // Whatever the caller says of them: a purchase of one's own is never the company's.
+    for (const payer of [false, true]) {
+      const to = must(await begin(p.file, w.till(), checkoutById(p.file, own.id)!, { now: noon(w.today), other: false, payer, key: null }));
+      expect(to).toMatch(/^http/);
+    }
+    expect(w.payments.taken.length).toBe(taken);
+    const page = [...w.payments.checkouts.values()].at(-1)!;
+    expect(page.keep).toBe(false);
+    expect(customerOf(p.file, w.company, "acc")!.method).not.toBeNull();
+    // A purchase for the company by somebody whose right to pay is gone meanwhile goes to the provider's page.
+    const company = w.order({ kind: "plan", price: "large-m", seats: 1 }, "gone-0123456789abcd");
+    w.today = "2026-02-14";
+    expect(must(await begin(p.file, w.till(), company, { now: noon("2026-01-31"), other: false, payer: false, key: null }))).toMatch(
+      /^http/,
+    );
+    expect(w.payments.taken.length).toBe(taken);
+  });
+});
+
 describe("events", () => {
+  it("money of another currency opens nothing and is nobody's credit: the agency is told, and so is the buyer", async () => {
+    const c = w.order({ kind: "plan", price: "small-m", seats: 1 });
+    const id = (await w.begun(c)).split("/").at(-1)!;
+    const outcome = { ...w.payments.pay(id), currency: "JPY" };
+    takeEvent(p.file, { id: "e-jpy", type: "checkout", subject: id, outcome }, noon(w.today));
+    expect([w.state().state, w.invoices().length, creditOf(p.file, w.company)]).toEqual(["none", 0, 0]);
+    expect(w.mails("paid").join()).toContain("was paid in JPY, which this portal does not take");
+    expect(p.file.db.prepare("SELECT count(*) FROM sys_events WHERE act = 'paid for nothing'").pluck().get()).toBe(1);
+  });
+
   it("twice, late and out of order come to the same; one whose amount is another opens nothing", async () => {
     const c = w.order({ kind: "plan", price: "small-m", seats: 1 });
     const id = (await w.begun(c)).split("/").at(-1)!;
@@ -230,6 +342,7 @@ describe("killed at a named point", () => {
     "settling: invoiced",
     "settling: written",
     "checkout: opened",
+    "checkout: claimed",
     "checkout: charged",
     "renewal: asked",
     "renewal: answered",

@@ -4,10 +4,12 @@ import { dateIn } from "@/core/time/relative";
 import { openInvoices, paperOf, voidInvoice, type Writing } from "@/data/billing/books";
 import { customerOf } from "@/data/billing/buyers";
 import { beginCharge } from "@/data/billing/charges";
-import { afterPaying, openCheckouts } from "@/data/billing/checkouts";
+import { openCheckouts } from "@/data/billing/checkouts";
 import { invoiceDue } from "@/data/billing/due";
 import { notDone, noteDone } from "@/data/billing/heard";
+import { isBeingPaid } from "@/data/billing/in-flight";
 import { dueBy, type Life, noteNext, take } from "@/data/billing/life";
+import { afterPaying } from "@/data/billing/settle";
 import { subscriptionOf } from "@/data/billing/standing";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
@@ -15,8 +17,10 @@ import { reached } from "@/data/file/points";
 import { transact } from "@/data/file/transact";
 import { Pace } from "@/data/jobs/background";
 import { dayWords, tellPayers } from "@/identity/money-letters";
-import type { PaymentEvent, Payments } from "@/services/payments/contract";
+import type { PaymentEvent } from "@/services/payments/contract";
+import { chargeAgain } from "./begin";
 import { chargeEnded, paymentFailed } from "./charging";
+import type { Paying } from "./here";
 import { settlePaid, takeEvent } from "./settling";
 
 /** Companies that are worked on at once: each waits for the provider most of its time. */
@@ -26,11 +30,6 @@ const MOST_STEPS = 40;
 const ASK_AFTER_MS = 60_000;
 const ASK_UNTIL_MS = 3 * 86_400_000;
 
-export interface Paying {
-  readonly account: string;
-  readonly payments: Payments;
-}
-
 const running = new WeakSet<PortalFile>();
 
 /** One after the other for a portal; whoever comes meanwhile finds the work being done. `now` is asked again and again: it may take long. */
@@ -39,6 +38,7 @@ export async function runBilling(file: PortalFile, paying: Paying | null, now: (
   running.add(file);
   try {
     if (paying) await askAgain(file, paying, now);
+    if (paying) await chargeAgain(file, paying, now());
     for (const e of notDone(file, 500)) handle(file, e.id, e.body, now());
     // A day ahead of UTC is the latest that any zone has; each company's own day decides.
     const due = dueBy(file, dateIn(now(), "Pacific/Kiritimati"), 100_000);
@@ -113,7 +113,7 @@ async function oneStep(file: PortalFile, company: string, paying: Paying | null,
 
 function openCharge(file: PortalFile, company: string, now: number): ReturnType<typeof beginCharge> | null {
   const [invoice] = openInvoices(file, company);
-  return invoice ? beginCharge(file, invoice, company, now) : null;
+  return invoice && !isBeingPaid(file, company, invoice) ? beginCharge(file, invoice, company, now) : null;
 }
 
 /** In one transaction: what the day brings, up to what has to be asked of the provider. */
@@ -161,6 +161,7 @@ function beginStep(file: PortalFile, company: string, paying: Paying | null, now
     afterPaying(file, company, w);
     return "went on";
   }
+  if (isBeingPaid(file, company, invoice)) return "nothing";
   if (method !== null) {
     beginCharge(file, invoice, company, now);
     return "charge";

@@ -1,6 +1,6 @@
 /** What the provider says, taken in: settled once and told, whoever brings the word. */
 import { chargeById } from "@/data/billing/charges";
-import { type Settled, settle } from "@/data/billing/checkouts";
+import { type Settled, settle } from "@/data/billing/settle";
 import type { PortalFile } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
 import { tellSettled } from "@/identity/money-letters";

@@ -20,11 +20,11 @@ import {
   voidInvoice,
   type Writing,
 } from "@/data/billing/books";
-import { afterPaying } from "@/data/billing/checkouts";
 import { invoiceDue } from "@/data/billing/due";
 import { giveFeature, takeGiven } from "@/data/billing/given";
 import { type Life, take } from "@/data/billing/life";
 import { seatsTaken } from "@/data/billing/people";
+import { afterPaying } from "@/data/billing/settle";
 import { subscriptionOf } from "@/data/billing/standing";
 import { record } from "@/data/events/record";
 import { transact } from "@/data/file/transact";

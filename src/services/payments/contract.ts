@@ -34,7 +34,8 @@ export interface CheckoutWanted {
 
 /** What has become of a checkout or a charge, by the provider's own word. */
 export interface Outcome {
-  readonly state: "open" | "waiting" | "paid" | "refused";
+  /** closed: withdrawn by us before anybody paid; nobody can any more. */
+  readonly state: "open" | "waiting" | "paid" | "refused" | "closed";
   readonly reference: string;
   /** The payment's id; null where nothing was to be paid. */
   readonly payment: string | null;
@@ -59,6 +60,8 @@ export interface Payments {
   checkout(c: CheckoutWanted, key: string): Answer<{ readonly id: string; readonly url: string }>;
   /** Asked where an event is late. */
   checkoutNow(id: string): Answer<Outcome>;
+  /** Withdraws an open checkout, so that nobody pays it any more. Answers what has become of it: it may have been paid before. */
+  close(id: string, key: string): Answer<Outcome>;
   /** A way to pay that is kept is charged while nobody is there. */
   charge(
     c: {

@@ -101,6 +101,19 @@ describe("a checkout", () => {
     expect(till.db.prepare("SELECT count(*) FROM payments WHERE reference = 'c1'").pluck().get()).toBe(1);
   });
 
+  it("is withdrawn while nobody has paid, and paid by nobody after; one that was paid stays paid", async () => {
+    const open = await value(payments.checkout(wanted("c-close"), "key-close"));
+    expect(await value(payments.close(open.id, "close-1"))).toMatchObject({ state: "closed", payment: null });
+    expect((await pay(open.url, 0)).text).toContain("withdrawn");
+    expect(till.db.prepare("SELECT count(*) FROM payments WHERE reference = 'c-close'").pluck().get()).toBe(0);
+    const paid = await value(payments.checkout(wanted("c-paid"), "key-paid"));
+    await pay(paid.url, 0);
+    expect(await value(payments.close(paid.id, "close-2"))).toMatchObject({ state: "paid", amount: 21_600 });
+    const other = addAccount(till.db, { name: "Other", mode: "test", hookUrl: "http://127.0.0.1:9/" });
+    const theirs = await provider.payments({ secret: other.secret, mode: "test" }).close(paid.id, "close-3");
+    expect(theirs.ok).toBe(false);
+  });
+
   it("keeps a way to pay, which is charged later, once for a key, and paid back no further than it was paid", async () => {
     const customer = await value(payments.customer({ name: "One", email: "a@one.example", reference: "co1" }, "cus-1"));
     const { id, url } = await value(payments.checkout(wanted("c2", 0, customer.id), "key-2"));

@@ -13,7 +13,7 @@ const PATIENCE = 8_000;
 const MOST_BYTES = 64 * 1024;
 
 const outcome = z.object({
-  state: z.enum(["open", "waiting", "paid", "refused"]),
+  state: z.enum(["open", "waiting", "paid", "refused", "closed"]),
   reference: z.string(),
   payment: z.string().nullable(),
   amount: z.number().int(),
@@ -60,6 +60,7 @@ function tillPayments(site: string, { secret }: Account): Payments {
     customer: (c, key) => ask("POST", "/v1/customers", withId, c, key),
     checkout: (c, key) => ask("POST", "/v1/checkouts", withUrl, c, key),
     checkoutNow: (id) => ask<Outcome>("GET", `/v1/checkouts/${encodeURIComponent(id)}`, outcome),
+    close: (id, key) => ask<Outcome>("POST", `/v1/checkouts/${encodeURIComponent(id)}/close`, outcome, {}, key),
     charge: (c, key) => ask<Outcome>("POST", "/v1/charges", outcome, c, key),
     refund: (r, key) => ask("POST", "/v1/refunds", withId, r, key),
   };

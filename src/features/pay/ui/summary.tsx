@@ -6,7 +6,8 @@ import { formatDate, formatNumber } from "@/core/text/format";
 import { customerOf } from "@/data/billing/buyers";
 import type { PortalRequest } from "@/identity/request";
 import { Link } from "@/ui/link";
-import { moneyHere, sayHere, tillOf } from "../here";
+import { isOwn } from "../begin";
+import { mayPay, moneyHere, sayHere, tillOf } from "../here";
 import { buyerHere, type Offered } from "../quote";
 import { wantedQuery } from "../wanted";
 import { BuyForm } from "./buy-form";
@@ -27,7 +28,9 @@ export function Summary({ r, wanted, offered, back, guest, changed }: Props) {
   const { bought, quote, least } = offered;
   const { reckoned, tax } = bought;
   const till = tillOf(r.file);
-  const kept = r.viewer.company && till ? customerOf(r.file, r.viewer.company.id, till.account.account) : null;
+  // What the company keeps is its payers' alone, and not for what somebody buys for themselves.
+  const kept =
+    r.viewer.company && till && mayPay(r) && !isOwn(bought) ? customerOf(r.file, r.viewer.company.id, till.account.account) : null;
   const day = formatDate(quote.from || bought.day, say.locale);
   const words = kept?.method && wanted.kind !== "method" ? kept.words : null;
   const buyer = { ...buyerHere(r, guest?.email ?? ""), ...(guest ? { country: guest.country } : {}) };
