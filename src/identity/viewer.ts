@@ -85,6 +85,12 @@ export function viewerOf(
   );
 }
 
+/** The same viewer as they will be once these records are bought for them: to tell what a purchase would open before it is made. */
+export const ifBought = (viewer: Viewer, records: readonly string[]): Viewer => {
+  const { worked: _, ...facts } = viewer;
+  return viewerFrom({ ...facts, bought: [...viewer.bought, ...records] } as ViewerFacts);
+};
+
 export const visitorViewer = (file: PortalFile, now: number): Viewer =>
   viewerFrom({
     kind: "visitor",

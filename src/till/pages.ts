@@ -1,4 +1,5 @@
 /** The Till's own pages: where a card is given, the second step, and its desk with test cards, accounts and events. Plain, and of its own look. */
+import { formatMoney } from "@/core/text/format";
 import { CARDS } from "./cards";
 import type { AccountRow, Faults } from "./store";
 import type { CheckoutBody } from "./work";
@@ -22,10 +23,7 @@ table{border-collapse:collapse;width:100%;font-size:.85rem}td,th{text-align:left
 const page = (title: string, body: string, wide = false): string =>
   `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${escaped(title)}</title><style>${STYLE}</style></head><body><main${wide ? ' class="wide"' : ""}>${body}</main></body></html>`;
 
-const digits = (currency: string): number =>
-  new Intl.NumberFormat("en", { style: "currency", currency }).resolvedOptions().maximumFractionDigits ?? 2;
-export const money = (minor: number, currency: string): string =>
-  new Intl.NumberFormat("en-GB", { style: "currency", currency }).format(minor / 10 ** digits(currency));
+export const money = (minor: number, currency: string): string => formatMoney(minor, currency, "en-GB");
 
 const MODES = { test: "a test: no money moves", live: "live" } as const;
 

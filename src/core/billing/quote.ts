@@ -5,7 +5,7 @@
 import { z } from "zod";
 import type { Offer, Plan, Price } from "../definition/parts/plans";
 import { changeOf, type Line, type Terms } from "./change";
-import { periodOf, plusDays } from "./periods";
+import { daysBetween, periodOf, plusDays } from "./periods";
 import { isOffered } from "./prices";
 import type { Happening, Subscription } from "./subscription";
 
@@ -76,7 +76,11 @@ export function quotePlan(sold: Sold, wanted: { readonly price: string; readonly
   const terms = termsOf(price, wanted.seats);
   if (price.per === "seat" && terms.seats < least) return { no: "seats", least };
   const s = b.life;
-  if (s === null || s.state === "lapsed") return fresh(price, terms, s === null && !b.before, b.day);
+  if (s === null || s.state === "lapsed") {
+    const first = s === null && !b.before;
+    const away = s === null ? Number.POSITIVE_INFINITY : daysBetween(s.paidUntil, b.day);
+    return fresh(price, terms, { trial: first, setup: first || (s !== null && away > SETUP_AGAIN_DAYS) }, b.day);
+  }
   if (s.state === "grace") return { no: "due" };
   if (s.state === "ending") return { no: "ending" };
   if (s.state === "paused") return { no: "paused" };
@@ -89,11 +93,14 @@ export function quotePlan(sold: Sold, wanted: { readonly price: string; readonly
   return { lines: c.lines, when: c.when === "at the end" ? "at the end" : "now", from: c.from, renewal, happening };
 }
 
-function fresh(price: Price, terms: Terms, first: boolean, day: string): Quote {
-  const trialDays = first ? price.trialDays : 0;
-  const setup: Line[] =
-    price.setup > 0 ? [{ kind: "setup", plan: terms.plan, seats: terms.seats, from: day, until: day, amount: price.setup }] : [];
-  const happening: Happening = { kind: "bought", terms, trialDays, setup: price.setup };
+/** Whoever comes back within so many days of what was paid for is set up already. */
+const SETUP_AGAIN_DAYS = 60;
+
+function fresh(price: Price, terms: Terms, asks: { readonly trial: boolean; readonly setup: boolean }, day: string): Quote {
+  const trialDays = asks.trial ? price.trialDays : 0;
+  const fee = asks.setup ? price.setup : 0;
+  const setup: Line[] = fee > 0 ? [{ kind: "setup", plan: terms.plan, seats: terms.seats, from: day, until: day, amount: fee }] : [];
+  const happening: Happening = { kind: "bought", terms, trialDays, setup: fee };
   const renewal = { amount: terms.each * terms.seats, cycle: terms.cycle };
   if (trialDays > 0) return { lines: setup, when: "trial", from: plusDays(day, trialDays), renewal, happening };
   const { from, until } = periodOf(day, terms.cycle, 0);

@@ -25,3 +25,7 @@ export function taxed(amount: number, mode: TaxMode, { rate }: Pick<TaxRate, "ra
   const tax = rounded(BigInt(amount) * BigInt(rate), BigInt(10_000 + rate));
   return { net: amount - tax, tax, gross: amount };
 }
+
+/** Whether the tax depends on where the buyer is: then nothing is sold or invoiced before that is known. */
+export const asksCountry = (tax: { readonly mode: TaxMode; readonly rates: readonly unknown[] }): boolean =>
+  tax.mode !== "none" && tax.rates.length > 0;

@@ -1,5 +1,7 @@
 /** Numbers, money and dates in the words of a locale (Unicode CLDR, through Intl). */
 
+import { unscale } from "../schema/fields/decimal";
+
 type Format = Intl.NumberFormat | Intl.DateTimeFormat | Intl.ListFormat;
 const formats = new Map<string, Format>();
 function formatter<T extends Format>(key: string, make: () => T): T {
@@ -35,6 +37,9 @@ export const formatMoney = (minor: number, currency: string, locale: string): st
     const digits = minorDigits(currency);
     return new Intl.NumberFormat(locale, { style: "currency", currency, minimumFractionDigits: digits, maximumFractionDigits: digits });
   }).format(minor / 10 ** minorDigits(currency));
+
+/** As somebody would type it: digits and a point, no sign of the currency. Read back it is the same amount. */
+export const plainAmount = (minor: number, currency: string): string => unscale(minor, minorDigits(currency));
 
 export const formatNumber = (n: number, locale: string): string =>
   formatter(`n${locale}`, () => new Intl.NumberFormat(locale, { maximumFractionDigits: 6 })).format(n);

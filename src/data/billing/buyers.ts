@@ -1,13 +1,17 @@
 /** Who is billed for a company, who it is at the provider, and the account itself. What is secret is sealed by `identity`. */
 import { eq } from "drizzle-orm";
+import { z } from "zod";
 import { type Buyer, buyerSchema } from "@/core/billing/buyer";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { rowOf } from "../file/text";
 
+/** What is not said yet may be empty: the agency may set the country alone. */
+const keptBuyer = buyerSchema.extend({ name: z.string(), email: z.string() });
+
 export function buyerOf(file: PortalFile, company: string): Buyer | null {
   const body = rowOf(file, "SELECT body FROM sys_buyers WHERE company_id = ?", company)?.[0] as string | undefined;
-  const known = body === undefined ? null : buyerSchema.safeParse(JSON.parse(body));
+  const known = body === undefined ? null : keptBuyer.safeParse(JSON.parse(body));
   return known?.success ? known.data : null;
 }
 

@@ -2,21 +2,45 @@
 import { rateFor, reckon } from "@/core/billing/invoice";
 import { linesIn } from "@/core/billing/lines";
 import { plusDays } from "@/core/billing/periods";
+import { step } from "@/core/billing/subscription";
+import { asksCountry } from "@/core/billing/tax";
 import { sayIn } from "@/core/words/words";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 import { companyFacts } from "../people/people";
 import { addInvoice, creditOf, type Writing } from "./books";
 import { buyerOf } from "./buyers";
+import { subscriptionOf } from "./standing";
 
-/** Uses what is to the company's credit. @returns The invoice's id. */
-export function invoiceDue(file: PortalFile, company: string, due: Parameters<typeof linesIn>[1], w: Writing): string {
+type Due = Parameters<typeof linesIn>[1];
+
+/** What these lines come to for the company: with its tax, and what its credit covers. */
+function reckonedFor(file: PortalFile, company: string, due: Due) {
   const { definition } = published(file);
-  const { tax, grace } = definition.billing;
+  const { tax } = definition.billing;
   const name = companyFacts(file, company)?.name ?? "";
   const buyer = buyerOf(file, company) ?? { name, email: "", address: "", country: "", taxNumber: "", reference: "" };
   const rate = rateFor(tax.rates, buyer.country || null);
   const lines = linesIn(definition, due, sayIn(definition.portal.locale));
+  return { buyer, rate, lines, reckoned: reckon(lines, tax.mode, rate, Math.max(0, creditOf(file, company))) };
+}
+
+/**
+ * The next payment of a subscription as its invoice will have it, tax and credit in it; null where nothing falls due by itself. `day` is the
+ * first day that is not paid for.
+ */
+export function nextPayment(file: PortalFile, company: string): { readonly day: string; readonly due: number } | null {
+  const life = subscriptionOf(file, company)?.life;
+  if (!life || (life.state !== "active" && life.state !== "trial")) return null;
+  const next = step(life, { kind: "day" }, life.paidUntil, published(file).definition.billing);
+  if (!next || next.due.length === 0) return null;
+  return { day: life.paidUntil, due: reckonedFor(file, company, next.due).reckoned.due };
+}
+
+/** Uses what is to the company's credit. @returns The invoice's id. */
+export function invoiceDue(file: PortalFile, company: string, due: Due, w: Writing): string {
+  const { tax, grace } = published(file).definition.billing;
+  const { buyer, rate, lines, reckoned } = reckonedFor(file, company, due);
   const invoice = {
     what: lines[0]?.text ?? "",
     company,
@@ -24,8 +48,12 @@ export function invoiceDue(file: PortalFile, company: string, due: Parameters<ty
     order: null,
     buyer,
     tax: { mode: rate ? tax.mode : "none", name: rate?.name ?? "", rate: rate?.rate ?? 0 },
-    reckoned: reckon(lines, tax.mode, rate, Math.max(0, creditOf(file, company))),
+    reckoned,
     due: plusDays(w.day, grace),
   };
   return addInvoice(file, invoice, w).id;
 }
+
+/** Whether its tax cannot be told: nothing is invoiced before its country is known. */
+export const lacksCountry = (file: PortalFile, company: string): boolean =>
+  asksCountry(published(file).definition.billing.tax) && !buyerOf(file, company)?.country;

@@ -115,7 +115,10 @@ export function stillFits(file: PortalFile, c: Checkout, now: number): boolean {
   const { wanted, reckoned } = c.bought;
   if (wanted.kind === "invoice") return stateOfInvoice(file, wanted.invoice) === "open";
   if (c.company && reckoned.credit > creditOf(file, c.company)) return false;
-  if (wanted.kind === "offer") return published(file).definition.offers.some((o) => o.id === wanted.offer);
+  if (wanted.kind === "offer") {
+    const offer = published(file).definition.offers.find((o) => o.id === wanted.offer);
+    return offer !== undefined && !isOpenAlready(file, c, offer, now);
+  }
   if (wanted.kind !== "plan") return true;
   const w: Writing = { actor: buyerActor(c), at: now, day: dateIn(now, published(file).definition.portal.timeZone) };
   let fits = false;
@@ -124,6 +127,22 @@ export function stillFits(file: PortalFile, c: Checkout, now: number): boolean {
     return null;
   });
   return fits;
+}
+
+/** Whether an earlier purchase opens the same, and as long: a second would be paid for nothing. */
+function isOpenAlready(file: PortalFile, c: Checkout, { opens }: Offer, now: number): boolean {
+  if (!c.company || (opens.kind !== "feature" && opens.kind !== "record" && opens.kind !== "set")) return false;
+  const today = dateIn(now, published(file).definition.portal.timeZone);
+  const person = c.bought.wanted.kind === "offer" && c.bought.wanted.own ? c.person : null;
+  const open = file.orm
+    .select()
+    .from(t.opened)
+    .where(eq(t.opened.companyId, c.company))
+    .all()
+    .filter((o) => (o.until === null || o.until >= today) && (o.personId === null || o.personId === person));
+  const has = (kind: string, ref: string): boolean => open.some((o) => o.kind === kind && o.ref === ref);
+  if (opens.kind === "feature") return has("feature", opens.feature);
+  return c.bought.records.length > 0 && c.bought.records.every((ref) => has("record", ref));
 }
 
 /** The work, taken back where it comes to nothing. */

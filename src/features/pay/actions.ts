@@ -20,7 +20,7 @@ import { fromHere, type PortalRequest, requestPortalWrite } from "@/identity/req
 import { type FormState, failed, succeeded } from "@/ui/form";
 import { begin } from "./begin";
 import { mayPay, sayHere, tillOf } from "./here";
-import { offerHere } from "./quote";
+import { countryHere, offerHere } from "./quote";
 import { settlePaid } from "./settling";
 import { buyHref, wantedIn } from "./wanted";
 
@@ -40,15 +40,16 @@ export async function confirmPurchase(before: FormState, data: FormData): Promis
     name: text(data, "name"),
     email: text(data, "email"),
     address: text(data, "address"),
-    country: text(data, "country", 8),
+    country: countryHere(r, wanted, text(data, "country", 8)),
     taxNumber: text(data, "taxNumber"),
     reference: text(data, "reference"),
   });
   if (!buyer.success) return failed(before, data, Object.fromEntries(buyer.error.issues.map((i) => [String(i.path[0]), i.message])));
   const back = safePath(text(data, "to", 500));
   const again = (more: Record<string, string> = {}): never =>
-    redirect(buyHref(r.base, wanted, { to: back, ...(guest ? { guest: buyer.data.email, country: buyer.data.country } : {}), ...more }));
+    redirect(buyHref(r.base, wanted, { to: back, country: buyer.data.country, ...(guest ? { guest: buyer.data.email } : {}), ...more }));
   const offered = offerHere(r, wanted, buyer.data.country);
+  if (!offered.ok && offered.error.no === "country") return failed(before, data, { country: say("buy.which-country") });
   if (!offered.ok) return again();
   const company = r.viewer.company?.id ?? null;
   if (company && mayPay(r)) keepBuyer(r.file, company, buyer.data, r.viewer.now);

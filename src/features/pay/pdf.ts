@@ -3,7 +3,7 @@ import { join } from "node:path";
 import PDFDocument from "pdfkit";
 import { csvLines } from "@/core/exchange/write-csv";
 import { countryName } from "@/core/text/countries";
-import { formatDate, formatMoney, formatNumber, minorDigits } from "@/core/text/format";
+import { formatDate, formatMoney, formatNumber, plainAmount } from "@/core/text/format";
 import type { Say } from "@/core/words/words";
 import type { Paper } from "@/data/billing/books";
 
@@ -99,7 +99,7 @@ function row(doc: Doc, cells: readonly string[], font: "plain" | "bold"): void {
 
 /** Amounts as plain decimals, so that a spreadsheet can sum them. */
 export function invoiceCsv(p: Paper, say: Say): string {
-  const plain = (n: number): string => (n / 10 ** minorDigits(p.currency)).toFixed(minorDigits(p.currency));
+  const plain = (n: number): string => plainAmount(n, p.currency);
   return csvLines([
     [
       say("billing.number"),

@@ -3,6 +3,7 @@ import type { Buyer } from "@/core/billing/buyer";
 import { rateFor, reckon } from "@/core/billing/invoice";
 import { lineIn } from "@/core/billing/lines";
 import { type Buying, leastSeats, type Quote, type QuoteLine, quoteOffer, quotePlan, type Wanted } from "@/core/billing/quote";
+import { asksCountry } from "@/core/billing/tax";
 import type { Definition } from "@/core/definition/definition";
 import { err, ok, type Result } from "@/core/result";
 import { dateIn } from "@/core/time/relative";
@@ -14,12 +15,12 @@ import { seatsTaken } from "@/data/billing/people";
 import { standingOf, subscriptionOf } from "@/data/billing/standing";
 import { Desk } from "@/data/records/desk";
 import type { PortalRequest } from "@/identity/request";
-import { ownerViewer } from "@/identity/viewer";
+import { ifBought, ownerViewer } from "@/identity/viewer";
 import { mayPay, sayHere } from "./here";
 
 /** Why it cannot be bought, as data; `way` is where it makes sense to go. */
 export type NotSold =
-  | { readonly no: "gone" | "already" | "due" | "ending" | "paused" | "not-you" | "sign-in" | "offline" }
+  | { readonly no: "gone" | "already" | "due" | "ending" | "paused" | "not-you" | "sign-in" | "offline" | "country" | "have-it" }
   | { readonly no: "seats"; readonly least: number };
 
 export interface Offered {
@@ -44,9 +45,24 @@ export function buyerHere(r: PortalRequest, email = ""): Buyer {
   const { company, person } = r.viewer;
   const known = company && buyerOf(r.file, company.id);
   const own = person ? String(person.values.f_person_email ?? "") : email;
-  return known || { name: company?.name ?? person?.name ?? "", email: own, address: "", country: "", taxNumber: "", reference: "" };
+  const name = company?.name ?? person?.name ?? "";
+  if (!known) return { name, email: own, address: "", country: "", taxNumber: "", reference: "" };
+  return { ...known, name: known.name || name, email: known.email || own };
 }
 
+/**
+ * Where whoever is billed is (ISO 3166-1 alpha-2): of a company as it is known, which no payer changes; `said` only where nothing is known, or
+ * somebody buys for themselves. Empty where it is not known.
+ */
+export function countryHere(r: PortalRequest, wanted: Wanted, said: string): string {
+  const { company } = r.viewer;
+  const known = company ? (buyerOf(r.file, company.id)?.country ?? "") : "";
+  const own = company === null || (wanted.kind === "offer" && wanted.own);
+  const code = own ? said || known : known || said;
+  return /^[A-Z]{2}$/.test(code) ? code : "";
+}
+
+/** The error "country" asks where the buyer is, before any sum is shown: the tax depends on it. */
 export function offerHere(r: PortalRequest, wanted: Wanted, country: string): Result<Offered, NotSold> {
   const { definition } = r.published;
   const b = buyingHere(r);
@@ -59,9 +75,12 @@ export function offerHere(r: PortalRequest, wanted: Wanted, country: string): Re
         ? quoteOffer(definition.offers, wanted)
         : plain(r, wanted);
   if ("no" in quote) return err(quote);
-  const say = sayHere(r);
   const records = wanted.kind === "offer" ? recordsFor(r, wanted) : [];
   if (records === null) return err({ no: "gone" });
+  if (wanted.kind === "offer" && hasAlready(r, wanted, records)) return err({ no: "have-it" });
+  if (country === "" && asksCountry(definition.billing.tax) && quote.lines.length + (quote.renewal ? 1 : 0) > 0)
+    return err({ no: "country" });
+  const say = sayHere(r);
   const lines = quote.lines.map((l) => ({ text: lineText(r, say, l), amount: l.amount }));
   const rate = rateFor(definition.billing.tax.rates, country || null);
   const { mode } = definition.billing.tax;
@@ -118,6 +137,18 @@ function recordsFor(r: PortalRequest, wanted: Extract<Wanted, { kind: "offer" }>
   // What the set is made of is the owner's to say: whether a record of it may be read is asked of the grants, as ever.
   const owner = new Desk(r.file, r.published.policy, ownerViewer({ id: "payments", name: "" }, r.viewer.now, r.viewer.timeZone));
   return owner.list(table, { condition: offer.opens.filter, limit: MOST_OF_A_SET }).records.map((x) => x.id);
+}
+/** Whether it would open nothing that is not open to the buyer now: by an earlier purchase, by the plan, or to everybody. */
+function hasAlready(r: PortalRequest, wanted: Extract<Wanted, { kind: "offer" }>, records: readonly string[]): boolean {
+  const offer = r.published.definition.offers.find((o) => o.id === wanted.offer)!;
+  const { opens } = offer;
+  if (opens.kind === "feature") return r.viewer.kind === "person" && r.viewer.features.has(opens.feature);
+  if (opens.kind !== "record" && opens.kind !== "set") return false;
+  if (records.length === 0 || r.viewer.kind !== "person") return false;
+  const table = r.desk.schema.table(opens.table);
+  const having = new Desk(r.file, r.published.policy, ifBought(r.viewer, records));
+  const sees = (d: Desk, id: string): number => Object.keys(d.read(table, id)?.fields ?? {}).length;
+  return records.every((id) => r.viewer.bought.includes(id) || (sees(having, id) === sees(r.desk, id) && sees(r.desk, id) > 0));
 }
 const MOST_OF_A_SET = 1_000;
 

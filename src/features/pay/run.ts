@@ -5,7 +5,7 @@ import { openInvoices, paperOf, voidInvoice, type Writing } from "@/data/billing
 import { customerOf } from "@/data/billing/buyers";
 import { beginCharge } from "@/data/billing/charges";
 import { openCheckouts } from "@/data/billing/checkouts";
-import { invoiceDue } from "@/data/billing/due";
+import { invoiceDue, lacksCountry } from "@/data/billing/due";
 import { notDone, noteDone } from "@/data/billing/heard";
 import { isBeingPaid } from "@/data/billing/in-flight";
 import { dueBy, type Life, noteNext, take } from "@/data/billing/life";
@@ -129,7 +129,8 @@ function beginStep(file: PortalFile, company: string, paying: Paying | null, now
   const s = was.life;
   if (s.state === "trial" && day < s.paidUntil) {
     const end = dayWords(file, s.paidUntil);
-    const after = was.collect === "card" ? "It is paid by your card from then on." : "Give a way to pay, and everything stays open.";
+    const kept = was.collect === "card" && paying !== null && customerOf(file, company, paying.account)?.method;
+    const after = kept ? "It is paid by your card from then on." : "Give a way to pay, and everything stays open.";
     tellPayers(file, company, "trial-ends", `The trial is over on ${end}. ${after}`, now);
     noteNext(file, company, s.paidUntil);
     return "went on";
@@ -155,6 +156,8 @@ function beginStep(file: PortalFile, company: string, paying: Paying | null, now
     afterPaying(file, company, w);
     return "went on";
   }
+  // Whose tax cannot be told is not billed; the agency is told so on the page of money, and everything stays open meanwhile.
+  if (openInvoices(file, company).length === 0 && lacksCountry(file, company)) return "nothing";
   const invoice = openInvoices(file, company)[0] ?? invoiceDue(file, company, next.due, w);
   const { due, total } = paperOf(file, invoice)!.reckoned;
   if (due === 0) {

@@ -72,6 +72,7 @@ it("no act is done without a reason, nor with what is no amount, day, seat or fe
 });
 
 it("an invoice is its company's, paid once, void once, and paid back at most whole", async () => {
+  await does({ act: "country", country: "FR", reason: why });
   expect(await said({ act: "plan", price: "small-m", seats: 1, reason: why })).toBe("done");
   const open = first();
   const other = w.p.company("Two");
@@ -93,6 +94,7 @@ it("an invoice is its company's, paid once, void once, and paid back at most who
 });
 
 it("what a void invoice had used of the credit is there again", async () => {
+  await does({ act: "country", country: "FR", reason: why });
   await does({ act: "credit", amount: "5", reason: why });
   await does({ act: "plan", price: "small-m", seats: 1, reason: why });
   expect(creditOf(w.p.file, w.company)).toBe(0);

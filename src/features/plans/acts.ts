@@ -20,7 +20,8 @@ import {
   voidInvoice,
   type Writing,
 } from "@/data/billing/books";
-import { invoiceDue } from "@/data/billing/due";
+import { buyerOf, keepBuyer } from "@/data/billing/buyers";
+import { invoiceDue, lacksCountry } from "@/data/billing/due";
 import { giveFeature, takeGiven } from "@/data/billing/given";
 import { type Life, take } from "@/data/billing/life";
 import { seatsTaken } from "@/data/billing/people";
@@ -28,6 +29,7 @@ import { afterPaying } from "@/data/billing/settle";
 import { subscriptionOf } from "@/data/billing/standing";
 import { record } from "@/data/events/record";
 import { transact } from "@/data/file/transact";
+import { companyFacts } from "@/data/people/people";
 import { tellPayers } from "@/identity/money-letters";
 import type { OfficePortal } from "@/identity/office-gate";
 import type { DraftAnswer } from "@/office/draft";
@@ -54,6 +56,7 @@ export const companyAct = z.discriminatedUnion("act", [
     seats: z.coerce.number().int("Write a whole number of seats.").min(1).max(10_000),
     reason,
   }),
+  z.object({ act: z.literal("country"), country: z.string().regex(/^[A-Z]{2}$/, "Choose a country."), reason }),
   z.object({ act: z.literal("paid outside"), invoice: id, reason }),
   z.object({ act: z.literal("void"), invoice: id, reason }),
   z.object({ act: z.literal("refund"), invoice: id, amount: z.string().max(40), reason }),
@@ -129,6 +132,8 @@ export function act(p: Money, company: string, a: Exclude<Asked, { act: "refund"
       });
       return { ok: true };
     }
+    case "country":
+      return setCountry(p, company, a);
     case "plan":
       return putOn(p, company, a);
     case "paid outside":
@@ -146,6 +151,17 @@ function amountOf(p: Money, text: string): number | string {
   return typeof read === "number" && read <= 0 ? "Write an amount." : read;
 }
 
+/** Where the company is billed: the tax of its invoices from now on. Those that are made stay as they are. */
+function setCountry(p: Money, company: string, a: Extract<Asked, { act: "country" }>): DraftAnswer {
+  const name = companyFacts(p.file, company)?.name ?? "";
+  const known = buyerOf(p.file, company) ?? { name, email: "", address: "", country: "", taxNumber: "", reference: "" };
+  if (known.country === a.country) return no("That is its country already.");
+  keepBuyer(p.file, company, { ...known, country: a.country }, p.now);
+  const detail = `${known.country || "none"} to ${a.country} (${a.reason})`;
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "billing country set", company, detail });
+  return { ok: true };
+}
+
 /** On a plan from today, by the agency: what is due for it is an invoice to be paid outside. Whoever pays by card goes on doing so. */
 function putOn(p: Money, company: string, a: Extract<Asked, { act: "plan" }>): DraftAnswer {
   const { definition } = p.live;
@@ -154,6 +170,7 @@ function putOn(p: Money, company: string, a: Extract<Asked, { act: "plan" }>): D
   const least = leastSeats(price, seatsTaken(p.file, company));
   const seats = price.per === "seat" ? a.seats : 1;
   if (seats < least) return no(`${least} seats at the least: as many as the price asks, and one for everybody who is there.`);
+  if (price.amount > 0 && lacksCountry(p.file, company)) return no("Set the billing country first: the tax depends on it.");
   const was = subscriptionOf(p.file, company)?.life ?? null;
   const terms = termsOf(price, seats);
   const begins = was === null || was.state === "lapsed";

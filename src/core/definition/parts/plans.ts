@@ -99,6 +99,14 @@ export const billingSchema = z.strictObject({
 });
 export type Billing = z.infer<typeof billingSchema>;
 
+/** What an owner begins a country's rate with; `country` is ISO 3166-1 alpha-2. Hundredths of a percent. */
+export const newRate = (country: string): Billing["tax"]["rates"][number] => ({
+  id: `rate-${country.toLowerCase()}`,
+  country,
+  name: "VAT",
+  rate: 2_000,
+});
+
 export const NO_BILLING: Billing = { tax: { mode: "none", rates: [] }, grace: 7, payers: [], planFirst: false, unpaid: null, numbers: "" };
 
 const shape = z.strictObject({

@@ -1,12 +1,13 @@
 /** A company's plan and its invoices: what it has, what comes next, how it is paid, and what was. */
 
-import { amountOf } from "@/core/billing/change";
+import { plusDays } from "@/core/billing/periods";
 import type { SeenRecord } from "@/core/records";
 import { INVOICES } from "@/core/schema/books";
 import { formatDate, formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { creditOf } from "@/data/billing/books";
 import { customerOf } from "@/data/billing/buyers";
+import { nextPayment } from "@/data/billing/due";
 import { seatsTaken } from "@/data/billing/people";
 import { standingOf, subscriptionOf } from "@/data/billing/standing";
 import type { PortalRequest } from "@/identity/request";
@@ -47,7 +48,9 @@ function PlanPart({ r }: { r: PortalRequest }) {
   const price = life && definition.prices.find((p) => p.id === life.terms.price);
   const day = (d: string): string => formatDate(d, say.locale);
   const planName = (id: string): string => definition.plans.find((p) => p.id === id)?.name ?? "";
-  const charged = life && (life.state === "active" || life.state === "trial") && stored?.collect !== "none";
+  const next = stored?.collect === "none" ? null : nextPayment(r.file, company.id);
+  // Sentences name the last day that is open, as invoices do.
+  const last = life ? day(plusDays(life.paidUntil, -1)) : "";
   const state = say(`state.${standing.state}`, { day: standing.until ? day(standing.until) : "" });
   return (
     <section className="sheet grid gap-4 p-5" aria-labelledby="plan">
@@ -58,7 +61,7 @@ function PlanPart({ r }: { r: PortalRequest }) {
         )}
       </div>
       <div className="grid gap-1">
-        {charged && <p>{say("billing.next", { price: money(amountOf(life.next ?? life.terms)), day: day(life.paidUntil) })}</p>}
+        {next && <p>{say("billing.next", { price: money(next.due), day: day(next.day) })}</p>}
         {life?.next && (
           <p>
             {say("billing.next-terms", {
@@ -101,13 +104,10 @@ function PlanPart({ r }: { r: PortalRequest }) {
             </Link>
           )}
           {life && (life.state === "active" || life.state === "trial") && (
-            <LifeForm
-              what="cancelled"
-              words={{ press: say("billing.cancel"), lead: say("billing.cancel-lead", { day: day(life.paidUntil) }) }}
-            />
+            <LifeForm what="cancelled" words={{ press: say("billing.cancel"), lead: say("billing.cancel-lead", { day: last }) }} />
           )}
           {life?.state === "ending" && (
-            <LifeForm what="kept" words={{ press: say("billing.keep"), lead: say("billing.cancelled", { day: day(life.paidUntil) }) }} />
+            <LifeForm what="kept" words={{ press: say("billing.keep"), lead: say("billing.cancelled", { day: last }) }} />
           )}
         </div>
       )}
@@ -140,7 +140,13 @@ function InvoicePart({ r }: { r: PortalRequest }) {
       </div>
       {records.length === 0 ? (
         <div className="sheet">
-          <Empty title={say("billing.no-invoices")}>{""}</Empty>
+          <Empty
+            title={
+              r.viewer.company && !mayPay(r) ? say("billing.not-payer", { company: r.viewer.company.name }) : say("billing.no-invoices")
+            }
+          >
+            {""}
+          </Empty>
         </div>
       ) : (
         <FramedTable

@@ -10,7 +10,9 @@ interface Props {
   buyer: Buyer;
   /** A guest's e-mail was asked for before. */
   fixedEmail: boolean;
+  /** One alone where the tax depends on it: it was said before, and the sums are of it. */
   countries: readonly { readonly code: string; readonly name: string }[];
+  countryHint: string;
   /** What is kept to pay with; null where nothing is. */
   kept: string | null;
   submit: string;
@@ -19,7 +21,7 @@ interface Props {
   >;
 }
 
-export function BuyForm({ hidden, buyer, fixedEmail, countries, kept, submit, words }: Props) {
+export function BuyForm({ hidden, buyer, fixedEmail, countries, countryHint, kept, submit, words }: Props) {
   const { state, pending, form } = useSafeForm(confirmPurchase);
   const id = useId();
   const value = (name: keyof Buyer): string => String(state.values[name] ?? buyer[name]);
@@ -65,13 +67,15 @@ export function BuyForm({ hidden, buyer, fixedEmail, countries, kept, submit, wo
             {words.country}
           </label>
           <select key={state.turn} id={`${id}-country`} name="country" className="select w-full" defaultValue={value("country")}>
-            <option value="">{words.none}</option>
+            {countries.length > 1 && <option value="">{words.none}</option>}
             {countries.map((c) => (
               <option key={c.code} value={c.code}>
                 {c.name}
               </option>
             ))}
           </select>
+          {countryHint && <p className="quiet text-sm">{countryHint}</p>}
+          {state.errors.country && <p className="field-error">{state.errors.country}</p>}
         </div>
         {field("taxNumber", words.taxNumber)}
         {field("reference", words.reference)}

@@ -5,8 +5,9 @@ import { joining } from "@/identity/joining-settings";
 /** The way from a choice to the summary: whoever is signed out signs in or goes on as a guest, and what they chose is kept. */
 import type { PortalRequest } from "@/identity/request";
 import { sayHere } from "../here";
-import { buyerHere, offerHere } from "../quote";
+import { countryHere, offerHere } from "../quote";
 import { buyHref, wantedIn, wantedQuery } from "../wanted";
+import { CountryFirst } from "./country-first";
 import { GuestChoice } from "./guest";
 import { NotSoldNote } from "./not-sold";
 import { Summary } from "./summary";
@@ -33,15 +34,18 @@ export function BuyPage({ r, query, plans, lookedAt = false }: Props) {
   );
   if (!wanted) return note({ no: "none" });
   const guestEmail = one("guest");
-  const guest = r.viewer.kind !== "person" && isEmail(guestEmail) ? { email: guestEmail, country: one("country") } : null;
-  const offered = offerHere(r, wanted, guest ? guest.country : buyerHere(r).country);
+  const guest = r.viewer.kind !== "person" && isEmail(guestEmail) ? { email: guestEmail } : null;
+  const country = countryHere(r, wanted, one("country"));
+  const offered = offerHere(r, wanted, country);
   if (!offered.ok) {
     if (lookedAt) return note(offered.error);
     if (offered.error.no === "sign-in") redirect(`${r.base}/sign-in?to=${encodeURIComponent(buyHref("", wanted, { to: back }))}`);
     // As many seats as are needed are proposed at once.
     if (offered.error.no === "seats" && wanted.kind === "plan" && wanted.seats < offered.error.least)
       redirect(buyHref(r.base, { ...wanted, seats: offered.error.least }, { to: back }));
-    return note(offered.error);
+    if (offered.error.no === "country" && (r.viewer.kind === "person" || guest))
+      return <CountryFirst r={r} hidden={{ ...wantedQuery(wanted), to: back, ...(guest ? { guest: guest.email } : {}) }} />;
+    if (offered.error.no !== "country") return note(offered.error);
   }
   const say = sayHere(r);
   if (r.viewer.kind !== "person" && !guest)
@@ -60,5 +64,8 @@ export function BuyPage({ r, query, plans, lookedAt = false }: Props) {
         }}
       />
     );
-  return <Summary r={r} wanted={wanted} offered={offered.value} back={back} guest={guest} changed={one("changed") === "1"} />;
+  if (!offered.ok) return note(offered.error);
+  return (
+    <Summary r={r} wanted={wanted} offered={offered.value} back={back} country={country} guest={guest} changed={one("changed") === "1"} />
+  );
 }

@@ -16,6 +16,8 @@ export function NotSoldNote({ r, why }: { r: PortalRequest; why: NotSold | { no:
         return say("buy.seats-least", { n: why.least });
       case "already":
         return say("buy.already", { company: company?.name ?? "" });
+      case "have-it":
+        return say("buy.have-it");
       case "due":
         return say("buy.due-first");
       case "ending":

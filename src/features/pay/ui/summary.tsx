@@ -1,6 +1,7 @@
 /** What is bought, looked over before it is paid: its lines, its tax, when it holds, who is billed. */
 import { randomUUID } from "node:crypto";
 import type { Wanted } from "@/core/billing/quote";
+import { asksCountry } from "@/core/billing/tax";
 import { countriesIn } from "@/core/text/countries";
 import { formatDate, formatNumber } from "@/core/text/format";
 import { customerOf } from "@/data/billing/buyers";
@@ -18,11 +19,13 @@ interface Props {
   offered: Offered;
   back: string;
   /** Of a guest. */
-  guest: { readonly email: string; readonly country: string } | null;
+  guest: { readonly email: string } | null;
+  /** Where the buyer is; empty where that does not matter and is not known. */
+  country: string;
   changed: boolean;
 }
 
-export function Summary({ r, wanted, offered, back, guest, changed }: Props) {
+export function Summary({ r, wanted, offered, back, guest, country, changed }: Props) {
   const say = sayHere(r);
   const money = moneyHere(r);
   const { bought, quote, least } = offered;
@@ -33,7 +36,9 @@ export function Summary({ r, wanted, offered, back, guest, changed }: Props) {
     r.viewer.company && till && mayPay(r) && !isOwn(bought) ? customerOf(r.file, r.viewer.company.id, till.account.account) : null;
   const day = formatDate(quote.from || bought.day, say.locale);
   const words = kept?.method && wanted.kind !== "method" ? kept.words : null;
-  const buyer = { ...buyerHere(r, guest?.email ?? ""), ...(guest ? { country: guest.country } : {}) };
+  const buyer = { ...buyerHere(r, guest?.email ?? ""), country };
+  const contact = r.published.definition.brand.contact || r.published.definition.portal.name;
+  const fixed = asksCountry(r.published.definition.billing.tax);
   return (
     <div className="mx-auto grid max-w-3xl gap-6">
       <div>
@@ -115,7 +120,8 @@ export function Summary({ r, wanted, offered, back, guest, changed }: Props) {
           hidden={{ ...wantedQuery(wanted), to: back, filling: randomUUID(), shown: String(reckoned.due) }}
           buyer={buyer}
           fixedEmail={guest !== null}
-          countries={[...countriesIn(say.locale)]}
+          countries={fixed ? countriesIn(say.locale).filter((c) => c.code === country) : [...countriesIn(say.locale)]}
+          countryHint={fixed && r.viewer.company !== null && !isOwn(bought) ? say("buy.country-fixed", { contact }) : ""}
           kept={words}
           submit={submit()}
           words={{

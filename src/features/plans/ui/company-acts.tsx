@@ -13,9 +13,12 @@ interface Choice {
 interface Props {
   portal: string;
   company: string;
-  acts: readonly ("plan" | "days" | "feature" | "credit" | "pause" | "resume" | "cancel")[];
+  acts: readonly ("plan" | "days" | "feature" | "credit" | "country" | "pause" | "resume" | "cancel")[];
   prices: readonly (Choice & { readonly seats: boolean; readonly least: number })[];
   features: readonly Choice[];
+  countries: readonly { readonly code: string; readonly name: string }[];
+  /** Where it is billed now; empty where that is not known. */
+  country: string;
 }
 
 const NAMES = {
@@ -23,18 +26,20 @@ const NAMES = {
   days: "Give days",
   feature: "Give a feature",
   credit: "Give credit",
+  country: "Set billing country",
   pause: "Pause",
   resume: "Resume",
   cancel: "Cancel at its end",
 } as const;
 
-export function CompanyActs({ portal, company, acts, prices, features }: Props) {
+export function CompanyActs({ portal, company, acts, prices, features, countries, country }: Props) {
   const [open, setOpen] = useState<keyof typeof NAMES | null>(null);
   const [x, setX] = useState({
     days: "7",
     feature: features[0]?.id ?? "",
     until: "",
     amount: "",
+    country,
     price: prices[0]?.id ?? "",
     seats: "1",
     reason: "",
@@ -49,6 +54,8 @@ export function CompanyActs({ portal, company, acts, prices, features }: Props) 
         return { act, feature: x.feature, until: x.until, reason: x.reason };
       case "credit":
         return { act, amount: x.amount, reason: x.reason };
+      case "country":
+        return { act, country: x.country, reason: x.reason };
       case "plan":
         return { act, price: x.price, seats: price?.seats ? x.seats : "1", reason: x.reason };
       default:
@@ -71,7 +78,11 @@ export function CompanyActs({ portal, company, acts, prices, features }: Props) 
             type="button"
             className={`btn btn-sm ${open === a ? "btn-primary" : ""}`}
             aria-expanded={open === a}
-            onClick={() => setOpen(open === a ? null : a)}
+            onClick={() => {
+              // A reason is of one act: it does not go along to another.
+              setX({ ...x, reason: "" });
+              setOpen(open === a ? null : a);
+            }}
           >
             {NAMES[a]}
           </button>
@@ -89,6 +100,18 @@ export function CompanyActs({ portal, company, acts, prices, features }: Props) 
                 value={x.days}
                 onChange={(e) => setX({ ...x, days: e.target.value })}
               />,
+            )}
+          {open === "country" &&
+            field(
+              "Country",
+              <select className="select select-sm" value={x.country} onChange={(e) => setX({ ...x, country: e.target.value })}>
+                <option value="">Choose a country</option>
+                {countries.map((c) => (
+                  <option key={c.code} value={c.code}>
+                    {c.name}
+                  </option>
+                ))}
+              </select>,
             )}
           {open === "plan" &&
             field(

@@ -4,9 +4,12 @@ import { amountOf } from "@/core/billing/change";
 import { priceWords } from "@/core/billing/changes";
 import { plusDays } from "@/core/billing/periods";
 import { INVOICES } from "@/core/schema/books";
-import { formatDate, formatMoney, minorDigits } from "@/core/text/format";
+import { countriesIn, countryName } from "@/core/text/countries";
+import { formatDate, formatMoney, plainAmount } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { creditOf, refundable } from "@/data/billing/books";
+import { buyerOf, customerOf, providerRow } from "@/data/billing/buyers";
+import { lacksCountry } from "@/data/billing/due";
 import { openedOf } from "@/data/billing/given";
 import { allowancesOf } from "@/data/billing/ledger";
 import { payersOf, seatsOf } from "@/data/billing/people";
@@ -41,6 +44,9 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
       seats: x.per === "seat",
       least: x.least,
     }));
+  const country = buyerOf(p.file, company.id)?.country ?? "";
+  const account = providerRow(p.file)?.account;
+  const keepsMethod = account !== undefined && Boolean(customerOf(p.file, company.id, account)?.method);
   const acts = actsFor(life?.state ?? null);
   /** Days within a reason, as the portal writes them. */
   const worded = (why: string): string => why.replace(/\d{4}-\d\d-\d\d/g, day);
@@ -70,7 +76,7 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
         <ul className="grid gap-1 text-sm">
           {life && (
             <li>
-              {`Pays ${money(amountOf(life.terms))} ${life.terms.cycle === "year" ? "a year" : "a month"}, ${stored?.collect === "card" ? "by what the provider keeps" : "outside"}; ${life.state === "trial" ? "free" : "paid"} until ${day(plusDays(life.paidUntil, -1))}.`}
+              {`Pays ${money(amountOf(life.terms))} ${life.terms.cycle === "year" ? "a year" : "a month"}, ${stored?.collect === "card" ? (keepsMethod ? "by what the provider keeps" : "by card, but none is kept") : "outside"}; ${life.state === "trial" ? "free" : "paid"} until ${day(plusDays(life.paidUntil, -1))}.`}
               {life.next && ` From then on ${money(amountOf(life.next))}, ${definition.plans.find((x) => x.id === life.next!.plan)?.name}.`}
             </li>
           )}
@@ -81,6 +87,13 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
               key={a.table}
             >{`${a.used} of ${a.limit} ${policy.schema.table(a.table).name.toLowerCase()} used${a.beside > 0 ? `, ${a.beside} bought beside it` : ""}; counted anew on ${day(a.again)}.`}</li>
           ))}
+          <li className={lacksCountry(p.file, company.id) ? "text-accent" : ""}>
+            {country
+              ? `Billed in ${countryName(country, locale)}.`
+              : lacksCountry(p.file, company.id)
+                ? "No billing country is known: the next invoice waits for it, since the tax depends on it."
+                : "No billing country is known."}
+          </li>
           {creditOf(p.file, company.id) > 0 && <li>{`${money(creditOf(p.file, company.id))} to its credit.`}</li>}
           <li>
             {payers.length > 0 ? `May pay: ${payers.map((x) => x.name).join(", ")}.` : "Nobody of it may pay: none holds a role that may."}
@@ -91,6 +104,8 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
           company={company.id}
           acts={acts}
           prices={prices}
+          countries={countriesIn(locale)}
+          country={country}
           features={definition.features.map((f) => ({ id: f.id, name: f.name }))}
         />
       </section>
@@ -147,17 +162,19 @@ const MONEY_ACTS = new Set([
   "feature given",
   "feature taken back",
   "invoice void",
+  "billing country set",
+  "paid for nothing",
   "way to pay kept",
   "order taken along",
 ]);
 
 type Acts = Parameters<typeof CompanyActs>[0]["acts"];
 function actsFor(state: string | null): Acts {
-  if (state === null) return ["plan", "feature", "credit"];
-  if (state === "paused") return ["resume", "feature", "credit"];
-  if (state === "lapsed") return ["plan", "days", "feature", "credit"];
-  if (state === "active" || state === "trial") return ["plan", "days", "feature", "credit", "pause", "cancel"];
-  return ["days", "feature", "credit", "pause"];
+  if (state === null) return ["plan", "feature", "credit", "country"];
+  if (state === "paused") return ["resume", "feature", "credit", "country"];
+  if (state === "lapsed") return ["plan", "days", "feature", "credit", "country"];
+  if (state === "active" || state === "trial") return ["plan", "days", "feature", "credit", "country", "pause", "cancel"];
+  return ["days", "feature", "credit", "country", "pause"];
 }
 
 function InvoiceList({ p, company, money }: { p: OfficePortal; company: string; money: (n: number) => string }) {
@@ -173,7 +190,7 @@ function InvoiceList({ p, company, money }: { p: OfficePortal; company: string; 
     limit: 36,
   });
   const states = table.fields.find((f) => f.id === "f_invoice_state")?.options.choices ?? [];
-  const plain = (n: number): string => (n / 10 ** minorDigits(currency)).toFixed(minorDigits(currency));
+  const plain = (n: number): string => plainAmount(n, currency);
   return (
     <section className="grid gap-3" aria-labelledby="invoices">
       <h2 id="invoices">Invoices</h2>

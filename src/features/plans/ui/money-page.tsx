@@ -1,6 +1,7 @@
 /** The owner's view of money: what comes in a month and what moved it, companies by plan and standing, what is overdue, who is near an allowance. */
-import { formatDate, formatMoney } from "@/core/text/format";
+import { formatDate, formatMoney, minorDigits } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
+import { lacksCountry } from "@/data/billing/due";
 import { months, nearAllowance, openOnes, worthAt } from "@/data/billing/money";
 import { directory } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/office-gate";
@@ -29,6 +30,7 @@ export function MoneyPage({ p }: { p: OfficePortal }) {
   const near = nearAllowance(p.file, p.owner, today);
   const monthName = (m: string): string =>
     new Intl.DateTimeFormat(locale, { month: "short", year: "numeric", timeZone: "UTC" }).format(Date.parse(`${m}-01T00:00:00Z`));
+  const unbillable = companies.filter((c) => paying.has(c.id) && lacksCountry(p.file, c.id)).slice(0, 20);
   return (
     <div className="grid gap-8 [&>*]:min-w-0">
       <div>
@@ -52,7 +54,7 @@ export function MoneyPage({ p }: { p: OfficePortal }) {
           monthly={year.map((m) => m.moved.now)}
           received={year.map((m) => m.received)}
           worded={{ monthly: year.map((m) => money(m.moved.now)), received: year.map((m) => money(m.received)) }}
-          scale={10 ** (new Intl.NumberFormat("en", { style: "currency", currency }).resolvedOptions().maximumFractionDigits ?? 2)}
+          scale={10 ** minorDigits(currency)}
         />
         <details>
           <summary className="link-plain w-fit cursor-pointer text-sm">The same as a table</summary>
@@ -83,6 +85,22 @@ export function MoneyPage({ p }: { p: OfficePortal }) {
           </div>
         </details>
       </section>
+      {unbillable.length > 0 && (
+        <div role="status" className="alert alert-warning">
+          <p>
+            {"No billing country is known, so the next invoice waits: "}
+            {unbillable.map((c, i) => (
+              <span key={c.id}>
+                {i > 0 && ", "}
+                <Link className="link-plain" href={`${p.at}/plans/companies/${c.id}`}>
+                  {c.name}
+                </Link>
+              </span>
+            ))}
+            .
+          </p>
+        </div>
+      )}
       <section className="grid gap-3" aria-labelledby="companies">
         <h2 id="companies">Companies</h2>
         {companies.length === 0 ? (

@@ -6,7 +6,7 @@ import { priceWords } from "@/core/billing/changes";
 import { yearOf } from "@/core/billing/prices";
 import type { Definition } from "@/core/definition/definition";
 import { countriesIn } from "@/core/text/countries";
-import { formatMoment, formatMoney } from "@/core/text/format";
+import { formatMoment, formatMoney, plainAmount } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import type { SubscriptionState } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
@@ -103,7 +103,7 @@ export async function PlansPage({ p }: Props) {
                     retired: y.retired,
                     published: published.has(y.id),
                   }))}
-                  proposed={month && !year ? plain(yearOf(month.amount), currency) : ""}
+                  proposed={month && !year ? plainAmount(yearOf(month.amount), currency) : ""}
                 />
                 <PlanForm key={JSON.stringify(x)} portal={p.slug} revision={revision} plan={x} {...named} />
               </article>
@@ -199,7 +199,7 @@ export async function PlansPage({ p }: Props) {
                     key={JSON.stringify(o)}
                     portal={p.slug}
                     revision={revision}
-                    offer={{ ...o, written: plain(o.price, currency) }}
+                    offer={{ ...o, written: plainAmount(o.price, currency) }}
                     published={live.offers.some((x) => x.id === o.id)}
                     features={d.features}
                     tables={named.tables}
@@ -229,12 +229,6 @@ export async function PlansPage({ p }: Props) {
 const MOST_COMPANIES = 100;
 /** What is offered in its place where a standing is not set by hand. */
 const byHandState = (s: SubscriptionState) => (s === "trial" || s === "grace" || s === "lapsed" ? s : "active");
-
-/** As somebody would type it: digits and a point, no sign. */
-const plain = (minor: number, currency: string): string => {
-  const digits = new Intl.NumberFormat("en", { style: "currency", currency }).resolvedOptions().maximumFractionDigits ?? 2;
-  return (minor / 10 ** digits).toFixed(digits);
-};
 
 function contents(d: Definition, x: Definition["plans"][number], table: (id: string) => string): string {
   const opens = x.features.map((f) => d.features.find((y) => y.id === f)?.name ?? "a feature that is gone");

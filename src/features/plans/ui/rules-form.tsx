@@ -1,7 +1,7 @@
 "use client";
 /** The rules of paying: tax, grace, who may pay, whether a plan comes first and what people are without one, and numbers of invoices. */
 import { useState } from "react";
-import type { Billing } from "@/core/definition/parts/plans";
+import { type Billing, newRate } from "@/core/definition/parts/plans";
 import { saveBilling } from "../actions";
 import { useTried } from "./try-first";
 
@@ -114,10 +114,7 @@ export function RulesForm({ portal, revision, billing, roles, countries }: Props
               aria-label="A rate for another country"
               className="select select-sm w-fit"
               value=""
-              onChange={(e) =>
-                e.target.value &&
-                rates([...b.tax.rates, { id: `rate-${e.target.value}`, country: e.target.value, name: "VAT", rate: 2_000 }])
-              }
+              onChange={(e) => e.target.value && rates([...b.tax.rates, newRate(e.target.value)])}
             >
               <option value="">A rate for another country…</option>
               {free.map((c) => (

@@ -143,7 +143,7 @@ const per = (say: Say, p: Price): string => say(`plans.${p.per === "seat" ? "sea
 /** The price of a month first, or what there is; then what else, how long a trial lasts, and what is added to it. */
 function Prices({ say, prices, money, fresh }: { say: Say; prices: readonly Price[]; money: (n: number) => string; fresh: boolean }) {
   const [first, ...others] = prices;
-  if (!first) return <p className="title text-2xl font-semibold">{say("plans.free")}</p>;
+  if (!first) return <p className="title text-2xl font-semibold">{say("plans.no-price")}</p>;
   return (
     <p>
       <span className="title text-2xl font-semibold">{first.amount === 0 ? say("plans.free") : money(first.amount)}</span>{" "}
