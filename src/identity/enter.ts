@@ -10,7 +10,7 @@ import { askedOf, type DoorId, type DoorSettings, doorSettings } from "./doors/s
 import type { From } from "./limits";
 import { secondState } from "./second";
 import { endSessionOf, type Session, type SessionStep, startSession } from "./sessions";
-import { type SecondRefused, trySecond } from "./try-second";
+import { type Guessed, liftStop, type SecondRefused, trySecond } from "./try-second";
 
 export interface Entered {
   readonly token: string;
@@ -53,6 +53,8 @@ function letIn(
   const step: SessionStep = door.twofold ? "in" : has ? "second" : asked.second ? "enrol" : "in";
   // A factor that whoever has the link makes would outlast it, and keep its person out.
   if (door.id === "standing" && step === "enrol") return err({ code: "shut", open: [] });
+  // Whoever opens what was mailed has their mail: a stop that wrong codes brought about is lifted, and the code is asked for all the same.
+  if (door.id === "link" || door.id === "mail-code") liftStop(file, personId);
   if (who.person.status === "invited") setStatus(file, { kind: "person", id: personId }, personId, "active", now);
   const token = startSession(file, personId, membershipsOf(file, personId)[0]?.id ?? null, now, door.id, step);
   return ok({ token, personId, mustChoosePassword: proved.temporary === true, step });
@@ -71,9 +73,10 @@ export function passSecond(
   given: string,
   from: From,
   now: number,
+  tell: (what: Guessed) => void,
 ): Result<{ token: string }, SecondRefused> {
   if (half.step !== "second") return err({ code: "wrong" });
-  const tried = trySecond(file, half.personId, given, from, now);
+  const tried = trySecond(file, half.personId, given, { from, now, tell });
   if (!tried.ok) return tried;
   return ok({ token: riseFrom(file, half, now) });
 }

@@ -1,5 +1,6 @@
 /** Messages that carry a link: written here, where links are made, and put together when they are sent. */
 
+import { system } from "@/core/events/event";
 import { isOccasion, type Occasion, occasion } from "@/core/messages/occasions";
 import { asHtml } from "@/core/messages/render";
 import { kindOf, type Values } from "@/core/schema/types";
@@ -7,6 +8,7 @@ import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
 import { e164 } from "@/core/text/telephone";
 import { published } from "@/data/definition/published";
+import { record } from "@/data/events/record";
 import type { PortalFile } from "@/data/file/open";
 import { enqueue } from "@/data/jobs/queue";
 import { CODE, LINK, type Message, messageById, noteTry, saysValues, valueWords, write, writtenSince } from "@/data/messages/outbox";
@@ -123,6 +125,36 @@ export function tellOfChange(file: PortalFile, personId: string, what: keyof typ
   if (!person?.email) return;
   const said = { ...saidOf(file, person, now), note: CHANGES[what] };
   write(file, { occasion: "doors-changed", to: { personId, email: person.email }, said, link: null, by: "system", now });
+}
+
+const GUESSED = {
+  guessed: "Somebody who knows your password has entered ten wrong codes of your second factor.",
+  stopped:
+    "Somebody who knows your password has entered twenty wrong codes of your second factor. No more codes are taken until you open a link by e-mail.",
+} as const;
+
+/** Wrong codes in a row: it may be somebody else, who has the password. Told to the person, in the log for the agency. */
+export function tellOfGuesses(file: PortalFile, personId: string, what: keyof typeof GUESSED, now: number): void {
+  const person = personFacts(file, personId);
+  if (!person) return;
+  record(file, {
+    actor: system("sign-in"),
+    via: "page",
+    at: now,
+    act: what === "guessed" ? "second factor guessed" : "second factor stopped",
+    table: published(file).policy.schema.people.id,
+    record: personId,
+  });
+  if (!person.email) return;
+  const note = `${GUESSED[what]} If it was not you, choose a new password now: on the sign-in page, ask for a link by e-mail.`;
+  write(file, {
+    occasion: "doors-changed",
+    to: { personId, email: person.email },
+    said: { ...saidOf(file, person, now), note },
+    link: null,
+    by: "system",
+    now,
+  });
 }
 
 /** As often as this somebody is told that they were written to: nobody fills another's mail box. */

@@ -4,7 +4,7 @@
  * keeps somebody else out for longer than a moment. A device that its person was in from before has a count of its own.
  */
 import { createHash } from "node:crypto";
-import { and, eq, lt, sql } from "drizzle-orm";
+import { and, desc, eq, lt, lte, or, sql } from "drizzle-orm";
 import type { BetterSQLite3Database } from "drizzle-orm/better-sqlite3";
 import type { attempts as controlAttempts } from "@/data/file/control-tables";
 import { once } from "@/data/file/once";
@@ -28,7 +28,10 @@ interface Limit {
 
 const MINUTE = 60_000;
 const FORGET_AFTER = 24 * 60 * MINUTE;
-/** Rows that the table may have: beyond, the oldest go. What strangers make up must not fill a disk. */
+/**
+ * Rows that the table may have: beyond, those with the fewest failures go, of these the oldest. What strangers make up must not fill a disk, and
+ * names that they make up, each tried once, must not push out what was counted of a name that is tried again and again.
+ */
 const MOST_ROWS = 20_000;
 
 /** Of one account tried from one place; with a known device nothing else is asked. */
@@ -39,9 +42,25 @@ export function limitsOf(account: string, from: From): Limit[] {
   return [
     { key: `${account} from ${from.address}`, free: 5, longest },
     { key: `from ${from.address}`, free: 40, longest },
+    ...widerNetworks(from.address).map(({ net, free }) => ({ key: `from ${net}`, free, longest })),
     // NIST SP 800-63B-4 section 3.2.2 asks for no more than 100 failures in a row; a wait of half a minute leaves guessing hopeless, and
     // its person is not kept out by strangers.
     { key: account, free: 100, longest: MINUTE / 2 },
+  ];
+}
+
+/**
+ * Of IPv6 the networks that providers hand out whole (RFC 6177: between /48 and /64): whoever has one has 256 or 65,536 places to try from. More
+ * people may stand behind them, so more is free.
+ */
+function widerNetworks(address: string): { net: string; free: number }[] {
+  const of = /^([0-9a-f]{1,4}):([0-9a-f]{1,4}):([0-9a-f]{1,4}):([0-9a-f]{1,4})::\/64$/i.exec(address);
+  if (!of) return [];
+  const [, a, b, c, d] = of as unknown as [string, string, string, string, string];
+  const upper = (Number.parseInt(d, 16) & 0xff00).toString(16);
+  return [
+    { net: `${a}:${b}:${c}:${upper}::/56`, free: 80 },
+    { net: `${a}:${b}:${c}::/48`, free: 160 },
   ];
 }
 
@@ -106,10 +125,16 @@ export function sweepTries(orm: Pick<BetterSQLite3Database, "delete" | "select">
     .delete(table)
     .where(lt(table.lastAt, now - FORGET_AFTER))
     .run();
-  const edge = orm.select({ at: table.lastAt }).from(table).orderBy(sql`${table.lastAt} DESC`).limit(1).offset(MOST_ROWS).get();
+  const edge = orm
+    .select({ failures: table.failures, at: table.lastAt })
+    .from(table)
+    .orderBy(desc(table.failures), desc(table.lastAt))
+    .limit(1)
+    .offset(MOST_ROWS)
+    .get();
   if (edge)
     orm
       .delete(table)
-      .where(and(lt(table.lastAt, edge.at + 1)))
+      .where(or(lt(table.failures, edge.failures), and(eq(table.failures, edge.failures), lte(table.lastAt, edge.at))))
       .run();
 }

@@ -13,7 +13,7 @@ import { type Shelf, secondState } from "./second";
 import { newToken, tokenHash } from "./secrets";
 import type { SessionStep } from "./sessions";
 import { noteStaff } from "./staff-log";
-import { type SecondRefused, trySecond } from "./try-second";
+import { type Guessed, type SecondRefused, trySecond } from "./try-second";
 
 export interface Staff {
   readonly id: string;
@@ -97,10 +97,15 @@ export function isFreshStaff(session: string, now: number): boolean {
 }
 
 /** The second of two steps: another session takes the place of the one that waited. */
-export function officeSecond(token: string | undefined, given: string, from: From, now: number): Result<{ token: string }, SecondRefused> {
+export function officeSecond(
+  token: string | undefined,
+  given: string,
+  asked: { readonly from: From; readonly now: number; readonly tell: (what: Guessed) => void },
+): Result<{ token: string }, SecondRefused> {
+  const { now } = asked;
   const half = officeSession(token, now, "second");
   if (!half || !token) return err({ code: "wrong" });
-  const tried = trySecond(officeShelf(), half.staff.id, given, from, now, attempts);
+  const tried = trySecond(officeShelf(), half.staff.id, given, { ...asked, tries: attempts });
   if (!tried.ok) return tried;
   officeSignOut(token);
   return ok({ token: beginStaffSession(half.staff.id, now) });

@@ -219,7 +219,9 @@ export async function enterPortal(file: PortalFile, base: string, token: string,
   const before = (await cookies()).get(sessionCookie(file.id, base))?.value;
   if (before && before !== token) endSession(file, before);
   await setSessionCookie(file.id, base, token);
-  if (email) await rememberDevice(file.id, base, email);
+  // A device is known once everything was shown that is asked for: half a sign-in makes none.
+  const session = email ? findSession(file, token, Date.now()) : undefined;
+  if (email && session?.step === "in") await rememberDevice(file.id, base, email);
 }
 
 const inFrame = (base: string, maxAge: number) =>

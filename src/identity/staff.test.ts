@@ -118,8 +118,8 @@ describe("who works here", () => {
     const half = await officeSignIn("dora@agency.example", PASSWORD, HERE, later);
     if (!half.ok) throw new Error(half.error.code);
     expect([half.value.step, officeSession(half.value.token, later)]).toEqual(["second", undefined]);
-    expect(officeSecond(half.value.token, "000000", HERE, later).ok).toBe(false);
-    const inside = officeSecond(half.value.token, code(later), HERE, later);
+    expect(officeSecond(half.value.token, "000000", { from: HERE, now: later, tell: () => {} }).ok).toBe(false);
+    const inside = officeSecond(half.value.token, code(later), { from: HERE, now: later, tell: () => {} });
     if (!inside.ok) throw new Error(inside.error.code);
     expect([officeSession(inside.value.token, later)?.staff.name, officeSession(half.value.token, later, "second")]).toEqual([
       "dora",

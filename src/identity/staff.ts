@@ -14,6 +14,7 @@ import { removeSecond, secondState } from "./second";
 import { newToken, tokenHash } from "./secrets";
 import type { SessionStep } from "./sessions";
 import { noteStaff } from "./staff-log";
+import { liftStop } from "./try-second";
 
 export interface StaffRow {
   readonly id: string;
@@ -130,6 +131,8 @@ export async function acceptStaff(
   noteStaff(who.id, who.status === "invited" ? "came in for the first time" : "chose a new password by a link", now);
   // Whoever else was in by the former password is out. A second factor is asked for all the same.
   control().orm.delete(staffSessions).where(eq(staffSessions.staffId, who.id)).run();
+  // The link came by mail: a stop that wrong codes brought about is lifted, and the code is asked for all the same.
+  liftStop(officeShelf(), who.id);
   const step = secondState(officeShelf(), who.id).since === null ? "in" : "second";
   return ok({ token: beginStaffSession(who.id, now, step), step });
 }

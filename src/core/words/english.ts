@@ -341,6 +341,7 @@ export const ENGLISH = {
   "form.add-the": "Add the {thing}",
   "form.save": "Save",
   "form.step": "Step {n} of {all}",
+  "second.stopped": "Too many wrong codes. Ask for a link by e-mail on the sign-in page: when you open it, you can try again.",
   "form.keep": "Keep the changes",
   "form.change-the": "Change the {thing}",
   "form.required": "Fill in {field}.",

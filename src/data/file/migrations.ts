@@ -19,6 +19,7 @@ import { MONEY } from "./steps/money";
 import { ONE_CHARGE } from "./steps/one-charge";
 import { PROVIDERS } from "./steps/providers";
 import { reservedAddresses } from "./steps/reserved-addresses";
+import { SECOND_TRIES } from "./steps/second-tries";
 import { shaping } from "./steps/shaping";
 import { shown } from "./steps/shown";
 import { STOPS } from "./steps/stops";
@@ -46,6 +47,7 @@ export const CONTROL: readonly Step[] = [
   `CREATE TABLE domains (host TEXT NOT NULL, portal TEXT NOT NULL, token TEXT NOT NULL, added_at INTEGER NOT NULL, shown_at INTEGER, shown_by TEXT, main INTEGER NOT NULL DEFAULT 0, PRIMARY KEY (host, portal)) STRICT;
    CREATE UNIQUE INDEX domains_shown ON domains (host) WHERE shown_at IS NOT NULL;
    CREATE UNIQUE INDEX domains_main ON domains (portal) WHERE main = 1;`,
+  SECOND_TRIES,
 ];
 
 export const PORTAL: readonly Step[] = [
@@ -107,6 +109,7 @@ export const PORTAL: readonly Step[] = [
   `UPDATE sys_fields SET options = replace(options, '"name":"invited"', '"name":"not in yet"') WHERE id = 'f_person_status';`,
   AWAY_RULES,
   ONE_CHARGE,
+  SECOND_TRIES,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -704,3 +704,11 @@ export const allowanceCounts = sqliteTable(
   },
   (x) => [primaryKey({ columns: [x.companyId, x.tableId, x.month] })],
 );
+
+/** Wrong codes of the second factor in a row. In the installation's file, too, for staff. */
+export const secondTries = sqliteTable("sys_second_tries", {
+  personId: text("person_id").primaryKey(),
+  failures: integer("failures").notNull(),
+  /** Of the last. Milliseconds since the epoch. */
+  at: integer("at").notNull(),
+});

@@ -1,4 +1,5 @@
 /** The calls of the HTTP API. Each is: viewer, parse, decide (inside the repository), answer. */
+
 import type { z } from "zod";
 import { PAYER } from "@/core/access/books";
 import { ACTIONS } from "@/core/access/rules";
@@ -8,6 +9,7 @@ import { fromJson, recordJson } from "@/core/exchange/present";
 import type { SeenRecord } from "@/core/records";
 import type { Table, Value } from "@/core/schema/types";
 import { dateIn } from "@/core/time/relative";
+import { sayIn } from "@/core/words/words";
 import { allowancesOf } from "@/data/billing/ledger";
 import { standingOf } from "@/data/billing/standing";
 import { membershipsOf, personFacts } from "@/data/people/people";
@@ -16,6 +18,7 @@ import type { WriteError } from "@/data/records/write/given";
 import { etagOf } from "@/data/records/write/write";
 import { writeCursor } from "@/identity/cursor";
 import { type Entered, passSecond } from "@/identity/enter";
+import { tellOfGuesses } from "@/identity/letters";
 import type { From } from "@/identity/limits";
 import { clearSessionCookie, enterPortal, fromHere } from "@/identity/request";
 import { endSession, findSession } from "@/identity/sessions";
@@ -38,10 +41,14 @@ async function fullyIn(r: ApiRequest, entered: Entered, code: string | undefined
   }
   if (entered.step === "in") return entered.token;
   const half = findSession(r.file, entered.token, r.viewer.now)!;
-  const passed = code === undefined ? null : passSecond(r.file, half, code, from, r.viewer.now);
+  const passed =
+    code === undefined
+      ? null
+      : passSecond(r.file, half, code, from, r.viewer.now, (what) => tellOfGuesses(r.file, half.personId, what, r.viewer.now));
   if (passed?.ok) return passed.value.token;
   endSession(r.file, entered.token);
   if (passed?.error.code === "too-many") throw new Problem("too-many", `Too many tries. Wait ${passed.error.seconds} seconds.`);
+  if (passed?.error.code === "stopped") throw new Problem("not-signed-in", sayIn(r.published.definition.portal.locale)("second.stopped"));
   throw new Problem(
     "not-signed-in",
     entered.step === "enrol"

@@ -1,8 +1,9 @@
 "use server";
 import { redirect } from "next/navigation";
+import { after } from "next/server";
 import { z } from "zod";
 import { createPortal } from "@/data/installation/portals";
-import { officeSecond, officeSignIn, officeSignOut } from "@/identity/office";
+import { officeSecond, officeSession, officeSignIn, officeSignOut } from "@/identity/office";
 import {
   clearOfficeCookie,
   fromHere,
@@ -12,7 +13,9 @@ import {
   sameOrigin,
   setOfficeCookie,
 } from "@/identity/request";
+import type { Guessed } from "@/identity/try-second";
 import { type FormState, failed } from "@/ui/form";
+import { secondWords, tellStaffOfGuesses } from "./second-words";
 
 const credentials = z.object({
   email: z.string().trim().min(1, "Write your e-mail address.").max(300, "That is too long."),
@@ -37,7 +40,8 @@ export async function signInToOffice(before: FormState, data: FormData): Promise
   const replaced = await clearOfficeCookie();
   if (replaced) officeSignOut(replaced);
   await setOfficeCookie(done.value.token);
-  await rememberDevice("office", "", email);
+  // A device is known once everything was shown that is asked for.
+  if (done.value.step === "in") await rememberDevice("office", "", email);
   const to = toOf(data);
   redirect(done.value.step === "in" ? to : `/-/second?to=${encodeURIComponent(to)}`);
 }
@@ -50,15 +54,15 @@ function toOf(data: FormData): string {
 export async function giveOfficeSecond(before: FormState, data: FormData): Promise<FormState> {
   if (!(await sameOrigin())) return failed(before, data, {}, "Sign in from the back office's own page.");
   const code = String(data.get("code") ?? "").slice(0, 100);
-  const done = officeSecond(await officeToken(), code, await fromHere("office", "", ""), Date.now());
-  if (!done.ok)
-    return failed(before, data, {
-      code:
-        done.error.code === "too-many"
-          ? `Too many tries. Wait ${done.error.seconds} seconds, then try again.`
-          : "This code is not right, or it was used already. Wait for the next one.",
-    });
+  const half = officeSession(await officeToken(), Date.now(), "second");
+  const email = half?.staff.email ?? "";
+  const tell = (what: Guessed): void => {
+    if (half) after(() => tellStaffOfGuesses(half.staff, what));
+  };
+  const done = officeSecond(await officeToken(), code, { from: await fromHere("office", "", email), now: Date.now(), tell });
+  if (!done.ok) return failed(before, data, { code: secondWords(done.error) });
   await setOfficeCookie(done.value.token);
+  await rememberDevice("office", "", email);
   redirect(toOf(data));
 }
 

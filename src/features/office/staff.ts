@@ -1,7 +1,8 @@
 "use server";
-/** Who works here, and oneself. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
+/** Who works here, and oneself. */
+import { after } from "next/server";
 import { config } from "@/config";
 import { attempts } from "@/data/file/control-tables";
 import { officeAddress } from "@/identity/addresses";
@@ -11,10 +12,12 @@ import { clearOfficeCookie, fromHere, requestOfficeWrite, sameOrigin, setOfficeC
 import { beginTotp, confirmTotp, removeSecond, secondState } from "@/identity/second";
 import { acceptStaff, changeStaff, inviteStaff, takeStaffSecond, withdrawStaff } from "@/identity/staff";
 import { noteStaff } from "@/identity/staff-log";
+import type { Guessed } from "@/identity/try-second";
 import { trySecond } from "@/identity/try-second";
 import { mailOf } from "@/services/mail";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import { modulesOf } from "@/ui/qr";
+import { secondWords, tellStaffOfGuesses } from "./second-words";
 
 export type InvitedStaff = FormState & { readonly link?: string };
 
@@ -104,11 +107,11 @@ export async function confirmOfficeSecond(
 
 export async function endOfficeSecond(before: FormState, data: FormData): Promise<FormState> {
   const { staff } = await requestOfficeWrite("overview");
-  const tried = trySecond(officeShelf(), staff.id, text(data, "code"), await fromHere("office", "", staff.email), Date.now(), attempts);
-  if (!tried.ok) {
-    const wait = tried.error.code === "too-many" ? `Too many tries. Wait ${tried.error.seconds} seconds, then try again.` : null;
-    return failed(before, data, { code: wait ?? "This code is not right, or it was used already." });
-  }
+  const now = Date.now();
+  const tell = (what: Guessed): void => after(() => tellStaffOfGuesses(staff, what));
+  const from = await fromHere("office", "", staff.email);
+  const tried = trySecond(officeShelf(), staff.id, text(data, "code"), { from, now, tell, tries: attempts });
+  if (!tried.ok) return failed(before, data, { code: secondWords(tried.error) });
   removeSecond(officeShelf(), staff.id);
   noteStaff(staff.id, "turned their second factor off", Date.now());
   revalidatePath("/-/you");

@@ -17,11 +17,12 @@ import { beginNewPasskey, beginPasskey, keepNewPasskey, partyOf, passkeyDoor, re
 import { doorSettings } from "@/identity/doors/settings";
 import { beginEmailChange, finishEmailChange } from "@/identity/email-change";
 import { comeIn, passSecond, riseFrom } from "@/identity/enter";
-import { tellOfChange } from "@/identity/letters";
+import { tellOfChange, tellOfGuesses } from "@/identity/letters";
 import { beginLimits, countTry, forgetTries, waitFor } from "@/identity/limits";
 import { codeAskedFor, enterPortal, forgetAskedFor, fromHere, type PortalRequest, requestPortalWrite } from "@/identity/request";
 import { beginTotp, confirmTotp, removeSecond, secondState } from "@/identity/second";
 import { isFresh } from "@/identity/sessions";
+import type { Guessed } from "@/identity/try-second";
 import { trySecond } from "@/identity/try-second";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import { modulesOf } from "@/ui/qr";
@@ -55,7 +56,8 @@ export async function giveSecond(before: FormState, data: FormData): Promise<For
   if (!r.half) redirect(`${r.base}/sign-in`);
   const say = sayOf(r);
   const email = personFacts(r.file, r.half.personId)?.email ?? "";
-  const done = passSecond(r.file, r.half, text(data, "code"), await fromHere(r.file.id, r.base, email), r.viewer.now);
+  const tell = (what: Guessed): void => tellOfGuesses(r.file, r.half!.personId, what, r.viewer.now);
+  const done = passSecond(r.file, r.half, text(data, "code"), await fromHere(r.file.id, r.base, email), r.viewer.now, tell);
   if (!done.ok) return failed(before, data, { code: refusedWords(say, done.error, say("second.wrong")) });
   await enterPortal(r.file, r.base, done.value.token, email);
   revalidatePath("/", "layout");
@@ -197,7 +199,9 @@ export async function endSecond(before: FormState, data: FormData): Promise<Form
   if (!r.session) redirect(`${r.base}/sign-in`);
   const say = sayOf(r);
   const from = await fromHere(r.file.id, r.base, personFacts(r.file, r.session.personId)?.email ?? "");
-  const tried = trySecond(r.file, r.session.personId, text(data, "code"), from, r.viewer.now);
+  const { personId } = r.session;
+  const tell = (what: Guessed): void => tellOfGuesses(r.file, personId, what, r.viewer.now);
+  const tried = trySecond(r.file, personId, text(data, "code"), { from, now: r.viewer.now, tell });
   if (!tried.ok) return failed(before, data, { code: refusedWords(say, tried.error, say("second.wrong")) });
   removeSecond(r.file, r.session.personId);
   tellOfChange(r.file, r.session.personId, "second off", r.viewer.now);

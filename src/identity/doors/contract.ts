@@ -9,6 +9,8 @@ import type { DoorId } from "./settings";
 export type Refused =
   | { readonly code: "wrong" }
   | { readonly code: "too-many"; readonly seconds: number }
+  /** Too many wrong codes of the second factor: none is taken before the person has come in by their mail. */
+  | { readonly code: "stopped" }
   /** The door is shut for everybody, or for the roles that this person holds; then others are open to them. */
   | { readonly code: "shut"; readonly open: readonly DoorId[] }
   | { readonly code: "link"; readonly state: LinkState["state"] };
