@@ -5,7 +5,13 @@ import { BaseSequencer, type TestSpecification } from "vitest/node";
 const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
 
 /** Those that put something else in a module's place, or a folder of their own in the environment. */
-const APART = ["src/proxy.test.ts", "src/server/statements.test.ts", "src/identity/identity.test.ts", "src/data/imports/imports.test.ts"];
+const APART = [
+  "src/proxy.test.ts",
+  "src/server/statements.test.ts",
+  "src/identity/identity.test.ts",
+  "src/data/imports/imports.test.ts",
+  "src/services/outside/guarded.test.ts",
+];
 
 /** One seed for all that is random. */
 const SETUP = ["src/testing/begin.ts"];

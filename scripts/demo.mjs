@@ -56,6 +56,8 @@ const env = {
   NODE_ENV: "production",
   ELKHORN_DEMO: "on",
   ELKHORN_NAMES: "stand-in",
+  // The stand-in organisation is a neighbour on this machine.
+  ELKHORN_INSIDE: "localhost",
   ELKHORN_TILL: `http://till.localhost:${port + 2}`,
 };
 const facts = join(data, "demo-accounts.json");

@@ -13,7 +13,11 @@ export declare function metadataOf(origin: string, keys: Keys): string;
 export interface StandInProvider {
   readonly origin: string;
   readonly metadata: string;
-  samlResponse(who: StandInPerson, asked: { id: string; consumer: string; issuer: string }): string;
+  samlResponse(
+    who: StandInPerson,
+    asked: { id: string; consumer: string; issuer: string },
+    how?: { change?: (xml: string) => string; sha1?: boolean },
+  ): string;
   askedIn(request: string): { id: string; consumer: string; issuer: string };
   behave(mode: string): void;
   stop(): Promise<void>;

@@ -80,18 +80,18 @@ export async function startProvider({ port, name, people, clients, keys = newKey
     const until = new Date(now.getTime() + 300_000).toISOString();
     return `<saml:Assertion xmlns:saml="urn:oasis:names:tc:SAML:2.0:assertion" ID="_${randomUUID()}" Version="2.0" IssueInstant="${now.toISOString()}"><saml:Issuer>${entity}</saml:Issuer><saml:Subject><saml:NameID Format="urn:oasis:names:tc:SAML:2.0:nameid-format:persistent">${escaped(p.sub)}</saml:NameID><saml:SubjectConfirmation Method="urn:oasis:names:tc:SAML:2.0:cm:bearer"><saml:SubjectConfirmationData InResponseTo="${escaped(asked.id)}" NotOnOrAfter="${until}" Recipient="${escaped(asked.consumer)}"/></saml:SubjectConfirmation></saml:Subject><saml:Conditions NotBefore="${new Date(now.getTime() - 60_000).toISOString()}" NotOnOrAfter="${until}"><saml:AudienceRestriction><saml:Audience>${escaped(asked.issuer)}</saml:Audience></saml:AudienceRestriction></saml:Conditions><saml:AuthnStatement AuthnInstant="${now.toISOString()}"><saml:AuthnContext><saml:AuthnContextClassRef>urn:oasis:names:tc:SAML:2.0:ac:classes:unspecified</saml:AuthnContextClassRef></saml:AuthnContext></saml:AuthnStatement><saml:AttributeStatement><saml:Attribute Name="email"><saml:AttributeValue>${escaped(told(p).email)}</saml:AttributeValue></saml:Attribute></saml:AttributeStatement></saml:Assertion>`;
   };
-  /** The response that answers a request about somebody, as base64. */
-  const samlResponse = (p, asked) => {
+  /** The response that answers a request about somebody, as base64. For tests it is changed before it is signed, or signed with SHA-1. */
+  const samlResponse = (p, asked, { change = (xml) => xml, sha1 = false } = {}) => {
     const whole = (inner) =>
       `<samlp:Response xmlns:samlp="urn:oasis:names:tc:SAML:2.0:protocol" ID="_${randomUUID()}" Version="2.0" IssueInstant="${new Date().toISOString()}" Destination="${escaped(asked.consumer)}" InResponseTo="${escaped(asked.id)}"><saml:Issuer xmlns:saml="urn:oasis:names:tc:SAML:2.0:assertion">${entity}</saml:Issuer><samlp:Status><samlp:StatusCode Value="urn:oasis:names:tc:SAML:2.0:status:Success"/></samlp:Status>${inner}</samlp:Response>`;
-    const plain = whole(assertion(p, asked));
+    const plain = change(whole(assertion(p, asked)));
     if (mode === "unsigned") return Buffer.from(plain).toString("base64");
     const signer = new SignedXml({ privateKey: pems.private, publicCert: pems.cert });
-    signer.signatureAlgorithm = "http://www.w3.org/2001/04/xmldsig-more#rsa-sha256";
+    signer.signatureAlgorithm = sha1 ? "http://www.w3.org/2000/09/xmldsig#rsa-sha1" : "http://www.w3.org/2001/04/xmldsig-more#rsa-sha256";
     signer.canonicalizationAlgorithm = "http://www.w3.org/2001/10/xml-exc-c14n#";
     signer.addReference({
       xpath: "//*[local-name(.)='Assertion']",
-      digestAlgorithm: "http://www.w3.org/2001/04/xmlenc#sha256",
+      digestAlgorithm: sha1 ? "http://www.w3.org/2000/09/xmldsig#sha1" : "http://www.w3.org/2001/04/xmlenc#sha256",
       transforms: ["http://www.w3.org/2000/09/xmldsig#enveloped-signature", "http://www.w3.org/2001/10/xml-exc-c14n#"],
     });
     signer.computeSignature(plain, {

@@ -61,6 +61,14 @@ const schema = z.object({
       "addresses or ranges such as 10.0.0.0/8, with commas between",
     )
     .optional(),
+  /** Hosts of the operator's own network that may be asked by what people set up, such as id.agency.internal or localhost:3001. */
+  ELKHORN_INSIDE: z
+    .string()
+    .refine(
+      (h) => h.split(",").every((x) => /^[a-z0-9.[\]:-]+$/i.test(x.trim())),
+      "hosts such as id.agency.internal or localhost:3001, with commas between",
+    )
+    .optional(),
   ELKHORN_LOG: z.enum(["debug", "info", "warn", "error", "silent"], { error: "debug, info, warn, error or silent" }).default("info"),
 });
 
@@ -80,6 +88,8 @@ export interface Config {
   readonly demo: boolean;
   /** Where the contents of files are kept: "folder", or an address of object storage. */
   readonly files: string;
+  /** Hosts inside that may be asked for what people set up. */
+  readonly inside: readonly string[];
   readonly log: "debug" | "info" | "warn" | "error" | "silent";
 }
 
@@ -113,6 +123,10 @@ export function readConfig(env: Readonly<Record<string, string | undefined>>): C
     till: c.ELKHORN_TILL ?? null,
     demo: c.ELKHORN_DEMO === "on",
     files: c.ELKHORN_FILES,
+    inside: (c.ELKHORN_INSIDE ?? "")
+      .split(",")
+      .map((h) => h.trim())
+      .filter(Boolean),
     log: c.ELKHORN_LOG,
   };
 }

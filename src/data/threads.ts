@@ -7,7 +7,12 @@ import { once } from "./file/once";
 
 export type Told = (done: number) => void;
 /** `ask` is copied to the thread. A viewer is not: the thread makes one anew of the same facts. */
-export type Run = (task: string, ask: unknown, told: Told, viewer?: Viewer) => Promise<unknown>;
+export type Run = (task: string, ask: unknown, told: Told, viewer?: Viewer, limits?: Limits) => Promise<unknown>;
+
+/** Of work on what strangers sent: it waits for no long work, and is broken off after so many milliseconds. */
+export interface Limits {
+  readonly deadline: number;
+}
 
 const threads = once("threads", (): { run: Run | null } => ({ run: null }));
 export const runIn = (run: Run | null): void => void (threads.run = run);
@@ -27,10 +32,10 @@ export type ViewersWork<Ask, Answer> = (ask: Ask, viewer: Viewer) => Answer | Pr
 const nobody: Told = () => {};
 
 /** @throws What the work throws; of an error that crosses over, message and `code` arrive. */
-export const task = <Ask, Answer>(name: string, work: Work<Ask, Answer>) => ({
+export const task = <Ask, Answer>(name: string, work: Work<Ask, Answer>, limits?: Limits) => ({
   name,
   do: async (ask: Ask, told: Told = nobody): Promise<Answer> =>
-    threads.run ? ((await threads.run(name, ask, told)) as Answer) : await work(ask, told),
+    threads.run ? ((await threads.run(name, ask, told, undefined, limits)) as Answer) : await work(ask, told),
   here: (ask: unknown, told: Told): unknown => work(ask as Ask, told),
 });
 

@@ -55,6 +55,7 @@ export async function startServer(
     ELKHORN_PORT: String(port),
     ELKHORN_ADDRESS: address,
     ELKHORN_NAMES: "stand-in",
+    ELKHORN_INSIDE: "localhost",
     ELKHORN_PORTAL_PATHS: paths ? "on" : "off",
     ...(till ? { ELKHORN_TILL: `http://till.localhost:${till}` } : {}),
   };

@@ -2,6 +2,7 @@
 import { revalidatePath } from "next/cache";
 import { officePortalWrite } from "@/identity/office-gate";
 import { addProvider, removeProvider } from "@/identity/providers/providers";
+import { leadsInside } from "@/services/outside/guarded";
 import { type FormState, failed, succeeded } from "@/ui/form";
 
 const text = (data: FormData, name: string, most: number): string => String(data.get(name) ?? "").slice(0, most);
@@ -15,6 +16,11 @@ export async function addProviderForm(slug: string, before: FormState, data: For
       .split(/[\s,;]+/)
       .filter(Boolean),
   };
+  const issuer = text(data, "issuer", 2_000).trim();
+  if (data.get("kind") !== "saml" && URL.canParse(issuer) && (await leadsInside(issuer)))
+    return failed(before, data, {
+      issuer: "This address leads into Elkhorn's own network. Whoever runs Elkhorn can allow it (ELKHORN_INSIDE).",
+    });
   const done = addProvider(
     p.file,
     p.owner,
@@ -23,7 +29,7 @@ export async function addProviderForm(slug: string, before: FormState, data: For
       : {
           ...shared,
           kind: "oidc",
-          issuer: text(data, "issuer", 2_000).trim(),
+          issuer,
           client: text(data, "client", 500),
           secret: text(data, "secret", 2_000),
         },

@@ -1,4 +1,5 @@
 /** Signing in by a provider: away, and back. Each answer leads on; what went wrong is said on the sign-in page. */
+
 import { whenFree } from "@/data/file/when-free";
 import { portalAddress } from "@/identity/addresses";
 import { outsideDoor } from "@/identity/doors/outside";
@@ -8,7 +9,9 @@ import { beginLimits, countTry, forgetTries, waitFor } from "@/identity/limits";
 import { beginOidc, endOidc } from "@/identity/providers/oidc";
 import { type Claimed, type Provider, providerById } from "@/identity/providers/providers";
 import { beginSaml, consumeSaml, landSaml, samlMetadata } from "@/identity/providers/saml";
+import { MOST_CHARACTERS } from "@/identity/providers/saml-verify";
 import { browserKey, enterPortal, fromHere, newBrowserKey, type PortalRequest, requestPortal } from "@/identity/request";
+import { guardedFetch } from "@/services/outside/guarded";
 import { safePath } from "./gate";
 import { landingOf } from "./landing";
 
@@ -37,19 +40,23 @@ export async function outsideRoute(request: Request, slug: string, id: string, p
       const browser = await newBrowserKey(r.file.id, r.base);
       const way = safePath(asked.get("to"));
       if (p.kind === "saml") return to((await beginSaml(r.file, p, places, { to: way, browser }, now)).href);
-      const begun = await beginOidc(r.file, p, { back: `${own}/back`, to: way, browser }, now);
+      const begun = await beginOidc(r.file, p, { back: `${own}/back`, to: way, browser }, now, guardedFetch);
       return begun.ok ? to(begun.value.href) : told(r, begun.error);
     }
     case "back": {
       if (p.kind !== "oidc") return NOT_FOUND();
-      const done = await endOidc(r.file, p, new URL(`${own}/back?${asked}`), await browserKey(r.file.id, r.base), now);
+      const done = await endOidc(r.file, p, new URL(`${own}/back?${asked}`), await browserKey(r.file.id, r.base), now, guardedFetch);
       return done.ok ? finish(r, p, done.value) : told(r, done.error);
     }
     case "consumer": {
       if (p.kind !== "saml") return NOT_FOUND();
+      // Counted before anything of it is read.
+      const limits = beginLimits(await fromHere(r.file.id, r.base, ""));
+      if (waitFor(r.file.orm, limits, now) > 0) return told(r, "busy");
+      countTry(r.file.orm, limits, now);
       const posted = await request.formData().catch(() => null);
       const response = posted?.get("SAMLResponse");
-      if (typeof response !== "string" || response.length > 400_000) return told(r, "refused");
+      if (typeof response !== "string" || response.length > MOST_CHARACTERS) return told(r, "refused");
       const done = await consumeSaml(r.file, p, places, response, now);
       return done.ok ? to(`${own}/land?t=${done.value.landing}`) : told(r, done.error);
     }

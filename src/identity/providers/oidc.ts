@@ -9,18 +9,28 @@ import { type Claimed, type Provider, secretOf } from "./providers";
 
 /** Seconds: one that hangs is given up, and keeps nobody else waiting. */
 const PATIENCE = 8;
+/** Seconds that two clocks may be apart. */
+const SKEW = 30;
 const KNOWN_FOR = 10 * 60_000;
 
 const known = once("oidc providers", () => new Map<string, { at: number; config: oidc.Configuration }>());
 
-async function configOf(file: PortalFile, p: Provider, now: number): Promise<oidc.Configuration> {
+/** How a provider is reached: what an owner typed leads to nothing inside (services/outside). */
+export type Fetch = (url: string, init: RequestInit) => Promise<Response>;
+
+async function configOf(file: PortalFile, p: Provider, now: number, fetch: Fetch): Promise<oidc.Configuration> {
   const { issuer = "", client = "" } = p.settings;
   const key = `${file.id} ${p.id}`;
   const had = known.get(key);
   if (had && now - had.at < KNOWN_FOR) return had.config;
   const url = new URL(issuer);
   const plain = url.protocol === "http:" ? [oidc.allowInsecureRequests] : []; // loopback alone: see `addProvider`
-  const config = await oidc.discovery(url, client, secretOf(file, p.id), undefined, { execute: plain, timeout: PATIENCE });
+  const config = await oidc.discovery(url, client, secretOf(file, p.id), undefined, {
+    // ID tokens are checked against the provider's keys, whatever brought them here (OpenID Connect Core 1.0 section 3.1.3.7, item 6).
+    execute: [...plain, oidc.enableNonRepudiationChecks],
+    timeout: PATIENCE,
+    [oidc.customFetch]: fetch as oidc.CustomFetch,
+  });
   known.set(key, { at: now, config });
   return config;
 }
@@ -40,9 +50,10 @@ export async function beginOidc(
   p: Provider,
   asked: { readonly back: string; readonly to: string; readonly browser: string },
   now: number,
+  fetch: Fetch,
 ): Promise<Result<URL, "away" | "busy">> {
   try {
-    const config = await configOf(file, p, now);
+    const config = await configOf(file, p, now, fetch);
     const [verifier, state, nonce] = [oidc.randomPKCECodeVerifier(), oidc.randomState(), oidc.randomNonce()];
     const under: Under = { provider: p.id, verifier, nonce, to: asked.to, browser: tokenHash(asked.browser) };
     if (!beginFlow(file, "oidc", state, under, now)) return err("busy");
@@ -68,12 +79,13 @@ export async function endOidc(
   at: URL,
   browser: string | undefined,
   now: number,
+  fetch: Fetch,
 ): Promise<Result<{ claimed: Claimed; to: string }, "over" | "refused" | "away">> {
   const state = at.searchParams.get("state") ?? "";
   const under = takeFlow<Under>(file, "oidc", state, now);
   if (!under || under.provider !== p.id || !browser || tokenHash(browser) !== under.browser) return err("over");
   try {
-    const config = await configOf(file, p, now);
+    const config = await configOf(file, p, now, fetch);
     const tokens = await oidc.authorizationCodeGrant(config, at, {
       pkceCodeVerifier: under.verifier,
       expectedState: state,
@@ -82,6 +94,8 @@ export async function endOidc(
     });
     const claims = tokens.claims();
     if (!claims?.sub) return err("refused");
+    // Made later than now, it was made with a clock that is wrong, or by somebody who keeps it for later.
+    if (claims.iat > Date.now() / 1000 + SKEW) return err("refused");
     const email = typeof claims.email === "string" ? claims.email : null;
     return ok({ claimed: { subject: claims.sub, email, verified: claims.email_verified === true }, to: under.to });
   } catch (e) {

@@ -7,6 +7,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import * as oidc from "openid-client";
 import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest";
+import { guardedFetch } from "@/services/outside/guarded";
 import { testPortal } from "@/testing/portal";
 import { type StandInProvider, startProvider } from "../../../scripts/provider.mjs";
 import { outsideDoor } from "../doors/outside";
@@ -30,6 +31,7 @@ let before: string | undefined;
 beforeAll(async () => {
   before = process.env.ELKHORN_DATA;
   process.env.ELKHORN_DATA = folder;
+  process.env.ELKHORN_INSIDE = "localhost";
   idp = await startProvider({
     port: 0,
     name: "Test organisation",
@@ -41,6 +43,7 @@ afterEach(() => idp.behave("honest"));
 afterAll(async () => {
   await idp.stop();
   process.env.ELKHORN_DATA = before;
+  delete process.env.ELKHORN_INSIDE;
   rmSync(folder, { recursive: true, force: true });
 });
 
@@ -87,7 +90,7 @@ async function through(url: URL, sub: string): Promise<URL> {
 
 describe("OpenID Connect", () => {
   const begun = async (w: ReturnType<typeof world>, browser = "b") => {
-    const b = await beginOidc(w.p.file, w.provider, { back: BACK, to: "/signs", browser }, w.now);
+    const b = await beginOidc(w.p.file, w.provider, { back: BACK, to: "/signs", browser }, w.now, guardedFetch);
     if (!b.ok) throw new Error(b.error);
     return b.value;
   };
@@ -105,7 +108,7 @@ describe("OpenID Connect", () => {
       url.searchParams.get("nonce")!.length > 20,
     ]).toEqual(["S256", true, true]);
     const back = await through(url, "u1");
-    const done = await endOidc(w.p.file, w.provider, back, "b", w.now);
+    const done = await endOidc(w.p.file, w.provider, back, "b", w.now, guardedFetch);
     if (!done.ok) throw new Error(done.error);
     expect(done.value).toEqual({ claimed: { subject: "u1", email: "dana@t.example", verified: true }, to: "/signs" });
     const inside = await comeIn(w.p.file, outsideDoor, { provider: w.provider, claimed: done.value.claimed }, HERE, w.now);
@@ -114,34 +117,46 @@ describe("OpenID Connect", () => {
     expect(personOf(w.p.file, w.provider, { subject: "u1", email: "olga@t.example", verified: true }, w.now)).toBe(w.dana);
     expect(personOf(w.p.file, w.provider, { subject: "u1", email: null, verified: false }, w.now)).toBe(w.dana);
     // The same answer does nothing a second time.
-    expect(await endOidc(w.p.file, w.provider, back, "b", w.now)).toEqual({ ok: false, error: "over" });
+    expect(await endOidc(w.p.file, w.provider, back, "b", w.now, guardedFetch)).toEqual({ ok: false, error: "over" });
   });
   it("an answer that another browser began, without a state, of another provider, or late, is over", async () => {
     const w = world();
     const back = await through(await begun(w, "mine"), "u1");
-    expect(await endOidc(w.p.file, w.provider, back, "another's", w.now)).toEqual({ ok: false, error: "over" });
+    expect(await endOidc(w.p.file, w.provider, back, "another's", w.now, guardedFetch)).toEqual({ ok: false, error: "over" });
     const again = await through(await begun(w, "mine"), "u1");
-    expect(await endOidc(w.p.file, { ...w.provider, id: "other" }, again, "mine", w.now)).toEqual({ ok: false, error: "over" });
+    expect(await endOidc(w.p.file, { ...w.provider, id: "other" }, again, "mine", w.now, guardedFetch)).toEqual({
+      ok: false,
+      error: "over",
+    });
     const late = await through(await begun(w, "mine"), "u1");
-    expect(await endOidc(w.p.file, w.provider, late, "mine", w.now + 11 * 60_000)).toEqual({ ok: false, error: "over" });
-    expect(await endOidc(w.p.file, w.provider, new URL(`${BACK}?code=x`), "mine", w.now)).toEqual({ ok: false, error: "over" });
-    expect(await endOidc(testPortal({ grants: [] }).file, w.provider, late, "mine", w.now)).toEqual({ ok: false, error: "over" });
+    expect(await endOidc(w.p.file, w.provider, late, "mine", w.now + 11 * 60_000, guardedFetch)).toEqual({ ok: false, error: "over" });
+    expect(await endOidc(w.p.file, w.provider, new URL(`${BACK}?code=x`), "mine", w.now, guardedFetch)).toEqual({
+      ok: false,
+      error: "over",
+    });
+    expect(await endOidc(testPortal({ grants: [] }).file, w.provider, late, "mine", w.now, guardedFetch)).toEqual({
+      ok: false,
+      error: "over",
+    });
   });
   it("a code that was changed, and an error of the provider's, are refused", async () => {
     const w = world();
     const back = await through(await begun(w), "u1");
     back.searchParams.set("code", "made-up");
-    expect(await endOidc(w.p.file, w.provider, back, "b", w.now)).toEqual({ ok: false, error: "refused" });
+    expect(await endOidc(w.p.file, w.provider, back, "b", w.now, guardedFetch)).toEqual({ ok: false, error: "refused" });
     const url = await begun(w);
     const failed = new URL(`${BACK}?error=access_denied&state=${url.searchParams.get("state")}`);
-    expect(await endOidc(w.p.file, w.provider, failed, "b", w.now)).toEqual({ ok: false, error: "refused" });
+    expect(await endOidc(w.p.file, w.provider, failed, "b", w.now, guardedFetch)).toEqual({ ok: false, error: "refused" });
   });
   it("one that does not answer keeps nobody for long", { timeout: 40_000 }, async () => {
     const w = world();
     idp.behave("hanging");
     const start = Date.now();
     const fresh = { ...w.provider, id: "never asked before" };
-    expect(await beginOidc(w.p.file, fresh, { back: BACK, to: "/", browser: "b" }, w.now)).toEqual({ ok: false, error: "away" });
+    expect(await beginOidc(w.p.file, fresh, { back: BACK, to: "/", browser: "b" }, w.now, guardedFetch)).toEqual({
+      ok: false,
+      error: "away",
+    });
     expect(Date.now() - start).toBeLessThan(30_000);
   });
 });

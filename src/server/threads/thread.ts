@@ -5,7 +5,7 @@
  */
 import { Worker } from "node:worker_threads";
 import type { Viewer, ViewerFacts } from "@/core/access/viewer";
-import { type Run, ThreadEnded, type Told } from "@/data/threads";
+import { type Limits, type Run, ThreadEnded, type Told } from "@/data/threads";
 
 export interface Asked {
   readonly task: string;
@@ -19,6 +19,10 @@ export type Said =
   | { readonly error: { readonly message: string; readonly code: string | undefined } };
 
 const AT_ONCE = 3;
+/** Short work on what strangers sent has threads of its own, and few may wait for one. */
+const SHORT_AT_ONCE = 2;
+const SHORT_WAITING = 20;
+const SHORT_MEMORY_MB = 128;
 const MEMORY_MB = 768;
 /** Milliseconds that one stands ready. */
 const READY_FOR = 60_000;
@@ -32,7 +36,8 @@ export class Threads {
   /** @param file The bundle of `worker.ts`. */
   constructor(private readonly file: string) {}
 
-  run: Run = async (task, ask, told, viewer) => {
+  run: Run = async (task, ask, told, viewer, limits) => {
+    if (limits) return this.#short({ task, ask, viewer: viewer && factsOf(viewer) }, limits);
     while (this.#running.size >= AT_ONCE) await new Promise<void>((next) => this.#waiting.push(next));
     if (this.#ended) throw new ThreadEnded();
     const asked: Asked = { task, ask, viewer: viewer && factsOf(viewer) };
@@ -52,6 +57,33 @@ export class Threads {
       this.#waiting.shift()?.();
     }
   };
+
+  readonly #shortRunning = new Set<Worker>();
+  readonly #shortWaiting: (() => void)[] = [];
+
+  /** In a thread that has done nothing before and does nothing after: what a stranger sent stays in it. */
+  async #short(asked: Asked, { deadline }: Limits): Promise<unknown> {
+    if (this.#shortWaiting.length >= SHORT_WAITING) throw new ThreadEnded();
+    while (this.#shortRunning.size >= SHORT_AT_ONCE) await new Promise<void>((next) => this.#shortWaiting.push(next));
+    if (this.#ended) throw new ThreadEnded();
+    const worker = new Worker(this.file, { resourceLimits: { maxOldGenerationSizeMb: SHORT_MEMORY_MB } });
+    this.#shortRunning.add(worker);
+    // From when it runs: reading its own code is not the stranger's doing.
+    let late: NodeJS.Timeout | undefined;
+    worker.once("online", () => {
+      late = setTimeout(() => void worker.terminate(), deadline);
+    });
+    try {
+      const answer = outcome(worker, () => {});
+      worker.postMessage(asked);
+      return await answer;
+    } finally {
+      clearTimeout(late);
+      void worker.terminate();
+      this.#shortRunning.delete(worker);
+      this.#shortWaiting.shift()?.();
+    }
+  }
 
   #start = (): Worker => new Worker(this.file, { resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
 
@@ -92,7 +124,7 @@ export class Threads {
     const ready = this.#ready;
     this.#ready = null;
     if (ready) clearTimeout(ready.until);
-    await Promise.all([...this.#running, ...(ready ? [ready.worker] : [])].map((w) => w.terminate()));
+    await Promise.all([...this.#running, ...this.#shortRunning, ...(ready ? [ready.worker] : [])].map((w) => w.terminate()));
   };
 }
 

@@ -7,6 +7,7 @@ import { SHAPING_TASKS } from "@/data/schema/tasks";
 import { exportTask } from "@/features/api/export-task";
 import { moveTask } from "@/features/data/moving";
 import { makePeopleTask } from "@/features/people/making";
+import { samlTask } from "@/identity/providers/saml-verify";
 import { sameViewer } from "@/identity/viewer";
 import type { Asked, Said } from "./thread";
 
@@ -17,7 +18,9 @@ const say = (said: Said): void => parentPort!.postMessage(said);
 
 async function work({ task, ask, viewer }: Asked): Promise<Said> {
   try {
-    const found = [...IMPORT_TASKS, ...SHAPING_TASKS, moveTask, makePeopleTask, exportTask, indexTask].find((t) => t.name === task);
+    const found = [...IMPORT_TASKS, ...SHAPING_TASKS, moveTask, makePeopleTask, exportTask, indexTask, samlTask].find(
+      (t) => t.name === task,
+    );
     if (!found) throw new Error(`No task is called ${task}.`);
     return { answer: await found.here(ask, (done) => say({ done }), viewer && sameViewer(viewer)) };
   } catch (e) {

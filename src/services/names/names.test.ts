@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { expect, test } from "vitest";
-import { isNear } from "./live";
+import { isNear } from "../outside/near";
 import { keepEntries, standInNames } from "./stand-in";
 
 test("the stand-in answers what was set", async () => {
@@ -33,6 +33,12 @@ test.each([
   ["255.255.255.255", true],
   ["::1", true],
   ["::ffff:127.0.0.1", true],
+  ["::ffff:7f00:1", true],
+  ["2002:7f00:1::", true],
+  ["2002:c000:201::", false],
+  ["64:ff9b::a00:1", true],
+  ["[fe80::1%25eth0]", true],
+  ["no address", true],
   ["fd00::1", true],
   ["fe80::1", true],
   ["2001:db8::1", false],
