@@ -53,7 +53,7 @@ export async function makeDoors(file: PortalFile, owner: Owner, now: number): Pr
   keepCompanySettings(file, owner, { leads: ["lead"], give: ["member", "onlooker", "approver"], seats: 12, seatsOf: {} });
   for (const [i, n] of NEWCOMERS.entries()) {
     const at = now - (i + 2) * 9 * HOUR;
-    const asked = wantToJoin(file, { ...n, values: {}, agreed: true }, { address: "demo", device: null }, at);
+    const asked = wantToJoin(file, { ...n, values: {}, agreed: true, read: 1 }, { address: "demo", device: null }, at);
     if (!asked.ok) throw new Error(JSON.stringify(asked.error));
     const id = file.db.prepare("SELECT id FROM sys_joins ORDER BY rowid DESC LIMIT 1").pluck().get() as string;
     confirmJoin(file, joinToken(file, id), at + 60_000);

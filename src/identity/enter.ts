@@ -40,9 +40,11 @@ function letIn(
 ): Result<Entered, Refused> {
   const { personId } = proved;
   const who = actingOf(file, personId);
-  if (!who || !MAY_COME.has(who.person.status)) return err(door.id === "link" ? { code: "link", state: "unknown" } : { code: "wrong" });
-  // The last day may be over by a few minutes before they are set to expired.
-  if (isOver(accountOf(file, personId).until, now, published(file).definition.portal.timeZone))
+  const over =
+    who && (who.person.status === "expired" || isOver(accountOf(file, personId).until, now, published(file).definition.portal.timeZone));
+  // Who they are has been shown: that their account has ended is no secret from them.
+  if (over && door.id !== "link") return err({ code: "ended" });
+  if (!who || over || !MAY_COME.has(who.person.status))
     return err(door.id === "link" ? { code: "link", state: "unknown" } : { code: "wrong" });
   // What is asked of a role is asked of every role that includes it.
   const { policy } = published(file);

@@ -38,6 +38,7 @@ const ASKED: AskedToJoin = {
   values: {},
   wrote: "",
   agreed: false,
+  read: 1,
 };
 const count = (file: PortalFile, table: string): number => Number(file.db.prepare(`SELECT count(*) FROM ${table}`).pluck().get());
 
@@ -134,6 +135,11 @@ describe("joining", () => {
     expect(wantToJoin(o.p.file, ASKED, HERE, o.now)).toMatchObject({ ok: false, error: { terms: expect.any(String) } });
     const token = ask(o, { agreed: true })!;
     keepJoining(o.p.file, o.p.owner, { ...joining(o.p.file), terms: "Be kinder." });
+    // What somebody has not read they agree to by no form that was open before.
+    expect(wantToJoin(o.p.file, { ...ASKED, email: "late@newcomer.example", agreed: true, read: 1 }, HERE, o.now)).toMatchObject({
+      ok: false,
+      error: { terms: expect.stringContaining("have changed") },
+    });
     expect(confirmJoin(o.p.file, token, o.now).ok).toBe(true);
     const hash = createHash("sha256").update("Be kind.").digest("hex");
     expect(o.p.file.db.prepare("SELECT version, hash, at FROM sys_agreements").all()).toEqual([{ version: 1, hash, at: o.now }]);

@@ -38,6 +38,8 @@ export interface AskedToJoin {
   readonly values: Readonly<Record<string, readonly string[]>>;
   readonly wrote: string;
   readonly agreed: boolean;
+  /** The version of the terms that was before them. */
+  readonly read: number;
   /** Where they go once they are in; a path of this portal. */
   readonly back?: string;
 }
@@ -69,6 +71,8 @@ export function wantToJoin(file: PortalFile, asked: AskedToJoin, from: From, now
   }
   const agreedTo = s.terms === "" ? null : (latestTerms(file)?.version ?? null);
   if (agreedTo !== null && !asked.agreed) problems.terms = "Read the terms, and say that you agree to them.";
+  else if (agreedTo !== null && asked.read !== agreedTo)
+    problems.terms = "The terms have changed since you opened this page. Load it again, read them, and agree to them as they are now.";
   if (Object.keys(problems).length > 0) return err(problems);
   const limits = limitsOf(`join ${email}`, from);
   if (waitFor(file.orm, limits, now) > 0) return ok(null); // without a word, as for links

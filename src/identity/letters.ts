@@ -117,6 +117,8 @@ const CHANGES = {
   "passkey removed": "you removed a passkey.",
   "second on": "you turned a second factor on.",
   "second off": "you turned the second factor off.",
+  "way made": "the agency has made another way to sign in for you.",
+  "second taken": "the agency has removed your second factor.",
 } as const;
 
 /** Whoever's way in has changed is told, where they read their mail: it may have been somebody else. */

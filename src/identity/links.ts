@@ -5,7 +5,8 @@
 import { and, eq, gt, isNull } from "drizzle-orm";
 import { newId } from "@/data/file/ids";
 import type { PortalFile } from "@/data/file/open";
-import { links } from "@/data/file/portal-tables";
+import { links, sessions } from "@/data/file/portal-tables";
+import { transact } from "@/data/file/transact";
 import { mac, macMatches } from "./secrets";
 
 export type LinkPurpose = "invitation" | "sign-in" | "standing";
@@ -159,8 +160,18 @@ export function standingUntil(file: PortalFile, personId: string, now: number): 
   return row && row.expiresAt > now ? row.expiresAt : null;
 }
 
-export const takeStandingBack = (file: PortalFile, personId: string): boolean =>
-  file.orm.update(links).set({ expiresAt: WITHDRAWN }).where(standingOf(personId)).run().changes === 1;
+/** Whoever came in by it is out with it. */
+export function takeStandingBack(file: PortalFile, personId: string): boolean {
+  return transact(file, () => {
+    const done = file.orm.update(links).set({ expiresAt: WITHDRAWN }).where(standingOf(personId)).run().changes === 1;
+    if (done)
+      file.orm
+        .delete(sessions)
+        .where(and(eq(sessions.personId, personId), eq(sessions.via, "standing")))
+        .run();
+    return done;
+  });
+}
 
 /** What the page shows that asked for a link: another device is asked for it, so that a link alone opens nothing elsewhere. Six digits. */
 export function elsewhereCode(file: PortalFile, asked: string): string {

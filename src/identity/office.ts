@@ -27,6 +27,9 @@ export const officeShelf = (): Shelf => ({ orm: control().orm, id: "office" });
 
 const LASTS = 14 * 86_400_000;
 const HALF = 15 * 60_000;
+/** A session of staff that nobody used for so long is over. */
+const IDLE = 12 * 3_600_000;
+const SEEN_EACH = 60_000;
 
 export async function officeSignIn(
   email: string,
@@ -57,7 +60,7 @@ export function beginStaffSession(staffId: string, now: number, step: SessionSte
   const expiresAt = now + (step === "in" ? LASTS : HALF);
   control()
     .orm.insert(staffSessions)
-    .values({ hash: tokenHash(token), staffId, createdAt: now, expiresAt, step })
+    .values({ hash: tokenHash(token), staffId, createdAt: now, seenAt: now, expiresAt, step })
     .run();
   return token;
 }
@@ -120,17 +123,26 @@ export function officeSession(
   if (!token) return undefined;
   const session = tokenHash(token);
   const row = control()
-    .orm.select({ id: staff.id, name: staff.name, email: staff.email, role: staff.role })
+    .orm.select({ id: staff.id, name: staff.name, email: staff.email, role: staff.role, seenAt: staffSessions.seenAt })
     .from(staffSessions)
     .innerJoin(staff, eq(staff.id, staffSessions.staffId))
     .where(standing(session, now, step))
     .get();
   // Who has no role that is known has none.
-  return row && isOfficeRole(row.role) ? { staff: { ...row, role: row.role }, session } : undefined;
+  if (!row || !isOfficeRole(row.role)) return undefined;
+  const { seenAt, role, ...who } = row;
+  if (seenAt + SEEN_EACH < now) control().orm.update(staffSessions).set({ seenAt: now }).where(eq(staffSessions.hash, session)).run();
+  return { staff: { ...who, role }, session };
 }
 
 const standing = (session: string, now: number, step: SessionStep) =>
-  and(eq(staffSessions.hash, session), gt(staffSessions.expiresAt, now), eq(staffSessions.step, step), eq(staff.status, "active"));
+  and(
+    eq(staffSessions.hash, session),
+    gt(staffSessions.expiresAt, now),
+    gt(staffSessions.seenAt, now - IDLE),
+    eq(staffSessions.step, step),
+    eq(staff.status, "active"),
+  );
 
 /** Whether the session still is, and its holder may look at records: asked at each request of somebody who sees as another. */
 export function officeSessionStands(session: string, now: number): boolean {

@@ -34,6 +34,7 @@ export function previewRequest(
     half: null,
     seeAs,
     mustChoosePassword: false,
+    choosing: null,
     // Files stand below the office's own address; links lead nowhere while a page is laid out.
     base: p.at,
     path,

@@ -42,6 +42,8 @@ export interface PortalRequest {
   readonly notInYet: boolean;
   /** A temporary password opens nothing but the page that replaces it: until then the viewer is a visitor. */
   readonly mustChoosePassword: boolean;
+  /** Of somebody with a temporary password: good for choosing one, and for nothing else. */
+  readonly choosing: Session | null;
   /** What addresses of this portal begin with here: "" on its own host, "/p/<slug>" on the main one. */
   readonly base: string;
   /** The path asked for, without the base, with its query. */
@@ -97,7 +99,18 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
     if (looked) {
       const live = published(readOnly);
       const desk = new Desk(readOnly, live.policy, looked.viewer);
-      return { ...shared, ...looked, file: readOnly, published: live, desk, session: null, half: null, seeAs, mustChoosePassword: false };
+      return {
+        ...shared,
+        ...looked,
+        file: readOnly,
+        published: live,
+        desk,
+        session: null,
+        half: null,
+        seeAs,
+        mustChoosePassword: false,
+        choosing: null,
+      };
     }
   }
 
@@ -118,7 +131,8 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
     viewer: acting,
     desk: new Desk(file, shared.published.policy, acting),
     memberships: usable ? who!.memberships : [],
-    session: viewer && session ? session : null,
+    session: viewer && session && !mustChoose ? session : null,
+    choosing: viewer && session && mustChoose ? session : null,
     half: found && !session ? found : null,
     seeAs: null,
     notInYet: false,

@@ -15,6 +15,9 @@ const TICKET_LASTS = 60_000;
 /** Whom somebody looks as where it is nobody who has signed in. */
 export const AS_VISITOR = "visitor";
 
+/** In place of an office session, in tickets that make somebody somebody in a rehearsal: it lets nobody look as anybody. */
+export const REHEARSED = "rehearsal";
+
 const shape = z.object({ personId: z.string(), membershipId: z.string().nullable(), session: z.string() });
 export type SeeAs = Readonly<z.infer<typeof shape>>;
 

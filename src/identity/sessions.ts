@@ -87,7 +87,7 @@ export function startBeside(file: PortalFile, hash: string, now: number, lasts: 
   const expiresAt = Math.min(from.expiresAt, now + lasts);
   file.orm
     .insert(sessions)
-    .values({ hash: tokenHash(token), personId, membershipId, createdAt, seenAt: now, expiresAt, via, step })
+    .values({ hash: tokenHash(token), personId, membershipId, createdAt, seenAt: now, expiresAt, via, step, beside: hash })
     .run();
   return token;
 }

@@ -341,6 +341,8 @@ export const ENGLISH = {
   "form.add-the": "Add the {thing}",
   "form.save": "Save",
   "form.step": "Step {n} of {all}",
+  "door.temporary-over": "This temporary password has expired. Ask for a link by e-mail, or ask the agency for a new password.",
+  "door.ended": "Your access has ended. Ask the agency if you need it again.",
   "second.stopped": "Too many wrong codes. Ask for a link by e-mail on the sign-in page: when you open it, you can try again.",
   "form.keep": "Keep the changes",
   "form.change-the": "Change the {thing}",

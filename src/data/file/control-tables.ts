@@ -26,6 +26,7 @@ export const staffSessions = sqliteTable("staff_sessions", {
   createdAt: integer("created_at").notNull(),
   expiresAt: integer("expires_at").notNull(),
   step: text("step").notNull().default("in"),
+  seenAt: integer("seen_at").notNull().default(0),
 });
 
 /** Names stand in `detail` as they were: staff may be gone. */

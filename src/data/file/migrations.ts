@@ -20,6 +20,7 @@ import { ONE_CHARGE } from "./steps/one-charge";
 import { PROVIDERS } from "./steps/providers";
 import { reservedAddresses } from "./steps/reserved-addresses";
 import { SECOND_TRIES } from "./steps/second-tries";
+import { SESSION_BESIDE } from "./steps/session-beside";
 import { shaping } from "./steps/shaping";
 import { shown } from "./steps/shown";
 import { STOPS } from "./steps/stops";
@@ -48,6 +49,8 @@ export const CONTROL: readonly Step[] = [
    CREATE UNIQUE INDEX domains_shown ON domains (host) WHERE shown_at IS NOT NULL;
    CREATE UNIQUE INDEX domains_main ON domains (portal) WHERE main = 1;`,
   SECOND_TRIES,
+  // When staff were last seen: a session ends twelve hours after that.
+  "ALTER TABLE staff_sessions ADD COLUMN seen_at INTEGER NOT NULL DEFAULT 0; UPDATE staff_sessions SET seen_at = created_at;",
 ];
 
 export const PORTAL: readonly Step[] = [
@@ -110,6 +113,7 @@ export const PORTAL: readonly Step[] = [
   AWAY_RULES,
   ONE_CHARGE,
   SECOND_TRIES,
+  SESSION_BESIDE,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

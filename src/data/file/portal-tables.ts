@@ -105,6 +105,8 @@ export const sessions = sqliteTable("sys_sessions", {
   via: text("via").notNull().default("password"),
   /** "in", or what is still to come before anything opens: "second" or "enrol". */
   step: text("step").notNull().default("in"),
+  /** The session that made it: it ends with that one. */
+  beside: text("beside"),
 });
 
 /** Portals and the installation's own file have these alike. Secrets of one-time codes are sealed; a passkey's is its public key. */

@@ -6,7 +6,7 @@ import { after } from "next/server";
 import { config } from "@/config";
 import { attempts } from "@/data/file/control-tables";
 import { officeAddress } from "@/identity/addresses";
-import { endStaffSessions, officeShelf } from "@/identity/office";
+import { endStaffSessions, isFreshStaff, officeShelf } from "@/identity/office";
 import { changeOwnPassword } from "@/identity/office-password";
 import { clearOfficeCookie, fromHere, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
 import { beginTotp, confirmTotp, removeSecond, secondState } from "@/identity/second";
@@ -14,6 +14,7 @@ import { acceptStaff, changeStaff, inviteStaff, takeStaffSecond, withdrawStaff }
 import { noteStaff } from "@/identity/staff-log";
 import type { Guessed } from "@/identity/try-second";
 import { trySecond } from "@/identity/try-second";
+import { STALE } from "@/office/fresh";
 import { mailOf } from "@/services/mail";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import { modulesOf } from "@/ui/qr";
@@ -25,7 +26,8 @@ const text = (data: FormData, name: string, most = 300): string => String(data.g
 
 /** The link goes by mail, and is shown this once, where mail cannot be sent or is slow. */
 export async function inviteStaffForm(before: InvitedStaff, data: FormData): Promise<InvitedStaff> {
-  const { owner, staff } = await requestOfficeWrite("staff");
+  const { owner, staff, session } = await requestOfficeWrite("staff");
+  if (!isFreshStaff(session, owner.now)) return failed(before, data, {}, STALE);
   const given = { name: text(data, "name"), email: text(data, "email"), role: text(data, "role") };
   const done = inviteStaff(owner, given);
   if (!done.ok)
@@ -46,7 +48,8 @@ export async function inviteStaffForm(before: InvitedStaff, data: FormData): Pro
 }
 
 export async function changeStaffForm(id: string, before: FormState, data: FormData): Promise<FormState> {
-  const { owner } = await requestOfficeWrite("staff");
+  const { owner, session } = await requestOfficeWrite("staff");
+  if (!isFreshStaff(session, owner.now)) return failed(before, data, {}, STALE);
   const act = text(data, "act");
   if (act === "withdraw") withdrawStaff(owner, id);
   else if (act === "second") takeStaffSecond(owner, id);
@@ -89,7 +92,8 @@ export async function endOwnSessions(which: string): Promise<void> {
 }
 
 export async function beginOfficeSecond(): Promise<{ id: string; secret: string; uri: string; path: string; size: number } | null> {
-  const { staff, owner } = await requestOfficeWrite("overview");
+  const { staff, owner, session } = await requestOfficeWrite("overview");
+  if (!isFreshStaff(session, owner.now)) redirect("/-/you?again=1");
   if (secondState(officeShelf(), staff.id).since !== null) return null;
   const begun = beginTotp(officeShelf(), staff.id, { account: staff.email, issuer: "Elkhorn" }, owner.now);
   return { ...begun, ...modulesOf(begun.uri) };
@@ -99,7 +103,8 @@ export async function confirmOfficeSecond(
   id: string,
   code: string,
 ): Promise<{ ok: true; codes: string[] } | { ok: false; message: string }> {
-  const { staff } = await requestOfficeWrite("overview");
+  const { staff, session, owner } = await requestOfficeWrite("overview");
+  if (!isFreshStaff(session, owner.now)) return { ok: false, message: STALE };
   const codes = confirmTotp(officeShelf(), staff.id, String(id).slice(0, 60), String(code).slice(0, 20), Date.now());
   if (codes) noteStaff(staff.id, "turned a second factor on", Date.now());
   return codes ? { ok: true, codes } : { ok: false, message: "This code is not right, or it was used already. Wait for the next one." };

@@ -7,6 +7,7 @@ import type {
   RegistrationResponseJSON,
 } from "@simplewebauthn/server";
 import { revalidatePath } from "next/cache";
+import { redirect } from "next/navigation";
 import { after } from "next/server";
 import { config } from "@/config";
 import { attempts } from "@/data/file/control-tables";
@@ -18,6 +19,7 @@ import { isFreshStaff, officePasskey, officeShelf, officeSignOut } from "@/ident
 import { clearOfficeCookie, fromHere, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
 import { forgottenStaff } from "@/identity/staff";
 import { noteStaff } from "@/identity/staff-log";
+import { STALE } from "@/office/fresh";
 import { mailOf } from "@/services/mail";
 import { type FormState, failed, succeeded } from "@/ui/form";
 
@@ -45,7 +47,6 @@ export async function comeByOfficePasskey(response: AuthenticationResponseJSON):
 }
 
 type Asked<T> = { ok: true; value: T } | { ok: false; message: string };
-const STALE = "Sign in anew first: another way in is made within a quarter of an hour of signing in.";
 
 export async function askNewOfficePasskey(): Promise<Asked<PublicKeyCredentialCreationOptionsJSON>> {
   const { staff, session, owner } = await requestOfficeWrite("overview");
@@ -64,8 +65,10 @@ export async function keepOfficePasskey(response: RegistrationResponseJSON, name
   return { ok: true, value: null };
 }
 
+/** Without a fresh sign-in nothing is removed, and the page says why. */
 export async function dropOfficePasskey(id: string): Promise<void> {
-  const { staff, owner } = await requestOfficeWrite("overview");
+  const { staff, session, owner } = await requestOfficeWrite("overview");
+  if (!isFreshStaff(session, owner.now)) redirect("/-/you?again=1");
   if (removePasskey(officeShelf(), staff.id, String(id).slice(0, 500))) noteStaff(staff.id, "removed a passkey", owner.now);
   revalidatePath("/-/you");
 }

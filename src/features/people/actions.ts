@@ -26,6 +26,7 @@ import { storePassword } from "@/identity/sign-in";
 import { type FormState, failed, succeeded } from "@/ui/form";
 import type { Undoable } from "@/ui/undoable-button";
 import { inviteByPassword, whyNotInvited } from "./inviting-one";
+import { noteWayMade, whyNoWay } from "./way-in";
 
 const again = (p: OfficePortal): void => revalidatePath(p.at, "layout");
 
@@ -95,12 +96,14 @@ export async function setPasswordByHand(slug: string, personId: string, before: 
       `${person.name} has a password of their own. Should it be forgotten, they ask for a link on the sign-in page.`,
     );
   const why = whyNotInvited(p.file, personId, "password");
-  if (why) return failed(before, data, {}, `${person.name} ${why}.`);
+  const not = why ? `${person.name} ${why}.` : whyNoWay(p, personId);
+  if (not) return failed(before, data, {}, not);
   const password = String(data.get("password") ?? "").slice(0, 2_000);
   const unfit = unfitPassword(password, String(data.get("again") ?? ""), [person.name, person.email]);
   if (unfit) return failed(before, data, unfit);
   const hash = await hashPassword(password);
   transact(p.file, () => {
+    noteWayMade(p, personId, "a temporary password");
     inviteByPassword(p.file, p.owner, personId, hash);
     endOtherSessions(p.file, personId, "");
   });
@@ -211,6 +214,9 @@ export async function invitation(slug: string, personId: string, by: "link" | "p
     return { problem: `${person.name} is ${person.status}. Make them active first; then an invitation works.` };
   if (membershipsOf(p.file, personId).length === 0)
     return { problem: `${person.name} belongs to no company yet. Add a membership first, or they would see nothing.` };
+  const not = whyNoWay(p, personId);
+  if (not) return { problem: not };
+  noteWayMade(p, personId, by === "link" ? "a link" : "a temporary password");
   const address = portalAddress(slug);
   const name = p.live.definition.portal.name;
   const first = person.name.split(" ")[0];

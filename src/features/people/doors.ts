@@ -1,13 +1,16 @@
 "use server";
 import { revalidatePath } from "next/cache";
+import { redirect } from "next/navigation";
 import { actorOf } from "@/core/events/event";
 import { record } from "@/data/events/record";
 import { personFacts } from "@/data/people/people";
 import { keepDoors } from "@/identity/doors/settings";
+import { tellOfChange } from "@/identity/letters";
 import { officePortalWrite } from "@/identity/office-gate";
 import { removeSecond } from "@/identity/second";
 import { endOneOf, endOtherSessions } from "@/identity/sessions";
 import { type FormState, failed, succeeded } from "@/ui/form";
+import { whyNoWay } from "./way-in";
 
 export async function changeDoors(slug: string, before: FormState, data: FormData): Promise<FormState> {
   const p = await officePortalWrite(slug, "build");
@@ -40,7 +43,10 @@ export async function changeDoors(slug: string, before: FormState, data: FormDat
 export async function takeSecondAway(slug: string, personId: string): Promise<void> {
   const p = await officePortalWrite(slug, "people");
   if (!personFacts(p.file, personId)) return;
+  // It is half of what keeps others out of their account.
+  if (whyNoWay(p, personId) !== null) redirect(`${p.at}/people/${personId}?again=1`);
   removeSecond(p.file, personId);
+  tellOfChange(p.file, personId, "second taken", p.now);
   record(p.file, {
     actor: actorOf(p.owner),
     via: "page",

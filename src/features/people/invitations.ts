@@ -50,6 +50,12 @@ export async function inviteAll(
   return { batch, written, left };
 }
 
+/** What is asked before somebody is handed a way in, and said once they have it (`way-in.ts`). */
+export interface Ways {
+  readonly whyNot: (id: string) => string | null;
+  readonly made: (id: string) => void;
+}
+
 /** Shown this once: only the hash is kept. */
 export interface HandedOver {
   readonly name: string;
@@ -62,13 +68,14 @@ export async function passwordsFor(
   file: PortalFile,
   owner: Owner,
   ids: readonly string[],
+  ways: Ways,
 ): Promise<{ given: HandedOver[]; left: InvitedAll["left"] }> {
   const given: HandedOver[] = [];
   const left: InvitedAll["left"] = [];
   for (const id of new Set(ids)) {
     const person = personFacts(file, id);
     if (!person) continue;
-    const why = person.password === "own" ? "has a password of their own" : whyNotInvited(file, id, "password");
+    const why = person.password === "own" ? "has a password of their own" : (whyNotInvited(file, id, "password") ?? ways.whyNot(id));
     if (why) {
       left.push({ name: person.name, why });
       continue;
@@ -76,6 +83,7 @@ export async function passwordsFor(
     const password = temporaryPassword();
     const hash = await hashPassword(password);
     transact(file, () => {
+      ways.made(id);
       inviteByPassword(file, owner, id, hash);
       endOtherSessions(file, id, "");
     });

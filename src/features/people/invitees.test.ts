@@ -7,6 +7,7 @@ import { testPortal } from "@/testing/portal";
 import { passwordsFor } from "./invitations";
 import { bringIn, type InviteesAsk, lookAtInvitees } from "./invitees";
 
+const FREE = { whyNot: () => null, made: () => {} };
 const ask = (more: Partial<InviteesAsk> = {}): InviteesAsk => ({
   company: "",
   make: false,
@@ -69,6 +70,7 @@ describe("a list of people", () => {
         row(5, "wrong"),
       ],
       ask({ make: true }),
+      FREE,
     );
     expect(done).toMatchObject({ invited: 3, handed: [], left: [{ line: 5, why: "“wrong” is no e-mail address." }] });
     const [ada, ben, dana] = ["ada", "ben", "dana"].map((x) => personIdByEmail(p.file, `${x}@t.example`)!);
@@ -81,7 +83,7 @@ describe("a list of people", () => {
     expect(personFacts(p.file, dana!)?.name).toBe("Dana");
     expect(p.file.db.prepare("SELECT count(*) FROM sys_messages WHERE batch = ? AND state = 'waiting'").pluck().get(done.batch)).toBe(3);
     // More of the same act go under the same batch.
-    const more = await bringIn(p.file, p.owner, "Rosalind", [row(6, "cy@t.example")], ask({ send: false }), done.batch);
+    const more = await bringIn(p.file, p.owner, "Rosalind", [row(6, "cy@t.example")], ask({ send: false }), FREE, done.batch);
     expect(more.batch).toBe(done.batch);
     expect(p.file.db.prepare("SELECT count(*) FROM sys_messages WHERE batch = ?").pluck().get(done.batch)).toBe(4);
   });
@@ -96,6 +98,7 @@ describe("a list of people", () => {
       "Rosalind",
       [row(2, "ada@t.example", { password: "seven brown herons wade" }), row(3, "ben@t.example"), row(4, "dana@t.example")],
       ask({ by: "password" }),
+      FREE,
     );
     expect(done.handed.map((h) => h.email)).toEqual(["ada@t.example", "ben@t.example"]);
     expect(done.handed[0]!.password).toBe("seven brown herons wade");
@@ -103,7 +106,7 @@ describe("a list of people", () => {
     expect(done.left).toEqual([{ line: 4, name: "dana", why: "Dana has a password of their own." }]);
     expect(passwordState(p.file, personIdByEmail(p.file, "ben@t.example")!)).toBe("temporary");
     expect(p.file.db.prepare("SELECT count(*) FROM sys_messages").pluck().get()).toBe(0);
-    const many = await passwordsFor(p.file, p.owner, [dana, personIdByEmail(p.file, "ben@t.example")!, "nobody"]);
+    const many = await passwordsFor(p.file, p.owner, [dana, personIdByEmail(p.file, "ben@t.example")!, "nobody"], FREE);
     expect(many).toMatchObject({ given: [{ email: "ben@t.example" }], left: [{ name: "Dana", why: "has a password of their own" }] });
   });
 });

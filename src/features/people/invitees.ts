@@ -11,7 +11,7 @@ import type { PortalFile } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
 import { addCompany, addMembership, addPerson, membershipsOf, personFacts, personIdByEmail } from "@/data/people/people";
 import { hashPassword, passwordProblem, temporaryPassword } from "@/identity/passwords";
-import { type HandedOver, rest } from "./invitations";
+import { type HandedOver, rest, type Ways } from "./invitations";
 import { inviteByLink, inviteByPassword, whyNotInvited } from "./inviting-one";
 
 export interface InviteesAsk {
@@ -107,6 +107,7 @@ export async function bringIn(
   by: string,
   rows: readonly Invitee[],
   ask: InviteesAsk,
+  ways: Ways,
   batch = newId(),
 ): Promise<BroughtIn> {
   const left: BroughtIn["left"] = [];
@@ -124,10 +125,13 @@ export async function bringIn(
         if (!placed.ok) throw new Left(placed.error);
         const id = settle(file, owner, row, placed.value);
         const person = personFacts(file, id)!;
-        const why = hash && person.password === "own" ? "has a password of their own" : whyNotInvited(file, id);
+        const why =
+          hash && person.password === "own" ? "has a password of their own" : (whyNotInvited(file, id) ?? (hash ? ways.whyNot(id) : null));
         if (why) throw new Left(`${person.name} ${why}.`);
-        if (hash) inviteByPassword(file, owner, id, hash);
-        else inviteByLink(file, owner, id, { batch, note: ask.note, send: ask.send, by });
+        if (hash) {
+          ways.made(id);
+          inviteByPassword(file, owner, id, hash);
+        } else inviteByLink(file, owner, id, { batch, note: ask.note, send: ask.send, by });
       });
       invited++;
       if (row.company && !companies.has(fold(row.company)))

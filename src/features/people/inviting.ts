@@ -1,5 +1,4 @@
 "use server";
-/** Invitations, one or very many in one act: sent now, or made ready to be looked at, printed and sent later. */
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { config } from "@/config";
@@ -12,11 +11,14 @@ import { endStop } from "@/data/messages/stops";
 import { personFacts, personIdByEmail } from "@/data/people/people";
 import { portalAddress } from "@/identity/addresses";
 import { saidOf } from "@/identity/letters";
-import { officePortalWrite } from "@/identity/office-gate";
+import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+/** Invitations, one or very many in one act: sent now, or made ready to be looked at, printed and sent later. */
+import { staleSignIn } from "@/office/fresh";
 import { mailOf } from "@/services/mail";
-import { type HandedOver, type InvitedAll, inviteAll, passwordsFor } from "./invitations";
+import { type HandedOver, type InvitedAll, inviteAll, passwordsFor, type Ways } from "./invitations";
 import { type BroughtIn, bringIn, type InviteesAsk, type LookedAt, lookAtInvitees } from "./invitees";
 import { peopleLike, type Search } from "./queries";
+import { noteWayMade, whyNoWayFor } from "./way-in";
 
 const MOST = 5_000;
 const asked = z.object({
@@ -41,6 +43,11 @@ export async function inviteMany(slug: string, given: z.infer<typeof asked>): Pr
   return { ok: true, ...done };
 }
 
+const waysOf = (p: OfficePortal): Ways => ({
+  whyNot: (id) => whyNoWayFor(p, id),
+  made: (id) => noteWayMade(p, id, "a temporary password"),
+});
+
 export type HandedAll = { ok: true; given: HandedOver[]; left: InvitedAll["left"] } | { ok: false; message: string };
 
 /** Temporary passwords, shown this once. A few at a time: each is hashed. */
@@ -48,7 +55,9 @@ export async function passwordsForMany(slug: string, ids: readonly string[]): Pr
   const p = await officePortalWrite(slug, "people");
   const parsed = z.array(z.string()).min(1).max(50).safeParse(ids);
   if (!parsed.success) return { ok: false, message: "Choose somebody." };
-  const done = await passwordsFor(p.file, p.owner, parsed.data);
+  const stale = staleSignIn(p);
+  if (stale) return { ok: false, message: stale };
+  const done = await passwordsFor(p.file, p.owner, parsed.data, waysOf(p));
   return { ok: true, ...done };
 }
 
@@ -95,7 +104,7 @@ export async function inviteList(slug: string, given: InviteesGiven): Promise<({
   const parsed = invitees.safeParse(given);
   if (!parsed.success) return { ok: false, message: UNREADABLE };
   const { rows, ask, batch } = parsed.data;
-  const done = await bringIn(p.file, p.owner, p.staff.name, rows, ask, batch);
+  const done = await bringIn(p.file, p.owner, p.staff.name, rows, ask, waysOf(p), batch);
   return { ok: true, ...done };
 }
 

@@ -9,11 +9,12 @@ import { portalAddress } from "@/identity/addresses";
 import { linkToken, lookAtLink } from "@/identity/links";
 import { type OfficePortal, officePortalOf } from "@/identity/office-gate";
 import { onMainHost } from "@/identity/request";
+import { whyNoWayFor } from "./way-in";
 
 export interface HandedLink {
   readonly name: string;
   readonly email: string;
-  /** Null where it is used, replaced or over. */
+  /** Null where it is used, replaced or over, or its receiver's alone. */
   readonly link: string | null;
 }
 
@@ -27,7 +28,8 @@ export function linksOf(p: OfficePortal, batch: string, act: string): HandedLink
     .flatMap((m): HandedLink[] => {
       if (m.occasion !== "invited" || !m.linkId || m.linkVersion === null || !m.personId) return [];
       const token = linkToken(p.file, { id: m.linkId, version: m.linkVersion });
-      const open = lookAtLink(p.file, token, p.now).state === "good";
+      // The link of somebody with a way of their own would let whoever reads it be them.
+      const open = lookAtLink(p.file, token, p.now).state === "good" && whyNoWayFor(p, m.personId) === null;
       const name = personFacts(p.file, m.personId)?.name ?? "";
       return [{ name, email: m.email, link: open ? `${portalAddress(p.slug)}/link/${token}` : null }];
     });
@@ -38,7 +40,11 @@ export function linksOf(p: OfficePortal, batch: string, act: string): HandedLink
 export async function linksFile(slug: string, batch: string): Promise<Response> {
   const p = (await onMainHost()) ? await officePortalOf(slug, "people") : undefined;
   if (!p) return new Response("Not found\n", { status: 404, headers: { "content-type": "text/plain; charset=utf-8" } });
-  const rows = linksOf(p, batch, "downloaded links of invitations").map((l) => [l.name, l.email, l.link ?? "(used, replaced or over)"]);
+  const rows = linksOf(p, batch, "downloaded links of invitations").map((l) => [
+    l.name,
+    l.email,
+    l.link ?? "(used, replaced, over, or theirs alone)",
+  ]);
   return new Response(BYTE_ORDER_MARK + csvLines([["Name", "E-mail", "Link"], ...rows]), {
     headers: {
       "content-type": "text/csv; charset=utf-8",

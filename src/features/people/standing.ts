@@ -9,6 +9,7 @@ import { doorSettings } from "@/identity/doors/settings";
 import { makeLink, takeStandingBack } from "@/identity/links";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { whyNotInvited } from "./inviting-one";
+import { noteWayMade, whyNoWay } from "./way-in";
 
 const noted = (p: OfficePortal, personId: string, act: string): void =>
   void record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act, table: "t_people", record: personId });
@@ -21,6 +22,9 @@ export async function makeStanding(slug: string, personId: string): Promise<{ ok
     return { ok: false, message: "Open the door for standing links first, under Doors." };
   const why = whyNotInvited(p.file, personId);
   if (why && why !== "has no e-mail address") return { ok: false, message: `${person.name} ${why}.` };
+  const not = whyNoWay(p, personId);
+  if (not) return { ok: false, message: not };
+  noteWayMade(p, personId, "a standing link");
   const link = `${portalAddress(slug)}/link/${makeLink(p.file, personId, "standing", p.now)}`;
   noted(p, personId, "made a standing link for");
   revalidatePath(p.at, "layout");

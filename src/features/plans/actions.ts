@@ -1,5 +1,4 @@
 "use server";
-/** What is sold, in the draft: features, plans, prices, and the rules of paying. A published price is retired, never changed. */
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { config } from "@/config";
@@ -15,6 +14,8 @@ import { newId } from "@/data/file/ids";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { forgetAccount, keepAccount, shownAccount } from "@/identity/pay-account";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
+/** What is sold, in the draft: features, plans, prices, and the rules of paying. A published price is retired, never changed. */
+import { staleSignIn } from "@/office/fresh";
 import { providerOf } from "@/services/payments";
 import { readAmount } from "./amount";
 
@@ -176,6 +177,8 @@ const accountInput = z.object({ secret: z.string().trim().max(200), hook: z.stri
 /** The account at the provider: asked of it once before it is kept, so that a key that opens nothing is said at once. */
 export async function setAccount(slug: string, input: { secret: string; hook: string }): Promise<DraftAnswer> {
   const p = await officePortalWrite(slug, "bill");
+  const stale = staleSignIn(p);
+  if (stale) return { ok: false, messages: [stale] };
   const provider = providerOf(config());
   const parsed = accountInput.safeParse(input);
   if (!parsed.success || !provider) return unread;
@@ -203,6 +206,8 @@ export async function setAccount(slug: string, input: { secret: string; hook: st
 
 export async function dropAccount(slug: string): Promise<DraftAnswer> {
   const p = await officePortalWrite(slug, "bill");
+  const stale = staleSignIn(p);
+  if (stale) return { ok: false, messages: [stale] };
   forgetAccount(p.file, p.owner);
   revalidatePath(p.at, "layout");
   return { ok: true };

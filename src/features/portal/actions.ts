@@ -110,14 +110,15 @@ export async function openLink(before: FormState, data: FormData): Promise<FormS
 
 export async function newPassword(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
-  if (!r.session) redirect(`${r.base}/sign-in`);
+  const session = r.session ?? r.choosing;
+  if (!session) redirect(`${r.base}/sign-in`);
   const text = (name: string): string => String(data.get(name) ?? "").slice(0, 2_000);
-  const email = personFacts(r.file, r.session.personId)?.email ?? "";
+  const email = personFacts(r.file, session.personId)?.email ?? "";
   const from = await fromHere(r.file.id, r.base, email);
   const given = { password: text("password"), present: text("present") };
-  const done = await choosePassword(r.file, r.session, given, from, r.viewer.now);
+  const done = await choosePassword(r.file, session, given, from, r.viewer.now);
   if (!done.ok) return failed(before, data, done.error);
-  tellOfChange(r.file, r.session.personId, "password", r.viewer.now);
+  tellOfChange(r.file, session.personId, "password", r.viewer.now);
   await enterPortal(r.file, r.base, done.value.token, email);
   // The header and the menu are of whoever it is from now on.
   revalidatePath("/", "layout");

@@ -143,6 +143,7 @@ export async function keepPasskey(response: RegistrationResponseJSON, name: stri
 export async function dropPasskey(data: FormData): Promise<void> {
   const r = await requestPortalWrite();
   if (!r.session) redirect(`${r.base}/sign-in`);
+  if (!isFresh(r.file, r.session, r.viewer.now)) redirect(`${r.base}/-/me?again=1`);
   if (removePasskey(r.file, r.session.personId, text(data, "id", 2_000))) {
     tellOfChange(r.file, r.session.personId, "passkey removed", r.viewer.now);
     record(r.file, {

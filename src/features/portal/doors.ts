@@ -9,6 +9,8 @@ const doorName = (say: Say, id: DoorId): string => say(`doors.${id}`);
 
 export function refusedWords(say: Say, e: Refused, wrong: string): string {
   if (e.code === "too-many") return say("door.too-many", { seconds: e.seconds });
+  if (e.code === "temporary-over") return say("door.temporary-over");
+  if (e.code === "ended") return say("door.ended");
   if (e.code === "stopped") return say("second.stopped");
   if (e.code === "shut")
     return e.open.length > 0 ? say("door.shut", { doors: e.open.map((d) => doorName(say, d)).join(", ") }) : say("door.shut-all");

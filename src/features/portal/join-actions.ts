@@ -19,7 +19,7 @@ export async function askToJoin(before: FormState, data: FormData): Promise<Form
   const say = sayOf(r);
   const kinds = joining(r.file).kinds;
   const kind = KINDS.find((k) => k === text(data, "kind")) ?? kinds[0]!;
-  const own = new Set(["email", "name", "company", "kind", "wrote", "terms", "to"]);
+  const own = new Set(["email", "name", "company", "kind", "wrote", "terms", "version", "to"]);
   const values = Object.fromEntries(
     [...new Set(data.keys())]
       .filter((k) => !own.has(k) && !k.startsWith("$"))
@@ -33,6 +33,7 @@ export async function askToJoin(before: FormState, data: FormData): Promise<Form
     values,
     wrote: text(data, "wrote", 2_000),
     agreed: data.get("terms") === "on",
+    read: Number(text(data, "version", 20)) || 0,
     back: safePath(text(data, "to", 500)),
   };
   const done = wantToJoin(r.file, asked, await fromHere(r.file.id, r.base, asked.email), r.viewer.now);

@@ -13,6 +13,8 @@ export interface OpenJoinForm {
   /** Whether a company's name is asked for. */
   readonly company: boolean;
   readonly terms: string;
+  /** Of what is read: another that is published meanwhile is read anew before it is agreed to. */
+  readonly version: number;
   readonly wrote: boolean;
 }
 
@@ -45,6 +47,7 @@ export function joinForm(r: PortalRequest): OpenJoinForm | null {
     fields,
     company: !known && s.kinds.some((k) => k !== "alone"),
     terms: s.terms === "" ? "" : (latestTerms(r.file)?.body ?? ""),
+    version: latestTerms(r.file)?.version ?? 0,
     wrote: !known && (s.approval || s.kinds.includes("member")),
   };
 }

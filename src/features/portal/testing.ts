@@ -19,6 +19,7 @@ export const portalRequest = (file: PortalFile, viewer: Viewer, path = "/", of: 
   waits: false,
   notInYet: false,
   mustChoosePassword: false,
+  choosing: null,
   base: "",
   path,
 });

@@ -18,7 +18,7 @@ import { personFacts } from "@/data/people/people";
 import { portalAddress } from "@/identity/addresses";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { keepAccount, payAccount } from "@/identity/pay-account";
-import { writeTicket } from "@/identity/see-as";
+import { REHEARSED, writeTicket } from "@/identity/see-as";
 import { ownerViewer } from "@/identity/viewer";
 import { settleDue } from "@/office/settle-due";
 import { providerOf } from "@/services/payments";
@@ -120,6 +120,6 @@ export async function beThem(slug: string, data: FormData): Promise<void> {
   const p = await officePortalWrite(slug, "people");
   const person = personFacts(p.file, String(data.get("person") ?? ""));
   if (!rehearsalIn(p.file) || !person) redirect(`${p.at}/rehearsal`);
-  const ticket = writeTicket(p.file.id, { personId: person.id, membershipId: null, session: "rehearsal" }, Date.now());
+  const ticket = writeTicket(p.file.id, { personId: person.id, membershipId: null, session: REHEARSED }, Date.now());
   redirect(`${portalAddress(slug)}/-/be?ticket=${ticket}`);
 }

@@ -3,7 +3,7 @@ import { rehearsalIn } from "@/data/file/clock";
 import { personFacts } from "@/data/people/people";
 import { officeAddress } from "@/identity/addresses";
 import { enterPortal, requestPortal } from "@/identity/request";
-import { takeTicket } from "@/identity/see-as";
+import { REHEARSED, takeTicket } from "@/identity/see-as";
 import { startSession } from "@/identity/sessions";
 
 const to = (location: string): Response => new Response(null, { status: 303, headers: { location, "cache-control": "no-store" } });
@@ -13,7 +13,9 @@ export async function beSomebody(slug: string, ticket: string): Promise<Response
   if (!r || !rehearsalIn(r.file)) return new Response("Not found", { status: 404 });
   const now = Date.now();
   const taken = takeTicket(r.file.id, ticket.slice(0, 100), now);
-  if (!taken || !personFacts(r.file, taken.personId)) return to(`${officeAddress()}/portals/${slug}/rehearsal`);
+  // A ticket to look as somebody names the office session that looks: it makes nobody anybody.
+  if (!taken || taken.session !== REHEARSED || !personFacts(r.file, taken.personId))
+    return to(`${officeAddress()}/portals/${slug}/rehearsal`);
   await enterPortal(r.file, r.base, startSession(r.file, taken.personId, taken.membershipId, now), null);
   return to(r.base || "/");
 }

@@ -9,6 +9,9 @@ import type { DoorId } from "./settings";
 export type Refused =
   | { readonly code: "wrong" }
   | { readonly code: "too-many"; readonly seconds: number }
+  /** Told to whoever gave the right password alone: it was a temporary one, and its days are over; or their account is. */
+  | { readonly code: "temporary-over" }
+  | { readonly code: "ended" }
   /** Too many wrong codes of the second factor: none is taken before the person has come in by their mail. */
   | { readonly code: "stopped" }
   /** The door is shut for everybody, or for the roles that this person holds; then others are open to them. */

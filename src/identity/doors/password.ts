@@ -7,6 +7,9 @@ import { accountOf, BUSY_SECONDS, whetherMatches } from "../passwords";
 import type { Door } from "./contract";
 import { whoIsMeant } from "./who";
 
+/** Milliseconds, as long as an invitation. */
+export const TEMPORARY_LASTS = 14 * 86_400_000;
+
 export const passwordDoor: Door<{ readonly email: string; readonly password: string }> = {
   id: "password",
   name: "Password",
@@ -27,6 +30,8 @@ export const passwordDoor: Door<{ readonly email: string; readonly password: str
     const good = await whetherMatches(credential?.hash, password);
     if (good === "too-many") return err({ code: "too-many", seconds: BUSY_SECONDS });
     if (!good || !personId) return err({ code: "wrong" });
+    // A temporary one is handed over to be replaced soon: after its last day it opens nothing.
+    if (credential?.temporary && Date.parse(credential.changedAt) + TEMPORARY_LASTS < now) return err({ code: "temporary-over" });
     forgetTries(file.orm, limits);
     return ok({ personId, temporary: credential?.temporary === true });
   },

@@ -3,6 +3,7 @@ import { formatMoment } from "@/core/text/format";
 import { passkeysOf } from "@/identity/doors/passkey";
 import { officeShelf, type Staff, staffSessionsOf } from "@/identity/office";
 import { secondState } from "@/identity/second";
+import { STALE } from "@/office/fresh";
 import { Link } from "@/ui/link";
 import { NewPasskey } from "@/ui/passkeys";
 import { SafeForm } from "@/ui/safe-form";
@@ -13,7 +14,7 @@ import { askNewOfficePasskey, dropOfficePasskey, keepOfficePasskey } from "../wa
 import { OwnPassword } from "./own-password";
 
 /** Oneself in the back office. */
-export function YouPage({ staff, session, now }: { staff: Staff; session: string; now: number }) {
+export function YouPage({ staff, session, now, again }: { staff: Staff; session: string; now: number; again: boolean }) {
   const keys = passkeysOf(officeShelf(), staff.id);
   const open = staffSessionsOf(staff.id, now);
   const second = secondState(officeShelf(), staff.id);
@@ -29,6 +30,11 @@ export function YouPage({ staff, session, now }: { staff: Staff; session: string
           {staff.email} · {role.name}. {role.about}
         </p>
       </div>
+      {again && (
+        <p role="alert" className="alert alert-warning">
+          {STALE}
+        </p>
+      )}
       <section className="sheet grid justify-items-start gap-3 p-5" aria-labelledby="second">
         <h2 id="second">Second factor</h2>
         {second.since === null ? (

@@ -25,18 +25,21 @@ import {
 import { membershipChoices } from "../choices";
 import { takeSecondAway } from "../doors";
 import { invitationWords } from "../invitation";
+import { whyNoWay } from "../way-in";
 import { AddMembership, OneLine, PasswordByHand } from "./forms";
 import { Invite } from "./invite";
 import { SessionsPart } from "./sessions-part";
 import { StandingPart } from "./standing-part";
 
 interface Props {
+  /** Something was refused, for a sign-in that is too old or for want of the right. */
+  again: boolean;
   p: OfficePortal;
   params: { slug: string; id: string };
   seeAs: (slug: string, data: FormData) => Promise<void>;
 }
 
-export async function PersonPage({ p, params, seeAs }: Props) {
+export async function PersonPage({ p, params, seeAs, again }: Props) {
   const acting = actingOf(p.file, params.id);
   if (!acting) notFound();
   const { person } = acting;
@@ -57,6 +60,11 @@ export async function PersonPage({ p, params, seeAs }: Props) {
       <Link className="link-plain -mb-3 text-sm" href={`${p.at}/people`}>
         People and companies
       </Link>
+      {again && (
+        <p role="alert" className="alert alert-warning">
+          {whyNoWay(p, person.id) ?? ""}
+        </p>
+      )}
       <div className="flex flex-wrap items-start justify-between gap-3">
         <div>
           <h1>{person.name}</h1>

@@ -16,10 +16,11 @@ interface Props {
   fields: FormField[];
   company: boolean;
   terms: string;
+  version: number;
   wrote: boolean;
 }
 
-export function JoinForm({ action, to, kinds, fields, company, terms, wrote }: Props) {
+export function JoinForm({ action, to, kinds, fields, company, terms, version, wrote }: Props) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
   const typed = (id: string): readonly string[] => [state.values[id] ?? []].flat();
@@ -33,6 +34,7 @@ export function JoinForm({ action, to, kinds, fields, company, terms, wrote }: P
     <form {...form} className="grid gap-4">
       <Told state={state} />
       <input type="hidden" name="to" value={to} />
+      <input type="hidden" name="version" value={version} />
       {kinds.length > 1 && (
         <fieldset key={`kind ${state.turn}`} className="grid gap-1">
           <legend className="field-label">{words["join.as"]}</legend>

@@ -18,7 +18,7 @@ import { EmailForms } from "./email-forms";
 import { Details } from "./own-details";
 import { OwnPicture } from "./own-picture";
 
-export async function Me({ r, session }: { r: PortalRequest; session: Session }) {
+export async function Me({ r, session, again }: { r: PortalRequest; session: Session; again: boolean }) {
   const say = sayOf(r);
   const { locale, timeZone } = localeOf(r);
   const person = personFacts(r.file, session.personId);
@@ -33,6 +33,11 @@ export async function Me({ r, session }: { r: PortalRequest; session: Session })
         <h1>{person?.name}</h1>
         <p className="quiet mt-1">{person?.email}</p>
       </div>
+      {again && (
+        <p role="alert" className="alert alert-warning">
+          {say("me.not-fresh")}
+        </p>
+      )}
       <section className="sheet grid gap-3 p-5" aria-labelledby="picture">
         <h2 id="picture">{say("me.picture")}</h2>
         <OwnPicture picture={await ownPicture(r.file, session.personId)} />

@@ -3,7 +3,9 @@ import { office } from "@/identity/office-gate";
 
 export const metadata = { title: "You" };
 
-export default async function Page() {
+type Props = { searchParams: Promise<{ again?: string }> };
+
+export default async function Page({ searchParams }: Props) {
   const { staff, session, owner } = await office("overview");
-  return <YouPage staff={staff} session={session} now={owner.now} />;
+  return <YouPage staff={staff} session={session} now={owner.now} again={(await searchParams).again === "1"} />;
 }

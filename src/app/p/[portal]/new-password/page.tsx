@@ -17,9 +17,10 @@ export const generateMetadata = async ({ params }: Props): Promise<Metadata> => 
 export default async function Page({ params, searchParams }: Props) {
   const r = await portal((await params).portal);
   const { to, first } = await searchParams;
-  if (!r.session) redirect(`${r.base}/sign-in`);
-  const held = passwordState(r.file, r.session.personId);
-  const byLink = byFreshLink(r.file, r.session, r.viewer.now);
+  const session = r.session ?? r.choosing;
+  if (!session) redirect(`${r.base}/sign-in`);
+  const held = passwordState(r.file, session.personId);
+  const byLink = byFreshLink(r.file, session, r.viewer.now);
   if (first && held === "own" && !byLink) redirect(r.base || "/");
   const say = sayOf(r);
   const lead = say(r.mustChoosePassword ? "password.first" : held === "own" ? "password.another" : "password.back-again");
