@@ -10,9 +10,12 @@ import { published } from "./data/definition/published";
 import { once } from "./data/file/once";
 import { portalFile, portalIdAt } from "./data/file/open";
 import { mainDomain, mainDomains, slugAt } from "./data/installation/domains";
+import { unavailable } from "./data/installation/supervisor";
 
 const { address, paths, till } = settings();
 const MAIN_HOST = address.hostname.toLowerCase();
+/** Addresses of files, in portals and in the office. */
+const FILES = /^(?:\/p\/[^/]+|\/portals\/[^/]+)?\/-\/(?:files|brand)\//;
 /** Asked by whatever watches the process or keeps its certificates, under any name that leads to it. */
 const ANY_HOST = new Set(["/-/health", "/-/ready", "/-/domain"]);
 
@@ -37,6 +40,16 @@ function told(status: number, title: string, detail: string, path: string): Next
   const body = api ? JSON.stringify({ type: "about:blank", title, status, detail }) : `${detail}\n`;
   const type = api ? "application/problem+json" : "text/plain; charset=utf-8";
   return new NextResponse(body, { status, headers: { "content-type": type, "cache-control": "no-store" } });
+}
+
+/** RFC 9110 section 15.6.4: of one portal alone. What is wrong is told in the office, and nothing of it to clients. */
+function notNow(path: string, why: string | null): NextResponse {
+  const detail = why
+    ? `This portal is unavailable. ${why}`
+    : "This portal is unavailable for a moment. Try again in a minute: nothing is lost.";
+  const answer = told(503, "Unavailable", detail, path);
+  answer.headers.set("retry-after", "60");
+  return answer;
 }
 
 const DEVELOPING = process.env.NODE_ENV === "development";
@@ -121,6 +134,9 @@ export function proxy(request: NextRequest): NextResponse {
   const hostname = host.replace(/:\d+$/, "").toLowerCase();
   const portal = portalUnder(hostname);
   if (portal === undefined) return misdirected(request.nextUrl.pathname);
+  const at = portal ?? /^\/portals\/([a-z0-9-]+)(?=\/|$)/.exec(request.nextUrl.pathname)?.[1] ?? null;
+  const down = at !== null && portalIdAt(at) ? unavailable(at, Date.now()) : null;
+  if (down) return notNow(request.nextUrl.pathname, portal === null ? down.why : null);
   const away = portal === null || ours ? undefined : elsewhere(request, hostname, portal);
   if (away) return away;
 
@@ -131,7 +147,8 @@ export function proxy(request: NextRequest): NextResponse {
   );
   headers.set("content-security-policy", policy); // Next reads the nonce of its own scripts from here
   const answer = route(request, headers, portal);
-  answer.headers.set("content-security-policy", policy);
+  // Files have a policy of their own, without scripts and in a sandbox (features/files/outgoing.ts): a page's policy beside it would be in its place.
+  if (!FILES.test(request.nextUrl.pathname)) answer.headers.set("content-security-policy", policy);
   return answer;
 }
 

@@ -76,7 +76,13 @@ it("OpenID Connect: who is here comes in by their organisation, back where they 
   await answersOwnerAlone(port, owner, await caughtActions(owner), "/portals/fernhill/people/doors", /"done":|"errors":/);
   // Before it answers at all: told, and nothing else waits.
   await b.go(portal("/sign-in?to=/projects"));
-  await b.click("//a[normalize-space()='Tarnmere']");
+  // Who the agency's clients are is not for strangers: an address comes first.
+  expect(await b.text()).not.toContain("Tarnmere");
+  await b.type("#email", "somebody@elsewhere.example");
+  await b.press("Your organisation's sign-in");
+  await b.seesText("No organisation's sign-in is set up for this address.");
+  await b.type("#email", "thea@tarnmere.example");
+  await b.press("Your organisation's sign-in");
   await b.seesText("Their sign-in does not answer just now.");
   idp = await startProvider({
     port: at,
@@ -87,7 +93,8 @@ it("OpenID Connect: who is here comes in by their organisation, back where they 
   const by = async (sub: string, to = "/projects"): Promise<void> => {
     await b.driver.sendDevToolsCommand("Network.clearBrowserCookies", {});
     await b.go(portal(`/sign-in?to=${to}`));
-    await b.click("//a[normalize-space()='Tarnmere']");
+    await b.type("#email", "thea@tarnmere.example");
+    await b.press("Your organisation's sign-in");
     await b.seesText("Whose account is it?");
     await b.click(`button[value='${sub}']`);
   };
@@ -117,6 +124,8 @@ it("SAML: by metadata that are pasted; an assertion that is not signed opens not
   const by = async (): Promise<void> => {
     await b.driver.sendDevToolsCommand("Network.clearBrowserCookies", {});
     await b.go(portal("/sign-in?to=/projects"));
+    await b.type("#email", "thea@tarnmere.example");
+    await b.press("Your organisation's sign-in");
     await b.click("//a[normalize-space()='Tarnmere by SAML']");
     await b.seesText("Whose account is it?");
     await b.click(`button[value='${THEA.sub}']`);

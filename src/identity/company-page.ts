@@ -62,8 +62,8 @@ export function keepCompanySettings(file: PortalFile, owner: Owner, given: unkno
 }
 
 export interface Colleague {
-  /** Null where the agency is asked about somebody. */
-  readonly membershipId: string | null;
+  /** Of somebody whom the agency is asked about it is the asking's: it is used alike, and cannot be told apart. */
+  readonly membershipId: string;
   readonly name: string;
   readonly email: string;
   readonly roles: readonly string[];
@@ -89,6 +89,13 @@ export interface CompanyDesk {
   handOver(membershipId: string): string | null;
 }
 
+const NOT_IN_YET = "They have not signed in yet: hand over once they have.";
+const rolesAsked = (values: unknown): string[] =>
+  z
+    .object({ roles: z.array(z.string()) })
+    .catch({ roles: [] })
+    .parse(values).roles;
+
 /** Null where the viewer leads no company; a read-only look as somebody leads none. */
 export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | null {
   const { company, person } = viewer;
@@ -113,6 +120,7 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
       .from(joins)
       .where(and(eq(joins.kind, "colleague"), eq(joins.company, company.id), eq(joins.state, "confirmed")))
       .all();
+  const askedAs = (id: string) => asked().find((j) => j.id === id);
   const used = (): number =>
     (file.orm.select({ n: count() }).from(memberships).where(eq(memberships.companyId, company.id)).get()?.n ?? 0) + asked().length;
   const all = s.seatsOf[company.id] ?? s.seats;
@@ -158,10 +166,20 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
           : [];
       });
       // Whether somebody is known elsewhere in the portal is not a company's to know: they stand here as invited.
-      const waiting = asked().map(
-        (j): Colleague => ({ membershipId: null, name: j.name, email: j.email, roles: [], status: "invited", seenAt: null, mine: false }),
-      );
-      return [...inside, ...waiting];
+      const waiting = asked().map((j): Colleague => {
+        const roles = rolesAsked(j.values);
+        return {
+          membershipId: j.id,
+          name: j.name,
+          email: j.email,
+          roles,
+          status: "invited",
+          seenAt: null,
+          mine: mine({ id: j.id, roles }),
+        };
+      });
+      // In one order: who stands at the end is told apart by that.
+      return [...inside, ...waiting].sort((a, b) => (a.membershipId < b.membershipId ? -1 : 1));
     },
     invite(name, address, role) {
       const email = joinEmail(address);
@@ -214,6 +232,16 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
     },
     setRoles(membershipId, roles) {
       const m = of(membershipId);
+      const j = askedAs(membershipId);
+      if (j && roles.length > 0 && roles.every((r) => s.give.includes(r))) {
+        file.orm
+          .update(joins)
+          .set({ values: { roles: [...new Set(roles)] } })
+          .where(eq(joins.id, j.id))
+          .run();
+        return null;
+      }
+      if (j) return "Choose among the roles that you may give.";
       if (!m) return "They are not of your company any more.";
       if (!mine(m)) return "What they hold is not yours to change.";
       if (roles.length === 0 || !roles.every((r) => s.give.includes(r))) return "Choose among the roles that you may give.";
@@ -222,6 +250,12 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
     },
     takeOut(membershipId) {
       const m = of(membershipId);
+      const j = askedAs(membershipId);
+      if (j) {
+        file.orm.update(joins).set({ state: "withdrawn" }).where(eq(joins.id, j.id)).run();
+        if (j.personId) noted("took back what was asked for somebody known", j.personId);
+        return null;
+      }
       if (!m) return "They are not of your company any more.";
       if (!mine(m)) return "What they hold is not yours to change.";
       return transact(file, () => {
@@ -233,8 +267,9 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
     },
     handOver(membershipId) {
       const m = of(membershipId);
+      if (askedAs(membershipId)) return NOT_IN_YET;
       if (!m || m.id === own.id) return "Choose somebody else of your company.";
-      if (personFacts(file, m.personId)?.status !== "active") return "They have not come in yet: hand over once they have.";
+      if (personFacts(file, m.personId)?.status !== "active") return NOT_IN_YET;
       const lead = own.roles.filter((r) => s.leads.includes(r));
       const rest = own.roles.filter((r) => !s.leads.includes(r));
       const kept = rest.length > 0 ? rest : s.give.filter((r) => !s.leads.includes(r)).slice(0, 1);

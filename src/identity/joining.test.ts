@@ -10,7 +10,7 @@ import { outbox } from "@/data/messages/outbox";
 import { addMembership, membershipsOf, personFacts, personIdByEmail } from "@/data/people/people";
 import { testPortal } from "@/testing/portal";
 import { decide, decideColleague, waitingList } from "./approval";
-import { companyDesk, keepCompanySettings } from "./company-page";
+import { companyDesk, companySettings, keepCompanySettings } from "./company-page";
 import { joinToken } from "./join-links";
 import { type AskedToJoin, answerJoin, confirmJoin, lookAtJoin, sweepJoins, wantToJoin } from "./joining";
 import { joining, keepJoining } from "./joining-settings";
@@ -216,7 +216,7 @@ describe("the company's own page", () => {
         .desk()!
         .list()
         .find((c) => c.email === "olga@t.example"),
-    ).toMatchObject({ status: "invited", membershipId: null });
+    ).toMatchObject({ status: "invited", roles: ["member"], mine: true });
     expect(membershipsOf(l.p.file, l.other.person!.id)).toHaveLength(1);
     expect(l.desk()!.invite("Nia", "nia@one.example", "member")).toMatchObject({
       ok: false,
@@ -228,6 +228,39 @@ describe("the company's own page", () => {
     expect(decideColleague(l.p.file, l.p.owner, w!.joinId!, true).ok).toBe(true);
     expect(membershipsOf(l.p.file, l.other.person!.id).map((m) => m.roles)).toEqual([["lead"], ["lead", "member"]]);
     expect(decideColleague(l.p.file, l.p.owner, w!.joinId!, true).ok).toBe(false);
+  });
+  it("somebody known elsewhere and somebody known nowhere stand there alike, and what is done with them answers alike", () => {
+    const l = led();
+    keepCompanySettings(l.p.file, l.p.owner, { ...companySettings(l.p.file), seats: null });
+    const d = l.desk()!;
+    expect([d.invite("Olga", "olga@t.example", "member"), d.invite("Nia", "nia@new.example", "member")].map((x) => x.ok)).toEqual([
+      true,
+      true,
+    ]);
+    const of = (email: string) =>
+      l
+        .desk()!
+        .list()
+        .find((c) => c.email === email)!;
+    const alike = (email: string) => {
+      const { membershipId, name: _, email: __, ...rest } = of(email);
+      return [typeof membershipId, membershipId.length, rest];
+    };
+    expect(alike("olga@t.example")).toEqual(alike("nia@new.example"));
+    for (const email of ["olga@t.example", "nia@new.example"]) {
+      expect([email, l.desk()!.setRoles(of(email).membershipId, ["god"])]).toEqual([email, "Choose among the roles that you may give."]);
+      expect([email, l.desk()!.setRoles(of(email).membershipId, ["member"])]).toEqual([email, null]);
+      expect([email, l.desk()!.handOver(of(email).membershipId)]).toEqual([email, expect.stringContaining("have not signed in yet")]);
+      expect([
+        email,
+        l.desk()!.takeOut(of(email).membershipId),
+        l
+          .desk()!
+          .list()
+          .some((c) => c.email === email),
+      ]).toEqual([email, null, false]);
+    }
+    expect(waitingList(l.p.file, l.p.owner)).toEqual([]);
   });
   it("reaches nobody of another company, not oneself, nobody above the ceiling", () => {
     const l = led();

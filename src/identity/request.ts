@@ -317,7 +317,9 @@ export async function sameOrigin(): Promise<boolean> {
   const site = head.get("sec-fetch-site");
   if (origin === null) return site === null || site === "same-origin" || site === "none";
   try {
-    return new URL(origin).host === head.get("host");
+    const { host, protocol } = new URL(origin);
+    // The scheme is part of an origin (RFC 6454 section 4): a page had by http at the same host is a stranger to one had by https.
+    return host === head.get("host") && protocol === config().address.protocol;
   } catch {
     return false; // "null" and other oddities
   }

@@ -33,6 +33,14 @@ export const staffList = (_owner: Owner): StaffRow[] =>
     .all()
     .map((s) => ({ ...s, second: secondState(officeShelf(), s.id).since !== null }));
 
+/** Who is told of what concerns the installation. */
+export const ownersOf = (): { readonly id: string; readonly name: string; readonly email: string }[] =>
+  control()
+    .orm.select({ id: staff.id, name: staff.name, email: staff.email })
+    .from(staff)
+    .where(and(eq(staff.role, "owner"), eq(staff.status, "active")))
+    .all();
+
 const byOf = (owner: Owner): string => owner.person?.id ?? "owner";
 
 export interface StaffError {

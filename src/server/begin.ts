@@ -4,12 +4,13 @@ import { ConfigError, config } from "@/config";
 import { hasBooks } from "@/data/billing/books-tables";
 import { timeIn } from "@/data/file/clock";
 import { once } from "@/data/file/once";
-import { closeFiles, control, type PortalFile, portalFile } from "@/data/file/open";
+import { closeFiles, type PortalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
 import { keepContentsIn } from "@/data/files/store";
 import { sweepFiles } from "@/data/files/uploads";
 import { checkReceived, sweepImports } from "@/data/imports/jobs";
 import { sweepRehearsals } from "@/data/installation/rehearsal";
+import { eachPortal } from "@/data/installation/supervisor";
 import { hasJobs, MOST_TRIES, onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
 import { Never, Runner } from "@/data/jobs/runner";
 import { SEND } from "@/data/messages/outbox";
@@ -29,6 +30,7 @@ import { folderFiles } from "@/services/files/folder";
 import { mailOf } from "@/services/mail";
 import type { Mail } from "@/services/mail/contract";
 import { smsOf } from "@/services/sms";
+import { lookAtDomains } from "./domains";
 import { log } from "./log";
 import { Threads } from "./threads/thread";
 
@@ -46,29 +48,33 @@ export async function begin(): Promise<void> {
   }
   const { files: kept } = config();
   keepContentsIn(kept === "folder" ? folderFiles : (await import("@/services/files/bucket")).bucketAt(kept)); // only who has such storage needs it
-  const files = allPortals();
   sweepExports();
   const worker = once("thread file", () => "");
   const threads = worker ? once("thread pool", () => new Threads(worker)) : null;
   if (threads) runIn(threads.run);
   const runner = once("runner", () => makeRunner());
   onNewJob(runner.wake);
-  for (const f of files) {
-    releaseLeases(f, Date.now());
-    if (hasJobs(f)) runner.wake(f);
-    else f.rest?.();
-  }
+  const failed = (what: string) => (slug: string, err: unknown) => log().error({ err, portal: slug }, `${what} failed`);
+  // Beside the first requests: with very many portals it takes a while.
+  void eachPortal(
+    (f) => {
+      releaseLeases(f, Date.now());
+      if (hasJobs(f)) runner.wake(f);
+    },
+    Date.now,
+    failed("taking up work"),
+  );
   settleBy((f) => runBilling(f, payingOf(f), () => timeIn(f, Date.now())));
   const daily = once(
     "days that end",
     () =>
       new Cron("*/5 * * * *", { unref: true, catch: (err) => log().error({ err }, "ending accounts failed") }, async () => {
-        for (const f of allPortals()) {
+        const work = async (f: PortalFile): Promise<void> => {
           await whenFree(f);
           endAccounts(f, Date.now());
           if (hasBooks(f)) await runBilling(f, payingOf(f), () => timeIn(f, Date.now()));
-          f.rest?.();
-        }
+        };
+        await eachPortal(work, Date.now, failed("what falls due"));
       }),
   );
   const nightly = once(
@@ -88,9 +94,6 @@ export async function begin(): Promise<void> {
       `\nNobody can sign in yet. Open ${config().address.origin} and make the owner's account with this code: ${setupCode()}\n`,
     );
 }
-
-const allPortals = (): PortalFile[] =>
-  (control().db.prepare("SELECT slug FROM portals").pluck().all() as string[]).flatMap((slug) => portalFile(slug) ?? []);
 
 function makeRunner(): Runner {
   const mail = mailOf(config());
@@ -127,7 +130,7 @@ function makeRunner(): Runner {
 
 /** Each night: the planner's knowledge of each file is renewed; jobs that ended long ago and forgotten imports are swept. */
 async function tidy(): Promise<void> {
-  for (const f of allPortals()) {
+  const one = async (f: PortalFile): Promise<void> => {
     await whenFree(f);
     f.db.pragma("optimize");
     sweepJoins(f, Date.now());
@@ -135,8 +138,9 @@ async function tidy(): Promise<void> {
     dropGoneColumns(f);
     emptyBin(f, new Date(Date.now() - BIN_DAYS * DAY_MS).toISOString());
     await sweepFiles(f, new Date(Date.now() - DAY_MS).toISOString());
-    f.rest?.();
-  }
+    sweepImports([f], Date.now() - WEEK_MS);
+  };
+  await eachPortal(one, Date.now, (slug, err) => log().error({ err, portal: slug }, "the nightly work failed"));
   sweepRehearsals(Date.now());
-  sweepImports(allPortals(), Date.now() - WEEK_MS);
+  await lookAtDomains(Date.now());
 }

@@ -1,5 +1,7 @@
 /** What the Till keeps, in a file of its own: accounts, customers, ways to pay, checkouts, payments, answers by key, events to be delivered. */
+
 import { createHash, randomBytes } from "node:crypto";
+import { chmodSync, closeSync, existsSync, openSync } from "node:fs";
 import Database from "better-sqlite3";
 
 const SHAPE = `
@@ -15,6 +17,9 @@ const SHAPE = `
 export type Till = Database.Database;
 
 export function openTill(path: string): Till {
+  // Keys of accounts stand in it: it is its owner's alone before there is anything in it.
+  if (path !== ":memory:" && !existsSync(path)) closeSync(openSync(path, "a", 0o600));
+  if (path !== ":memory:") chmodSync(path, 0o600);
   const db = new Database(path);
   db.pragma("journal_mode = WAL");
   db.pragma("busy_timeout = 5000");

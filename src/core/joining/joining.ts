@@ -1,5 +1,6 @@
 /** Who may join a portal by themselves, and what is asked of them. */
 import { z } from "zod";
+import { cleanLine } from "../schema/fields/text";
 
 export const KINDS = ["company", "member", "alone"] as const;
 /** As a company of one's own; as one of a company that may be there; just oneself, which is a company of one. */
@@ -56,6 +57,6 @@ export function mayJoin(s: Joining, email: string): boolean {
 
 /** A name as strangers may write it: it goes into mail to addresses that they chose, so it carries no address of theirs. Null where it does. */
 export function plainName(text: string): string | null {
-  const name = text.normalize("NFC").replace(/\s+/g, " ").trim();
+  const name = cleanLine(text).replace(/\s+/g, " ");
   return name === "" || name.length > 120 || /[:/@<>\\[\]{}]|www\.|\.[\p{L}]{2,}(?:\s|$)/iu.test(name) ? null : name;
 }

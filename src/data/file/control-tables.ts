@@ -75,6 +75,8 @@ export const domains = sqliteTable(
     /** "record" or "file". */
     shownBy: text("shown_by"),
     main: integer("main").notNull().default(0),
+    /** Days in a row on which its record was not found. */
+    missed: integer("missed").notNull().default(0),
   },
   (t) => [primaryKey({ columns: [t.host, t.portal] })],
 );

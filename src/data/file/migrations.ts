@@ -51,6 +51,7 @@ export const CONTROL: readonly Step[] = [
   SECOND_TRIES,
   // When staff were last seen: a session ends twelve hours after that.
   "ALTER TABLE staff_sessions ADD COLUMN seen_at INTEGER NOT NULL DEFAULT 0; UPDATE staff_sessions SET seen_at = created_at;",
+  "ALTER TABLE domains ADD COLUMN missed INTEGER NOT NULL DEFAULT 0;",
 ];
 
 export const PORTAL: readonly Step[] = [

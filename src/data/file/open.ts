@@ -73,6 +73,8 @@ export function control(folder = dataFolder()): ControlFile {
   const known = open.controls.get(path);
   if (known) return known;
   mkdirSync(join(folder, "portals"), { recursive: true, mode: 0o700 });
+  // Also where somebody made the folder before, for everybody to read.
+  for (const own of [folder, join(folder, "portals")]) chmodSync(own, 0o700);
   const db = openDatabase(path);
   migrate(db, CONTROL);
   chmodSync(path, 0o600);

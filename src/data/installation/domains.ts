@@ -1,5 +1,5 @@
 /** Names of hosts that an agency brought along, and which portal each leads to. One counts once it was shown to be the agency's. */
-import { and, asc, eq, isNotNull } from "drizzle-orm";
+import { and, asc, eq, isNotNull, sql } from "drizzle-orm";
 import type { Owner } from "@/core/access/viewer";
 import type { PortalId } from "@/core/ids";
 import { domains, portals } from "../file/control-tables";
@@ -64,6 +64,25 @@ export function keepMain(portal: PortalId, _owner: Owner, host: string | null): 
 
 export const dropDomain = (portal: PortalId, _owner: Owner, host: string): boolean =>
   control().orm.delete(domains).where(own(portal, host)).run().changes === 1;
+
+/** All names that lead to a portal, for the daily look at their records. */
+export const eachShown = (): { portal: PortalId; host: string; token: string; shownBy: string }[] =>
+  control()
+    .orm.select()
+    .from(domains)
+    .where(isNotNull(domains.shownAt))
+    .all()
+    .map((d) => ({ portal: d.portal as PortalId, host: d.host, token: d.token, shownBy: d.shownBy ?? "record" }));
+
+/** How many days in a row the record is missing now; 0 where it is there. */
+export function missedAgain(portal: PortalId, host: string, missing: boolean): number {
+  const missed = missing ? sql`${domains.missed} + 1` : 0;
+  return control().orm.update(domains).set({ missed }).where(own(portal, host)).returning({ n: domains.missed }).get()?.n ?? 0;
+}
+
+/** It leads nowhere until it is shown again; where it was the main address, the portal's own is. */
+export const stopDomain = (portal: PortalId, host: string): void =>
+  void control().orm.update(domains).set({ shownAt: null, shownBy: null, main: 0, missed: 0 }).where(own(portal, host)).run();
 
 /** These three are asked at every request, and what one process changes must count at once in another: one prepared look each. */
 const asked = once("domain looks", () => new Map<unknown, ReturnType<typeof looks>>());

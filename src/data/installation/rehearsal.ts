@@ -2,7 +2,7 @@
  * Rehearsals: a throw-away copy of a portal under an address of its own. Whatever would let somebody in, or reach somebody outside, stays
  * behind (settled ahead, 25); contents of files are read where the portal has them. Nothing of it ever comes back.
  */
-import { rmSync } from "node:fs";
+import { renameSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { eq } from "drizzle-orm";
 import type { Owner } from "@/core/access/viewer";
@@ -10,7 +10,17 @@ import type { PortalId } from "@/core/ids";
 import { REHEARSAL, type Rehearsal, rehearsalIn } from "../file/clock";
 import { portals } from "../file/control-tables";
 import { newId } from "../file/ids";
-import { control, copiedPortalFile, dataFolder, forgetAddresses, forgetFile, type PortalFile, portalFile, portalIdAt } from "../file/open";
+import {
+  control,
+  copiedPortalFile,
+  dataFolder,
+  forgetAddresses,
+  forgetFile,
+  openDatabase,
+  type PortalFile,
+  portalFile,
+  portalIdAt,
+} from "../file/open";
 import { transact } from "../file/transact";
 import { writeMeta } from "../schema/meta";
 
@@ -40,10 +50,21 @@ export async function makeRehearsal(source: PortalFile, owner: Owner, by: string
   const id = newId() as PortalId;
   const slug = rehearsalSlug(source.slug);
   // Copied page by page beside whatever is read and written meanwhile.
-  await source.db.backup(join(dataFolder(), "portals", `${id}.db`));
+  const path = join(dataFolder(), "portals", `${id}.db`);
+  // Under a name that nothing opens, until nothing of it is secret: what was taken out is in neither its free pages nor its log.
+  const raw = `${path}.making`;
+  await source.db.backup(raw);
+  const cleaned = openDatabase(raw);
+  cleaned.transaction(() => {
+    for (const table of LEFT_BEHIND) cleaned.exec(`DELETE FROM "${table}"`);
+  })();
+  cleaned.pragma("wal_checkpoint(TRUNCATE)");
+  cleaned.exec("VACUUM");
+  cleaned.pragma("wal_checkpoint(TRUNCATE)");
+  cleaned.close();
+  renameSync(raw, path);
   const file = copiedPortalFile(id, slug);
   transact(file, () => {
-    for (const table of LEFT_BEHIND) file.db.exec(`DELETE FROM "${table}"`);
     file.db.exec(`UPDATE sys_messages SET state = 'failed', error = 'It was not sent when the rehearsal began.', link_id = NULL, link_version = NULL
       WHERE state IN ('ready', 'waiting');
       UPDATE sys_messages SET link_id = NULL, link_version = NULL;
@@ -51,8 +72,9 @@ export async function makeRehearsal(source: PortalFile, owner: Owner, by: string
     const facts: Rehearsal = { of: source.id, slug: source.slug, ahead: 0, madeAt: owner.now, madeBy: by };
     writeMeta(file, REHEARSAL, JSON.stringify(facts));
   });
-  // What was taken out is not to be found in the file's free pages.
+  // Links that waited in messages, too, are not to be found in free pages or in the log.
   file.db.exec("VACUUM");
+  file.db.pragma("wal_checkpoint(TRUNCATE)");
   control()
     .orm.insert(portals)
     .values({ id, slug, name: slug, createdAt: new Date(owner.now).toISOString() })

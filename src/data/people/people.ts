@@ -5,6 +5,7 @@ import type { Owner, PersonStatus } from "@/core/access/viewer";
 import { slugOf } from "@/core/address/slug";
 import { type Actor, actorOf, actorText } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
+import { cleanLine } from "@/core/schema/fields/text";
 import { SHOWN_FIELD, type Value, type Values } from "@/core/schema/types";
 import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
@@ -74,7 +75,7 @@ export function addCompany(
 ): Result<{ id: string; slug: string }, PersonError> {
   const schema = schemaOf(file);
   return transact(file, (): Result<{ id: string; slug: string }, PersonError> => {
-    const clean = name.normalize("NFC").trim();
+    const clean = cleanLine(name);
     if (!clean) return err({ field: "name", message: "Give the company a name." });
     if (clean.length > 120) return err({ field: "name", message: "Keep the name under 120 characters." });
     const taken = (column: string, value: string) =>
@@ -106,7 +107,7 @@ export interface NewPerson {
 export function addPerson(file: PortalFile, owner: Doer, p: NewPerson): Result<{ id: string }, PersonError> {
   return settle(
     file.db.transaction((): Result<{ id: string }, PersonError> => {
-      const name = p.name.normalize("NFC").trim();
+      const name = cleanLine(p.name);
       const email = p.email.trim();
       if (!name) return err({ field: "name", message: "Give the person a name." });
       if (name.length > 120) return err({ field: "name", message: "Keep the name under 120 characters." });

@@ -2,7 +2,7 @@
 /** Domains of the agency's: added, shown to be theirs, made the main one, taken away. */
 import { revalidatePath } from "next/cache";
 import { config } from "@/config";
-import { FILE_PATH, readDomain, recordName, recordText } from "@/core/address/domain";
+import { readDomain, recordName } from "@/core/address/domain";
 import { actorOf } from "@/core/events/event";
 import { record } from "@/data/events/record";
 import { addDomain, domainsOf, dropDomain, keepMain, keepShown, MOST_DOMAINS, portalWith } from "@/data/installation/domains";
@@ -10,6 +10,7 @@ import { addressAt, ownAddress } from "@/identity/addresses";
 import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
 import { newToken } from "@/identity/secrets";
 import { namesOf } from "@/services/names";
+import { lookAtName } from "@/services/names/shown";
 import { type FormState, failed, succeeded } from "@/ui/form";
 
 function told(p: OfficePortal, act: string, detail: string): void {
@@ -38,10 +39,7 @@ export async function lookForDomain(slug: string, host: string, before: FormStat
   const d = domainsOf(p.file.id, p.owner).find((x) => x.host === host);
   if (!d) return failed(before, data, {}, "This domain is not here any more. Load the page anew.");
   if (d.shownAt !== null) return succeeded(before, "It has been shown to be yours already.");
-  const wanted = recordText(d.token);
-  const names = namesOf(config());
-  const [texts, file] = await Promise.all([names.texts(recordName(host)), names.file(host, FILE_PATH)]);
-  const by = texts?.some((t) => t.trim() === wanted) ? "record" : file?.trim() === wanted ? "file" : null;
+  const { by, texts, file } = await lookAtName(namesOf(config()), host, d.token);
   if (!by) return failed(before, data, {}, whyNot(host, texts, file));
   if (!keepShown(p.file.id, p.owner, host, by, Date.now()))
     return failed(before, data, {}, `${host} leads to another portal by now. Remove it there first.`);

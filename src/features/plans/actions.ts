@@ -1,5 +1,6 @@
 "use server";
 import { revalidatePath } from "next/cache";
+import { after } from "next/server";
 import { z } from "zod";
 import { config } from "@/config";
 import { repriced } from "@/core/billing/prices";
@@ -18,6 +19,7 @@ import { changeInDraft, type DraftAnswer } from "@/office/draft";
 import { staleSignIn } from "@/office/fresh";
 import { providerOf } from "@/services/payments";
 import { readAmount } from "./amount";
+import { tellOfAccount } from "./tell-owners";
 
 const revision = z.number().int();
 const unread: DraftAnswer = { ok: false, messages: ["This could not be read. Load the page again."] };
@@ -200,6 +202,7 @@ export async function setAccount(slug: string, input: { secret: string; hook: st
     .customer({ name: p.live.definition.portal.name, email: "", reference: p.file.id }, `setting-up-${newId()}`);
   if (!asked.ok) return { ok: false, messages: [asked.error.message] };
   keepAccount(p.file, p.owner, { secret, hook, mode });
+  after(() => tellOfAccount(p, known ? "was changed" : "was set up"));
   revalidatePath(p.at, "layout");
   return { ok: true };
 }
@@ -209,6 +212,7 @@ export async function dropAccount(slug: string): Promise<DraftAnswer> {
   const stale = staleSignIn(p);
   if (stale) return { ok: false, messages: [stale] };
   forgetAccount(p.file, p.owner);
+  after(() => tellOfAccount(p, "was removed"));
   revalidatePath(p.at, "layout");
   return { ok: true };
 }

@@ -25,7 +25,7 @@ import {
 import { actIn, endOneOf, endOtherSessions, endSession } from "@/identity/sessions";
 import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/sign-in";
 import { type FormState, failed, succeeded } from "@/ui/form";
-import { refusedWords } from "./doors";
+import { organisationsOf, refusedWords } from "./doors";
 import { actingProblem } from "./forms";
 import { safePath } from "./gate";
 import { landingOf } from "./landing";
@@ -51,6 +51,7 @@ export async function signIn(before: FormState, data: FormData): Promise<FormSta
   const say = sayOf(r);
   const way = String(data.get("door") ?? "");
   if (CODES.includes(way)) return askForCode(r, way as "mail-code" | "sms-code", before, data);
+  if (way === "outside") return toOrganisation(r, before, data);
   const parsed = signInForm(say).safeParse(Object.fromEntries(data));
   if (!parsed.success) return failed(before, data, fieldErrors(parsed.error));
   const { email, password } = parsed.data;
@@ -59,6 +60,22 @@ export async function signIn(before: FormState, data: FormData): Promise<FormSta
   await enterPortal(r.file, r.base, done.value.token, email);
   revalidatePath("/", "layout");
   redirect(landingOf(r, done.value.personId, data.get("to") as string | null));
+}
+
+/** To the sign-in of the organisation that the address belongs to. Nobody is told which organisations there are. */
+function toOrganisation(r: PortalRequest, before: FormState, data: FormData): FormState {
+  const say = sayOf(r);
+  const email = String(data.get("email") ?? "")
+    .trim()
+    .slice(0, 300);
+  const domain = email.slice(email.lastIndexOf("@") + 1);
+  if (!email.includes("@")) return failed(before, data, { email: say("outside.write-email") });
+  const found = organisationsOf(r, domain);
+  const to = encodeURIComponent(safePath(data.get("to") as string | null));
+  if (found.length === 0) return failed(before, data, { email: say("outside.none") });
+  redirect(
+    found.length === 1 ? `${r.base}/-/outside/${found[0]!.id}?to=${to}` : `${r.base}/sign-in?to=${to}&at=${encodeURIComponent(domain)}`,
+  );
 }
 
 async function askForCode(r: PortalRequest, way: "mail-code" | "sms-code", before: FormState, data: FormData): Promise<FormState> {

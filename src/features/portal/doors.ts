@@ -23,7 +23,8 @@ export interface OpenDoors {
   readonly codes: readonly { readonly id: "mail-code" | "sms-code"; readonly label: string }[];
   readonly passkey: boolean;
   readonly names: boolean;
-  readonly outside: readonly { readonly id: string; readonly name: string }[];
+  /** Some organisation has its own sign-in here. Which one is shown to whoever gives an address of it. */
+  readonly outside: boolean;
 }
 export function openDoors(r: PortalRequest, say: Say): OpenDoors {
   const { open, names } = doorSettings(r.file);
@@ -35,6 +36,14 @@ export function openDoors(r: PortalRequest, say: Say): OpenDoors {
       .filter((d) => open.includes(d))
       .map((id) => ({ id, label: say(id === "mail-code" ? "code.ask-mail" : "code.ask-sms") })),
     passkey: open.includes("passkey"),
-    outside: open.includes("outside") ? providersOf(r.file).map(({ id, name }) => ({ id, name })) : [],
+    outside: open.includes("outside") && providersOf(r.file).length > 0,
   };
+}
+
+/** Organisations' own sign-ins for addresses of this domain: the names of clients are for their own people. */
+export function organisationsOf(r: PortalRequest, domain: string): { readonly id: string; readonly name: string }[] {
+  if (!doorSettings(r.file).open.includes("outside")) return [];
+  return providersOf(r.file)
+    .filter((p) => p.domains.includes(domain.toLowerCase()))
+    .map(({ id, name }) => ({ id, name }));
 }

@@ -4,6 +4,7 @@ import { countOf } from "@/data/billing/standing";
 import { published } from "@/data/definition/published";
 import { portalFile } from "@/data/file/open";
 import { listPortals } from "@/data/installation/portals";
+import { unavailable } from "@/data/installation/supervisor";
 import { portalAddress } from "@/identity/addresses";
 import type { Staff } from "@/identity/office";
 import { Empty } from "@/ui/empty";
@@ -18,22 +19,34 @@ interface Props {
   staff: Staff;
 }
 
-export function PortalsPage({ owner, staff }: Props) {
-  const portals = listPortals(owner).flatMap((p) => {
-    const file = portalFile(p.slug);
-    if (!file) return [];
+interface Listed {
+  readonly slug: string;
+  readonly name: string;
+  /** Null where it cannot be opened just now; `why` says what to do. */
+  readonly figures: { readonly version: number; readonly companies: number; readonly people: number } | null;
+  readonly why: string;
+}
+
+/** Others are answered in between: there may be very many. */
+async function listed(owner: Owner): Promise<Listed[]> {
+  const found: Listed[] = [];
+  for (const p of listPortals(owner)) {
+    await new Promise((next) => setImmediate(next));
+    const down = unavailable(p.slug, owner.now);
+    const file = down ? undefined : portalFile(p.slug);
+    if (down) found.push({ slug: p.slug, name: p.name, figures: null, why: down.why });
+    if (!file) continue;
     file.meta.look();
     const { version, definition } = published(file);
-    const found = {
-      ...p,
-      name: definition.portal.name,
-      version,
-      companies: countOf(file, "t_companies"),
-      people: countOf(file, "t_people"),
-    };
-    file.rest?.(); // there may be very many
-    return [found];
-  });
+    const figures = { version, companies: countOf(file, "t_companies"), people: countOf(file, "t_people") };
+    found.push({ slug: p.slug, name: definition.portal.name, figures, why: "" });
+    file.rest?.();
+  }
+  return found;
+}
+
+export async function PortalsPage({ owner, staff }: Props) {
+  const portals = await listed(owner);
   return (
     <main className="mx-auto grid min-h-dvh max-w-4xl content-start gap-8 px-5 py-8">
       <div className="flex flex-wrap items-center gap-3">
@@ -74,10 +87,17 @@ export function PortalsPage({ owner, staff }: Props) {
         >
           {portals.map((p) => (
             <tr key={p.slug}>
-              <td>
-                <Link className="link-plain font-medium" href={`/portals/${p.slug}${mayInOffice(staff.role, "records") ? "/data" : ""}`}>
-                  {p.name}
-                </Link>
+              <td className={p.figures ? "" : "max-w-none! whitespace-normal!"}>
+                {p.figures ? (
+                  <Link className="link-plain font-medium" href={`/portals/${p.slug}${mayInOffice(staff.role, "records") ? "/data" : ""}`}>
+                    {p.name}
+                  </Link>
+                ) : (
+                  <>
+                    <span className="font-medium">{p.name}</span>
+                    <span className="block text-accent">Unavailable. {p.why}</span>
+                  </>
+                )}
               </td>
               <td data-label="Address">
                 <a className="link-plain" href={portalAddress(p.slug)}>
@@ -85,13 +105,13 @@ export function PortalsPage({ owner, staff }: Props) {
                 </a>
               </td>
               <td className="num" data-label="Companies">
-                {p.companies}
+                {p.figures?.companies}
               </td>
               <td className="num" data-label="People">
-                {p.people}
+                {p.figures?.people}
               </td>
               <td className="num" data-label="Version">
-                {p.version}
+                {p.figures?.version}
               </td>
             </tr>
           ))}

@@ -37,7 +37,7 @@ export function CompanyPage({ r, desk, fresh }: { r: PortalRequest; desk: Compan
         <h2 id="colleagues">{say("company.who")}</h2>
         <ul className="mt-2 divide-y divide-base-300">
           {desk.list().map((c) => (
-            <li key={c.membershipId ?? c.email} className="grid gap-2 py-3">
+            <li key={c.membershipId} className="grid gap-2 py-3">
               <div>
                 <strong className="font-medium">{c.name}</strong> <span className="quiet break-all">{c.email}</span>
                 <span className="quiet block text-sm">
@@ -50,7 +50,7 @@ export function CompanyPage({ r, desk, fresh }: { r: PortalRequest; desk: Compan
                     .join(" · ")}
                 </span>
               </div>
-              {c.membershipId && c.mine && (
+              {c.mine && (
                 <details>
                   <summary className="link-plain cursor-pointer text-sm">{say("company.do", { person: c.name })}</summary>
                   <div className="mt-2">

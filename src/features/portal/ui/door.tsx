@@ -5,14 +5,17 @@ import { UsePasskey } from "@/ui/passkeys";
 import { SignInForm } from "@/ui/sign-in-form";
 import { signIn } from "../actions";
 import { askPasskey, comeByPasskey } from "../door-actions";
-import { openDoors } from "../doors";
+import { openDoors, organisationsOf } from "../doors";
 import { sayOf } from "../queries";
 import { Inside } from "./inside";
 import { marked } from "./marked";
 
-export function Door({ r, to, joins = true }: { r: PortalRequest; to: string; joins?: boolean }) {
+/** `at`: the domain of an address that several organisations speak for. */
+export function Door({ r, to, joins = true, at = "" }: { r: PortalRequest; to: string; joins?: boolean; at?: string }) {
   const say = sayOf(r);
   const doors = openDoors(r, say);
+  const organisations = at ? organisationsOf(r, at) : [];
+  const others = [...doors.codes, ...(doors.outside ? [{ id: "outside", label: say("outside.ask") }] : [])];
   const leading = (path: string) => (words: string) => (
     <a className="link-plain" href={r.base + path}>
       {words}
@@ -20,11 +23,11 @@ export function Door({ r, to, joins = true }: { r: PortalRequest; to: string; jo
   );
   const shown = (
     <>
-      <SignInForm action={signIn} to={to} password={doors.password} others={doors.codes} names={doors.names}>
-        {(doors.passkey || doors.outside.length > 0) && (
+      <SignInForm action={signIn} to={to} password={doors.password} others={others} names={doors.names}>
+        {(doors.passkey || organisations.length > 0) && (
           <>
             {doors.passkey && <UsePasskey ask={askPasskey} come={comeByPasskey} to={to} />}
-            {doors.outside.map((p) => (
+            {organisations.map((p) => (
               <a
                 key={p.id}
                 className="btn btn-soft btn-sm h-auto min-h-9 py-1"

@@ -6,7 +6,7 @@ import { Door } from "@/features/portal/ui/door";
 import { Entrance } from "@/features/portal/ui/entrance";
 import { Narrow } from "@/features/portal/ui/narrow";
 
-type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; out?: string; outside?: string }> };
+type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; out?: string; outside?: string; at?: string }> };
 
 export const generateMetadata = async ({ params }: Props): Promise<Metadata> => ({
   title: sayOf(await portal((await params).portal))("door.title"),
@@ -14,7 +14,7 @@ export const generateMetadata = async ({ params }: Props): Promise<Metadata> => 
 
 export default async function Page({ params, searchParams }: Props) {
   const r = await portal((await params).portal);
-  const { to, out, outside } = await searchParams;
+  const { to, out, outside, at } = await searchParams;
   // Whoever is signed in never meets this form.
   if (r.viewer.kind === "person") redirect(r.base + safePath(to) || "/");
   const { portal: p } = r.published.definition;
@@ -31,7 +31,7 @@ export default async function Page({ params, searchParams }: Props) {
             {trouble}
           </div>
         )}
-        <Door r={r} to={safePath(to)} />
+        <Door r={r} to={safePath(to)} at={typeof at === "string" ? at : ""} />
       </Narrow>
     </Entrance>
   );
