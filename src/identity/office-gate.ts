@@ -1,5 +1,6 @@
 /** The way into every back-office page: the owner's session and the portal's file, or sign-in and back. */
 
+import { headers } from "next/headers";
 import { notFound, redirect } from "next/navigation";
 import { cache } from "react";
 import { mayInOffice, type Right } from "@/core/access/office";
@@ -32,12 +33,14 @@ export interface OfficePortal {
 
 export async function office(right: Right): Promise<{ staff: Staff; owner: Owner; path: string; session: string }> {
   const any = await requestOffice("overview");
-  if (!any) redirect(needsOwner() ? "/-/setup" : await wayIn("/"));
+  if (!any) redirect(needsOwner() ? "/-/setup" : await wayIn());
   return (await requestOffice(right)) ?? notFound();
 }
 
 /** Half in leads to the second step. */
-async function wayIn(to: string): Promise<string> {
+async function wayIn(): Promise<string> {
+  // Where they were going, with all that stands in the address.
+  const to = (await headers()).get("x-elkhorn-path") ?? "/";
   const half = officeSession(await officeToken(), Date.now(), "second");
   return half ? `/-/second?to=${encodeURIComponent(to)}` : `/sign-in${to === "/" ? "" : `?to=${encodeURIComponent(to)}`}`;
 }
@@ -45,7 +48,7 @@ async function wayIn(to: string): Promise<string> {
 /** Once a request, however many of its parts ask: its versions are looked up once, and all of it sees the same. */
 export const officePortal = cache(async (slug: string, right: Right): Promise<OfficePortal> => {
   const any = await requestOffice("overview");
-  if (!any) redirect(await wayIn(`/portals/${slug}`));
+  if (!any) redirect(await wayIn());
   if (!mayInOffice(any.staff.role, right)) redirect(`/portals/${slug}/-/closed`);
   return (await officePortalOf(slug, right)) ?? notFound();
 });

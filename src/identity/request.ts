@@ -5,6 +5,7 @@ import { cache } from "react";
 import { config } from "@/config";
 import { mayInOffice, type Right } from "@/core/access/office";
 import type { Owner, Viewer } from "@/core/access/viewer";
+import { safePath } from "@/core/address/safe-path";
 import type { PortalId } from "@/core/ids";
 import { type Published, published } from "@/data/definition/published";
 import { timeIn } from "@/data/file/clock";
@@ -224,6 +225,25 @@ export async function linkBrowser(id: PortalId, base: string): Promise<string> {
 export async function linkBrowserHere(id: PortalId, base: string): Promise<string | null> {
   const key = (await cookies()).get(linkCookie(id, base))?.value;
   return key ? tokenHash(key) : null;
+}
+/** Where somebody was going who asked for a link here: opened in this browser, it leads on there. It opens nothing by itself. */
+const toCookie = (id: PortalId, base: string): string => named(`elkhorn_to_${id}`, base);
+export async function rememberTo(id: PortalId, base: string, to: string): Promise<void> {
+  (await cookies()).set(toCookie(id, base), encodeURIComponent(to.slice(0, 1_500)), {
+    httpOnly: true,
+    sameSite: "lax",
+    secure: config().secure,
+    path: base || "/",
+    maxAge: LINK_BROWSER_LASTS,
+  });
+}
+export async function rememberedTo(id: PortalId, base: string): Promise<string> {
+  const value = (await cookies()).get(toCookie(id, base))?.value;
+  try {
+    return safePath(value === undefined ? "/" : decodeURIComponent(value));
+  } catch {
+    return "/"; // somebody wrote it themselves
+  }
 }
 /** Seconds: as long as such a link works, and a little. */
 const LINK_BROWSER_LASTS = 60 * 60;

@@ -29,6 +29,8 @@ export function publish(file: PortalFile, owner: Owner, upheld: Upheld, note = "
     return transact(file, () => {
       const draft = draftOf(file, owner);
       if (draft.revision !== upheld.revision) return err({ code: "stale" as const });
+      // Nothing is other than it was: there is no version of that.
+      if (!draft.changed) return ok({ version: published(file).version });
       const live = published(file).definition;
       const problems = [
         ...definitionProblems(draft.definition, schemaOf(file)),
@@ -38,7 +40,7 @@ export function publish(file: PortalFile, owner: Owner, upheld: Upheld, note = "
       ];
       if (problems.length > 0) return err({ code: "invalid" as const, messages: problems });
       const by = { actor: actorOf(owner), name: owner.person?.name ?? "", at: owner.now };
-      return ok({ version: storePublished(file, draft.definition, by, note) });
+      return ok({ version: storePublished(file, draft.definition, by, note, "walls") });
     });
   } finally {
     file.db.pragma("synchronous = NORMAL");

@@ -8,11 +8,13 @@ import { keepBooks } from "../billing/books-tables";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
-import { makePolicyIndexes } from "../records/query/indexes";
-import { storeCompanies } from "../records/write/company";
+import { enqueue } from "../jobs/queue";
+import { makePolicyIndexes, needsThread, POLICY_INDEXES } from "../records/query/indexes";
+import { storeCompanies, wallMoved } from "../records/write/company";
 import { readMeta, writeMeta } from "../schema/meta";
 import { schemaOf } from "../schema/read";
 import { forgetDraft } from "./draft-parts";
+import { keepPageAddresses } from "./page-addresses";
 
 export interface Published {
   readonly version: number;
@@ -50,10 +52,15 @@ export interface Publisher {
   readonly at: number;
 }
 
-/** For a new portal, for its making and for `publish`, which checks first. Whose records are and indexes move with it. */
-export function storePublished(file: PortalFile, definition: Definition, by: Publisher, note = ""): number {
+/**
+ * For a new portal, for its making and for `publish`, which checks first. Whose records are and indexes move with it.
+ * @param walk "all" where records or tables changed in the same act, so that whose they are is worked out anew; "walls" where the rules alone
+ * changed: then only tables whose wall is another are walked.
+ */
+export function storePublished(file: PortalFile, definition: Definition, by: Publisher, note = "", walk: "all" | "walls" = "all"): number {
   if (definition.plans.length > 0 || definition.offers.length > 0) keepBooks(file, definition.portal.currency);
   const schema = schemaOf(file);
+  const before = walk === "walls" ? published(file) : null;
   const last = file.orm.select({ v: t.definitions.version }).from(t.definitions).orderBy(desc(t.definitions.version)).limit(1).get();
   const version = (last?.v ?? 0) + 1;
   const at = new Date(by.at).toISOString();
@@ -64,10 +71,14 @@ export function storePublished(file: PortalFile, definition: Definition, by: Pub
   writeMeta(file, "definition_version", String(version));
   forgetDraft(file);
   const policy = new Policy(schema, definition);
+  let large = false;
   for (const table of schema.tables) {
-    storeCompanies(file, policy, table.id);
-    makePolicyIndexes(file, policy, table.id);
+    if (!before || wallMoved(before.policy, policy, table.id)) storeCompanies(file, policy, table.id);
+    if (before && needsThread(file, policy, table.id)) large = true;
+    else makePolicyIndexes(file, policy, table.id);
   }
+  if (large) enqueue(file, POLICY_INDEXES, {}, by.at);
+  if (last) keepPageAddresses(file, before?.definition ?? null, definition);
   record(file, { actor: by.actor, via: "page", at: by.at, act: "published", detail: `version ${version}` });
   return version;
 }

@@ -17,6 +17,7 @@ import { labelIndexes } from "./steps/label-indexes";
 import { MESSAGES } from "./steps/messages";
 import { MONEY } from "./steps/money";
 import { ONE_CHARGE } from "./steps/one-charge";
+import { PAGE_ADDRESSES } from "./steps/page-addresses";
 import { PROVIDERS } from "./steps/providers";
 import { reservedAddresses } from "./steps/reserved-addresses";
 import { SECOND_TRIES } from "./steps/second-tries";
@@ -115,6 +116,7 @@ export const PORTAL: readonly Step[] = [
   ONE_CHARGE,
   SECOND_TRIES,
   SESSION_BESIDE,
+  PAGE_ADDRESSES,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

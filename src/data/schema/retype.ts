@@ -9,6 +9,7 @@ import { nearest } from "@/core/exchange/nearest";
 import { err, ok, type Result } from "@/core/result";
 import { holdsFiles } from "@/core/schema/fields/files";
 import type { Reading } from "@/core/schema/fields/kind";
+import { cleanLine } from "@/core/schema/fields/text";
 import { type Field, type FieldType, isEmpty, isRelation, kindOf, type Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
@@ -125,7 +126,9 @@ function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, string> {
   const known = new Map<string, Result<Value, string>>();
   const read = (text: string): Result<Value, string> => {
     if (!finder) return kindOf(next).parse([text], next, { ...ask.reading, timeZone });
-    const parts = next.type === "relations" ? namedIn(text, (t) => finder.find(t, null) !== undefined) : [text];
+    // What records are called has one line, so that is what is looked for.
+    const line = cleanLine(text);
+    const parts = next.type === "relations" ? namedIn(line, (t) => finder.find(t, null) !== undefined) : [line];
     const ids: string[] = [];
     for (const part of parts) {
       const found = finder.find(part, null);

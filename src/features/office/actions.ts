@@ -2,6 +2,7 @@
 import { redirect } from "next/navigation";
 import { after } from "next/server";
 import { z } from "zod";
+import { safePath } from "@/core/address/safe-path";
 import { createPortal } from "@/data/installation/portals";
 import { officeSecond, officeSession, officeSignIn, officeSignOut } from "@/identity/office";
 import {
@@ -47,8 +48,8 @@ export async function signInToOffice(before: FormState, data: FormData): Promise
 }
 
 function toOf(data: FormData): string {
-  const to = String(data.get("to") ?? "");
-  return /^\/portals\/[\w/-]+$/.test(to) ? to : "/";
+  const to = safePath(String(data.get("to") ?? "").slice(0, 2_000));
+  return /^\/(?:portals\/|-\/(?:you|staff)(?:[/?]|$))/.test(to) ? to : "/";
 }
 
 export async function giveOfficeSecond(before: FormState, data: FormData): Promise<FormState> {

@@ -1,5 +1,4 @@
 "use server";
-/** Ways into the back office beside the password: a passkey, and a link by mail for who has forgotten theirs. */
 import type {
   AuthenticationResponseJSON,
   PublicKeyCredentialCreationOptionsJSON,
@@ -10,6 +9,8 @@ import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { after } from "next/server";
 import { config } from "@/config";
+/** Ways into the back office beside the password: a passkey, and a link by mail for who has forgotten theirs. */
+import { safePath } from "@/core/address/safe-path";
 import { attempts } from "@/data/file/control-tables";
 import { control } from "@/data/file/open";
 import { officeAddress } from "@/identity/addresses";
@@ -35,7 +36,7 @@ export async function askOfficePasskey(): Promise<PublicKeyCredentialRequestOpti
   return beginPasskey(officeShelf(), party(), now);
 }
 
-export async function comeByOfficePasskey(response: AuthenticationResponseJSON): Promise<{ to: string } | { problem: string }> {
+export async function comeByOfficePasskey(response: AuthenticationResponseJSON, to: string): Promise<{ to: string } | { problem: string }> {
   if (!(await sameOrigin())) return { problem: "Sign in from the back office's own page." };
   const token = await officePasskey(response, party(), Date.now());
   if (!token) return { problem: "This passkey opens nothing here." };
@@ -43,7 +44,8 @@ export async function comeByOfficePasskey(response: AuthenticationResponseJSON):
   if (replaced) officeSignOut(replaced);
   await setOfficeCookie(token);
   revalidatePath("/", "layout");
-  return { to: "/" };
+  const path = safePath(String(to).slice(0, 2_000));
+  return { to: /^\/(?:portals\/|-\/)/.test(path) ? path : "/" };
 }
 
 type Asked<T> = { ok: true; value: T } | { ok: false; message: string };

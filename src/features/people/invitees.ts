@@ -2,6 +2,7 @@
 
 import type { Owner } from "@/core/access/viewer";
 import type { Invitee } from "@/core/exchange/invitees";
+import { type Named, nearest } from "@/core/exchange/nearest";
 import { err, ok, type Result } from "@/core/result";
 import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
@@ -51,6 +52,14 @@ function companiesByName(file: PortalFile): ReadonlyMap<string, string | "many">
   return found;
 }
 
+const named = new WeakMap<ReadonlyMap<string, string>, readonly Named[]>();
+/** Their names as they are written, for a name that is near to one of them. */
+function companiesOf(file: PortalFile, by: ReadonlyMap<string, string>): readonly Named[] {
+  let known = named.get(by);
+  if (!known) named.set(by, (known = file.db.prepare("SELECT id, f_company_name AS name FROM t_companies").all() as Named[]));
+  return known;
+}
+
 function placeOf(file: PortalFile, row: Invitee, ask: InviteesAsk, companies: ReadonlyMap<string, string>): Result<Placed, string> {
   if (row.again !== null) return err(`The same address stands on line ${row.again}.`);
   if (!isEmail(row.email)) return err(row.email ? `“${row.email.slice(0, 80)}” is no e-mail address.` : "It has no e-mail address.");
@@ -58,6 +67,9 @@ function placeOf(file: PortalFile, row: Invitee, ask: InviteesAsk, companies: Re
   const known = row.company ? companies.get(fold(row.company)) : undefined;
   if (known === "many") return err(`Several companies are called ${row.company}.`);
   if (row.company && !known && !ask.make) return err(`No company is called ${row.company}.`);
+  const near = row.company && !known ? nearest(row.company, companiesOf(file, companies), 1)[0] : undefined;
+  if (near)
+    return err(`No company is called ${row.company}. If ${near.name} is meant, write it so; if not, add the company by hand first.`);
   if (row.company.length > 120) return err("The company’s name is longer than 120 characters.");
   if (!row.company && !ask.company) return err("It says no company.");
   const company = row.company ? (known ?? { name: row.company }) : ask.company === "agency" ? null : ask.company;

@@ -20,6 +20,8 @@ import {
   linkBrowser,
   linkBrowserHere,
   rememberAskedFor,
+  rememberedTo,
+  rememberTo,
   requestPortalWrite,
 } from "@/identity/request";
 import { actIn, endOneOf, endOtherSessions, endSession } from "@/identity/sessions";
@@ -96,6 +98,7 @@ export async function askForLink(before: FormState, data: FormData): Promise<For
   if (email === "") return failed(before, data, { email: say("door.write-email") });
   if (email.length > 300) return failed(before, data, { email: say("door.email-too-long") });
   const asked = await linkBrowser(r.file.id, r.base);
+  await rememberTo(r.file.id, r.base, safePath(data.get("to") as string | null));
   wantLink(r.file, email, await fromHere(r.file.id, r.base, email), r.viewer.now, asked);
   return succeeded(
     before,
@@ -122,7 +125,8 @@ export async function openLink(before: FormState, data: FormData): Promise<FormS
   await enterPortal(r.file, r.base, done.value.token, personFacts(r.file, done.value.personId)?.email ?? null);
   revalidatePath("/", "layout");
   if (link.state === "good" && link.purpose === "standing") redirect(landingOf(r, done.value.personId, null));
-  redirect(`${r.base}/new-password?first=1`);
+  const to = await rememberedTo(r.file.id, r.base);
+  redirect(`${r.base}/new-password?first=1${to === "/" ? "" : `&to=${encodeURIComponent(to)}`}`);
 }
 
 export async function newPassword(before: FormState, data: FormData): Promise<FormState> {

@@ -7,6 +7,7 @@ import type { Page, Section } from "@/core/pages/page";
 import { aroundOf, sectionProblems } from "@/core/pages/problems";
 import type { SeenRecord } from "@/core/records";
 import type { Table } from "@/core/schema/types";
+import { movedPage } from "@/data/definition/page-addresses";
 import { readerMeets } from "@/data/records/reader";
 import { movedTable } from "@/data/schema/read";
 import type { PortalRequest } from "@/identity/request";
@@ -118,6 +119,9 @@ export function pageAt(r: PortalRequest, address: string): Page {
   // Made for whoever is out: those who are in have nothing to do there.
   if (page && !visitor && page.audience.states.length > 0 && page.audience.states.every((s) => s === "out" || s === "waiting"))
     redirect(r.base || "/");
+  const former = page ? undefined : movedPage(r.file, address);
+  const there = former && r.published.definition.pages.find((p) => p.id === former);
+  if (there) redirect(r.base + r.path.replace(`/${address}`, `/${there.address}`));
   const moved = page ? undefined : movedTable(r.file, address);
   const now = moved && listHref(r, moved.id);
   if (now) redirect(now + (/\?.*$/.exec(r.path)?.[0] ?? ""));

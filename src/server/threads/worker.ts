@@ -1,5 +1,6 @@
 /** A thread that does one task after another. Bundled apart from the server (see scripts/prepare.mjs), since Next knows nothing of it. */
 import { parentPort } from "node:worker_threads";
+import { policyIndexesTask } from "@/data/definition/policy-indexes";
 import { bringInLate, closeFiles, waitForLocks } from "@/data/file/open";
 import { IMPORT_TASKS } from "@/data/imports/tasks";
 import { indexTask } from "@/data/records/query/follow";
@@ -18,7 +19,7 @@ const say = (said: Said): void => parentPort!.postMessage(said);
 
 async function work({ task, ask, viewer }: Asked): Promise<Said> {
   try {
-    const found = [...IMPORT_TASKS, ...SHAPING_TASKS, moveTask, makePeopleTask, exportTask, indexTask, samlTask].find(
+    const found = [...IMPORT_TASKS, ...SHAPING_TASKS, moveTask, makePeopleTask, exportTask, indexTask, samlTask, policyIndexesTask].find(
       (t) => t.name === task,
     );
     if (!found) throw new Error(`No task is called ${task}.`);

@@ -29,6 +29,10 @@ export function storeCompanies(file: PortalFile, policy: Policy, tableId: string
   file.db.prepare(`UPDATE ${q(tableId)} SET company_id = ${value} WHERE company_id IS NOT ${value}`).run();
 }
 
+/** Whether records of the table lead to their company by another way than before, or to none. */
+export const wallMoved = (before: Policy, now: Policy, tableId: string): boolean =>
+  !before.schema.findTable(tableId) || JSON.stringify(storedPath(before, tableId)) !== JSON.stringify(storedPath(now, tableId));
+
 /** After one record's relations changed: its own company, and that of every record whose path passes through it. */
 export function storeCompanyOf(file: PortalFile, policy: Policy, tableId: string, id: string): void {
   const own = storedPath(policy, tableId);

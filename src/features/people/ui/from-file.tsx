@@ -31,7 +31,7 @@ export function FromFile({ portal, at, name, address, locale, companies, agency,
   const [busy, start] = useTransition();
   const [file, setFile] = useState<InviteeFile | null>(null);
   const [parts, setParts] = useState<Parts | null>(null);
-  const [ask, setAsk] = useState<Ask>({ company: "", make: true, roles: [], by: "link", send: true, note: "" });
+  const [ask, setAsk] = useState<Ask>({ company: "", make: false, roles: [], by: "link", send: true, note: "" });
   const [seen, setSeen] = useState<readonly LookedAt[] | null>(null);
   const [message, setMessage] = useState<string | null>(null);
   const [far, setFar] = useState<number | null>(null);

@@ -41,7 +41,13 @@ export function Door({ r, to, joins = true, at = "" }: { r: PortalRequest; to: s
       </SignInForm>
       {doors.link && (
         <p className="quiet mt-6 text-sm">
-          {marked(say.marked(doors.password ? "door.forgotten" : "door.by-link", {}, { way: leading("/-/forgotten") }))}
+          {marked(
+            say.marked(
+              doors.password ? "door.forgotten" : "door.by-link",
+              {},
+              { way: leading(to === "/" ? "/-/forgotten" : `/-/forgotten?to=${encodeURIComponent(to)}`) },
+            ),
+          )}
         </p>
       )}
       {joins && joining(r.file).who !== "nobody" && (

@@ -46,11 +46,12 @@ export function OpenLinkForm({ action, token, submit, code = false, quiet = fals
   );
 }
 
-export function AskLinkForm({ action }: { action: Action }) {
+export function AskLinkForm({ action, to }: { action: Action; to: string }) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
   return (
     <form {...form} className="grid gap-4">
+      <input type="hidden" name="to" value={to} />
       {state.done ? (
         <p role="status" className="alert">
           {state.done}

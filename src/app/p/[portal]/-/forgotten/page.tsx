@@ -1,19 +1,19 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
 import { askForLink } from "@/features/portal/actions";
-import { portal } from "@/features/portal/gate";
+import { portal, safePath } from "@/features/portal/gate";
 import { sayOf } from "@/features/portal/queries";
 import { AskLinkForm } from "@/features/portal/ui/entry-forms";
 import { mailTo, marked } from "@/features/portal/ui/marked";
 import { Narrow } from "@/features/portal/ui/narrow";
 
-type Props = { params: Promise<{ portal: string }> };
+type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string }> };
 
 export const generateMetadata = async ({ params }: Props): Promise<Metadata> => ({
   title: sayOf(await portal((await params).portal))("forgotten.title"),
 });
 
-export default async function Page({ params }: Props) {
+export default async function Page({ params, searchParams }: Props) {
   const r = await portal((await params).portal);
   // Whoever is signed in chooses a password inside.
   if (r.viewer.kind === "person") redirect(`${r.base}/new-password`);
@@ -26,7 +26,7 @@ export default async function Page({ params }: Props) {
   );
   return (
     <Narrow title={say("forgotten.title")} lead={say("forgotten.lead", { portal: p.name })}>
-      <AskLinkForm action={askForLink} />
+      <AskLinkForm action={askForLink} to={safePath((await searchParams).to)} />
       <p className="quiet mt-6 text-sm">
         {marked(say.marked("forgotten.back", {}, { way }))}
         {brand.contact && (

@@ -1,0 +1,14 @@
+/** Indexes that follow from the published rules, made in a thread for tables that are large. */
+import { portalFile } from "../file/open";
+import { makePolicyIndexes } from "../records/query/indexes";
+import { task } from "../threads";
+import { published } from "./published";
+
+export const policyIndexesTask = task("policy indexes", ({ portal }: { readonly portal: string }): number => {
+  const file = portalFile(portal);
+  if (!file) return 0;
+  file.meta.look();
+  const { policy } = published(file);
+  for (const t of policy.schema.tables) makePolicyIndexes(file, policy, t.id);
+  return policy.schema.tables.length;
+});
