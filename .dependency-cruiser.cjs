@@ -51,7 +51,7 @@ module.exports = {
     ),
     only(
       "identity-below",
-      { path: "^src/identity" },
+      { path: "^src/identity", pathNot: "[.]test[.]ts$" },
       { path: "^src/(features|office|services|server|app|ui|demo)" },
       "Identity does not know the rooms.",
     ),

@@ -2,7 +2,7 @@
 import { Cron } from "croner";
 import { ConfigError, config } from "@/config";
 import { hasBooks } from "@/data/billing/books-tables";
-import { policyIndexesTask } from "@/data/definition/policy-indexes";
+import { POLICY_INDEXES, policyIndexesTask } from "@/data/definition/policy-indexes";
 import { timeIn } from "@/data/file/clock";
 import { once } from "@/data/file/once";
 import { closeFiles, type PortalFile } from "@/data/file/open";
@@ -17,7 +17,6 @@ import { Never, Runner } from "@/data/jobs/runner";
 import { SEND } from "@/data/messages/outbox";
 import { endAccounts } from "@/data/people/account";
 import { INDEX, indexTask, type Wish } from "@/data/records/query/follow";
-import { POLICY_INDEXES } from "@/data/records/query/indexes";
 import { BIN_DAYS, emptyBin } from "@/data/records/write/bin";
 import { dropGoneColumns } from "@/data/schema/exchange-column";
 import { runIn } from "@/data/threads";

@@ -1,5 +1,4 @@
 /** The Till's own pages: where a card is given, the second step, and its desk with test cards, accounts and events. Plain, and of its own look. */
-import { formatMoney } from "@/core/text/format";
 import { CARDS } from "./cards";
 import type { AccountRow, Faults } from "./store";
 import type { CheckoutBody } from "./work";
@@ -23,7 +22,14 @@ table{border-collapse:collapse;width:100%;font-size:.85rem}td,th{text-align:left
 const page = (title: string, body: string, wide = false): string =>
   `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${escaped(title)}</title><style>${STYLE}</style></head><body><main${wide ? ' class="wide"' : ""}>${body}</main></body></html>`;
 
-export const money = (minor: number, currency: string): string => formatMoney(minor, currency, "en-GB");
+/** Currencies that are shown with other digits (Unicode CLDR) than amounts are held in (ISO 4217). */
+const TWO = new Set("AFN ALL COP HUF IDR IRR KPW LAK LBP MGA MMK PKR SOS SYP YER".split(" "));
+export function money(minor: number, currency: string): string {
+  const shown = new Intl.NumberFormat("en-GB", { style: "currency", currency });
+  const digits = currency === "IQD" ? 3 : TWO.has(currency) ? 2 : (shown.resolvedOptions().maximumFractionDigits ?? 2);
+  const all = new Intl.NumberFormat("en-GB", { style: "currency", currency, minimumFractionDigits: digits, maximumFractionDigits: digits });
+  return all.format(minor / 10 ** digits);
+}
 
 const MODES = { test: "a test: no money moves", live: "live" } as const;
 

@@ -4,6 +4,8 @@ import { makePolicyIndexes } from "../records/query/indexes";
 import { task } from "../threads";
 import { published } from "./published";
 
+export { POLICY_INDEXES } from "../records/query/indexes";
+
 export const policyIndexesTask = task("policy indexes", ({ portal }: { readonly portal: string }): number => {
   const file = portalFile(portal);
   if (!file) return 0;

@@ -4,11 +4,7 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { billingSchema, NO_BILLING, newRate } from "@/core/definition/parts/plans";
 import { countriesIn } from "@/core/text/countries";
-import { buyerOf, keepBuyer } from "@/data/billing/buyers";
-import { lacksCountry } from "@/data/billing/due";
-import { published } from "@/data/definition/published";
-import { act, companyAct, type Money } from "@/features/plans/acts";
-import { noon, Paying } from "@/testing/paying";
+import { Paying } from "@/testing/paying";
 import { must } from "@/testing/portal";
 import { countryHere, offerHere } from "./quote";
 
@@ -42,23 +38,5 @@ describe("the country that the tax depends on", () => {
     for (const said of ["FR", "", "ZZZ", "us"]) expect([said, countryHere(r, { ...PLAN, price: "large-m" }, said)]).toEqual([said, "GB"]);
     expect(countryHere(r, OWN, "FR")).toBe("FR");
     expect(countryHere(r, OWN, "nowhere")).toBe("");
-  });
-
-  it("a renewal waits for it and charges nothing without tax; the agency sets it with a reason, and the renewal goes on", async () => {
-    const w = new Paying();
-    await w.buy(PLAN);
-    const { file } = w.p;
-    keepBuyer(file, w.company, { ...buyerOf(file, w.company)!, country: "" }, noon(w.today));
-    await w.until("2026-03-02");
-    expect([w.invoices().length, w.payments.taken.length, lacksCountry(file, w.company)]).toEqual([1, 1, true]);
-    expect([...w.state().features]).toEqual(["small"]); // nobody is shut out for what the agency has to say
-    const live = published(file);
-    const p = { file, live, owner: w.p.owner, now: noon(w.today), staff: { name: "Olive" } } as unknown as Money;
-    const asked = (input: object) => companyAct.parse({ reason: "told us by telephone", ...input }) as never;
-    expect(act(p, w.company, asked({ act: "plan", price: "large-m", seats: 1 }))).toMatchObject({ ok: false });
-    expect(act(p, w.company, asked({ act: "country", country: "GB" }))).toEqual({ ok: true });
-    await w.run();
-    expect(w.invoices().map((i) => i.t)).toEqual([1_200, 1_200]);
-    expect(companyAct.safeParse({ act: "country", country: "gb", reason: "no reason" }).success).toBe(false);
   });
 });

@@ -181,7 +181,7 @@ async function take(s: Step): Promise<void> {
 }
 /** Not everything can be bought in every state; that is said, and nothing happens. */
 function refusedToSell(e: Error): void {
-  if (!/already|ending|paused|due|gone|sold|not-you|unkept|no way/i.test(e.message)) throw e;
+  if (!/already|have-it|ending|paused|due|gone|sold|not-you|unkept|no way/i.test(e.message)) throw e;
 }
 
 interface Line {
