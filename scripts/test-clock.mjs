@@ -16,5 +16,10 @@ export function moveDate(ahead) {
   globalThis.Date = Moved;
 }
 
+// Once in a thread: stories import this file, too, and would be ahead twice.
+const MOVED = Symbol.for("elkhorn.test-clock");
 const ahead = Number(process.env.ELKHORN_TEST_AHEAD);
-if (ahead) moveDate(ahead);
+if (ahead && !globalThis[MOVED]) {
+  globalThis[MOVED] = true;
+  moveDate(ahead);
+}

@@ -109,6 +109,13 @@ describe("the clock for tests", () => {
     expect(JSON.parse(done.stdout)).toEqual([86_400, 86_400, true, "1970-01-01T00:00:00.000Z", 1_835_395_200_000, true, true, true, true]);
   });
 
+  it("moves once in a thread, however often it is loaded", () => {
+    const file = pathToFileURL(join(ROOT, "scripts/test-clock.mjs")).href;
+    const asked = `await import(${JSON.stringify(`${file}?again`)}); console.log(Math.round((Date.now() - performance.timeOrigin) / 86_400_000))`;
+    const done = spawnSync(process.execPath, [`--import=${file}`, "--input-type=module", "-e", asked], { env, encoding: "utf8" });
+    expect(done.stdout.trim()).toBe("1");
+  });
+
   it("is refused by a server that no test starts", () => {
     const done = spawnSync(process.execPath, ["scripts/serve.mjs"], { cwd: ROOT, env: { ...env, VITEST: "" }, encoding: "utf8" });
     expect([done.status, done.stderr]).toEqual([1, expect.stringContaining("ELKHORN_TEST_AHEAD moves the clock and is for tests alone")]);
