@@ -12,6 +12,23 @@ export const MOMENTS = {
   "a month that begins on a Tuesday": "2027-06-01T10:00:00Z",
 };
 
+/** Tests that know dates, by the beginning of their paths; `npm test` runs them at SHORT, `npm run test:long` at all moments. */
+export const DATED = [
+  "src/core/billing",
+  "src/core/text",
+  "src/core/time",
+  "src/data/billing",
+  "src/data/file",
+  "src/data/jobs",
+  "src/features/pay",
+  "src/features/people/way-in",
+  "src/features/rehearsal",
+  "src/identity/providers",
+  "src/identity/sessions-end",
+  "src/services/payments",
+];
+export const SHORT = ["clocks go back", "end of the year"];
+
 /** The environment in which `moment` (one of MOMENTS, or ISO 8601) is now, and time goes on from there. Throws for what is neither. */
 export function clockAt(moment, env = process.env) {
   const at = Date.parse(MOMENTS[moment] ?? moment);

@@ -1,4 +1,5 @@
-// npm run test:long: every unit test, with all cases of the random ones, and the stories that npm test leaves out. Takes a quarter of an hour.
+// npm run test:long: every unit test, with all cases of the random ones, the stories that npm test leaves out, and what knows dates at every moment. Takes a quarter of an hour.
+import { clockAt, DATED, MOMENTS } from "./clock.mjs";
 import { bin, build, installBrowser, installPackages, run } from "./prepare.mjs";
 
 const env = { ...process.env, ELKHORN_LONG: "1" };
@@ -7,4 +8,9 @@ const vitest = (project) => run(bin("vitest"), ["run", "--project", project, ...
 await installPackages();
 const units = vitest("unit*");
 await Promise.all([build(), installBrowser()]);
-process.exit(vitest("stories") || units);
+const stories = vitest("stories");
+const dated = Object.keys(MOMENTS).map((name) => {
+  console.log(`\nTests that know dates: ${name}`);
+  return run(bin("vitest"), ["run", "--project", "unit*", ...DATED], { env: clockAt(name) });
+});
+process.exit(stories || units || Math.max(...dated));

@@ -4,7 +4,7 @@ import { spawn } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { clockAt } from "./clock.mjs";
+import { clockAt, DATED, SHORT } from "./clock.mjs";
 import { beginInstalling, bin, build, installBrowser, ROOT } from "./prepare.mjs";
 
 // --only unit: the unit tests alone, without a build.
@@ -17,12 +17,23 @@ const failed = join(kept, "list.txt");
 writeFileSync(failed, "");
 const env = { ...(moment ? clockAt(moment) : process.env), ELKHORN_FAILED: failed };
 const reporters = given.some((a) => a.startsWith("--reporter")) ? [] : ["--reporter=default", "--reporter=./scripts/closing-line.mjs"];
-const vitest = (project) =>
+const vitest = (project, at = env, files = []) =>
   new Promise((done) => {
-    spawn(bin("vitest"), ["run", "--project", project, ...reporters, ...given], { cwd: ROOT, env, stdio: "inherit" }).on("exit", (code) =>
-      done(code ?? 1),
+    spawn(bin("vitest"), ["run", "--project", project, ...reporters, ...given, ...files], { cwd: ROOT, env: at, stdio: "inherit" }).on(
+      "exit",
+      (code) => done(code ?? 1),
     );
   });
+
+/** All of them now, then at two more moments those that know dates, where nothing else was asked. */
+async function allUnits() {
+  let code = await vitest("unit*");
+  for (const name of moment || given.length > 0 ? [] : SHORT) {
+    console.log(`\nTests that know dates: ${name}`);
+    code = (await vitest("unit*", clockAt(name, env), DATED)) || code;
+  }
+  return code;
+}
 
 /** Ends, and says once more what failed: the units' failures have scrolled away by then. */
 function end(code) {
@@ -33,7 +44,7 @@ function end(code) {
 }
 
 const { sqlite } = await beginInstalling();
-const [units] = await Promise.all([sqlite.then(() => vitest("unit*")), ...(only === "unit" ? [] : [build(), installBrowser()])]);
+const [units] = await Promise.all([sqlite.then(allUnits), ...(only === "unit" ? [] : [build(), installBrowser()])]);
 if (only === "unit") end(units);
 const stories = await vitest("stories");
 end(units || stories);

@@ -4,6 +4,7 @@ import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import type { PortalFile } from "@/data/file/open";
 import { joins } from "@/data/file/portal-tables";
+import { rowOf } from "@/data/file/text";
 import { transact } from "@/data/file/transact";
 import { write } from "@/data/messages/outbox";
 import { addMembership, membershipsOf, personFacts, setStatus } from "@/data/people/people";
@@ -25,6 +26,16 @@ export interface Waiting {
   readonly wrote: string;
   readonly at: number | null;
   readonly agreed: number | null;
+}
+
+/** How many wait, for every place that says so: people who have asked to come in, and those who are in and are asked for by another company. */
+export function waitingCount(file: PortalFile, _owner: Owner): number {
+  const [people, colleagues] = rowOf(
+    file,
+    `SELECT (SELECT count(*) FROM t_people WHERE f_person_status = 'awaiting approval'),
+      (SELECT count(*) FROM sys_joins WHERE kind = 'colleague' AND state = 'confirmed')`,
+  ) as [number, number];
+  return people + colleagues;
 }
 
 /** Those who wait for somebody of the agency to say yes, the longest first. */

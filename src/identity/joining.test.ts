@@ -9,7 +9,7 @@ import type { PortalFile } from "@/data/file/open";
 import { outbox } from "@/data/messages/outbox";
 import { addMembership, membershipsOf, personFacts, personIdByEmail } from "@/data/people/people";
 import { testPortal } from "@/testing/portal";
-import { decide, decideColleague, waitingList } from "./approval";
+import { decide, decideColleague, waitingCount, waitingList } from "./approval";
 import { companyDesk, companySettings, keepCompanySettings } from "./company-page";
 import { joinToken } from "./join-links";
 import { type AskedToJoin, answerJoin, confirmJoin, lookAtJoin, sweepJoins, wantToJoin } from "./joining";
@@ -160,6 +160,7 @@ describe("approval", () => {
     if (!wren.ok || !ada.ok) throw new Error("not in");
     expect([wren.value.waits, membershipsOf(o.p.file, wren.value.personId)]).toEqual([true, []]);
     expect(personViewer(o.p.file, wren.value.personId, null, o.now)?.person?.status).toBe("awaiting approval");
+    expect(waitingCount(o.p.file, o.p.owner)).toBe(waitingList(o.p.file, o.p.owner).length);
     expect(waitingList(o.p.file, o.p.owner).map((w) => [w.kind, w.wrote])).toEqual([
       ["member", "From the Pellhaven branch"],
       ["company", ""],

@@ -14,7 +14,7 @@ export interface SafeguardNames {
 
 const DOES = { see: "sees", add: "adds", change: "changes", remove: "removes", export: "downloads" } as const;
 const NONE = { client: "No client", agency: "Nobody of the agency", visitor: "No visitor" } as const;
-const EVERY = { client: "Every client", agency: "Accounts of the agency", visitor: "Every visitor" } as const;
+const EVERY = { client: "Every client", agency: "Everybody of the agency", visitor: "Every visitor" } as const;
 
 const personWords = (s: Extract<Subject, { kind: "person" }>, names: SafeguardNames): string => {
   const name = names.person(s.person) ?? "A removed person";
@@ -34,14 +34,14 @@ function nobody(s: Subject, names: SafeguardNames): string {
   }
 }
 
-function accountsOf(s: Subject, names: SafeguardNames): string {
+function everybodyOf(s: Subject, names: SafeguardNames): string {
   switch (s.kind) {
     case "side":
       return EVERY[s.side];
     case "role":
-      return `Accounts as ${names.role(s.role) ?? "a removed role"}`;
+      return `Everybody as ${names.role(s.role) ?? "a removed role"}`;
     case "company":
-      return `Accounts of ${names.company(s.company) ?? "a removed company"}`;
+      return `Everybody of ${names.company(s.company) ?? "a removed company"}`;
     case "person":
       return personWords(s, names);
   }
@@ -64,7 +64,7 @@ function claimWords({ claim: c, table: id }: Omit<Safeguard, "id">, names: Safeg
 }
 
 export function safeguardSentence(s: Omit<Safeguard, "id">, names: SafeguardNames, locale = "en-GB"): string {
-  const who = s.claim.kind === "count" ? accountsOf(s.subject, names) : nobody(s.subject, names);
+  const who = s.claim.kind === "count" ? everybodyOf(s.subject, names) : nobody(s.subject, names);
   return `${who} ${claimWords(s, names, locale)}.`;
 }
 

@@ -137,7 +137,7 @@ it("asks for somebody new where nobody holds a role: in each company, of the com
   expect(told.map((v) => [v.sentence, v.broken, v.asked])).toEqual([
     ["Nobody as Lead sees any record of Signs.", 2, 0],
     ["Nobody of Two sees any record of Signs.", 1, 0],
-    ["Accounts as Lead sees at least 1 record of Signs.", 0, 0],
+    ["Everybody as Lead sees at least 1 record of Signs.", 0, 0],
   ]);
   person("Ada", one, "lead");
   draft((d) => ({ ...d, roles: d.roles.map((r) => (r.id === "lead" ? { ...r, companyId: one } : r)) }));

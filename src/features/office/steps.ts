@@ -5,6 +5,7 @@ import { mayInOffice, type OfficeRole, type Right } from "@/core/access/office";
 import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { peopleWith } from "@/data/people/directory";
+import { waitingCount } from "@/identity/approval";
 import type { OfficePortal } from "@/identity/office-gate";
 import { plural } from "@/office/words";
 
@@ -38,7 +39,7 @@ export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
   const records = ordinary.reduce((n, t) => n + countOf(p.file, t.id), 0);
   const draft = draftOf(p.file, p.owner);
   const d = draft.definition;
-  const waiting = peopleWith(p.file, p.owner, "awaiting approval");
+  const waiting = waitingCount(p.file, p.owner);
   const active = peopleWith(p.file, p.owner, "active");
   const open = new Set(stepsOpenTo(p.staff.role));
   const steps: Step[] = [

@@ -8,7 +8,7 @@ export function CheckTabs({ at }: { at: string }) {
   const here = usePathname();
   const row = useCurrentInView(here);
   const tabs = [
-    { href: `${at}/sightlines`, name: "Accounts" },
+    { href: `${at}/sightlines`, name: "Sightlines" },
     { href: `${at}/check`, name: "One person" },
     { href: `${at}/findings`, name: "Findings" },
     { href: `${at}/safeguards`, name: "Safeguards" },

@@ -77,7 +77,7 @@ export function Impact({ impact, locale }: { impact: Found; locale: string }) {
           <p className="quiet text-sm">
             {impact.more.groups > 0 &&
               `And ${number.format(impact.more.people)} people of ${number.format(impact.more.groups)} more companies and roles, touched less. `}
-            {impact.untouched === 0 ? "Accounts is touched." : `${number.format(impact.untouched)} others see what they saw.`}
+            {impact.untouched === 0 ? "Everybody is touched." : `${number.format(impact.untouched)} others see what they saw.`}
           </p>
         </>
       )}

@@ -3,7 +3,7 @@ import { mayInOffice } from "@/core/access/office";
 import { EVERYONE } from "@/core/access/rules";
 import { formatDate } from "@/core/text/format";
 import { portalAddress } from "@/identity/addresses";
-import { waitingList } from "@/identity/approval";
+import { waitingCount } from "@/identity/approval";
 import type { OfficePortal } from "@/identity/office-gate";
 import { paged } from "@/office/paging";
 import { STANDINGS as COMPANY_STANDINGS } from "@/office/standings";
@@ -27,7 +27,7 @@ export async function PeoplePage({ p, search }: Props) {
   const { q = "", company = "", standing = "", group = "", ids = "", page: pageText, companies: companyPage } = search;
   const { portal } = p.live.definition;
   const { all, fitting, companies } = peopleLike(p, search);
-  const waiting = waitingList(p.file, p.owner).length;
+  const waiting = waitingCount(p.file, p.owner);
   const words = q.trim();
   const shown = paged(fitting, pageText, PEOPLE);
   const firms = paged(companies, companyPage, COMPANIES);
