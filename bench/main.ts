@@ -11,6 +11,7 @@ import { benchMatrix } from "./matrix";
 import { benchPages } from "./pages";
 import { benchPolicy } from "./policy";
 import { benchPortals } from "./portals";
+import { benchPublish } from "./publish";
 import { benchReads } from "./reads";
 
 const sizes = process.argv.includes("--small") ? [10_000, 100_000] : [10_000, 100_000, 1_000_000];
@@ -27,6 +28,7 @@ const PARTS: Readonly<Record<string, () => unknown>> = {
   door: benchDoor,
   portals: benchPortals,
   billing: benchBilling,
+  publish: benchPublish,
   home: benchHome,
   pages: benchPages,
   browser: benchBrowser,
