@@ -2,6 +2,7 @@
  * Names of hosts that an agency brought along are looked at again each day: one whose record or file is gone for two days in a row leads to the
  * portal no more, since it may be somebody else's by now. Its owners are told at the first day, and when it stops.
  */
+import { createHash } from "node:crypto";
 import { config } from "@/config";
 import { eachShown, missedAgain, stopDomain } from "@/data/installation/domains";
 import { ownersOf } from "@/identity/staff";
@@ -34,7 +35,7 @@ async function tellOwners(host: string, stopped: boolean, now: number): Promise<
     const text = `Hello ${o.name.split(" ")[0]},\n\n${words}\n`;
     const sent = await mailOf(config()).send(
       { to: o.email, subject: `${host}: ${stopped ? "stopped" : "record not found"}`, text },
-      `domain-${host}-${o.id}-${now}`,
+      `domain-${createHash("sha256").update(host).digest("hex").slice(0, 32)}-${o.id}-${now}`,
     );
     if (!sent.ok) log().error({ host, why: sent.error.message }, "owners could not be told of a domain");
   }
