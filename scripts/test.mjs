@@ -4,7 +4,7 @@ import { spawn } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { clockAt, DATED, SHORT } from "./clock.mjs";
+import { clockAt, SHORT, SHORTLY } from "./clock.mjs";
 import { beginInstalling, bin, build, installBrowser, ROOT } from "./prepare.mjs";
 
 // --only unit: the unit tests alone, without a build.
@@ -30,7 +30,7 @@ async function allUnits() {
   let code = await vitest("unit*");
   for (const name of moment || given.length > 0 ? [] : SHORT) {
     console.log(`\nTests that know dates: ${name}`);
-    code = (await vitest("unit*", clockAt(name, env), DATED)) || code;
+    code = (await vitest("unit*", clockAt(name, env), SHORTLY)) || code;
   }
   return code;
 }
