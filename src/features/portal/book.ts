@@ -111,6 +111,13 @@ export function hasAny(r: PortalRequest, page: Page): boolean {
   });
 }
 
+/** The page that had this address, for whoever it is for: its present address tells others nothing. */
+export function formerly(r: PortalRequest, address: string): Page | undefined {
+  const id = movedPage(r.file, address);
+  const page = id === undefined ? undefined : r.published.definition.pages.find((p) => p.id === id);
+  return page && fits(page.audience, readerFor(r)) && (hasAny(r, page) || closedHere(r, page)) ? page : undefined;
+}
+
 /** A page by its address. One that is for others reads as one that does not exist; whoever is signed out is asked in. */
 export function pageAt(r: PortalRequest, address: string): Page {
   const page = bookFor(r).at(address, false);
@@ -119,8 +126,7 @@ export function pageAt(r: PortalRequest, address: string): Page {
   // Made for whoever is out: those who are in have nothing to do there.
   if (page && !visitor && page.audience.states.length > 0 && page.audience.states.every((s) => s === "out" || s === "waiting"))
     redirect(r.base || "/");
-  const former = page ? undefined : movedPage(r.file, address);
-  const there = former && r.published.definition.pages.find((p) => p.id === former);
+  const there = page ? undefined : formerly(r, address);
   if (there) redirect(r.base + r.path.replace(`/${address}`, `/${there.address}`));
   const moved = page ? undefined : movedTable(r.file, address);
   const now = moved && listHref(r, moved.id);
