@@ -1,6 +1,6 @@
 /** Decisions about one table or one record, reads and writes alike. Step 7 of access is `decideAdd` and `decideChange`. */
 import { holdsFiles } from "../schema/fields/files";
-import { isRelation, kindOf, type Value, type Values } from "../schema/types";
+import { isRelation, type Value, type Values } from "../schema/types";
 import { allowed, type Decision, type Reason, refused } from "./decision";
 import { match } from "./match";
 import type { Policy } from "./policy";
@@ -69,7 +69,16 @@ export function decideAdd(policy: Policy, viewer: Viewer, row: Row, given: reado
   return withFieldsAndRelations(policy, viewer, grants, given, row.values, world);
 }
 
-export function decideChange(policy: Policy, viewer: Viewer, before: Row, after: Row, changed: readonly string[], world: World): Decision {
+/** `kept` are the ids that stay in a list though the viewer did not give them: those that they do not see. */
+export function decideChange(
+  policy: Policy,
+  viewer: Viewer,
+  before: Row,
+  after: Row,
+  changed: readonly string[],
+  world: World,
+  kept: Values = {},
+): Decision {
   const s = scope(policy, viewer, before.table, "change");
   if (s.everything) return allowed([]);
   const seen = decide(policy, viewer, "see", before.table, before, world);
@@ -77,7 +86,7 @@ export function decideChange(policy: Policy, viewer: Viewer, before: Row, after:
   if (s.grants.length === 0) return refused(...s.reasons);
   const first = matching(policy, s, before, world);
   if (first.grants.length === 0) return refused(...first.reasons);
-  const decided = withFieldsAndRelations(policy, viewer, first.grants, changed, after.values, world, before.values);
+  const decided = withFieldsAndRelations(policy, viewer, first.grants, changed, after.values, world, kept);
   if (decided.outcome === "refused") return decided;
   const last = matching(policy, s, after, world);
   return last.grants.length === 0 ? refused({ code: "after", table: before.table }, ...last.reasons) : decided;
@@ -90,12 +99,12 @@ function withFieldsAndRelations(
   changed: readonly string[],
   values: Values,
   world: World,
-  before: Values = {},
+  kept: Values = {},
 ): Decision {
   const reasons: Reason[] = [];
   for (const id of changed) {
     if (!grants.some((g) => g.grant.changes.includes(id))) reasons.push({ code: "field", field: id });
-    else if (!relationsSeen(policy, viewer, id, values[id] ?? null, before[id] ?? null, world))
+    else if (!relationsSeen(policy, viewer, id, values[id] ?? null, kept[id] ?? null, world))
       reasons.push({ code: "relation", field: id });
   }
   return reasons.length > 0 ? refused(...reasons) : allowed(grants.map((g) => g.grant.id));
@@ -117,18 +126,19 @@ export function decideFields(
   const grants = s.grants.filter((g) => by.includes(g.grant.id));
   return withFieldsAndRelations(policy, viewer, grants, given, values, world);
 }
+
 /**
- * A relation may only point to records that the viewer sees; one that does not exist reads the same. Of several, those that stood there
- * before may stay: the viewer who adds one neither sees nor takes out the others.
+ * A relation may only point to records that the viewer sees; one that does not exist reads the same, and so does one that stands there
+ * unseen: an id that somebody gives by hand is answered alike wherever it leads.
  */
-function relationsSeen(policy: Policy, viewer: Viewer, fieldId: string, value: Value, before: Value, world: World): boolean {
+function relationsSeen(policy: Policy, viewer: Viewer, fieldId: string, value: Value, kept: Value, world: World): boolean {
   const field = policy.schema.field(fieldId);
   if (!isRelation(field)) return true;
   const target = field.options.target;
   const seen = scope(policy, viewer, target).predicate;
-  const stood = new Set(kindOf(field).many ? linked(before) : []);
+  const notGiven = new Set(linked(kept));
   return linked(value).every((id) => {
-    if (stood.has(id)) return true;
+    if (notGiven.has(id)) return true;
     const row = world.row(target, id);
     return row !== undefined && match(seen, row, world, policy.schema);
   });

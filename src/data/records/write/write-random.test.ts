@@ -42,8 +42,8 @@ const change = fc.constantFrom(...ordinary).chain((t) =>
   }),
 );
 
-/** Of a list of records that somebody gives anew, those in it that they do not see stay: by the matcher alone. */
-function unseenStay(p: Policy, who: Viewer, before: Row, given: Record<string, Value>, world: World): Record<string, Value> {
+/** Of a list of records that somebody gives anew, those in it that they neither see nor give stay: by the matcher alone. */
+function unseenStay(p: Policy, who: Viewer, before: Row, given: Record<string, Value>, world: World): Record<string, string[]> {
   const sees = decide(p, who, "see", before.table, before, world);
   if (who.kind === "owner" || sees.outcome === "refused") return {};
   const shown = new Set(p.rules.grants.filter((g) => sees.grants.includes(g.id)).flatMap((g) => g.fields));
@@ -55,7 +55,7 @@ function unseenStay(p: Policy, who: Viewer, before: Row, given: Record<string, V
       return !row || decide(p, who, "see", row.table, row, world).outcome === "refused";
     });
     const now = linked(given[id]);
-    return hidden.length > 0 ? [[id, [...now, ...hidden.filter((x) => !now.includes(x))]]] : [];
+    return [[id, hidden.filter((x) => !now.includes(x))]];
   });
   return Object.fromEntries(kept);
 }
@@ -72,10 +72,12 @@ it(`changes by ${said(1500)} random policies (seed ${seed})`, () => {
         const before = readRow(file, schema, table, id)!;
         const own = automaticCompany(p, who, table.id);
         const named = Object.fromEntries(Object.entries(given).filter(([f]) => f !== own));
-        const chosen = { ...named, ...unseenStay(p, who, before, named, world) };
+        const kept = unseenStay(p, who, before, named, world);
+        const chosen = { ...named };
+        for (const [f, ids] of Object.entries(kept)) if (ids.length > 0) chosen[f] = [...linked(named[f]), ...ids];
         const values = { ...before.values, ...chosen };
         const after: Row = { ...before, values, companyId: ownerCompany(p, table.id, id, values, world) };
-        const want = decideChange(p, who, before, after, Object.keys(chosen), world);
+        const want = decideChange(p, who, before, after, Object.keys(chosen), world, kept);
         file.db.exec("SAVEPOINT before");
         const did = changeRecord({ file, policy: p, viewer: who }, table.id, id, given, null);
         expect(did.ok).toBe(want.outcome === "allowed");
