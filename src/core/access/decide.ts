@@ -104,8 +104,7 @@ function withFieldsAndRelations(
   const reasons: Reason[] = [];
   for (const id of changed) {
     if (!grants.some((g) => g.grant.changes.includes(id))) reasons.push({ code: "field", field: id });
-    else if (!relationsSeen(policy, viewer, id, values[id] ?? null, kept[id] ?? null, world))
-      reasons.push({ code: "relation", field: id });
+    else if (!relationsSeen(policy, viewer, id, values[id] ?? null, kept[id] ?? null, world)) reasons.push({ code: "relation", field: id });
   }
   return reasons.length > 0 ? refused(...reasons) : allowed(grants.map((g) => g.grant.id));
 }
@@ -119,12 +118,13 @@ export function decideFields(
   given: readonly string[],
   values: Values,
   world: World,
+  kept: Values = {},
 ): Decision {
   if (given.length === 0) return allowed(by);
   const s = scope(policy, viewer, policy.schema.field(given[0]!).tableId, doing);
   if (s.everything) return allowed(by);
   const grants = s.grants.filter((g) => by.includes(g.grant.id));
-  return withFieldsAndRelations(policy, viewer, grants, given, values, world);
+  return withFieldsAndRelations(policy, viewer, grants, given, values, world, kept);
 }
 
 /**

@@ -85,4 +85,33 @@ describe("a list of records of which somebody sees some", () => {
     must(p.owners.change(signs, sign, p.values("signs", { also: [mine] }), null));
     expect(ids()).toEqual([mine]);
   });
+
+  it("keeps them, too, where the list is filled in beside an act", () => {
+    const p = testPortal({
+      grants: [
+        { roles: ["lead"], table: "sites" },
+        { roles: ["lead"], table: "signs" },
+        { roles: ["lead"], table: "signs", actions: [], acts: ["survey"], changes: ["also"] },
+      ],
+      acts: (x) => [
+        {
+          id: "survey",
+          name: "Survey",
+          table: x.table("signs").id,
+          on: "change",
+          sets: [{ field: x.field("signs", "lit"), to: { kind: "literal", value: true } }],
+        },
+      ],
+    });
+    const signs = p.table("signs");
+    const theirs = p.add("sites", { name: "Mill", company: p.company("Two") });
+    const mine = p.add("sites", { name: "Hall", company: p.company("One") });
+    const sign = p.add("signs", { code: "N1", project: p.project("One"), also: [theirs] });
+    const dana = p.person("Dana", "One", "lead");
+    const survey = (also: string[]) => dana.act(dana.acts(signs)[0]!, sign, p.values("signs", { also }));
+    expect(survey([theirs]).ok).toBe(false);
+    must(survey([mine]));
+    const held = p.owners.read(signs, sign)!.fields[p.field("signs", "also")] as readonly { id: string }[];
+    expect(held.map((l) => l.id).sort()).toEqual([mine, theirs].sort());
+  });
 });

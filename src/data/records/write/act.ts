@@ -19,6 +19,7 @@ import { readRow, worldOf } from "../rows";
 import { automaticValues } from "./automatic";
 import { storeCompanyOf } from "./company";
 import { automaticCompany, by, dangling, defaults, type Given, made, missing, ownerCompany, refusal, type WriteError } from "./given";
+import { keptUnseen, withKept } from "./kept";
 import { insertRow, updateRow } from "./store";
 import { taken } from "./unique";
 
@@ -29,11 +30,11 @@ export interface Done {
 }
 
 /**
- * `id` names the record of an act that changes; null of one that adds. `given` is what the viewer fills in beside it: the grant that
+ * `id` names the record of an act that changes; null of one that adds. `filled` is what the viewer fills in beside it: the grant that
  * opens the act lists those fields in `changes`, as for any other write. What the act sets wins over it. `seen` is the version that whoever
  * accepts has before them: another one by now is not accepted.
  */
-export function doAct(d: Access, act: Act, id: string | null, given: Given, seen: string | null = null): Result<Done, WriteError> {
+export function doAct(d: Access, act: Act, id: string | null, filled: Given, seen: string | null = null): Result<Done, WriteError> {
   const { file, policy, viewer } = d;
   if (act.on === "talk") return err({ code: "not-found" }); // done by writing a message
   const table = policy.schema.table(act.table);
@@ -51,6 +52,8 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given, seen
     const before = onOne && id !== null ? readRow(file, policy.schema, table, id) : undefined;
     // A record the viewer cannot see is not there for them, and a refusal would say that it is.
     if (onOne && (!before || !readRecord(d, act.table, before.id))) return err({ code: "not-found" });
+    const kept = before ? keptUnseen(d, table, before.id, before.values, filled) : {};
+    const given = withKept(filled, kept);
     const automatic = act.on === "add" ? automaticCompany(policy, viewer, act.table) : null;
     const values: Given = {
       ...(before?.values ?? defaults(table, viewer)),
@@ -62,8 +65,8 @@ export function doAct(d: Access, act: Act, id: string | null, given: Given, seen
     const after: Row = { id: recordId, table: act.table, companyId: ownerCompany(policy, act.table, recordId, values, world), values };
     const decided = decide(policy, viewer, doingOf(act), act.table, before ?? after, world);
     if (decided.outcome === "refused") return err(refusal(policy, decided));
-    const filled = decideFields(policy, viewer, doingOf(act), decided.grants, Object.keys(given), values, world);
-    if (filled.outcome === "refused") return err(refusal(policy, filled));
+    const fields = decideFields(policy, viewer, doingOf(act), decided.grants, Object.keys(given), values, world, kept);
+    if (fields.outcome === "refused") return err(refusal(policy, fields));
     // The wall holds after the act as before it: an act hands no record to another company.
     if (!match(scope(policy, viewer, act.table, doingOf(act)).wall, after, world, policy.schema))
       return err({ code: "not-allowed", reasons: [{ code: "after", table: act.table }] });

@@ -1,10 +1,10 @@
 /** Adding and changing records for a viewer: decide, store, store whose it is, record the event; one transaction. */
 import { createHash } from "node:crypto";
 import { decide, decideAdd, decideChange } from "@/core/access/decide";
-import { linked, type Row } from "@/core/access/row";
-import { isLinks, type SeenRecord } from "@/core/records";
+import type { Row } from "@/core/access/row";
+import type { SeenRecord } from "@/core/records";
 import { err, ok, type Result } from "@/core/result";
-import { isEmpty, isRelation, type Table, type Value } from "@/core/schema/types";
+import { isEmpty, isRelation, type Table } from "@/core/schema/types";
 import { spend } from "../../billing/ledger";
 import { record } from "../../events/record";
 import { newId } from "../../file/ids";
@@ -31,6 +31,7 @@ import {
   type WriteError,
   withoutSystemFields,
 } from "./given";
+import { keptUnseen, withKept } from "./kept";
 import { insertRow, updateRow } from "./store";
 import { taken } from "./unique";
 
@@ -95,21 +96,6 @@ function demandsUnmet(
   });
 }
 
-/** Of a list of records, the viewer gives those that they see: the others that stand in it stay, after them. By field. */
-function keptUnseen(d: Access, table: Table, id: string, before: Given, given: Given): Record<string, string[]> {
-  const lists = d.viewer.kind === "owner" ? [] : Object.keys(given).filter((f) => d.policy.schema.field(f).type === "relations");
-  if (lists.length === 0) return {};
-  const seen = readRecord(d, table.id, id);
-  const kept = lists.flatMap((f): [string, string[]][] => {
-    const shown = seen?.fields[f];
-    if (!isLinks(shown) || !shown.some((l) => "withheld" in l)) return [];
-    const visible = new Set(shown.flatMap((l) => ("id" in l ? [l.id] : [])));
-    const now = linked(given[f] ?? null);
-    return [[f, linked(before[f] ?? null).filter((x) => !visible.has(x) && !now.includes(x))]];
-  });
-  return Object.fromEntries(kept);
-}
-
 /** `seen` is the validator of the record as the editor last saw it; null overwrites whatever is there. */
 export function changeRecord(d: Access, tableId: string, id: string, given: Given, seen: string | null): Result<Changed, WriteError> {
   const { file, policy, viewer } = d;
@@ -122,8 +108,7 @@ export function changeRecord(d: Access, tableId: string, id: string, given: Give
     const changed = Object.keys(named);
     const was = readSome(file, policy.schema, table, id, changed);
     const kept = was ? keptUnseen(d, table, id, was.values, named) : {};
-    const chosen: Record<string, Value> = { ...named };
-    for (const [field, ids] of Object.entries(kept)) chosen[field] = [...linked(named[field] ?? null), ...ids];
+    const chosen = withKept(named, kept);
     const done = (company: string | null): Result<Changed, WriteError> => {
       // Written out: spread into an object with more, `by` would cost as much as the statement that stores the event.
       const { actor, via, at } = by(d);

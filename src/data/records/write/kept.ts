@@ -1,0 +1,28 @@
+/** Lists of records of which the writer sees a part: what they do not see is not theirs to take out. */
+import { linked } from "@/core/access/row";
+import { isLinks } from "@/core/records";
+import type { Table } from "@/core/schema/types";
+import type { Access } from "../access";
+import { readRecord } from "../query/read";
+import type { Given } from "./given";
+
+/** Ids that stay though the writer, who gives the list anew, neither sees nor gives them. By field. */
+export function keptUnseen(d: Access, table: Table, id: string, before: Given, given: Given): Record<string, string[]> {
+  const lists = d.viewer.kind === "owner" ? [] : Object.keys(given).filter((f) => d.policy.schema.field(f).type === "relations");
+  if (lists.length === 0) return {};
+  const seen = readRecord(d, table.id, id);
+  const kept = lists.flatMap((f): [string, string[]][] => {
+    const shown = seen?.fields[f];
+    if (!isLinks(shown) || !shown.some((l) => "withheld" in l)) return [];
+    const visible = new Set(shown.flatMap((l) => ("id" in l ? [l.id] : [])));
+    const now = linked(given[f] ?? null);
+    return [[f, linked(before[f] ?? null).filter((x) => !visible.has(x) && !now.includes(x))]];
+  });
+  return Object.fromEntries(kept);
+}
+
+/** What is stored: the lists as they are given, and after them what stays. */
+export const withKept = (given: Given, kept: Readonly<Record<string, readonly string[]>>): Given => ({
+  ...given,
+  ...Object.fromEntries(Object.entries(kept).map(([field, ids]) => [field, [...linked(given[field] ?? null), ...ids]])),
+});
