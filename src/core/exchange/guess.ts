@@ -27,6 +27,9 @@ type Guessed =
 export interface ColumnGuess {
   readonly type: Extract<FieldType, Guessed>;
   readonly dateOrder: DateOrder;
+  /** All orders in which every cell can be read as a date. */
+  readonly orders: readonly DateOrder[];
+  /** The different words of the column, as choices of a field; none where they are more, or longer, than a field may have. */
   readonly choices: readonly string[];
   /** Digits after the point that a number needs. */
   readonly decimals: number;
@@ -45,6 +48,9 @@ export interface ColumnGuess {
 }
 
 const MOST_CHOICES = 12;
+/** Columns of more different words are no choices, even where whoever imports asks for it. */
+const MOST_OFFERED = 200;
+const LONGEST_OFFERED = 120;
 /** Longer texts are no choices. */
 const LONGEST_CHOICE = 40;
 /** No number, amount or date is written longer than this; what is, is not even tried. */
@@ -52,7 +58,7 @@ const LONGEST_SIMPLE = 100;
 /** Values whose differences are counted. */
 const MOST_WATCHED = 2_000;
 /** Different values that are kept to be met with names of records. */
-const MOST_VALUES = 60;
+const MOST_VALUES = 120;
 
 const YEAR = /^[12]\d{3}$/;
 
@@ -81,7 +87,7 @@ export class ColumnWatch {
     if (text === "") return;
     this.#filled++;
     if (text.length > this.#longest) this.#longest = text.length;
-    if (this.#filled <= MOST_WATCHED || this.#distinct.size <= MOST_CHOICES) this.#distinct.add(text);
+    if (this.#filled <= MOST_WATCHED || this.#distinct.size <= MOST_OFFERED) this.#distinct.add(text);
     if (text.length > LONGEST_SIMPLE) {
       this.#number = this.#money = this.#yesNo = this.#email = this.#telephone = this.#percent = this.#plain = false;
       this.#orders = [];
@@ -139,12 +145,13 @@ export class ColumnWatch {
   guess(): ColumnGuess {
     const n = this.#filled;
     const type = this.#type();
-    const [order] = type === "date-time" ? this.#momentOrders : this.#orders;
+    const orders = type === "date-time" ? this.#momentOrders : this.#orders;
     const figure = type === "number" || type === "money" || type === "percent";
     return {
       type,
-      dateOrder: n > 0 ? (order ?? "iso") : "iso",
-      choices: type === "choice" ? [...this.#distinct].sort() : [],
+      dateOrder: n > 0 ? (orders[0] ?? "iso") : "iso",
+      orders: n > 0 ? orders : [],
+      choices: this.#distinct.size <= MOST_OFFERED && this.#longest <= LONGEST_OFFERED ? [...this.#distinct].sort() : [],
       decimals: type === "number" ? this.#neededDecimals() : 0,
       mark: figure ? this.#mark : null,
       plain: type === "number" && this.#plain,
@@ -152,7 +159,7 @@ export class ColumnWatch {
       filled: n,
       longest: this.#longest,
       distinct: n === 0 ? 0 : this.#distinct.size / Math.min(n, MOST_WATCHED),
-      values: [...this.#distinct].slice(0, MOST_VALUES).map((v) => v.slice(0, 120)),
+      values: spread([...this.#distinct], MOST_VALUES).map((v) => v.slice(0, 120)),
     };
   }
 
@@ -176,6 +183,10 @@ export class ColumnWatch {
     return few ? "choice" : this.#longest > 200 ? "long-text" : "text";
   }
 }
+
+/** So many of them at the most, from all over the list. */
+const spread = <T>(all: readonly T[], most: number): T[] =>
+  all.length <= most ? [...all] : Array.from({ length: most }, (_, i) => all[Math.floor((i * all.length) / most)]!);
 
 function decimalsIn(text: string, mark: ","): number {
   const read = readDecimal(text, mark);

@@ -110,6 +110,8 @@ export function shifted(plan: ImportPlan, by: number): ImportPlan {
   };
 }
 
+/** Stands for the column where a problem is of no single one. */
+export const WHOLE_ROW = "the whole row";
 export interface RowProblem {
   readonly line: number;
   readonly column: string;
@@ -178,6 +180,8 @@ function columnProblem(c: Exclude<PlanColumn, { to: "behind" }>, table: Table | 
     if (there) return `Two fields are called ${c.name}.`;
     const target = isRelationType(c.type) ? schema.findTable(c.target ?? "") : undefined;
     if (isRelationType(c.type) && !target) return "Choose the table that it points to.";
+    if ((c.type === "choice" || c.type === "choices") && !c.choices?.length)
+      return "It holds more than 200 different words, or none: too many or too few to choose from. Make it text.";
     return byProblem(c.by, target);
   }
   const field = schema.findField(c.field);

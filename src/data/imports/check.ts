@@ -8,7 +8,7 @@ import { existsSync, rmSync } from "node:fs";
 import { setImmediate as breathe } from "node:timers/promises";
 import type Sqlite from "better-sqlite3";
 import { isBlank } from "@/core/exchange/csv";
-import type { ImportPlan, RowProblem } from "@/core/exchange/import-plan";
+import { type ImportPlan, type RowProblem, WHOLE_ROW } from "@/core/exchange/import-plan";
 import { type Named, nearest } from "@/core/exchange/nearest";
 import { published } from "../definition/published";
 import { newId } from "../file/ids";
@@ -22,7 +22,7 @@ import { STATE, type Tally } from "./held";
 import { importPath } from "./paths";
 import type { StagedColumn } from "./planned";
 import { type Analysis, readRecords } from "./receive";
-import { type Added, type ReadRow, RowReader } from "./row-reader";
+import { type Added, type ReadRow, type RefusedRow, RowReader } from "./row-reader";
 
 /** A text that names no record, how often it stands there, and what is near to it. */
 export interface Missed {
@@ -199,6 +199,8 @@ class Stage {
   /** Those that say what is there already: nothing will be written of them. */
   readonly #same: Together;
   readonly #bad: Sqlite.Statement;
+  /** Records whose rows are refused: the file does not lack them. */
+  readonly #met: Sqlite.Statement;
   readonly #merge: Sqlite.Statement;
   /** Which row is of a record that is there, and which has the key of none; and the line of each row. */
   readonly #ofRecord: number[] = [];
@@ -226,6 +228,7 @@ class Stage {
     this.#db.exec(`CREATE TABLE rows (n INTEGER PRIMARY KEY, id TEXT NOT NULL, known INTEGER, state INTEGER NOT NULL, role TEXT${names.map((c) => `, ${c}`).join("")});
       CREATE TABLE bad (line INTEGER, field TEXT, reason TEXT, cells TEXT);
       CREATE TABLE adds (mark TEXT PRIMARY KEY, at INTEGER, target TEXT, name TEXT, company TEXT, id TEXT);
+      CREATE TABLE met (known INTEGER PRIMARY KEY);
       CREATE TABLE changed (at INTEGER)`);
     this.#rows = new Together(
       this.#db,
@@ -234,6 +237,7 @@ class Stage {
     );
     this.#same = new Together(this.#db, "rows (n, id, known, state)", ["?", "''", "?", String(STATE.same)]);
     this.#bad = this.#db.prepare("INSERT INTO bad VALUES (?, ?, ?, ?)");
+    this.#met = this.#db.prepare("INSERT OR IGNORE INTO met VALUES (?)");
     const over = names.map((c) => `${c} = coalesce(?, ${c}), `).join("");
     this.#merge = this.#db.prepare(
       `UPDATE rows SET ${over}state = CASE WHEN known IS NULL THEN ${STATE.fresh} ELSE ${STATE.open} END WHERE n = ?`,
@@ -255,15 +259,16 @@ class Stage {
     this.#same.write();
   }
 
-  put(row: RowProblem | ReadRow, cells: readonly string[]): void {
+  put(row: RefusedRow | ReadRow, cells: readonly string[]): void {
     if (!("cells" in row)) {
-      this.#refuse(row, cells);
+      this.#refuse(row.problems, row.met, cells);
       return;
     }
     const { known } = row;
     const earlier = known ? this.#ofRecord[known.held] : row.key === null ? undefined : this.#ofKey.get(row.key);
     if (earlier && this.duplicates === "refuse") {
-      this.#refuse({ line: row.line, column: "the whole row", reason: `Line ${this.#lines[earlier]} has the same key.` }, cells);
+      const reason = `Line ${this.#lines[earlier]} has the same key.`;
+      this.#refuse([{ line: row.line, column: WHOLE_ROW, reason }], [], cells);
       return;
     }
     if (earlier) {
@@ -306,10 +311,15 @@ class Stage {
     return this.#open ? null : this.#told;
   }
 
-  #refuse(row: RowProblem, cells: readonly string[]): void {
+  #refuse(problems: readonly RowProblem[], met: readonly number[], cells: readonly string[]): void {
     this.bad++;
-    this.#bad.run(row.line, row.column, row.reason, JSON.stringify(cells));
-    if (this.problems.length < SHOWN_PROBLEMS) this.problems.push(row);
+    for (const rowid of met) this.#met.run(rowid);
+    // Whoever mends the row finds all of it in one place.
+    const [first] = problems;
+    const of = [...new Set(problems.map((p) => p.column))].join(", ");
+    const reasons = problems.length === 1 ? first!.reason : problems.map((p) => `${p.column}: ${p.reason}`).join(" ");
+    this.#bad.run(first!.line, of, reasons, JSON.stringify(cells));
+    for (const p of problems) if (this.problems.length < SHOWN_PROBLEMS) this.problems.push(p);
   }
 
   add(adds: readonly [string, Added][]): void {

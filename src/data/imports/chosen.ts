@@ -1,7 +1,7 @@
 /** Cells of a field that has choices already: words that are none are told, taken for one that is near, or become choices if asked. */
 import type { Named } from "@/core/exchange/nearest";
 import { err, ok, type Result } from "@/core/result";
-import { findChoice, wordsOfChoices } from "@/core/schema/fields/choice";
+import { findChoice, formerChoice, wordsOfChoices } from "@/core/schema/fields/choice";
 import { type Choice, type Field, kindOf } from "@/core/schema/types";
 import { MOST_CHOICE_NAME, MOST_CHOICES } from "../schema/choices";
 import { keyOf } from "./lookup";
@@ -48,7 +48,7 @@ export class ChoiceReader {
 
   #one(text: string): Result<string, string> {
     const { plan, at } = this.column;
-    const id = findChoice(this.#field, text) ?? plan.as?.[keyOf(text)];
+    const id = findChoice(this.#field, text) ?? plan.as?.[keyOf(text)] ?? formerChoice(this.#field, text);
     if (id !== undefined && this.#field.options.choices.some((c) => c.id === id)) return ok(id);
     if (!plan.add) {
       this.miss(mark(at, text), text);

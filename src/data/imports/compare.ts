@@ -81,7 +81,6 @@ export function compareStaged(
   told: Tally | null,
 ): Comparison {
   return withStage(file, id, () => {
-    const one = (text: string): number => file.db.prepare(text).pluck().get() as number;
     const table = "id" in plan.table ? plan.table.id : null;
     const { fresh, changed, same, columns: counts } = told ?? tellApart(file, plan, table, columns);
     const counted = { fresh, changed, same };
@@ -95,11 +94,22 @@ export function compareStaged(
       differing.map((x) => x.c),
     );
     const fields = differing.map(({ c, rows }): ChangedField => ({ field: c.field.id, name: c.field.name, rows }));
-    const count = one(`SELECT count(*) FROM "${table}"`) - changed - same;
-    const absent = `SELECT coalesce(t."${label}", '') FROM "${table}" t WHERE t.rowid NOT IN (SELECT known FROM stage.rows WHERE known IS NOT NULL) LIMIT ${NAMES}`;
-    const names = count > 0 ? file.db.prepare(absent).pluck().all().map(String) : [];
+    const { count, names } = lackingOf(file, table, label, changed + same);
     return { ...counted, fields, examples: examples(file, plan, table, columns), lacking: { count, names } };
   });
+}
+
+/** Records that no row is of; one whose row is refused is not among them. `met` are those of which a row is brought in. */
+function lackingOf({ db }: PortalFile, table: string, label: string, met: number): Comparison["lacking"] {
+  const refused = "SELECT known FROM stage.met WHERE known NOT IN (SELECT known FROM stage.rows WHERE known IS NOT NULL)";
+  const [all, also] = [`SELECT count(*) FROM "${table}"`, `SELECT count(*) FROM (${refused})`].map(
+    (text) => db.prepare(text).pluck().get() as number,
+  ) as [number, number];
+  const count = all - met - also;
+  if (count <= 0) return { count: 0, names: [] };
+  const there = "SELECT known FROM stage.rows WHERE known IS NOT NULL UNION SELECT known FROM stage.met";
+  const absent = `SELECT coalesce(t."${label}", '') FROM "${table}" t WHERE t.rowid NOT IN (${there}) LIMIT ${NAMES}`;
+  return { count, names: db.prepare(absent).pluck().all().map(String) };
 }
 
 function tellApart({ db }: PortalFile, plan: ImportPlan, table: string | null, columns: readonly StagedColumn[]): Tally {

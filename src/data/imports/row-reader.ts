@@ -1,6 +1,6 @@
-/** One row of a file against the plan: its stored cells, or the first thing that is wrong with it. */
+/** One row of a file against the plan: its stored cells, or all that is wrong with it. */
 import type { CsvRecord } from "@/core/exchange/csv";
-import type { ImportPlan, RowProblem } from "@/core/exchange/import-plan";
+import { type ImportPlan, type RowProblem, WHOLE_ROW } from "@/core/exchange/import-plan";
 import { unquoted } from "@/core/exchange/write-csv";
 import { holdsFiles } from "@/core/schema/fields/files";
 import { isRelation, kindOf, type Schema, type Table } from "@/core/schema/types";
@@ -28,6 +28,12 @@ export interface ReadRow {
   readonly key: string | null;
   /** Role ids of people, where a column says. */
   readonly role: string | null;
+}
+export interface RefusedRow {
+  readonly line: number;
+  readonly problems: readonly RowProblem[];
+  /** Rows in the file of the database whose key it has: refused or not, the file does not lack them. */
+  readonly met: readonly number[];
 }
 /** A record that a relation names and that is to be made; or a choice. */
 export interface Added {
@@ -64,7 +70,7 @@ export interface ReaderOf {
   readonly files: readonly Prepared[] | null;
 }
 
-const whole = (line: number, reason: string): RowProblem => ({ line, column: "the whole row", reason });
+const whole = (line: number, reason: string): RowProblem => ({ line, column: WHOLE_ROW, reason });
 
 function textAt(cells: readonly string[], c: StagedColumn): string {
   const own = unquoted(cells[c.at] ?? "");
@@ -131,43 +137,52 @@ export class RowReader {
     return this.table ? this.table.kind === "ordinary" && this.of.scoped : this.of.plan.whose.kind === "column";
   }
 
-  read({ cells, line, cut }: CsvRecord): RowProblem | ReadRow {
+  read({ cells, line, cut }: CsvRecord): RefusedRow | ReadRow {
     const { header } = this.of;
-    if (cut) return whole(line, "It is far too long, or a quotation mark in it is never closed. Only its beginning was read.");
+    const refused = (...problems: RowProblem[]): RefusedRow => ({ line, problems, met: this.#met(cells) });
+    if (cut) return refused(whole(line, "It is far too long, or a quotation mark in it is never closed. Only its beginning was read."));
     if (cells.length !== header.length)
-      return whole(
-        line,
-        `It has ${cells.length === 1 ? "one cell" : `${cells.length} cells`} where the row of names has ${header.length}.`,
+      return refused(
+        whole(line, `It has ${cells.length === 1 ? "one cell" : `${cells.length} cells`} where the row of names has ${header.length}.`),
       );
+    const problems: RowProblem[] = [];
+    const bad = (c: StagedColumn, { reason }: Problem): void => void problems.push({ line, column: header[c.at]!, reason });
     // Whose it is comes first: a name that two companies have is that of the row's own.
     const owner = this.#owner ? this.#cell(this.#owner, textAt(cells, this.#owner), undefined, null) : null;
-    if (isProblem(owner)) return this.#bad(line, this.#owner!, owner);
-    const company = this.#companyOf(owner);
+    const company = isProblem(owner) ? undefined : this.#companyOf(owner);
     const key = this.#key ? textAt(cells, this.#key) : "";
     const stored = this.#key && key.trim() !== "" ? this.#stored(this.#key, key) : null;
-    const held = this.#known(key, stored, company);
-    if (isProblem(held)) return this.#bad(line, this.#key!, held);
+    const found = this.#known(key, stored, company);
+    if (isProblem(found) && !isProblem(owner)) bad(this.#key!, found);
+    // Where it is not known whose the row is, or which record is meant, nothing is said that depends on it.
+    const sure = !isProblem(owner) && !isProblem(found);
+    const held = sure ? found : null;
     const known = held === null ? null : { id: this.#held!.id(held), rowid: this.#held!.rowid(held), held };
     const out: Cell[] = [];
     for (const c of this.columns) {
-      const cell = c === this.#owner ? owner : this.#cell(c, textAt(cells, c), company, known?.id ?? null);
-      if (isProblem(cell)) return this.#bad(line, c, cell);
-      const needed = cell === null ? this.#needed(c, known?.id ?? null) : null;
-      if (needed) return this.#bad(line, c, problem(needed));
-      out.push(cell);
-      if (c.folded) out.push(cell === null ? null : fold(String(cell)));
+      const told = sure || c === this.#owner || !(isRelation(c.field) || holdsFiles(c.field));
+      const cell = c === this.#owner ? owner : told ? this.#cell(c, textAt(cells, c), company, known?.id ?? null) : null;
+      const needed = cell === null && sure ? this.#needed(c, known?.id ?? null) : null;
+      if (isProblem(cell)) bad(c, cell);
+      else if (needed) bad(c, problem(needed));
+      out.push(isProblem(cell) ? null : cell);
+      if (c.folded) out.push(isProblem(cell) || cell === null ? null : fold(String(cell)));
     }
-    const lacking = known ? null : this.#lacking();
-    if (lacking) return whole(line, lacking);
-    const taken = this.#taken(out, known?.id ?? null, company);
-    if (taken) return this.#bad(line, taken.column, problem(taken.reason));
+    const lacking = sure && !known ? this.#lacking() : null;
+    if (lacking) problems.push(whole(line, lacking));
     const role = this.#roleOf(cells);
-    if (isProblem(role)) return { line, column: header[this.#role]!, reason: role.reason };
-    const differs = held === null ? null : this.#held!.differing(held, out);
-    return { line, cells: out, known, differs, key: stored === null || !this.#scoped ? stored : `${company ?? ""}\u0000${stored}`, role };
+    if (isProblem(role)) problems.push({ line, column: header[this.#role]!, reason: role.reason });
+    const ownKey = stored === null || !this.#scoped ? stored : `${company ?? ""}\u0000${stored}`;
+    const self = known?.id ?? (ownKey === null ? `line ${line}` : `key ${ownKey}`);
+    if (sure) for (const { column, reason } of this.#taken(out, self, company, problems.length === 0)) bad(column, problem(reason));
+    if (isProblem(role) || problems.length > 0) return refused(...problems);
+    return { line, cells: out, known, differs: held === null ? null : this.#held!.differing(held, out), key: ownKey, role };
   }
 
-  #bad = (line: number, c: StagedColumn, { reason }: Problem): RowProblem => ({ line, column: this.of.header[c.at]!, reason });
+  #met(cells: readonly string[]): number[] {
+    const text = this.#key && cells[this.#key.at] !== undefined ? textAt(cells, this.#key) : "";
+    return text.trim() === "" ? [] : (this.#held?.of(this.#stored(this.#key!, text)) ?? []).map((h) => this.#held!.rowid(h));
+  }
 
   #stored(c: StagedColumn, text: string): string {
     if (c.folded) return keyOf(text);
@@ -203,18 +218,26 @@ export class RowReader {
       needed.length === 0 ? null : `It would be new, and no column gives it its ${needed.map((f) => f.name).join(", ")}.`);
   }
 
-  #taken(out: readonly Cell[], id: string | null, company: string | null | undefined): { column: StagedColumn; reason: string } | null {
+  /** What others have already that none may share; `self` is what rows of one record have in common. `keep` notes it for later rows. */
+  #taken(
+    out: readonly Cell[],
+    self: string,
+    company: string | null | undefined,
+    keep: boolean,
+  ): { column: StagedColumn; reason: string }[] {
+    const found: { column: StagedColumn; reason: string }[] = [];
+    const noted: [Map<string, string>, string][] = [];
     for (const { column, held } of this.#unique) {
       const cell = out[this.#placeOf(column)] ?? null;
       if (cell === null) continue;
       const key = `${this.#scoped && column.field.id !== "f_company_name" ? (company ?? "") : ""}\u0000${column.folded ? fold(String(cell)) : cell}`;
       const by = held.get(key);
-      // Rows of one key are the business of the key.
-      if (by !== undefined && by !== (id ?? "file") && column !== this.#key)
-        return { column, reason: `${quoted(String(cell))} must be unlike every other, and it is taken.` };
-      held.set(key, id ?? "file");
+      if (by !== undefined && by !== self)
+        found.push({ column, reason: `${quoted(String(cell))} must be unlike every other, and it is taken.` });
+      else noted.push([held, key]);
     }
-    return null;
+    if (keep && found.length === 0) for (const [held, key] of noted) held.set(key, self);
+    return found;
   }
 
   #placeOf(column: StagedColumn): number {

@@ -1,16 +1,6 @@
-/** How a file is most likely meant: where its columns go, what they point to, what names a record and whose it is. Every guess can be changed. */
-import type { Owner } from "@/core/access/viewer";
 import type { ColumnGuess } from "@/core/exchange/guess";
 import { headsFirstName, headsLastName } from "@/core/exchange/headings";
-import {
-  type ImportPlan,
-  importPlanSchema,
-  keyFields,
-  type PlanColumn,
-  problemColumns,
-  shifted,
-  takesImport,
-} from "@/core/exchange/import-plan";
+import { type ImportPlan, importPlanSchema, type PlanColumn, problemColumns, takesImport } from "@/core/exchange/import-plan";
 import { startersFor } from "@/core/exchange/starters";
 import { likeliest } from "@/core/money/currency";
 import { type Field, isRelation, kindOf, type Schema, type Table } from "@/core/schema/types";
@@ -20,17 +10,9 @@ import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 import { isFolded, keyName } from "../records/query/physical";
 import { schemaOf } from "../schema/read";
+import { bare, isEmpty, type Of, withKey } from "./known-by";
 import type { Analysis } from "./receive";
-
-interface Of {
-  readonly file: PortalFile;
-  readonly owner: Owner;
-  readonly analysis: Analysis;
-  readonly fileName: string;
-}
-
-/** Letters and digits alone: "E-Mail" and "email" are one name. */
-const bare = (name: string): string => fold(name).replace(/[^\p{L}\p{N}]+/gu, "");
+import { lastPlan, namesRoles, rolesOf } from "./remembered";
 
 /** The words of a column's name that say what it is (common practice, no source). */
 const NAMES = {
@@ -40,7 +22,6 @@ const NAMES = {
   reference: /\b(reference|ref|code|number|no\.?|id|sku|serial)\b/i,
   place: /\b(town|city|county|country|region|state|address|street|postcode|zip|place)\b/i,
   email: /^e?-?mail( address)?$/i,
-  role: /^(role|job|position)$/i,
 };
 
 /** `into` is a table's id, or null for a new one; undefined asks for the likeliest. */
@@ -51,27 +32,6 @@ export function suggestPlan(of: Of, into?: string | null): ImportPlan {
   const table = into ? schema.findTable(into) : into === undefined ? likelyTable(of, schema) : undefined;
   const plan = table ? intoTable(of, schema, table) : intoNew(of, schema);
   return importPlanSchema.parse({ ...plan, currency: published(of.file).definition.portal.currency });
-}
-
-/** The mapping of the last import whose file had the same columns, if it still fits. */
-function lastPlan({ file, analysis }: Of): ImportPlan | null {
-  const rows = file.db
-    .prepare(
-      "SELECT json_extract(plan, '$.analysis.header') AS header, json_extract(plan, '$.kept') AS kept FROM sys_imports WHERE state = 'done' ORDER BY done_at DESC, rowid DESC LIMIT 100",
-    )
-    .all() as { header: string | null; kept: string | null }[];
-  const told = problemColumns(analysis.header);
-  const wanted = JSON.stringify(analysis.header.slice(told).map(bare));
-  const schema = schemaOf(file);
-  for (const { header, kept } of rows) {
-    if (!header || !kept || JSON.stringify((JSON.parse(header) as string[]).map(bare)) !== wanted) continue;
-    const plan = importPlanSchema.safeParse(JSON.parse(kept));
-    if (!plan.success || !("id" in plan.data.table)) continue;
-    const table = schema.findTable(plan.data.table.id);
-    if (!table || plan.data.columns.some((c) => c.to === "field" && schema.findField(c.field)?.tableId !== table.id)) continue;
-    return withKey(shifted(plan.data, told), analysis, schema, table);
-  }
-  return null;
 }
 
 /** A table most of whose fields the file has. */
@@ -136,10 +96,8 @@ function pointsTo(of: Of, schema: Schema, name: string, g: ColumnGuess): { targe
     }
   if (best) return { target: best.table.id, ...(best.by.id === best.table.labelFieldId ? {} : { by: best.by.id }) };
   // Nothing is there to be met yet: what is called so is a company all the same.
-  return NAMES.company.test(name) ? { target: schema.companies.id, add: isEmpty(of.file, schema.companies) } : null;
+  return NAMES.company.test(name) ? { target: schema.companies.id, add: isEmpty(of.file, schema.companies.id) } : null;
 }
-
-const isEmpty = (file: PortalFile, table: Table): boolean => file.db.prepare(`SELECT 1 FROM "${table.id}" LIMIT 1`).get() === undefined;
 
 function shareFound(file: PortalFile, table: Table, by: Field, values: readonly string[]): number {
   if (values.length === 0) return 0;
@@ -222,12 +180,12 @@ function intoTable(of: Of, schema: Schema, table: Table): Partial<ImportPlan> {
     if (named && i === two!.last) return { to: "behind", at: two!.first };
     const companies = table.kind === "people" && own.to === "new" && own.target === schema.companies.id;
     const field = fieldFor(table, h, of.analysis.columns[i]!) ?? (companies ? schema.findField("f_person_companies") : undefined);
-    if (!field && table.kind === "people" && NAMES.role.test(h)) return { to: "role" };
+    if (!field && namesRoles(of, table, i)) return { to: "role" };
     if (!field || used.has(field.id)) return table.kind === "ordinary" ? { to: "skip" } : fresh[i]!;
     used.add(field.id);
     const g = of.analysis.columns[i]!;
     const by = isRelation(field) && own.to === "new" && own.target === field.options.target ? own.by : undefined;
-    const add = field.options.target === schema.companies.id && isEmpty(of.file, schema.companies);
+    const add = field.options.target === schema.companies.id && isEmpty(of.file, schema.companies.id);
     return {
       to: "field",
       field: field.id,
@@ -238,15 +196,14 @@ function intoTable(of: Of, schema: Schema, table: Table): Partial<ImportPlan> {
     };
   });
   nameThem(of.analysis, table, fresh, columns);
-  const roles = published(of.file).definition.roles.filter((r) => r.side === "client" && r.id !== "everyone" && !r.companyId);
   const plan = importPlanSchema.parse({
     table: { id: table.id },
     columns,
     whose: { kind: "as-is" },
-    role: table.kind === "people" ? (roles[0]?.id ?? null) : null,
+    role: table.kind === "people" ? (rolesOf(of)[0]?.id ?? null) : null,
     currency: "GBP",
   });
-  return withKey(plan, of.analysis, schema, table);
+  return withKey(plan, of, schema, table);
 }
 
 /** The field for a name that stands in two columns; none where the table has fields for the two. */
@@ -278,19 +235,4 @@ function fieldFor(table: Table, header: string, g: ColumnGuess): Field | undefin
     if (NAMES.company.test(header)) return table.fields.find((f) => f.id === "f_person_companies");
   }
   return table.kind === "companies" && NAMES.company.test(header) ? table.fields.find((f) => f.id === "f_company_name") : undefined;
-}
-
-/** The column that tells the rows of the file apart, and is a field by which records can be known. */
-function withKey(plan: ImportPlan, analysis: Analysis, schema: Schema, table: Table): ImportPlan {
-  if (plan.key !== null) return plan;
-  const can = keyFields(table);
-  const rank = (f: Field): number =>
-    f.options.unique || f.id === "f_person_email" ? 0 : f.id === table.labelFieldId ? 1 : f.type === "email" ? 2 : 3;
-  const columns = plan.columns.flatMap((c, at) => {
-    const field = c.to === "field" ? schema.findField(c.field) : undefined;
-    return field && can.includes(field) && (table.kind !== "ordinary" || analysis.columns[at]!.distinct >= 0.9) ? [{ at, field }] : [];
-  });
-  columns.sort((a, b) => rank(a.field) - rank(b.field));
-  const [first] = columns;
-  return { ...plan, key: first && (table.kind !== "ordinary" || rank(first.field) <= 1) ? first.at : null };
 }

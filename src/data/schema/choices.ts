@@ -91,13 +91,19 @@ export function changeChoices(
         });
       replace(file, field, c.id, instead);
     }
-    const choices = given.choices.map(
-      (c): Choice => ({
+    const choices = given.choices.map((c): Choice => {
+      const name = c.name.trim();
+      const former = formerNames(
+        field.options.choices!.find((x) => x.id === c.id),
+        name,
+      );
+      return {
         id: c.id ?? `c_${nextNumber(file, "choices")}`,
-        name: c.name.trim(),
+        name,
         ...(c.tone ? { tone: c.tone } : {}),
-      }),
-    );
+        ...(former.length > 0 ? { former } : {}),
+      };
+    });
     const fallback = field.options.default;
     const lost = fallback?.kind === "literal" && gone.some((c) => c.id === fallback.value);
     const { default: _, ...others } = field.options;
@@ -111,6 +117,14 @@ export function changeChoices(
     record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "changed choices", table: field.tableId, detail: field.name });
     return ok(null);
   });
+}
+
+const MOST_FORMER = 10;
+/** What the choice was called until now, where it gets this name. */
+function formerNames(was: Choice | undefined, name: string): string[] {
+  if (!was) return [];
+  const called = was.name === name ? [] : [was.name];
+  return [...new Set([...called, ...(was.former ?? [])])].filter((n) => n !== name).slice(0, MOST_FORMER);
 }
 
 /** One more, after the others. For acts that do more: within their transaction, and said by them. */

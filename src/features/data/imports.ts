@@ -8,6 +8,7 @@ import { takeFilesAway } from "@/data/imports/archives";
 import { bringInImport, giveUpImport, importJob, readAgain as readFileAgain, startCheck, takeBackImport } from "@/data/imports/jobs";
 import { suggestPlan } from "@/data/imports/suggest";
 import { type Losses, undoLosses } from "@/data/imports/undo";
+import { companySettings } from "@/identity/company-page";
 import { officePortalWrite } from "@/identity/office-gate";
 
 export type PlanAnswer = { ok: true } | { ok: false; problems: PlanProblem[] };
@@ -18,7 +19,10 @@ export async function proposePlan(slug: string, id: string, into: string | null)
   const p = await officePortalWrite(slug, "build");
   const job = importJob(p.file, p.owner, id);
   if (!job || (into !== null && !p.live.policy.schema.findTable(into))) return null;
-  return suggestPlan({ file: p.file, owner: p.owner, analysis: job.analysis, fileName: job.fileName }, into);
+  return suggestPlan(
+    { file: p.file, owner: p.owner, analysis: job.analysis, fileName: job.fileName, leads: companySettings(p.file).leads },
+    into,
+  );
 }
 
 export async function checkPlan(slug: string, id: string, plan: unknown): Promise<PlanAnswer> {

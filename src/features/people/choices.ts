@@ -2,16 +2,26 @@
 import { dateIn } from "@/core/time/relative";
 import { directory, peopleNamed } from "@/data/people/directory";
 import { personFacts } from "@/data/people/people";
+import { leastRole } from "@/identity/least-role";
 import type { OfficePortal } from "@/identity/office-gate";
 import type { CompanyChoice, RoleChoice } from "./ui/forms";
 
-export function membershipChoices(p: OfficePortal): { companies: CompanyChoice[]; roles: RoleChoice[]; agency: string } {
+interface MembershipChoices {
+  companies: CompanyChoice[];
+  roles: RoleChoice[];
+  agency: string;
+  /** Ids of the roles that allow least, of either side: chosen until somebody chooses otherwise. */
+  least: string[];
+}
+
+export function membershipChoices(p: OfficePortal): MembershipChoices {
   const { definition } = p.live;
   const { companies } = directory(p.file, p.owner, dateIn(p.now, definition.portal.timeZone));
   const roles = definition.roles.flatMap((r) =>
     r.side === "visitor" ? [] : [{ id: r.id, name: r.name, side: r.side, companyId: r.companyId ?? null }],
   );
-  return { companies: companies.map((c) => ({ id: c.id, name: c.name })), roles, agency: definition.portal.name };
+  const least = (["client", "agency"] as const).flatMap((side) => leastRole(p.file, side) ?? []);
+  return { companies: companies.map((c) => ({ id: c.id, name: c.name })), roles, agency: definition.portal.name, least };
 }
 
 /** People by any part of name, company, role or e-mail; the first few. */

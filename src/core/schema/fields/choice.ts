@@ -16,6 +16,11 @@ export function findChoice(f: Of<Options>, text: string): string | undefined {
     choices.find((c) => fold(c.name) === fold(text.normalize("NFC")))
   )?.id;
 }
+/** The choice that was called so before, where one alone was. */
+export function formerChoice(f: Of<Options>, text: string): string | undefined {
+  const called = f.options.choices.filter((c) => c.former?.some((n) => fold(n) === fold(text.normalize("NFC"))));
+  return called.length === 1 ? called[0]!.id : undefined;
+}
 const allNames = (f: Of<Options>): string => f.options.choices.map((c) => c.name).join(", ");
 
 function read(f: Of<Options>, text: string): Result<string, string> {

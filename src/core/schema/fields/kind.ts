@@ -63,6 +63,8 @@ export interface Choice {
   readonly id: string;
   readonly name: string;
   readonly tone?: Tone;
+  /** What it was called before, the latest first: files that are imported may say so still. */
+  readonly former?: readonly string[];
 }
 /** The options of a type that has these of its own. */
 export type Having<K extends keyof OfSome = never, L extends keyof OfSome = never> = Pick<OfSome, K> &

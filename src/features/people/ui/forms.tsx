@@ -31,17 +31,21 @@ export function CompanyAndRoles({
   companies,
   roles,
   agency,
+  least,
   state,
   held = {},
 }: {
   companies: CompanyChoice[];
   roles: RoleChoice[];
   agency: string;
+  least: readonly string[];
   state: FormState;
   held?: Held;
 }) {
   const [company, setCompany] = useState(String(state.values.company ?? ""));
   const [ticked, setTicked] = useState<readonly string[]>(([] as string[]).concat(state.values.roles ?? []));
+  // Until somebody chose otherwise, it is the role that allows least.
+  const [touched, setTouched] = useState(ticked.length > 0);
   const offered = roles.filter(
     (r) => (company === "agency" ? r.side === "agency" : r.side === "client") && (!r.companyId || r.companyId === company),
   );
@@ -49,8 +53,12 @@ export function CompanyAndRoles({
     setCompany(next);
     // What they hold there is what a change begins from; nothing is dropped that nobody unticked.
     if (held[next]) setTicked(held[next]);
+    else if (!touched) setTicked(least);
   };
-  const tick = (id: string, on: boolean): void => setTicked((all) => (on ? [...all, id] : all.filter((x) => x !== id)));
+  const tick = (id: string, on: boolean): void => {
+    setTouched(true);
+    setTicked((all) => (on ? [...all, id] : all.filter((x) => x !== id)));
+  };
   return (
     <>
       <div>
@@ -199,9 +207,10 @@ interface PersonProps {
   companies: CompanyChoice[];
   roles: RoleChoice[];
   agency: string;
+  least: readonly string[];
 }
 
-export function AddPerson({ action, companies, roles, agency, names = false }: PersonProps) {
+export function AddPerson({ action, companies, roles, agency, least, names = false }: PersonProps) {
   const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-4">
@@ -209,7 +218,7 @@ export function AddPerson({ action, companies, roles, agency, names = false }: P
       <TextBox name="name" label="Name" state={state} />
       <TextBox name="email" label={names ? "E-mail address, if they have one" : "E-mail address"} state={state} type="email" />
       {names && <TextBox name="signInName" label="Sign-in name, if they have no address" state={state} autoComplete="off" />}
-      <CompanyAndRoles key={state.turn} companies={companies} roles={roles} agency={agency} state={state} />
+      <CompanyAndRoles key={state.turn} companies={companies} roles={roles} agency={agency} least={least} state={state} />
       <details open={Boolean(state.errors.password ?? state.errors.again)}>
         <summary className="link-plain cursor-pointer">Set a first password for them</summary>
         <div className="mt-3 grid gap-4">
@@ -223,12 +232,12 @@ export function AddPerson({ action, companies, roles, agency, names = false }: P
   );
 }
 
-export function AddMembership({ action, companies, roles, agency, held }: PersonProps & { held: Held }) {
+export function AddMembership({ action, companies, roles, agency, least, held }: PersonProps & { held: Held }) {
   const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-4">
       <Said state={state} />
-      <CompanyAndRoles key={state.turn} companies={companies} roles={roles} agency={agency} state={state} held={held} />
+      <CompanyAndRoles key={state.turn} companies={companies} roles={roles} agency={agency} least={least} state={state} held={held} />
       <button type="submit" className="btn justify-self-start" disabled={pending}>
         Save this membership
       </button>

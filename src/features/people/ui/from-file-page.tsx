@@ -7,7 +7,7 @@ import { FromFile } from "./from-file";
 
 /** A list of people brought in and invited in one go. */
 export function FromFilePage({ p }: { p: OfficePortal }) {
-  const { companies, roles, agency } = membershipChoices(p);
+  const { companies, roles, agency, least } = membershipChoices(p);
   const { portal } = p.live.definition;
   return (
     <div className="grid max-w-4xl gap-5 [&>*]:min-w-0">
@@ -33,6 +33,7 @@ export function FromFilePage({ p }: { p: OfficePortal }) {
         locale={portal.locale}
         companies={companies}
         agency={agency}
+        least={least}
         roles={roles.filter((r) => r.id !== EVERYONE && !r.companyId)}
       />
     </div>

@@ -19,6 +19,8 @@ interface Props {
   companies: readonly CompanyChoice[];
   agency: string;
   roles: readonly RoleChoice[];
+  /** Ids of the roles that allow least, of either side: chosen until somebody chooses otherwise. */
+  least: readonly string[];
 }
 type Parts = Record<InviteePart, readonly number[]>;
 type Ask = Parameters<typeof lookAtList>[1]["ask"];
@@ -26,12 +28,12 @@ type Ask = Parameters<typeof lookAtList>[1]["ask"];
 const PART_NAMES: Record<InviteePart, string> = { name: "Name", email: "E-mail", company: "Company", roles: "Roles", password: "Password" };
 const [LOOK_AT, INVITE] = [1_000, 100];
 
-export function FromFile({ portal, at, name, address, locale, companies, agency, roles }: Props) {
+export function FromFile({ portal, at, name, address, locale, companies, agency, roles, least }: Props) {
   const chooser = useRef<HTMLInputElement>(null);
   const [busy, start] = useTransition();
   const [file, setFile] = useState<InviteeFile | null>(null);
   const [parts, setParts] = useState<Parts | null>(null);
-  const [ask, setAsk] = useState<Ask>({ company: "", make: false, roles: [], by: "link", send: true, note: "" });
+  const [ask, setAsk] = useState<Ask>({ company: "", make: false, roles: [...least], by: "link", send: true, note: "" });
   const [seen, setSeen] = useState<readonly LookedAt[] | null>(null);
   const [message, setMessage] = useState<string | null>(null);
   const [far, setFar] = useState<number | null>(null);

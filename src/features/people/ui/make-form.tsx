@@ -42,7 +42,7 @@ export function MakeForm({ portal, table, agency, locale, names, emails, compani
     people: Object.fromEntries(joins.people.map((j) => [j.id, j.guess])),
     companies: Object.fromEntries(joins.companies.map((j) => [j.id, j.guess])),
   });
-  const [held, setHeld] = useState<{ roles: string[]; agencyRoles: string[] }>({ roles: [], agencyRoles: [] });
+  const [held, setHeld] = useState({ roles: roles.slice(0, 1).map((r) => r.id), agencyRoles: [] as string[] });
   const [shown, setShown] = useState(false);
   const [tried, setTried] = useState<Making | null>(null);
   const [message, setMessage] = useState<string | null>(null);

@@ -1,10 +1,10 @@
 import { notFound } from "next/navigation";
 import { levelProblem } from "@/core/access/level";
-import { EVERYONE } from "@/core/access/rules";
 import { type Field, kindOf } from "@/core/schema/types";
 import { isEmail } from "@/core/text/email";
 import { levelSees, tieTo } from "@/data/people/level";
 import { joinable } from "@/data/people/making/ask";
+import { rolesToGive } from "@/identity/least-role";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 import { LevelForm } from "./level-form";
@@ -17,7 +17,7 @@ export function MakePage({ p, table: asked }: { p: OfficePortal; table: string }
   const { schema } = p.live.policy;
   const table = schema.tableAt(asked);
   if (table?.kind !== "ordinary") notFound();
-  const { roles, portal } = p.live.definition;
+  const { portal } = p.live.definition;
   const own = table.fields.filter((f) => !f.system);
   const some = p.desk.list(table, { limit: 30 }).records;
   const like = (f: Field): boolean => {
@@ -36,8 +36,7 @@ export function MakePage({ p, table: asked }: { p: OfficePortal; table: string }
         ? [{ ...pick(f), to: to.map(pick), guess: to.find((x) => x.name.toLowerCase() === f.name.toLowerCase())?.id ?? "" }]
         : [];
     });
-  const held = (side: "client" | "agency") =>
-    roles.filter((r) => r.side === side && r.id !== EVERYONE && !r.companyId).map(({ id, name }) => ({ id, name }));
+  const held = (side: "client" | "agency") => rolesToGive(p.file, side).map(({ id, name }) => ({ id, name }));
   const level = levelProblem(p.live.policy, table) === null ? table : null;
   return (
     <div className="grid gap-6 [&>*]:min-w-0">

@@ -2,6 +2,7 @@ import { formatMoment } from "@/core/text/format";
 import { companyFacts } from "@/data/people/people";
 import { waitingList } from "@/identity/approval";
 import { joining } from "@/identity/joining-settings";
+import { leastRole } from "@/identity/least-role";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
@@ -22,7 +23,7 @@ export function WaitingPage({ p }: { p: OfficePortal }) {
   const { locale, timeZone } = p.live.definition.portal;
   const { companies, roles } = membershipChoices(p);
   const client = roles.filter((r) => r.side === "client" && r.companyId === null && r.id !== "everyone");
-  const member = joining(p.file).member;
+  const member = joining(p.file).member ?? leastRole(p.file, "client");
   return (
     <div className="grid max-w-3xl gap-5 [&>*]:min-w-0">
       <nav aria-label="Where you are" className="-mb-3 text-sm">

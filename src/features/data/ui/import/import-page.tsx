@@ -3,6 +3,8 @@ import { type ImportPlan, keyFields, takesImport } from "@/core/exchange/import-
 import type { Schema } from "@/core/schema/types";
 import { type ImportJob, importJob } from "@/data/imports/jobs";
 import { suggestPlan } from "@/data/imports/suggest";
+import { companySettings } from "@/identity/company-page";
+import { rolesToGive } from "@/identity/least-role";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
 import { SafeForm } from "@/ui/safe-form";
@@ -118,10 +120,10 @@ function Stage({ p, job, map }: { p: OfficePortal; job: ImportJob; map: boolean 
         };
         return [table];
       })}
-      roles={p.live.definition.roles
-        .filter((r) => r.id !== "everyone" && !r.companyId)
-        .map((r) => ({ id: r.id, name: r.name, side: r.side }))}
-      plan={job.plan ?? suggestPlan({ file: p.file, owner: p.owner, analysis, fileName: job.fileName })}
+      roles={[...rolesToGive(p.file, "client"), ...rolesToGive(p.file, "agency")].map((r) => ({ id: r.id, name: r.name, side: r.side }))}
+      plan={
+        job.plan ?? suggestPlan({ file: p.file, owner: p.owner, analysis, fileName: job.fileName, leads: companySettings(p.file).leads })
+      }
       archive={job.archive ?? null}
       currency={currency}
       currencies={[...new Set([currency, "GBP", "EUR", "USD", ...Intl.supportedValuesOf("currency")])]}

@@ -11,6 +11,8 @@ import { Link } from "@/ui/link";
 import { bringIn, takeBack } from "../../imports";
 import { MissedNames } from "./missed-names";
 
+const MOST_LISTED = 100;
+
 interface Far {
   readonly done: number;
   readonly total: number;
@@ -196,6 +198,8 @@ function Changes({ result: r, n }: { result: CheckResult; n: (x: number) => stri
 }
 
 function Problems({ result: r, at, importId, n }: { result: CheckResult; at: string; importId: string; n: (x: number) => string }) {
+  const listed = r.problems.slice(0, MOST_LISTED);
+  const shown = new Set(listed.map((x) => x.line)).size;
   return (
     <section className="sheet overflow-hidden" aria-label="Rows with problems">
       <div className="flex flex-wrap items-center justify-between gap-3 border-b border-base-300 px-4 py-3">
@@ -216,8 +220,8 @@ function Problems({ result: r, at, importId, n }: { result: CheckResult; at: str
             </tr>
           </thead>
           <tbody>
-            {r.problems.slice(0, 100).map((x) => (
-              <tr key={`${x.line} ${x.column}`}>
+            {listed.map((x) => (
+              <tr key={`${x.line} ${x.column} ${x.reason}`}>
                 <td className="num">{n(x.line)}</td>
                 <td>{x.column}</td>
                 <td className="max-w-none! whitespace-normal!">{x.reason}</td>
@@ -226,8 +230,10 @@ function Problems({ result: r, at, importId, n }: { result: CheckResult; at: str
           </tbody>
         </table>
       </div>
-      {r.bad > 100 && (
-        <p className="quiet px-4 py-3 text-sm">The first 100 of {n(r.bad)}; the download has all of them, with their cells.</p>
+      {shown < r.bad && (
+        <p className="quiet px-4 py-3 text-sm">
+          Problems of the first {n(shown)} of {n(r.bad)} rows; the download has all of them, with their cells.
+        </p>
       )}
     </section>
   );

@@ -2,6 +2,7 @@
 /** One column of a file: where it goes, as what, and how a relation finds its records. */
 import type { ColumnGuess } from "@/core/exchange/guess";
 import { type FillingColumn, IMPORTABLE, isRelationType, type PlanColumn, takesMore } from "@/core/exchange/import-plan";
+import { wordsOfChoices } from "@/core/schema/fields/choice";
 import { type FieldType, kindOf } from "@/core/schema/types";
 
 export interface MappingColumn {
@@ -98,6 +99,15 @@ export function Goes({ column, place, value, columns, values, table, currency, o
   );
 }
 
+/** The same column as another type; choices come with the words that stand in it. */
+function retyped({ guess }: MappingColumn, value: Extract<PlanColumn, { to: "new" }>, type: FieldType): PlanColumn {
+  const { choices: _, ...rest } = value;
+  if (type !== "choice" && type !== "choices") return { ...rest, type } as PlanColumn;
+  const several = (word: string): string[] => wordsOfChoices({ name: "", options: { choices: [] } }, true, word);
+  const choices = type === "choice" ? [...guess.choices] : [...new Set(guess.choices.flatMap(several))].sort();
+  return { ...rest, type, choices };
+}
+
 export function As(props: Props) {
   const { column, value, table, tables, currencies, onChange } = props;
   if (value.to === "skip") return <span className="quiet">not brought in</span>;
@@ -118,7 +128,7 @@ export function As(props: Props) {
           aria-label={`Type of ${column.name}`}
           className="select select-sm w-44 pr-7 text-ellipsis"
           value={type}
-          onChange={(e) => onChange({ ...value, type: e.target.value as never, choices: [...column.guess.choices] })}
+          onChange={(e) => onChange(retyped(column, value, e.target.value as FieldType))}
         >
           {IMPORTABLE.map((t) => (
             <option key={t} value={t}>
@@ -164,6 +174,7 @@ export function As(props: Props) {
           ))}
         </select>
       )}
+      {value.to === "new" && (type === "choice" || type === "choices") && <Words choices={value.choices ?? []} />}
       {value.to === "field" && (type === "choice" || type === "choices") && (
         <AddMissing words="add words that are no choice yet" value={value} onChange={onChange} />
       )}
@@ -172,6 +183,13 @@ export function As(props: Props) {
       )}
     </div>
   );
+}
+
+/** The choices that the new field begins with. */
+function Words({ choices }: { choices: readonly string[] }) {
+  if (choices.length === 0) return null; // the check of the mapping says why
+  const first = choices.slice(0, 4).join(", ");
+  return <span className="quiet text-sm">{choices.length > 4 ? `${first} and ${choices.length - 4} more` : first}</span>;
 }
 
 type Into = FillingColumn;
