@@ -1,7 +1,7 @@
 /** A viewer for every membership of a portal, and for visitors: for counting what all of them see. Read in bulk. */
 
 import type { Row } from "@/core/access/row";
-import type { Owner, PersonStatus, Viewer } from "@/core/access/viewer";
+import { asSignedIn, type Owner, type PersonStatus, type Viewer } from "@/core/access/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { dateIn } from "@/core/time/relative";
 import { type Standing, standings } from "@/data/billing/standing";
@@ -16,14 +16,14 @@ export interface Someone {
   readonly membershipId: string | null;
   readonly name: string;
   readonly companyId: string | null;
-  /** Null for the agency's own people, for those without a membership, and for visitors. */
+  /** As the office shows it; null for the agency's own people, for those without a membership, and for visitors. */
   readonly company: string | null;
   readonly roles: readonly string[];
   readonly status: PersonStatus | "visitor" | "nobody yet";
 }
 
 interface Wanted {
-  /** As though every account were active: what holds for everybody must hold for those who are still invited, too. */
+  /** As though every account were active, the suspended and the waiting too: what is forbidden must hold whoever comes in. */
   readonly asActive?: boolean;
 }
 
@@ -46,14 +46,15 @@ export class Crowd {
 
   #paidBy = (company: string, person: string): Standing => this.#standings.of(company, person);
 
-  /** By company, then by name; the agency's own people and those without a company first, visitors last. */
+  /** Of whoever has not been in yet, as they will be once they are. By company, then by name; the agency's own people and those without a company first, visitors last. */
   everyone(wanted: Wanted = {}): Someone[] {
-    const { people, companies, memberships } = this.#found;
+    const { people, companies, names, memberships } = this.#found;
     const facts = new Map([...companies].map(([id, row]) => [id, factsOf(row)]));
     const found: Someone[] = people.flatMap((p) => {
       const status = String(p.values.f_person_status ?? "") as PersonStatus;
       const name = String(p.values.f_person_name ?? "");
-      const person = { id: p.id, name, status: wanted.asActive ? ("active" as const) : status, values: p.values };
+      const real = { id: p.id, name, status, values: p.values };
+      const person = wanted.asActive ? { ...real, status: "active" as const } : asSignedIn(real);
       return (memberships.get(p.id) ?? [null]).map((m): Someone => {
         const company = (m?.companyId && facts.get(m.companyId)) || null;
         const acting = { person, membership: m ?? undefined, company, now: this.now, mode: "see-as" as const };
@@ -63,7 +64,7 @@ export class Crowd {
           membershipId: m?.id ?? null,
           name,
           companyId: company?.id ?? null,
-          company: company?.name ?? null,
+          company: company ? (names.get(company.id) ?? company.name) : null,
           roles: m?.roles ?? [],
           status,
         };
@@ -101,7 +102,7 @@ export class Crowd {
               membershipId: null,
               name: `Somebody new as ${r.name}`,
               companyId: company?.id ?? null,
-              company: company?.name ?? null,
+              company: company ? (this.#found.names.get(company.id) ?? company.name) : null,
               roles: [r.id],
               status: "nobody yet",
             };

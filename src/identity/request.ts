@@ -5,6 +5,7 @@ import { cache } from "react";
 import { config } from "@/config";
 import { mayInOffice, type Right } from "@/core/access/office";
 import type { Owner, Viewer } from "@/core/access/viewer";
+import { asSignedIn } from "@/core/access/viewer";
 import { safePath } from "@/core/address/safe-path";
 import type { PortalId } from "@/core/ids";
 import { type Published, published } from "@/data/definition/published";
@@ -75,8 +76,7 @@ export function lookedAs(file: PortalFile, seeAs: SeeAs, now: number): Looked | 
   if (!acting) return undefined;
   const { status } = acting.person;
   if (status === "awaiting approval") return { ...none, viewer: visitorViewer(file, now), waits: true };
-  const asIn = status === "invited" ? { ...acting, person: { ...acting.person, status: "active" as const } } : acting;
-  const viewer = viewerOf(file, asIn, seeAs.membershipId, now, "see-as");
+  const viewer = viewerOf(file, { ...acting, person: asSignedIn(acting.person) }, seeAs.membershipId, now, "see-as");
   return { viewer, memberships: acting.memberships, waits: false, notInYet: status === "invited" };
 }
 

@@ -1,7 +1,7 @@
 /** Names for the ids that sentences mention, as the owner knows them. */
 import type { Names } from "@/core/access/wording";
 import type { Definition } from "@/core/definition/definition";
-import { companyFacts } from "@/data/people/people";
+import { companyName } from "@/data/people/company-names";
 import type { OfficePortal } from "@/identity/office-gate";
 
 /** What looking needs of an office's portal. */
@@ -9,7 +9,7 @@ export type Looked = Pick<OfficePortal, "file" | "live" | "owner" | "desk" | "no
 
 /** Features are those of the definition that is looked at: the published one unless another is given. */
 export const namesOf = (p: Looked, definition: Definition = p.live.definition): Names => ({
-  company: (id) => companyFacts(p.file, id)?.name,
+  company: (id) => companyName(p.file, id),
   record: (table, id) => p.desk.labelOf(p.desk.schema.table(table), id) ?? "another record",
   feature: (id) => definition.features.find((f) => f.id === id)?.name,
 });

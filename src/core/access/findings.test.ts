@@ -39,6 +39,7 @@ const counted = (more: Partial<Counted> = {}): Counted => ({
     ["staff", 1],
   ]),
   adrift: [],
+  alike: [],
   valueless: new Map(),
   most: new Map(),
   ...more,
@@ -147,7 +148,8 @@ describe("findings", () => {
       },
       /^lead includes itself through other roles\.$/,
     ],
-    ["somebody in no company", {}, { adrift: [{ id: "p", name: "Ada" }] }, /^Ada is active and belongs to no company/],
+    ["somebody in no company", {}, { adrift: [{ id: "p", name: "Ada" }] }, /^Ada belongs to no company/],
+    ["two companies of one name", {}, { alike: [{ name: "Ash", companies: 2 }] }, /^Two companies are called Ash/],
   ])("%s", (_, d, c, wanted) => expect(texts(definition(d), counted(c))).toContainEqual(expect.stringMatching(wanted)));
 });
 

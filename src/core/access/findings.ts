@@ -13,10 +13,12 @@ export interface Counted {
   readonly matches: ReadonlyMap<string, number>;
   /** People who hold a role in some membership, through inclusion too. */
   readonly holders: ReadonlyMap<string, number>;
-  /** Active people without any membership. */
+  /** People who are in, or will be, without any membership. */
   readonly adrift: readonly { readonly id: string; readonly name: string }[];
   /** For grants that compare with a value of the person: how many of those who hold it have none. */
   readonly valueless: ReadonlyMap<string, { readonly people: number; readonly without: number }>;
+  /** Names that several companies have. */
+  readonly alike: readonly { readonly name: string; readonly companies: number }[];
   /** Of relations to several: the most that one record holds. */
   readonly most: ReadonlyMap<string, number>;
 }
@@ -27,6 +29,7 @@ export type Place =
   | { readonly at: "records"; readonly table: string }
   | { readonly at: "field"; readonly table: string; readonly field: string }
   | { readonly at: "roles" }
+  | { readonly at: "company"; readonly name: string }
   | { readonly at: "person"; readonly id: string };
 
 export interface Finding {
@@ -49,9 +52,17 @@ export function findings(policy: Policy, definition: Definition, counted: Counte
     ...counted.adrift.map(
       (p): Finding => ({
         kind: "closed",
-        text: `${p.name} is active and belongs to no company, so they see nothing of any.`,
+        text: `${p.name} belongs to no company, so they see nothing of any.`,
         fix: "Give them a membership",
         place: { at: "person", id: p.id },
+      }),
+    ),
+    ...counted.alike.map(
+      ({ name, companies }): Finding => ({
+        kind: "open",
+        text: `${companies === 2 ? "Two" : companies.toLocaleString(definition.portal.locale)} companies are called ${name}. Somebody may be put into the wrong one, and see its records.`,
+        fix: "Call them differently",
+        place: { at: "company", name },
       }),
     ),
   ];

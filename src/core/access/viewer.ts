@@ -5,6 +5,13 @@ declare const fromIdentity: unique symbol;
 
 export type PersonStatus = "invited" | "awaiting approval" | "active" | "inactive" | "expired";
 
+/** What people of the agency read: whoever was added has not been in, asked or not. */
+export const statusWords = (status: PersonStatus): string => (status === "invited" ? "not in yet" : status);
+
+/** Of whoever has not been in yet, what they will find: as though they had signed in. An owner sees that before inviting anybody. */
+export const asSignedIn = <P extends { readonly status: PersonStatus }>(person: P): P =>
+  person.status === "invited" ? { ...person, status: "active" } : person;
+
 export interface ViewerFacts {
   /** `owner`: the agency's owner in the back office, who has everything by definition. `person`: anyone signed in. */
   readonly kind: "owner" | "person" | "visitor";

@@ -5,10 +5,13 @@ import type { Owner } from "@/core/access/viewer";
 import type { PortalFile } from "../file/open";
 import { readRows } from "../records/rows";
 import { schemaOf } from "../schema/read";
+import { companyNames } from "./company-names";
 
 export interface Accounts {
   readonly people: readonly Row[];
   readonly companies: ReadonlyMap<string, Row>;
+  /** Of companies by id, as the office shows them. */
+  readonly names: ReadonlyMap<string, string>;
   /** By person, the first made first. */
   readonly memberships: ReadonlyMap<string, readonly { id: string; companyId: string | null; roles: readonly string[] }[]>;
 }
@@ -27,6 +30,7 @@ export function accountsOf(file: PortalFile, _owner: Owner): Accounts {
   return {
     people: readRows(file, schema, schema.people),
     companies: new Map(readRows(file, schema, schema.companies).map((r) => [r.id, r])),
+    names: companyNames(file),
     memberships,
   };
 }

@@ -6,6 +6,7 @@ import { type Standing, standingOf } from "../billing/standing";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
+import { companyNames } from "./company-names";
 
 export interface DirectoryPerson {
   readonly id: string;
@@ -28,6 +29,7 @@ export interface DirectoryPerson {
 
 export interface DirectoryCompany {
   readonly id: string;
+  /** Unlike every other: see `company-names.ts`. */
   readonly name: string;
   readonly slug: string;
   readonly people: number;
@@ -38,7 +40,7 @@ type Held = (typeof t.memberships.$inferSelect)[];
 
 function directoryPeople(file: PortalFile): { people: DirectoryPerson[]; sizes: Map<string, number> } {
   const { definition } = published(file);
-  const names = new Map(file.db.prepare("SELECT id, f_company_name FROM t_companies").raw().all() as [string, string][]);
+  const names = companyNames(file);
   const roles = new Map(definition.roles.map((r) => [r.id, r.name]));
   const byPerson = new Map<string, Held>();
   const sizes = new Map<string, number>();
@@ -105,16 +107,12 @@ function directoryPeople(file: PortalFile): { people: DirectoryPerson[]; sizes: 
 export function directory(file: PortalFile, _owner: Owner, today: string): { people: DirectoryPerson[]; companies: DirectoryCompany[] } {
   const { definition } = published(file);
   const { people, sizes } = directoryPeople(file);
-  const slugs = file.db.prepare("SELECT id, f_company_name, f_company_slug FROM t_companies ORDER BY f_company_name_k").raw().all() as [
-    string,
-    string,
-    string,
-  ][];
-  const companies = slugs.map(
-    ([id, name, slug]): DirectoryCompany => ({
+  const slugs = new Map(file.db.prepare("SELECT id, f_company_slug FROM t_companies").raw().all() as [string, string][]);
+  const companies = [...companyNames(file)].map(
+    ([id, name]): DirectoryCompany => ({
       id,
       name,
-      slug,
+      slug: slugs.get(id) ?? "",
       people: sizes.get(id) ?? 0,
       standing: standingOf(file, definition, id, today),
     }),
@@ -126,7 +124,7 @@ export const peopleWith = (file: PortalFile, _owner: Owner, status: PersonStatus
   file.db.prepare("SELECT count(*) FROM t_people WHERE f_person_status = ?").pluck().get(status) as number;
 
 export const companyList = (file: PortalFile, _owner: Owner): { id: string; name: string }[] =>
-  file.db.prepare("SELECT id, f_company_name AS name FROM t_companies ORDER BY f_company_name_k").all() as { id: string; name: string }[];
+  [...companyNames(file)].map(([id, name]) => ({ id, name }));
 
 /** A person in one of their memberships, to be chosen from a list. */
 export interface PersonChoice {

@@ -42,6 +42,16 @@ describe("records to choose from", () => {
     expect(labels(chooseRecords(p.owners, table, "secret"))).toEqual(["Secret of Two"]);
   });
 
+  it("two companies of one name are told apart by their addresses, one alone is not", () => {
+    const { p } = portal();
+    const { companies } = p.owners.schema;
+    const two = p.company("Two");
+    const all = () => labels(chooseRecords(p.owners, companies, ""));
+    expect(all()).toContain("Two");
+    p.file.db.prepare("UPDATE t_companies SET f_company_name = 'One', f_company_name_k = 'one' WHERE id = ?").run(two);
+    expect(all().filter((x) => x.startsWith("One"))).toEqual(["One (one)", "One (two)"]);
+  });
+
   it("a form has the value that is there, whatever its place among the others", () => {
     const { p, dana } = portal();
     const first = p.project("One");

@@ -4,13 +4,14 @@ import type { Policy } from "@/core/access/policy";
 import type { Owner } from "@/core/access/viewer";
 import { isRelation, type Table } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
+import { companyNameSql } from "../people/company-names";
 import { hasColumn, linkTableName } from "./query/physical";
 
 /** The company that a record of the table is, or belongs to. */
 export function companyOfRecord(file: PortalFile, _owner: Owner, table: Table, id: string): { id: string; name: string } | null {
   const join = table.kind === "companies" ? "t.id" : "t.company_id";
   const found = file.db
-    .prepare(`SELECT c.id, c.f_company_name AS name FROM "${table.id}" t JOIN t_companies c ON c.id = ${join} WHERE t.id = ?`)
+    .prepare(`SELECT c.id, ${companyNameSql("c")} AS name FROM "${table.id}" t JOIN t_companies c ON c.id = ${join} WHERE t.id = ?`)
     .get(id);
   return (found as { id: string; name: string } | undefined) ?? null;
 }
@@ -25,7 +26,7 @@ export const heldElsewhere = (
 ): { name: string | null; records: number }[] =>
   file.db
     .prepare(
-      `SELECT c.f_company_name AS name, count(*) AS records FROM "${table.id}" t LEFT JOIN t_companies c ON c.id = t.company_id
+      `SELECT ${companyNameSql("c")} AS name, count(*) AS records FROM "${table.id}" t LEFT JOIN t_companies c ON c.id = t.company_id
        WHERE t.id IN (SELECT value FROM json_each(?)) AND t.company_id IS NOT ? GROUP BY t.company_id`,
     )
     .all(JSON.stringify(ids), company) as { name: string | null; records: number }[];
@@ -34,7 +35,7 @@ export const heldElsewhere = (
 export const companiesWith = (file: PortalFile, _owner: Owner, table: Table): { id: string; name: string; records: number }[] =>
   file.db
     .prepare(
-      `SELECT c.id, c.f_company_name AS name, (SELECT count(*) FROM "${table.id}" t WHERE t.company_id = c.id) AS records FROM t_companies c ORDER BY c.f_company_name_k, c.id`,
+      `SELECT c.id, ${companyNameSql("c")} AS name, (SELECT count(*) FROM "${table.id}" t WHERE t.company_id = c.id) AS records FROM t_companies c ORDER BY c.f_company_name_k, c.id`,
     )
     .all() as { id: string; name: string; records: number }[];
 

@@ -1,3 +1,4 @@
+import { statusWords } from "@/core/access/viewer";
 import { PICTURE_FIELD, SHOWN_FIELD } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import { addTable } from "./change";
@@ -31,11 +32,10 @@ export function addBuiltInTables(file: PortalFile): void {
         type: "choice",
         system: true,
         options: {
-          // Whoever was added has not been in, asked or not: the room of people tells which.
-          choices: [
-            { id: "invited", name: "not in yet" },
-            ...["awaiting approval", "active", "inactive", "expired"].map((id) => ({ id, name: id })),
-          ],
+          choices: (["invited", "awaiting approval", "active", "inactive", "expired"] as const).map((id) => ({
+            id,
+            name: statusWords(id),
+          })),
         },
       },
       {

@@ -8,8 +8,9 @@ import { isEmpty } from "@/core/schema/types";
 import { draftOf } from "@/data/definition/draft";
 import { once } from "@/data/file/once";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
+import { sharedNames } from "@/data/people/company-names";
 import { tallyWhole } from "@/data/records/query/tally";
-import { everyone } from "@/identity/crowd";
+import { everyone, type Someone } from "@/identity/crowd";
 import type { OfficePortal } from "@/identity/office-gate";
 import { namesOf } from "@/office/names";
 
@@ -29,7 +30,7 @@ async function work(p: OfficePortal, definition: Definition, revision: number, p
   for (const s of people) {
     const roles = activeRoles(policy, s.viewer);
     for (const r of roles) holders.set(r, (holders.get(r) ?? 0) + 1);
-    if (s.status !== "active") continue;
+    if (!counts(s)) continue;
     for (const g of definition.grants) {
       const asked = testsOf(g.filter).flatMap((t) => t.operands.filter((o) => o.kind === "viewer"));
       if (asked.length === 0 || !g.roles.some((r) => roles.has(r))) continue;
@@ -39,14 +40,17 @@ async function work(p: OfficePortal, definition: Definition, revision: number, p
       valueless.set(g.id, n);
     }
   }
-  const adrift = people.filter((s) => s.status === "active" && !s.membershipId).map((s) => ({ id: s.personId!, name: s.name }));
+  const adrift = people.filter((s) => counts(s) && !s.membershipId).map((s) => ({ id: s.personId!, name: s.name }));
   return findings(
     policy,
     definition,
-    { ...(await tallyWhole(pace, p.file, p.live, policy, p.owner, revision)), holders, valueless, adrift },
+    { ...(await tallyWhole(pace, p.file, p.live, policy, p.owner, revision)), holders, valueless, adrift, alike: sharedNames(p.file) },
     namesOf(p),
   );
 }
+
+/** Whoever is in, and whoever will be. */
+const counts = (s: Someone): boolean => s.status === "active" || s.status === "invited";
 
 export function placeHref(p: OfficePortal, place: Place): string {
   switch (place.at) {
@@ -60,6 +64,8 @@ export function placeHref(p: OfficePortal, place: Place): string {
       return `${p.at}/data/${place.table}/shape/${place.field}`;
     case "roles":
       return `${p.at}/access#roles`;
+    case "company":
+      return `${p.at}/data/${p.live.policy.schema.companies.slug}?${new URLSearchParams({ q: place.name })}`;
     case "person":
       return `${p.at}/people/${place.id}`;
   }

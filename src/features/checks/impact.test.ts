@@ -76,15 +76,39 @@ async function found(): Promise<Impact> {
   return outcome.value;
 }
 
-it("a draft tells what those who are active gain, and what those who are only invited will see", async () => {
+const told = (impact: Impact) => impact.groups.map((g) => [g.where, g.people, g.shifts.map((s) => [s.name, s.gained, s.lost])]).sort();
+/** Writes past the functions that would note it, and a line that says something happened. */
+function statusOf(name: string | null, status: string): void {
+  p.file.db.prepare("UPDATE t_people SET f_person_status = ? WHERE ? IS NULL OR f_person_name = ?").run(status, name, name);
+  p.file.db.prepare("INSERT INTO sys_events (at, actor_kind, via, act) VALUES (0, 'system', 'job', 'test')").run();
+}
+
+it("a draft tells what everybody gains, whoever is not in yet as if they had signed in", async () => {
   const impact = await found();
-  expect(impact.groups.map((g) => [g.where, g.people, g.shifts.map((s) => [s.name, s.gained])])).toEqual([["Two", ["Cy"], [["Sites", 1]]]]);
-  expect([impact.active, impact.later]).toEqual([1, { people: 2, tables: ["Sites"] }]);
+  expect(told(impact)).toEqual([
+    ["One", ["Ann"], [["Sites", 2, 0]]],
+    ["Two", ["Bo", "Cy"], [["Sites", 1, 0]]],
+  ]);
+  expect([impact.active, impact.notInYet]).toEqual([3, 2]);
 });
 
-it("where nobody is active yet, that is said, and all of it is for later", async () => {
-  p.file.db.prepare("UPDATE t_people SET f_person_status = 'invited'").run();
-  p.file.db.prepare("INSERT INTO sys_events (at, actor_kind, via, act) VALUES (0, 'system', 'job', 'test')").run();
+it("what is lost is told of them, too", async () => {
+  const { definition } = draftOf(p.file, owner);
+  storePublished(p.file, definition, PUBLISHER);
+  p = { ...p, live: published(p.file) };
+  must(changeDraft(p.file, owner, draftOf(p.file, owner).revision, (d) => ({ ...d, grants: [] })));
   const impact = await found();
-  expect([impact.groups, impact.active, impact.later]).toEqual([[], 0, { people: 3, tables: ["Sites"] }]);
+  expect(told(impact)).toEqual([
+    ["One", ["Ann"], [["Sites", 0, 2]]],
+    ["Two", ["Bo", "Cy"], [["Sites", 0, 1]]],
+  ]);
+});
+
+it("who waits for approval gains and loses later; who may not come in, nothing", async () => {
+  statusOf(null, "inactive");
+  expect((await found()).groups).toEqual([]);
+  statusOf("Ann", "awaiting approval");
+  const impact = await found();
+  expect([impact.groups, impact.active]).toEqual([[], 0]);
+  expect(impact.later).toEqual({ more: { people: 1, tables: ["Sites"] }, fewer: { people: 0, tables: [] } });
 });

@@ -34,10 +34,12 @@ export interface Impact {
   readonly groups: readonly Group[];
   readonly more: { readonly groups: number; readonly people: number };
   readonly untouched: number;
-  /** Accounts that may use the portal today. */
+  /** Accounts that use the portal, or will once they sign in. */
   readonly active: number;
-  /** People who may not use it yet, and what they will see more of once they may. */
-  readonly later: { readonly people: number; readonly tables: readonly string[] };
+  /** Of those, people who have not been in yet. */
+  readonly notInYet: number;
+  /** People who wait for approval, and what they will see more and less of once they have it. */
+  readonly later: Readonly<Record<"more" | "fewer", { readonly people: number; readonly tables: readonly string[] }>>;
 }
 
 const EXAMPLES = 3;
@@ -72,14 +74,14 @@ async function work(p: OfficePortal, definition: Definition, pace: Pace): Promis
     tables.flatMap((t) => shiftOf(before, after, was.viewer, is.viewer, t, counts) ?? []);
   const groups = new Map<string, { who: number[]; shifts: Shift[] }>();
   let untouched = 0;
-  const later = { people: new Set<string>(), tables: new Set<string>() };
+  const later = { more: new Later(), fewer: new Later() };
   for (const [i, s] of are.entries()) {
     if (pace.due()) await pace.rest(i, are.length);
     const shifts = shiftsOf(were[i]!, s);
     for (const x of isWaiting(s) ? shiftsOf(wereAll[i]!, areAll[i]!) : []) {
-      if (x.gained === 0 && x.fieldsGained.length === 0) continue;
-      later.people.add(s.personId!);
-      later.tables.add(before.schema.table(x.table).name);
+      const { name } = before.schema.table(x.table);
+      if (x.gained + x.fieldsGained.length > 0) later.more.note(s.personId!, name);
+      if (x.lost + x.fieldsLost.length > 0) later.fewer.note(s.personId!, name);
     }
     if (shifts.length === 0) {
       untouched++;
@@ -112,9 +114,20 @@ async function work(p: OfficePortal, definition: Definition, pace: Pace): Promis
     groups: named,
     more: { groups: rest.length, people: rest.reduce((n, g) => n + g.who.length, 0) },
     untouched,
-    active: are.filter((s) => s.status === "active").length,
-    later: { people: later.people.size, tables: [...later.tables] },
+    active: are.filter((s) => s.viewer.person?.status === "active").length,
+    notInYet: new Set(are.flatMap((s) => (s.status === "invited" ? [s.personId] : []))).size,
+    later: { more: later.more.counted(), fewer: later.fewer.counted() },
   };
+}
+
+class Later {
+  readonly #people = new Set<string>();
+  readonly #tables = new Set<string>();
+  note(person: string, table: string): void {
+    this.#people.add(person);
+    this.#tables.add(table);
+  }
+  counted = () => ({ people: this.#people.size, tables: [...this.#tables] });
 }
 
 /** Everybody as though they were active already, and as they are. */
@@ -123,7 +136,7 @@ function accounts(p: OfficePortal, definition: Definition): [Someone[], Someone[
   return [crowd.everyone({ asActive: true }), crowd.everyone()];
 }
 
-const isWaiting = (s: Someone): boolean => s.status === "invited" || s.status === "awaiting approval";
+const isWaiting = (s: Someone): boolean => s.status === "awaiting approval";
 
 /** What moves most comes first, what crosses before all else. */
 const weight = (g: { shifts: readonly Shift[]; who: readonly number[] }, of?: "crossing"): number =>

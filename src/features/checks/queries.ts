@@ -1,14 +1,15 @@
 import type { Explanation } from "@/core/access/explain";
 import { draftPolicy, type Policy } from "@/core/access/policy";
-import type { Viewer } from "@/core/access/viewer";
+import { asSignedIn, type Viewer } from "@/core/access/viewer";
 import { explanationSentences, grantSentence } from "@/core/access/wording";
 import type { Definition } from "@/core/definition/definition";
 import type { Table } from "@/core/schema/types";
 import { draftOf } from "@/data/definition/draft";
+import { actingOf } from "@/data/people/acting";
 import { membershipsOf, personFacts } from "@/data/people/people";
 import { explainTable } from "@/data/records/query/explain";
 import type { OfficePortal } from "@/identity/office-gate";
-import { personViewer, visitorViewer } from "@/identity/viewer";
+import { viewerOf, visitorViewer } from "@/identity/viewer";
 import { namesOf } from "@/office/names";
 
 export interface Looked {
@@ -16,19 +17,24 @@ export interface Looked {
   readonly name: string;
   readonly as: string;
   readonly membershipId: string | null;
+  /** They have not been in yet: it is what they will see. */
+  readonly notInYet: boolean;
 }
 
 export function lookAs(p: OfficePortal, personId: string | undefined, membershipId: string | undefined): Looked | null {
-  if (personId === "visitor") return { viewer: visitorViewer(p.file, p.now), name: "A visitor", membershipId: null, as: "not signed in" };
+  if (personId === "visitor")
+    return { viewer: visitorViewer(p.file, p.now), name: "A visitor", membershipId: null, as: "not signed in", notInYet: false };
   const person = personId ? personFacts(p.file, personId) : undefined;
-  const viewer = person && personViewer(p.file, person.id, membershipId ?? null, p.now, "see-as");
-  if (!person || !viewer) return null;
+  const acting = person && actingOf(p.file, person.id);
+  if (!person || !acting) return null;
+  const viewer = viewerOf(p.file, { ...acting, person: asSignedIn(acting.person) }, membershipId ?? null, p.now, "see-as");
   const m = membershipsOf(p.file, person.id).find((x) => x.id === viewer.membershipId);
   const roles = (m?.roles ?? []).map((r) => p.live.policy.role(r)?.name ?? r).join(", ");
   return {
     viewer,
     name: person.name,
     membershipId: viewer.membershipId,
+    notInYet: acting.person.status === "invited",
     as: m ? `${m.companyName ?? p.live.definition.portal.name}, ${roles}` : "no company",
   };
 }

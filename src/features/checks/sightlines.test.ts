@@ -1,10 +1,15 @@
 import { expect, it } from "vitest";
 import type { Owner } from "@/core/access/viewer";
+import type { Definition } from "@/core/definition/definition";
 import { published, storePublished } from "@/data/definition/published";
 import { emptyDefinition } from "@/data/installation/portals";
-import { addCompany } from "@/data/people/people";
+import { companyName, sharedNames } from "@/data/people/company-names";
+import { companyList } from "@/data/people/directory";
+import { addCompany, addPerson } from "@/data/people/people";
 import { Desk } from "@/data/records/desk";
+import { schemaOf } from "@/data/schema/read";
 import type { OfficePortal } from "@/identity/office-gate";
+import { must } from "@/testing/portal";
 import { makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
 import { type Matrix, sightlines } from "./sightlines";
 
@@ -50,4 +55,33 @@ it("that cannot be counted are told once as failed, not tried for ever, and begu
   p.file.db.exec("DROP TABLE sys_memberships");
   expect((await settled(p)).state).toBe("failed");
   expect(sightlines(p, "live").state).toBe("working");
+});
+
+it("count whoever is not in yet as if they had signed in, and tell two companies of one name apart", async () => {
+  const p = portal("not in yet");
+  const schema = schemaOf(p.file);
+  const see = { actions: ["see" as const], filter: null, fields: ["f_company_name"], changes: [] };
+  const grant = { id: "g", roles: ["lead"], table: schema.companies.id, ...see, feature: null, validFrom: null, validUntil: null };
+  storePublished(p.file, { ...published(p.file).definition, grants: [grant] as Definition["grants"] }, PUBLISHER);
+  const first = must(addCompany(p.file, p.owner, "Ash"));
+  const second = must(addCompany(p.file, p.owner, "Birch"));
+  p.file.db.prepare("UPDATE t_companies SET f_company_name = 'ash', f_company_name_k = 'ash' WHERE id = ?").run(second.id);
+  for (const [name, status, companyId] of [
+    ["Ann", "invited", first.id],
+    ["Bo", "inactive", second.id],
+  ] as const)
+    must(addPerson(p.file, p.owner, { name, email: `${name}@t.example`, status, memberships: [{ companyId, roles: ["lead"] }] }));
+  const { lines, sentences } = await ready({ ...p, live: published(p.file) });
+  const companies = published(p.file).policy.schema.tables.indexOf(published(p.file).policy.schema.companies);
+  expect(lines.map((l) => [l.name, l.company, l.status, l.cells[companies]![0]])).toEqual([
+    ["Ann", "Ash (ash)", "invited", 1],
+    ["Bo", "ash (birch)", "inactive", 0],
+    ["A visitor", null, "visitor", 0],
+  ]);
+  expect(sentences).toContain("The account is inactive, so it opens nothing.");
+  expect(sharedNames(p.file)).toEqual([{ name: "Ash", companies: 2 }]);
+  expect([companyName(p.file, first.id), companyList(p.file, p.owner).map((c) => c.name)]).toEqual([
+    "Ash (ash)",
+    ["Ash (ash)", "ash (birch)"],
+  ]);
 });

@@ -18,6 +18,8 @@ export interface Line {
   /** Person and membership, as `as` in addresses has them; "visitor" for visitors. */
   readonly as: string;
   readonly name: string;
+  readonly companyId: string | null;
+  /** As the office shows it. */
   readonly company: string | null;
   readonly roles: readonly string[];
   readonly status: string;
@@ -73,6 +75,7 @@ async function work(p: OfficePortal, policy: Policy, definition: Definition, pac
 const lineOf = (s: Someone, policy: Policy, cells: readonly Cell[]): Line => ({
   as: s.personId ? [s.personId, s.membershipId ?? ""].join(" ").trim() : "visitor",
   name: s.name,
+  companyId: s.companyId,
   company: s.company,
   roles: s.roles.map((r) => policy.role(r)?.name ?? r),
   status: s.status,

@@ -1,3 +1,4 @@
+import { type PersonStatus, statusWords } from "@/core/access/viewer";
 import { dateIn } from "@/core/time/relative";
 import { directory } from "@/data/people/directory";
 import { explainTable, seenCounts } from "@/data/records/query/explain";
@@ -20,22 +21,23 @@ interface Props {
 export async function CheckPage({ p, search }: Props) {
   const [person, membership] = (search.as ?? "").split(" ");
   const { people } = directory(p.file, p.owner, dateIn(p.now, p.live.definition.portal.timeZone));
-  const first = people.find((x) => x.status === "active" && x.memberships.some((m) => m.companyId));
+  const first = people.find((x) => (x.status === "active" || x.status === "invited") && x.memberships.some((m) => m.companyId));
   const looked = lookAs(p, person || first?.id, membership);
   const key = looked ? `${looked.viewer.person!.id} ${looked.membershipId ?? ""}` : "";
   const choices = people.flatMap((x) =>
     (x.memberships.length > 0 ? x.memberships : [{ id: "", company: "no company", roles: [] as string[] }]).map((m) => ({
       as: `${x.id} ${m.id}`,
-      text: `${x.name}, ${m.company}${m.roles.length > 0 ? ` (${m.roles.join(", ")})` : ""}${x.status === "active" ? "" : `, ${x.status}`}`,
+      text: `${x.name}, ${m.company}${m.roles.length > 0 ? ` (${m.roles.join(", ")})` : ""}${x.status === "active" ? "" : `, ${statusWords(x.status as PersonStatus)}`}`,
     })),
   );
   return (
     <div className="grid gap-6 [&>*]:min-w-0">
       <CheckTabs at={p.at} />
       <div>
-        <h1>{looked ? `What ${looked.name} sees` : "One person"}</h1>
+        <h1>{looked ? `What ${looked.name} ${looked.notInYet ? "will see" : "sees"}` : "One person"}</h1>
         <p className="quiet mt-1 max-w-prose">
           What one person sees of each table in the live version, counted by the same rules that answer them.
+          {looked?.notInYet && " They are not in yet, and counted as if they had signed in."}
         </p>
       </div>
       <div className="flex flex-wrap items-end gap-3">

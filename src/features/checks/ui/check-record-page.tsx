@@ -1,4 +1,5 @@
 import { notFound } from "next/navigation";
+import { statusWords } from "@/core/access/viewer";
 import { draftOf } from "@/data/definition/draft";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Link } from "@/ui/link";
@@ -56,6 +57,7 @@ export async function CheckRecordPage({ p, params, search }: Props) {
                   {s.name}
                 </Link>
                 {s.company && <span className="quiet">, {s.company}</span>}
+                {s.status === "invited" && <span className="quiet">, {statusWords(s.status)}</span>}
               </li>
             ))}
             {v.who.length > MOST_NAMED && <li className="quiet">and {v.who.length - MOST_NAMED} more</li>}

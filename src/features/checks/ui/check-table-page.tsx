@@ -50,11 +50,11 @@ export async function CheckTablePage({ p, params, search }: Props) {
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
       <Link className="link-plain -mb-2 text-sm" href={`${p.at}/check?as=${encodeURIComponent(as)}`}>
-        What {looked.name} sees
+        What {looked.name} {looked.notInYet ? "will see" : "sees"}
       </Link>
       <div>
         <h1>
-          {looked.name} sees {count(p, seen)} of {count(p, all)} {table.name.toLowerCase()}
+          {looked.name} {looked.notInYet ? "will see" : "sees"} {count(p, seen)} of {count(p, all)} {table.name.toLowerCase()}
         </h1>
         <p className="quiet mt-1">
           {which === "draft" && <span className="tag mr-2 border-accent! text-accent">By the draft</span>}

@@ -1,4 +1,5 @@
 import { notFound } from "next/navigation";
+import { statusWords } from "@/core/access/viewer";
 import { draftOf } from "@/data/definition/draft";
 import type { OfficePortal } from "@/identity/office-gate";
 import { Empty } from "@/ui/empty";
@@ -75,7 +76,10 @@ export async function FieldPage({ p, params, search }: Props) {
           <FramedTable columns={[{ name: "Person" }, { name: "Company" }, { name: "Roles" }, { name: "On" }]}>
             {v.readers.slice(0, MOST_NAMED).map((r) => (
               <tr key={asOf(r.who)}>
-                <td className="font-medium">{r.who.name}</td>
+                <td className="font-medium">
+                  {r.who.name}
+                  {r.who.status === "invited" && <span className="quiet block font-normal">{statusWords(r.who.status)}</span>}
+                </td>
                 <td data-label="Company">{r.who.company ?? (r.who.personId ? p.live.definition.portal.name : "")}</td>
                 <td data-label="Roles">{r.roles}</td>
                 <td data-label="On">

@@ -35,7 +35,7 @@ export function Impact({ impact, locale }: { impact: Found; locale: string }) {
       {impact.groups.length === 0 ? (
         <p className="sheet px-5 py-4">
           {impact.active === 0
-            ? "Nobody is active yet, so nobody sees more or less today."
+            ? "Nobody is in yet and nobody was added, so nobody sees more or less."
             : "Nobody sees more or less than before: no record and no field."}
         </p>
       ) : (
@@ -81,12 +81,23 @@ export function Impact({ impact, locale }: { impact: Found; locale: string }) {
           </p>
         </>
       )}
-      {impact.later.people > 0 && (
-        <p>
-          {impact.later.people === 1 ? "One person who is" : `${number.format(impact.later.people)} people who are`} invited or wait for
-          approval will see more once they are in, of {listIn(impact.later.tables, locale)}.
+      {impact.notInYet > 0 && (
+        <p className="quiet text-sm">
+          {impact.notInYet === 1 ? "One person is" : `${number.format(impact.notInYet)} people are`} not in yet, and counted as if they had
+          signed in.
         </p>
       )}
+      {(["more", "fewer"] as const).map((how) => {
+        const { people, tables } = impact.later[how];
+        return (
+          people > 0 && (
+            <p key={how}>
+              {people === 1 ? "One person who waits" : `${number.format(people)} people who wait`} for approval will see{" "}
+              {how === "more" ? "more" : "less"} once they have it, of {listIn(tables, locale)}.
+            </p>
+          )
+        );
+      })}
     </section>
   );
 }

@@ -5,6 +5,7 @@ import { companiesOf, type Filters, rangeWords, rolesOf, rowsOf } from "./sight-
 const line = (as: string, name: string, company: string | null, ...roles: string[]): Line => ({
   as,
   name,
+  companyId: company && `c-${company}`,
   company,
   roles,
   status: "active",
@@ -34,12 +35,17 @@ describe("the lines of the matrix", () => {
     expect(shown({})).toEqual(["# Agency and others 2", "Ines", "A visitor", "# Brindle 2", "Wren", "Sóla", "# Saltmarsh 1", "Dana"]));
   it("are found by any part of a name, in any case", () => expect(shown({ q: " SÓL" })).toEqual(["# Brindle 1", "Sóla"]));
   it("are filtered by company and role together", () => {
-    expect(shown({ company: "Brindle", role: "Onlooker" })).toEqual(["# Brindle 1", "Sóla"]);
+    expect(shown({ company: "c-Brindle", role: "Onlooker" })).toEqual(["# Brindle 1", "Sóla"]);
+    expect(shown({ company: "Brindle" })).toEqual(["# Brindle 2", "Wren", "Sóla"]);
     expect(shown({ company: "Agency and others" })).toEqual(["# Agency and others 2", "Ines", "A visitor"]);
   });
   it("may be none, and then no group stands alone", () => expect(shown({ q: "nobody" })).toEqual([]));
   it("offer each company and role once", () => {
-    expect(companiesOf(matrix)).toEqual(["Agency and others", "Brindle", "Saltmarsh"]);
+    expect(companiesOf(matrix).map((c) => [c.value, c.label])).toEqual([
+      ["none", "Agency and others"],
+      ["c-Brindle", "Brindle"],
+      ["c-Saltmarsh", "Saltmarsh"],
+    ]);
     expect(rolesOf(matrix)).toEqual(["Approver", "Lead", "Onlooker", "Project lead"]);
   });
   it("by role: under each role held, with the roles that nobody holds", () => {

@@ -3,6 +3,7 @@ import type { Line, Matrix } from "../sightlines";
 
 export interface Filters {
   q: string;
+  /** An id; in addresses that were shared, a name as it is shown. */
   company: string;
   role: string;
   table: string;
@@ -27,8 +28,12 @@ const NO_COMPANY = "Agency and others";
 const VISITORS = "Visitors";
 const NO_ROLE = "Without a role";
 
+const NONE = "none";
 export const companyLabel = (l: Line): string => l.company ?? NO_COMPANY;
-export const companiesOf = (m: Matrix): string[] => [...new Set(m.lines.map(companyLabel))];
+const companyKey = (l: Line): string => l.companyId ?? NONE;
+/** Each company by its id, in the order of the lines. */
+export const companiesOf = (m: Matrix): { value: string; label: string }[] =>
+  [...new Map(m.lines.map((l) => [companyKey(l), companyLabel(l)]))].map(([value, label]) => ({ value, label }));
 export const rolesOf = (m: Matrix): string[] => [...new Set([...m.roles.map((r) => r.name), ...m.lines.flatMap((l) => l.roles)])].sort();
 
 const groupsOf = (l: Line, by: Filters["by"]): readonly string[] =>
@@ -41,7 +46,7 @@ export function rowsOf(m: Matrix, f: Filters): Row[] {
   if (f.by === "role" && !words && !f.company) for (const r of rolesOf(m)) if (!f.role || r === f.role) groups.set(r, []);
   for (const l of m.lines) {
     if (words && !l.name.toLocaleLowerCase().includes(words)) continue;
-    if ((f.company && companyLabel(l) !== f.company) || (f.role && !l.roles.includes(f.role))) continue;
+    if ((f.company && companyKey(l) !== f.company && companyLabel(l) !== f.company) || (f.role && !l.roles.includes(f.role))) continue;
     for (const group of groupsOf(l, f.by)) {
       if (f.by === "role" && f.role && group !== f.role) continue;
       const known = groups.get(group);

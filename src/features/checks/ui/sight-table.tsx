@@ -1,8 +1,9 @@
 "use client";
-/** The matrix itself; only the rows that are looked at are drawn, so ten thousand scroll as ten do. */
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRouter } from "next/navigation";
 import { type MouseEvent, memo, useCallback, useMemo, useRef, useState } from "react";
+/** The matrix itself; only the rows that are looked at are drawn, so ten thousand scroll as ten do. */
+import { type PersonStatus, statusWords } from "@/core/access/viewer";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import type { Line, Matrix } from "../sightlines";
@@ -183,7 +184,7 @@ function GroupFigure({ range, all, number }: { range: Range; all: number; number
 }
 
 function Who({ line, picked, onPick }: { line: Line; picked: boolean; onPick: () => void }) {
-  const state = line.status === "active" || line.status === "visitor" ? "" : `, ${line.status}`;
+  const state = line.status === "active" || line.status === "visitor" ? "" : `, ${statusWords(line.status as PersonStatus)}`;
   return (
     <th scope="row">
       <label className="flex items-center gap-2.5">

@@ -21,6 +21,7 @@ export function Sightlines({ at, which, hasDraft, locale, start }: Props) {
   const path = usePathname();
   const search = useSearchParams();
   const ready = loaded.state === "ready" ? loaded.value : null;
+  const companies = ready ? companiesOf(ready) : [];
   const change = (next: Partial<Filters>): void => {
     const all = { ...f, ...next };
     setF(all);
@@ -41,9 +42,19 @@ export function Sightlines({ at, which, hasDraft, locale, start }: Props) {
           <span className="field-label mb-0!">Name</span>
           <input type="search" className="input w-32" value={f.q} onChange={(e) => change({ q: e.target.value })} />
         </label>
-        <Choice label="Company" value={f.company} onChange={(company) => change({ company })} of={ready ? companiesOf(ready) : []} />
-        <Choice label="Role" value={f.role} onChange={(role) => change({ role })} of={ready ? rolesOf(ready) : []} />
-        <Choice label="Table" value={f.table} onChange={(table) => change({ table })} of={ready ? ready.tables.map((t) => t.name) : []} />
+        <Choice
+          label="Company"
+          value={companies.find((c) => c.label === f.company)?.value ?? f.company}
+          onChange={(company) => change({ company })}
+          of={companies}
+        />
+        <Choice label="Role" value={f.role} onChange={(role) => change({ role })} of={named(ready ? rolesOf(ready) : [])} />
+        <Choice
+          label="Table"
+          value={f.table}
+          onChange={(table) => change({ table })}
+          of={named(ready ? ready.tables.map((t) => t.name) : [])}
+        />
         <Either label="Grouped by" value={f.by} onChange={(by) => change({ by })} of={{ company: "Company", role: "Role" }} />
         <Either label="Lines" value={f.show} onChange={(show) => change({ show })} of={{ people: "People", groups: "Groups only" }} />
         {hasDraft && <Either label="Version" value={which} onChange={switchTo} of={{ live: "Live", draft: "Draft" }} />}
@@ -92,15 +103,23 @@ function Either<T extends string>({ label, value, onChange, of }: EitherProps<T>
   );
 }
 
-function Choice({ label, value, onChange, of }: { label: string; value: string; onChange: (v: string) => void; of: string[] }) {
+interface Option {
+  readonly value: string;
+  readonly label: string;
+}
+const named = (names: readonly string[]): Option[] => names.map((name) => ({ value: name, label: name }));
+
+function Choice({ label, value, onChange, of }: { label: string; value: string; onChange: (v: string) => void; of: Option[] }) {
   return (
     <label className="grid gap-1">
       <span className="field-label mb-0!">{label}</span>
       <select className="select w-40 text-ellipsis" value={value} onChange={(e) => onChange(e.target.value)}>
         <option value="">All</option>
-        {value && !of.includes(value) && <option>{value}</option>}
+        {value && !of.some((x) => x.value === value) && <option value={value}>…</option>}
         {of.map((x) => (
-          <option key={x}>{x}</option>
+          <option key={x.value} value={x.value}>
+            {x.label}
+          </option>
         ))}
       </select>
     </label>
