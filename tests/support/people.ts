@@ -1,6 +1,7 @@
 /** Signing in through the real forms. */
 import type { Browser } from "./browser";
 import { signedIn } from "./client";
+import { mailComes } from "./post";
 
 export async function signInAt(
   b: Browser,
@@ -47,4 +48,28 @@ export async function withoutDraft(b: Browser, port: number): Promise<void> {
   if (!(await b.text()).includes("Throw the draft away")) return;
   await b.press("Throw the draft away");
   await b.seesText("there is no draft beside it");
+}
+
+interface NewStaff {
+  readonly name: string;
+  readonly email: string;
+  /** As it is called in the office. */
+  readonly role: string;
+  readonly password: string;
+}
+
+/** Asked in by an owner, and in: `b` is theirs afterwards. Answers the link that they came by. */
+export async function newStaff(owner: Browser, b: Browser, office: (path: string) => string, data: string, who: NewStaff): Promise<string> {
+  await owner.go(office("/-/staff"));
+  await owner.type("#name", who.name);
+  await owner.type("#email", who.email);
+  await owner.choose("#new-role", who.role);
+  await owner.press("Send a link");
+  await owner.seesText(`A link is on its way to ${who.email}.`);
+  const link = /https?:\S+\/-\/staff\/\S+/.exec(await mailComes(data, who.email))![0];
+  await b.go(link);
+  await b.type("#password", who.password);
+  await b.press("Go in");
+  await b.seesText("Your portals");
+  return link;
 }

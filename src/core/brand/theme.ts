@@ -34,6 +34,7 @@ export function brandTheme(b: Brand): Record<string, string> {
     "--color-base-200": b.ground,
     "--color-base-300": mix(b.ground, ink, 0.15),
     "--color-base-content": ink,
+    "--muted": readableOn(mix(ink, b.ground, 0.28), [b.ground, card]),
     "--color-primary": text,
     "--color-primary-content": inkOn(text),
     "--color-accent": text,
@@ -49,8 +50,13 @@ export function brandTheme(b: Brand): Record<string, string> {
     "--radius-field": field,
     "--radius-selector": field,
     fontFamily: "var(--font-sans)",
+    colorScheme: schemeOf(b),
   };
 }
+
+/** What a browser draws itself, such as scrollbars and the icons of date fields, goes by the ground. */
+export const schemeOf = ({ ground }: Pick<Brand, "ground">): "light" | "dark" =>
+  contrast("#000000", ground) >= contrast("#ffffff", ground) ? "light" : "dark";
 
 /** Lifted off the ground, as far as words on it stay readable; sunk into it where lifting would not let them. */
 function cardOn(ground: string, ink: string): string {
@@ -68,6 +74,8 @@ export function readablePairs(b: Brand): { readonly words: string; readonly rati
     { words: "Words in the head", ratio: of("--head-ink", "--head") },
     { words: "Words on the ground", ratio: of("--color-base-content", "--color-base-200") },
     { words: "Words on cards", ratio: of("--color-base-content", "--color-base-100") },
+    { words: "Muted words on the ground", ratio: of("--muted", "--color-base-200") },
+    { words: "Muted words on cards", ratio: of("--muted", "--color-base-100") },
     { words: "Links on the ground", ratio: of("--color-primary", "--color-base-200") },
     { words: "Words on buttons", ratio: of("--color-primary-content", "--color-primary") },
   ];

@@ -1,6 +1,7 @@
 /** The table and fields that the rows of an import go to; made where they are new. */
 import { slugOf } from "@/core/address/slug";
 import type { ImportPlan } from "@/core/exchange/import-plan";
+import { singularOf } from "@/core/text/singular";
 import type { PortalFile } from "../file/open";
 import { addField, addTable, freeTableSlug, type NewField } from "../schema/change";
 import { schemaOf } from "../schema/read";
@@ -14,9 +15,6 @@ export interface Places {
   /** Fields that were made, of a table that was there. */
   readonly madeFields: string[];
 }
-
-export const singularOf = (name: string): string =>
-  /ies$/i.test(name) ? name.replace(/ies$/i, "y") : /[^s]s$/i.test(name) ? name.slice(0, -1) : name;
 
 export function makePlaces(file: PortalFile, plan: ImportPlan): Places {
   const schema = schemaOf(file);

@@ -5,7 +5,8 @@ import { testPortal } from "@/testing/portal";
 import { FULL } from "../file/full";
 import { addField, addTable } from "./change";
 import { schemaOf } from "./read";
-import { type RetypeAsk, retype, tryRetype } from "./retype";
+import { retype, tryRetype } from "./retype";
+import type { RetypeAsk } from "./retype-convert";
 
 const ROWS = 100_000;
 const ask = (field: string, type: FieldType, more: Partial<RetypeAsk> = {}): RetypeAsk => ({

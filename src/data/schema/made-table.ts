@@ -1,9 +1,9 @@
 /** A table of its own made of a column that says the same things again and again: a record for each, called by what it says. */
 import type { Definition } from "@/core/definition/definition";
 import type { Field, FieldType, Schema, Table } from "@/core/schema/types";
+import { singularOf } from "@/core/text/singular";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
-import { singularOf } from "../imports/places";
 import { addTable, freeTableSlug } from "./change";
 import { schemaOf } from "./read";
 

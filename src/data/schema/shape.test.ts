@@ -27,7 +27,8 @@ import {
   tablesAway,
 } from "./put-away";
 import { schemaOf } from "./read";
-import { type RetypeAsk, retype, tryRetype } from "./retype";
+import { retype, tryRetype } from "./retype";
+import type { RetypeAsk } from "./retype-convert";
 import { changeField, changeTable, moveField, newField, newTable, seenOf } from "./shape";
 import { turning, turnRound } from "./turn";
 
@@ -341,9 +342,10 @@ describe("another type", () => {
     const [one, two] = p.desk_.list(p.now("signs"), { limit: 2 }).records;
     p.desk_.change(p.now("signs"), one!.id, { [words]: "1" }, null);
     p.desk_.change(p.now("signs"), two!.id, { [words]: "1.0" }, null);
-    expect(message(retype(p.file, p.owner, ask(words, "number", { options: { decimals: 1 } })))).toContain(
-      "These would stand more than once",
-    );
+    for (const act of [tryRetype, retype])
+      expect(message(act(p.file, p.owner, ask(words, "number", { options: { decimals: 1 } })))).toContain(
+        "These would stand more than once",
+      );
     expect(p.f("signs", "word").type).toBe("text");
   });
 
@@ -357,12 +359,18 @@ describe("another type", () => {
       operands: [{ kind: "literal" as const, value: 5 }],
     };
     changeDraft(p.file, p.owner, revision, (d) => ({ ...d, grants: d.grants.map((g, i) => (i === 0 ? { ...g, filter } : g)) }));
-    expect(message(retype(p.file, p.owner, ask(p.f("signs", "size").id, "yes-no", { rest: "empty" })))).toContain(
-      "The rules cannot follow",
-    );
-    expect(p.f("signs", "size").type).toBe("number");
-    expect(message(retype(p.file, p.owner, ask(p.f("signs", "code").id, "number", { rest: "empty" })))).toContain("so it must stay text");
-    expect(message(retype(p.file, p.owner, ask(p.f("signs", "project").id, "text")))).toContain("The rules cannot follow");
+    const before = [schemaOf(p.file).version, draftOf(p.file, p.owner).revision, p.held("signs", "size")];
+    // Whoever tries it is told what whoever does it would be told, and nothing is left of the trial.
+    for (const [field, type, why] of [
+      ["size", "yes-no", "The rules cannot follow"],
+      ["code", "number", "so it must stay text"],
+      ["project", "text", "The rules cannot follow"],
+    ] as const)
+      for (const act of [tryRetype, retype])
+        expect(message(act(p.file, p.owner, ask(p.f("signs", field).id, type, { rest: "empty" })))).toContain(why);
+    expect(tryRetype(p.file, p.owner, ask(p.f("signs", "note").id, "choice", { rest: "empty" })).ok).toBe(true);
+    expect([schemaOf(p.file).version, draftOf(p.file, p.owner).revision, p.held("signs", "size")]).toEqual(before);
+    expect([p.f("signs", "size").type, p.f("signs", "note").type]).toEqual(["number", "long-text"]);
   });
 
   it("every type into every other: what converts reads the same in words, and nothing is left broken", () => {

@@ -3,7 +3,8 @@ import type { Owner, Viewer } from "@/core/access/viewer";
 import { portalFile } from "../file/open";
 import type { PortalFile } from "../file/portal-file";
 import { viewersTask } from "../threads";
-import { type RetypeAsk, retype, tryRetype } from "./retype";
+import { retype, tryRetype } from "./retype";
+import type { RetypeAsk } from "./retype-convert";
 
 interface Ask extends RetypeAsk {
   readonly portal: string;

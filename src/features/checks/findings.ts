@@ -1,5 +1,6 @@
 import { testsOf } from "@/core/access/condition";
 import { type Finding, findings, type Place } from "@/core/access/findings";
+import type { Right } from "@/core/access/office";
 import { draftPolicy } from "@/core/access/policy";
 import { operandValue } from "@/core/access/resolve";
 import { activeRoles } from "@/core/access/scope";
@@ -51,6 +52,10 @@ async function work(p: OfficePortal, definition: Definition, revision: number, p
 
 /** Whoever is in, and whoever will be. */
 const counts = (s: Someone): boolean => s.status === "active" || s.status === "invited";
+
+/** What whoever mends it there must be let to do. */
+export const rightFor = (place: Place): Right =>
+  place.at === "records" || place.at === "company" ? "records" : place.at === "person" ? "people" : "build";
 
 export function placeHref(p: OfficePortal, place: Place): string {
   switch (place.at) {

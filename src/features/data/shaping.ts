@@ -17,7 +17,7 @@ import {
   removeField,
   removeTable,
 } from "@/data/schema/put-away";
-import type { Trial } from "@/data/schema/retype";
+import type { Trial } from "@/data/schema/retype-convert";
 import { changeField, changeTable, type FieldGiven, moveField, newField, newTable } from "@/data/schema/shape";
 import type { ShapeError } from "@/data/schema/shaping";
 import { retypeTask, tryRetypeTask } from "@/data/schema/tasks";

@@ -1,10 +1,12 @@
 "use client";
 /** The parts of checking: everybody at once, one person, what is probably a mistake, what must hold, what happened. */
 import { usePathname } from "next/navigation";
+import { mayInOffice } from "@/core/access/office";
 import { useCurrentInView } from "@/ui/current-in-view";
 import { Link } from "@/ui/link";
 
-export function CheckTabs({ at }: { at: string }) {
+/** `role` is that of whoever works here: what it does not open is not offered. */
+export function CheckTabs({ at, role }: { at: string; role: string }) {
   const here = usePathname();
   const row = useCurrentInView(here);
   const tabs = [
@@ -13,7 +15,7 @@ export function CheckTabs({ at }: { at: string }) {
     { href: `${at}/findings`, name: "Findings" },
     { href: `${at}/safeguards`, name: "Safeguards" },
     { href: `${at}/log`, name: "What happened" },
-    { href: `${at}/rehearsal`, name: "Rehearsal" },
+    ...(mayInOffice(role, "build") ? [{ href: `${at}/rehearsal`, name: "Rehearsal" }] : []),
   ];
   return (
     <nav ref={row} aria-label="Parts of checking" className="quiet-scroll -mb-1 flex gap-5 overflow-x-auto border-b border-base-300">

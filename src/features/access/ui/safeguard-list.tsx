@@ -9,7 +9,8 @@ import { restoreSafeguard, withdrawSafeguard } from "../safeguard-actions";
 interface Props {
   portal: string;
   at: string;
-  revision: number;
+  /** Of the draft; null for who may not change it. */
+  revision: number | null;
   verdicts: readonly Verdict[];
   names: { table: (id: string) => string; field: (id: string) => string; slug: (table: string) => string };
   locale: string;
@@ -48,14 +49,16 @@ export function SafeguardList({ portal, at, revision, verdicts, names, locale }:
               )}
             </div>
           </div>
-          <UndoableButton
-            act={withdrawSafeguard.bind(null, portal, v.safeguard.id, revision)}
-            undo={restoreSafeguard.bind(null, portal)}
-            done="The safeguard is withdrawn from the draft."
-            label={`Withdraw: ${v.sentence}`}
-          >
-            Withdraw
-          </UndoableButton>
+          {revision !== null && (
+            <UndoableButton
+              act={withdrawSafeguard.bind(null, portal, v.safeguard.id, revision)}
+              undo={restoreSafeguard.bind(null, portal)}
+              done="The safeguard is withdrawn from the draft."
+              label={`Withdraw: ${v.sentence}`}
+            >
+              Withdraw
+            </UndoableButton>
+          )}
         </li>
       ))}
     </ul>

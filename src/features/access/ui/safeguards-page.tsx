@@ -1,3 +1,4 @@
+import { mayInOffice } from "@/core/access/office";
 import { pathWords } from "@/core/access/wording";
 import { waysToCompanies } from "@/core/schema/ways";
 import { draftOf } from "@/data/definition/draft";
@@ -31,9 +32,10 @@ export async function SafeguardsPage({ p, search }: Props) {
   const broken = verdicts.filter((x) => !holds(x)).length;
   const said = (key: keyof Asked, otherwise = ""): string => String(q[key] ?? otherwise).slice(0, 100);
   const table = schema.tableAt(said("table"));
+  const builds = mayInOffice(p.staff.role, "build");
   return (
     <div className="grid gap-6 [&>*]:min-w-0">
-      <CheckTabs at={p.at} />
+      <CheckTabs at={p.at} role={p.staff.role} />
       <div className="flex flex-wrap items-start justify-between gap-3">
         <div>
           <h1>Safeguards</h1>
@@ -42,13 +44,17 @@ export async function SafeguardsPage({ p, search }: Props) {
             withdrawn.
           </p>
         </div>
-        <DraftSteps portal={p.slug} revision={v.revision} parts={ACCESS} {...draftMoves(p.file, p.owner, ACCESS)} />
+        {builds && <DraftSteps portal={p.slug} revision={v.revision} parts={ACCESS} {...draftMoves(p.file, p.owner, ACCESS)} />}
       </div>
       {outcome.state === "working" && <Progress at={`${p.at}/progress/safeguards`} words="Asking everybody the safeguards speak of…" />}
       {outcome.state === "failed" && <NotCounted />}
       {outcome.state === "ready" && verdicts.length === 0 && (
         <div className="sheet">
-          <Empty title="No safeguard yet">Say below what must never happen, such as a client reading what something costs you.</Empty>
+          <Empty title="No safeguard yet">
+            {builds
+              ? "Say below what must never happen, such as a client reading what something costs you."
+              : "A builder says what must never happen."}
+          </Empty>
         </div>
       )}
       {verdicts.length > 0 && (
@@ -60,7 +66,7 @@ export async function SafeguardsPage({ p, search }: Props) {
           <SafeguardList
             portal={p.slug}
             at={p.at}
-            revision={v.revision}
+            revision={builds ? v.revision : null}
             verdicts={verdicts}
             locale={v.definition.portal.locale}
             names={{
@@ -71,36 +77,38 @@ export async function SafeguardsPage({ p, search }: Props) {
           />
         </section>
       )}
-      <SafeguardForm
-        key={JSON.stringify(q)}
-        portal={p.slug}
-        revision={v.revision}
-        back={`${p.at}/safeguards`}
-        roles={v.definition.roles.filter((r) => r.side !== "visitor").map(({ id, name, side }) => ({ id, name, side }))}
-        tables={schema.tables.map((t) => {
-          const wall = v.policy.wall(t.id);
-          const own = wall.kind === "owned" ? wall.path.join() : null;
-          const ways = waysToCompanies(schema, t).sort((a, b) => Number(b.join() === own) - Number(a.join() === own));
-          return {
-            id: t.id,
-            name: t.name,
-            fields: t.fields.map((f) => ({ id: f.id, name: f.name })),
-            ways: ways.map((way) => ({ way, words: pathWords(schema, way) || "the company itself" })),
-          };
-        })}
-        companies={schema.companies.id}
-        people={schema.people.id}
-        asked={{
-          who: said("who", "client"),
-          role: said("role"),
-          company: said("company"),
-          person: said("person"),
-          table: table?.id ?? "",
-          must: said("must", "nothing see"),
-          field: table?.fields.find((f) => f.slug === said("field"))?.id ?? "",
-          n: said("n"),
-        }}
-      />
+      {builds && (
+        <SafeguardForm
+          key={JSON.stringify(q)}
+          portal={p.slug}
+          revision={v.revision}
+          back={`${p.at}/safeguards`}
+          roles={v.definition.roles.filter((r) => r.side !== "visitor").map(({ id, name, side }) => ({ id, name, side }))}
+          tables={schema.tables.map((t) => {
+            const wall = v.policy.wall(t.id);
+            const own = wall.kind === "owned" ? wall.path.join() : null;
+            const ways = waysToCompanies(schema, t).sort((a, b) => Number(b.join() === own) - Number(a.join() === own));
+            return {
+              id: t.id,
+              name: t.name,
+              fields: t.fields.map((f) => ({ id: f.id, name: f.name })),
+              ways: ways.map((way) => ({ way, words: pathWords(schema, way) || "the company itself" })),
+            };
+          })}
+          companies={schema.companies.id}
+          people={schema.people.id}
+          asked={{
+            who: said("who", "client"),
+            role: said("role"),
+            company: said("company"),
+            person: said("person"),
+            table: table?.id ?? "",
+            must: said("must", "nothing see"),
+            field: table?.fields.find((f) => f.slug === said("field"))?.id ?? "",
+            n: said("n"),
+          }}
+        />
+      )}
     </div>
   );
 }

@@ -32,7 +32,7 @@ export async function CheckPage({ p, search }: Props) {
   );
   return (
     <div className="grid gap-6 [&>*]:min-w-0">
-      <CheckTabs at={p.at} />
+      <CheckTabs at={p.at} role={p.staff.role} />
       <div>
         <h1>{looked ? `What ${looked.name} ${looked.notInYet ? "will see" : "sees"}` : "One person"}</h1>
         <p className="quiet mt-1 max-w-prose">

@@ -1,5 +1,6 @@
 import { ChevronRight } from "lucide-react";
 import { notFound } from "next/navigation";
+import { mayInOffice } from "@/core/access/office";
 import { countOf } from "@/data/billing/standing";
 import { Desk } from "@/data/records/desk";
 import { countShown, explainRecords, SHOWS, type Show } from "@/data/records/query/explain";
@@ -59,7 +60,7 @@ export async function CheckTablePage({ p, params, search }: Props) {
         <p className="quiet mt-1">
           {which === "draft" && <span className="tag mr-2 border-accent! text-accent">By the draft</span>}
           {looked.as}. Open a line to read why.
-          {looked.viewer.person && (
+          {looked.viewer.person && mayInOffice(p.staff.role, "build") && (
             <>
               {" "}
               <Link

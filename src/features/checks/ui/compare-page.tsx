@@ -20,7 +20,7 @@ export async function ComparePage({ p, search }: Props) {
   const only = (names: readonly string[]): string => names.join(", ") || "none";
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
-      <CheckTabs at={p.at} />
+      <CheckTabs at={p.at} role={p.staff.role} />
       <div>
         <h1>
           {a.name} beside {b.name}

@@ -1,10 +1,11 @@
 import type { Finding } from "@/core/access/findings";
+import { mayInOffice } from "@/core/access/office";
 import type { OfficePortal } from "@/identity/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import { NotCounted, Progress } from "@/ui/progress";
-import { findingsOf, placeHref } from "../findings";
+import { findingsOf, placeHref, rightFor } from "../findings";
 
 interface Props {
   p: OfficePortal;
@@ -23,7 +24,7 @@ export async function FindingsPage({ p }: Props) {
   const found = outcome.state === "ready" ? outcome.value : [];
   return (
     <div className="grid gap-6 [&>*]:min-w-0">
-      <CheckTabs at={p.at} />
+      <CheckTabs at={p.at} role={p.staff.role} />
       <div>
         <h1>Findings</h1>
         <p className="quiet mt-1 max-w-prose">
@@ -51,9 +52,11 @@ export async function FindingsPage({ p }: Props) {
               {of.map((f) => (
                 <li key={f.text} className="flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 px-4 py-3">
                   <p className="min-w-0 flex-1 basis-80">{f.text}</p>
-                  <Link className="link-plain whitespace-nowrap font-medium" href={placeHref(p, f.place)}>
-                    {f.fix}
-                  </Link>
+                  {mayInOffice(p.staff.role, rightFor(f.place)) && (
+                    <Link className="link-plain whitespace-nowrap font-medium" href={placeHref(p, f.place)}>
+                      {f.fix}
+                    </Link>
+                  )}
                 </li>
               ))}
             </ul>

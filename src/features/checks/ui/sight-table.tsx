@@ -1,8 +1,8 @@
 "use client";
+/** The matrix itself; only the rows that are looked at are drawn, so ten thousand scroll as ten do. */
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRouter } from "next/navigation";
 import { type MouseEvent, memo, useCallback, useMemo, useRef, useState } from "react";
-/** The matrix itself; only the rows that are looked at are drawn, so ten thousand scroll as ten do. */
 import { type PersonStatus, statusWords } from "@/core/access/viewer";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";

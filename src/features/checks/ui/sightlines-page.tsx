@@ -18,7 +18,7 @@ export function SightlinesPage({ p, search }: { p: OfficePortal; search: Sightli
   const draft = draftOf(p.file, p.owner);
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
-      <CheckTabs at={p.at} />
+      <CheckTabs at={p.at} role={p.staff.role} />
       <div>
         <h1>Sightlines</h1>
         <p className="quiet mt-1 max-w-prose">

@@ -1,4 +1,5 @@
 import { FileUp, Plus, Trash2 } from "lucide-react";
+import { mayInOffice } from "@/core/access/office";
 import { formatMoment } from "@/core/text/format";
 import { recentImports } from "@/data/imports/jobs";
 import { tablesAway } from "@/data/schema/put-away";
@@ -27,6 +28,7 @@ export async function DataPage({ p }: Props) {
   const open = recent.filter((j) => j.state !== "done" && j.state !== "given up");
   const done = recent.filter((j) => j.state === "done" && j.doneAt);
   const away = tablesAway(p.file, p.owner);
+  const builds = mayInOffice(p.staff.role, "build");
   return (
     <div className="grid gap-6">
       <div className="flex flex-wrap items-center justify-between gap-3">
@@ -34,23 +36,26 @@ export async function DataPage({ p }: Props) {
           <h1>Data</h1>
           <p className="quiet mt-1">What the agency keeps. Nobody on the clients' side sees any of it until a grant opens it.</p>
         </div>
-        <div className="flex flex-wrap gap-3">
-          <Link href={`${p.at}/data/-/new-table`} className="btn">
-            <Plus size={16} aria-hidden /> New table
-          </Link>
-          <Link href={`${p.at}/data/import`} className="btn btn-primary">
-            <FileUp size={16} aria-hidden /> Bring a table in
-          </Link>
-        </div>
+        {builds && (
+          <div className="flex flex-wrap gap-3">
+            <Link href={`${p.at}/data/-/new-table`} className="btn">
+              <Plus size={16} aria-hidden /> New table
+            </Link>
+            <Link href={`${p.at}/data/import`} className="btn btn-primary">
+              <FileUp size={16} aria-hidden /> Bring a table in
+            </Link>
+          </div>
+        )}
       </div>
-      {open.map((j) => (
-        <p key={j.id} className="sheet border-l-4 border-l-accent px-4 py-3" role="status">
-          The import of {j.fileName} {WORDS[j.state as keyof typeof WORDS]}.{" "}
-          <Link className="link-plain" href={`${p.at}/data/import/${j.id}`}>
-            Go on with it
-          </Link>
-        </p>
-      ))}
+      {builds &&
+        open.map((j) => (
+          <p key={j.id} className="sheet border-l-4 border-l-accent px-4 py-3" role="status">
+            The import of {j.fileName} {WORDS[j.state as keyof typeof WORDS]}.{" "}
+            <Link className="link-plain" href={`${p.at}/data/import/${j.id}`}>
+              Go on with it
+            </Link>
+          </p>
+        ))}
       <FramedTable columns={[{ name: "Table" }, { name: "Records", num: true }, { name: "Fields", num: true }, { name: "Wall" }]}>
         {rows.map(({ table, records, wall, silence }) => (
           <tr key={table.id}>
@@ -63,9 +68,13 @@ export async function DataPage({ p }: Props) {
               <Link href={`${p.at}/data/${table.slug}`}>{count(p, records)}</Link>
             </td>
             <td className="num" data-label="Fields">
-              <Link href={`${p.at}/data/${table.slug}/shape`} aria-label={`Shape of ${table.name}: ${table.fields.length} fields`}>
-                {table.fields.length}
-              </Link>
+              {builds ? (
+                <Link href={`${p.at}/data/${table.slug}/shape`} aria-label={`Shape of ${table.name}: ${table.fields.length} fields`}>
+                  {table.fields.length}
+                </Link>
+              ) : (
+                table.fields.length
+              )}
             </td>
             <td className="max-w-none! whitespace-normal!">
               {wall} {silence && <span className="text-accent">Clients see nothing: {silence}.</span>}
@@ -73,7 +82,7 @@ export async function DataPage({ p }: Props) {
           </tr>
         ))}
       </FramedTable>
-      {away.length > 0 && (
+      {builds && away.length > 0 && (
         <section className="grid gap-2" aria-label="Put away">
           <h2>Put away</h2>
           {away.map((t) => (
@@ -91,7 +100,7 @@ export async function DataPage({ p }: Props) {
           <Trash2 size={14} aria-hidden /> Bin
         </Link>
       </p>
-      {done.length > 0 && (
+      {builds && done.length > 0 && (
         <section className="grid gap-2" aria-label="What was brought in">
           <h2>Brought in lately</h2>
           <ul className="grid gap-1">

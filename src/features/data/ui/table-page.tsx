@@ -1,5 +1,6 @@
 import { ArrowRightLeft, Columns3Cog, Plus } from "lucide-react";
 import { notFound } from "next/navigation";
+import { mayInOffice } from "@/core/access/office";
 import { withArticle } from "@/core/text/article";
 import { countOf } from "@/data/billing/standing";
 import { namedViews, ownView } from "@/data/views/views";
@@ -41,6 +42,7 @@ export async function TablePage({ p, params, search }: Props) {
   const named = namedViews(p.file, p.owner, table.id);
   const asked = named.find((v) => v.id === search.view);
   const query = queryOf({}).toString();
+  const builds = mayInOffice(p.staff.role, "build");
   const narrowed = q.search !== "" || q.ownerless || q.filters.length > 0;
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
@@ -57,15 +59,17 @@ export async function TablePage({ p, params, search }: Props) {
               <ArrowRightLeft size={15} aria-hidden /> Move to a company
             </Link>
           )}
-          {table.kind !== "books" && (
+          {builds && table.kind !== "books" && (
             <Link href={`${at}/shape`} className="btn btn-ghost btn-sm">
               <Columns3Cog size={15} aria-hidden /> Shape
             </Link>
           )}
           {table.kind === "books" ? (
-            <Link href={`${p.at}/plans/money`} className="link-plain">
-              Money
-            </Link>
+            mayInOffice(p.staff.role, "bill") && (
+              <Link href={`${p.at}/plans/money`} className="link-plain">
+                Money
+              </Link>
+            )
           ) : table.kind === "ordinary" ? (
             <Link href={`${at}/new`} className="btn btn-sm">
               <Plus size={15} aria-hidden /> Add {withArticle(table.singular)}

@@ -28,7 +28,7 @@ export function LogPage({ p, search }: { p: OfficePortal; search: LogSearch }) {
   const companies = companyList(p.file, p.owner);
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
-      <CheckTabs at={p.at} />
+      <CheckTabs at={p.at} role={p.staff.role} />
       <div className="flex flex-wrap items-center justify-between gap-3">
         <div>
           <h1>What happened</h1>

@@ -1,3 +1,4 @@
+import { mayInOffice } from "@/core/access/office";
 import { EVERYONE } from "@/core/access/rules";
 import { portalAddress } from "@/identity/addresses";
 import type { OfficePortal } from "@/identity/office-gate";
@@ -9,6 +10,7 @@ import { FromFile } from "./from-file";
 export function FromFilePage({ p }: { p: OfficePortal }) {
   const { companies, roles, agency, least } = membershipChoices(p);
   const { portal } = p.live.definition;
+  const builds = mayInOffice(p.staff.role, "build");
   return (
     <div className="grid max-w-4xl gap-5 [&>*]:min-w-0">
       <Link className="link-plain -mb-2 text-sm print:hidden" href={`${p.at}/people`}>
@@ -19,9 +21,13 @@ export function FromFilePage({ p }: { p: OfficePortal }) {
         <p className="quiet mt-1 max-w-prose">
           A CSV file, or rows pasted from a spreadsheet: name and e-mail, and if you have them company, roles and passwords. To bring in
           more fields,{" "}
-          <Link className="link-plain" href={`${p.at}/data/import`}>
-            bring the file into People
-          </Link>{" "}
+          {builds ? (
+            <Link className="link-plain" href={`${p.at}/data/import`}>
+              bring the file into People
+            </Link>
+          ) : (
+            "have the file brought into People"
+          )}{" "}
           and invite them from there.
         </p>
       </div>
@@ -34,6 +40,7 @@ export function FromFilePage({ p }: { p: OfficePortal }) {
         companies={companies}
         agency={agency}
         least={least}
+        words={builds ? `${p.at}/people/outbox/words` : null}
         roles={roles.filter((r) => r.id !== EVERYONE && !r.companyId)}
       />
     </div>

@@ -19,6 +19,8 @@ interface Props {
   companies: readonly CompanyChoice[];
   agency: string;
   roles: readonly RoleChoice[];
+  /** Where the words of messages are set; null for who may not. */
+  words: string | null;
   /** Ids of the roles that allow least, of either side: chosen until somebody chooses otherwise. */
   least: readonly string[];
 }
@@ -28,7 +30,7 @@ type Ask = Parameters<typeof lookAtList>[1]["ask"];
 const PART_NAMES: Record<InviteePart, string> = { name: "Name", email: "E-mail", company: "Company", roles: "Roles", password: "Password" };
 const [LOOK_AT, INVITE] = [1_000, 100];
 
-export function FromFile({ portal, at, name, address, locale, companies, agency, roles, least }: Props) {
+export function FromFile({ portal, at, name, address, locale, companies, agency, roles, least, words }: Props) {
   const chooser = useRef<HTMLInputElement>(null);
   const [busy, start] = useTransition();
   const [file, setFile] = useState<InviteeFile | null>(null);
@@ -264,9 +266,11 @@ export function FromFile({ portal, at, name, address, locale, companies, agency,
               <label className="grid max-w-2xl gap-1">
                 <span className="field-label mb-0!">Words of your own, if you like</span>
                 <textarea className="textarea w-full" rows={2} value={ask.note} onChange={(e) => change({ note: e.target.value })} />
-                <Link className="link-plain justify-self-start text-sm" href={`${at}/outbox/words`}>
-                  How the message reads
-                </Link>
+                {words && (
+                  <Link className="link-plain justify-self-start text-sm" href={words}>
+                    How the message reads
+                  </Link>
+                )}
               </label>
             )}
             {ask.by === "link" && (

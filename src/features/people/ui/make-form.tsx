@@ -1,6 +1,6 @@
 "use client";
-import { useRouter } from "next/navigation";
 /** What each field of the table is, of people or of companies; what would come of it is shown before it is done. */
+import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { toast } from "sonner";
 import { answered } from "@/ui/answered";

@@ -1,3 +1,4 @@
+import { mayInOffice } from "@/core/access/office";
 import { isOccasion, occasion } from "@/core/messages/occasions";
 import { formatMoment } from "@/core/text/format";
 import { type MessageState, outbox, PAGE } from "@/data/messages/outbox";
@@ -40,9 +41,11 @@ export function OutboxPage({ p, search }: Props) {
       </nav>
       <div className="flex flex-wrap items-center justify-between gap-3">
         <h1>Outbox</h1>
-        <Link className="btn btn-ghost btn-sm" href={`${at}/words`}>
-          How messages read
-        </Link>
+        {mayInOffice(p.staff.role, "build") && (
+          <Link className="btn btn-ghost btn-sm" href={`${at}/words`}>
+            How messages read
+          </Link>
+        )}
       </div>
       <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
         <form action={at}>

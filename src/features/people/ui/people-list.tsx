@@ -31,9 +31,11 @@ interface Props {
   /** Of the portal, for sheets that are handed over. */
   name: string;
   address: string;
+  /** Where the words of messages are set; null for who may not. */
+  words: string | null;
 }
 
-export function PeopleList({ portal, at, rows, total, search, locale, roles, grouped, picked, name, address }: Props) {
+export function PeopleList({ portal, at, rows, total, search, locale, roles, grouped, picked, name, address, words }: Props) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set(picked));
   const [busy, start] = useTransition();
   const n = (x: number): string => x.toLocaleString(locale);
@@ -52,7 +54,7 @@ export function PeopleList({ portal, at, rows, total, search, locale, roles, gro
   return (
     <div className="sheet overflow-hidden">
       {chosen.size > 0 && (
-        <Bar {...{ portal, at, locale, roles, name, address }} chosen={[...chosen]} leave={() => setChosen(new Set())}>
+        <Bar {...{ portal, at, locale, roles, name, address, words }} chosen={[...chosen]} leave={() => setChosen(new Set())}>
           {chosen.size < total && here && (
             <button type="button" className="link-plain" onClick={everyone} disabled={busy}>
               Choose all {n(total)}
@@ -142,11 +144,12 @@ interface BarProps {
   roles: Props["roles"];
   name: string;
   address: string;
+  words: string | null;
   leave: () => void;
   children: React.ReactNode;
 }
 
-function Bar({ portal, at, chosen, locale, roles, name, address, leave, children }: BarProps) {
+function Bar({ portal, at, chosen, locale, roles, name, address, words, leave, children }: BarProps) {
   const router = useRouter();
   const [busy, start] = useTransition();
   const [note, setNote] = useState("");
@@ -221,9 +224,11 @@ function Bar({ portal, at, chosen, locale, roles, name, address, leave, children
             <textarea className="textarea w-full" rows={3} value={note} onChange={(e) => setNote(e.target.value)} />
             <span className="quiet text-sm">
               Each gets a link of their own, good once and for 14 days; an earlier one of theirs is dead then.{" "}
-              <Link className="link-plain" href={`${at}/outbox/words`}>
-                How it reads
-              </Link>
+              {words && (
+                <Link className="link-plain" href={words}>
+                  How it reads
+                </Link>
+              )}
             </span>
           </label>
           <div className="flex flex-wrap gap-3">

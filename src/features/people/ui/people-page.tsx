@@ -163,6 +163,7 @@ export async function PeoplePage({ p, search }: Props) {
             locale={portal.locale}
             name={portal.name}
             address={portalAddress(p.slug)}
+            words={mayInOffice(p.staff.role, "build") ? `${at}/outbox/words` : null}
           />
         )}
         {shown.pages > 1 && <Pager label="Pages of people" {...shown} locale={portal.locale} href={(n) => href({ page: String(n) })} />}

@@ -219,7 +219,7 @@ export async function PersonPage({ p, params, seeAs, again }: Props) {
             )}
           </p>
         )}
-        <Invite portal={p.slug} personId={person.id} name={person.name} />
+        <Invite key={invitation?.withdrawn ? "taken back" : "there"} portal={p.slug} personId={person.id} name={person.name} />
         {person.password !== "own" && (
           <details>
             <summary className="link-plain cursor-pointer">Set a first password by hand</summary>

@@ -1,5 +1,5 @@
 /** What the sign-in page stands in: plain, beside a picture, or before one. Without a picture the brand's colour stands in its place. */
-import type { ReactNode } from "react";
+import type { CSSProperties, ReactNode } from "react";
 import { brandPicture } from "@/data/brand/pictures";
 import type { PortalRequest } from "@/identity/request";
 
@@ -17,7 +17,7 @@ export function Entrance({ r, children }: { r: PortalRequest; children: ReactNod
       className="absolute inset-0 size-full object-cover"
     />
   );
-  const ground = { background: "var(--brand)", color: "var(--brand-ink)" };
+  const ground = { background: "var(--brand)", color: "var(--brand-ink)", "--focus": "var(--brand-ink)" } as CSSProperties;
   if (signIn.kind === "plain")
     return (
       <>
@@ -32,7 +32,7 @@ export function Entrance({ r, children }: { r: PortalRequest; children: ReactNod
           {shown}
           {welcome && <div className={`absolute inset-x-0 bottom-0 p-8 ${picture ? "bg-black/80 text-white" : ""}`}>{welcome}</div>}
         </div>
-        <div className="bg-base-100 px-2 pb-8 [&>.sheet]:border-0">{children}</div>
+        <div className="bg-base-100 px-2 pb-8 [--focus:var(--color-accent)] [&>.sheet]:border-0">{children}</div>
       </div>
     );
   return (

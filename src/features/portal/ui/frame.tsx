@@ -1,6 +1,6 @@
 /** What stands around every page of a portal: its head, who one is seen as, its foot, in the agency's colours. */
 import type { CSSProperties, ReactNode } from "react";
-import { brandTheme } from "@/core/brand/theme";
+import { brandTheme, schemeOf } from "@/core/brand/theme";
 import { clientWordsIn } from "@/core/words/words";
 import { brandPicture } from "@/data/brand/pictures";
 import { membershipOf, personFacts } from "@/data/people/people";
@@ -37,6 +37,7 @@ export function Frame({ r, children, laidOut = false }: Props) {
     <WordsAround words={clientWordsIn(say.locale)}>
       <div
         data-theme="elkhorn"
+        data-scheme={schemeOf(definition.brand)}
         className="flex min-h-dvh flex-col bg-base-200 text-base-content"
         style={brandTheme(definition.brand) as CSSProperties}
       >

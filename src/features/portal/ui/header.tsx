@@ -32,7 +32,7 @@ const HEADS = { band: "", paper: "border-b border-base-300", line: "border-t-4 b
 export function Header({ say, base, name, monogram, logo, entries, person, memberships, activeId, readOnly, leads, look }: Props) {
   const active = memberships.find((m) => m.id === activeId);
   return (
-    <header className={HEADS[look]} style={{ background: "var(--head)", color: "var(--head-ink)" }}>
+    <header className={`${HEADS[look]} [--focus:var(--head-ink)]`} style={{ background: "var(--head)", color: "var(--head-ink)" }}>
       <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-x-4 gap-y-2 px-4 pt-4 md:px-8">
         <Link href={base || "/"} className="flex items-center gap-3">
           {logo ? (
@@ -61,7 +61,7 @@ export function Header({ say, base, name, monogram, logo, entries, person, membe
                   id="membership"
                   name="membership"
                   defaultValue={activeId ?? ""}
-                  className="rounded border border-current bg-transparent px-2 py-1 [&>option]:text-black"
+                  className="rounded border border-current bg-transparent px-2 py-1 [&>option]:bg-white [&>option]:text-black"
                 >
                   {memberships.map((m) => (
                     <option key={m.id} value={m.id}>

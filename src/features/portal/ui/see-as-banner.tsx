@@ -18,7 +18,7 @@ export function SeeAsBanner({ say, person, waits, notInYet, company, roles, back
   const who = { person: person ?? "", roles: roles.join(", ") || say("frame.no-role") };
   const marks = { b: (name: string) => <strong>{name}</strong> };
   return (
-    <div role="status" className="sticky top-0 z-30 border-b-4 border-[#b8461a] bg-[#22302b] text-[#f6f2e9]">
+    <div role="status" className="sticky top-0 z-30 border-b-4 border-[#b8461a] bg-[#22302b] text-[#f6f2e9] [--focus:#f6f2e9]">
       <div className="mx-auto flex max-w-6xl flex-wrap items-center gap-x-4 gap-y-1 px-4 py-2 text-sm md:px-8">
         <Eye size={17} aria-hidden />
         <span>

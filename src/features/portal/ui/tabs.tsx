@@ -26,7 +26,7 @@ export function Tabs({ base, entries }: { base: string; entries: readonly (Entry
 }
 
 const LOOK =
-  "whitespace-nowrap border-b-3 border-transparent px-1 py-2.5 opacity-85 hover:opacity-100 aria-[current=page]:border-current aria-[current=page]:font-semibold aria-[current=page]:opacity-100";
+  "whitespace-nowrap border-b-3 border-transparent px-1 py-2.5 hover:border-current/40 aria-[current=page]:border-current aria-[current=page]:font-semibold";
 
 const at = (here: string, path: string): boolean => (path === "/" ? here === "/" : here === path || here.startsWith(`${path}/`));
 
@@ -61,7 +61,7 @@ function Folded({ group, base, here }: { group: Group; base: string; here: strin
       <div
         id={id}
         popover="auto"
-        className="m-0 min-w-44 rounded-box border border-base-300 bg-base-100 p-2 text-base-content shadow-lg"
+        className="m-0 min-w-44 rounded-box border border-base-300 bg-base-100 p-2 [--focus:var(--color-accent)] text-base-content shadow-lg"
         style={{ positionAnchor: `--${id.replace(/\W/g, "")}`, top: "anchor(bottom)", left: "anchor(left)" } as CSSProperties}
       >
         {group.entries.map((e) => (

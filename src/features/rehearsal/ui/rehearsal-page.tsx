@@ -25,7 +25,7 @@ export function RehearsalPage({ p }: { p: OfficePortal }) {
           account, and no message leaves its outbox. Nothing of it ever comes back to the portal.
         </p>
       </div>
-      <CheckTabs at={p.at} />
+      <CheckTabs at={p.at} role={p.staff.role} />
       {facts ? <Inside p={p} /> : <Outside p={p} />}
     </div>
   );

@@ -4,7 +4,7 @@ import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { toast } from "sonner";
 import type { FieldType } from "@/core/schema/fields";
-import type { Trial } from "@/data/schema/retype";
+import type { Trial } from "@/data/schema/retype-convert";
 import { answered } from "@/ui/answered";
 import { giveType } from "../../shaping";
 

@@ -2,6 +2,7 @@
 /** The page as a whole: what it is called, where it stands, for whom it is, and who sees it. */
 import { useState } from "react";
 import type { Page } from "@/core/pages/page";
+import { HOME } from "@/core/pages/ready";
 import { Words } from "./controls";
 import { AudienceFields } from "./section-panel";
 
@@ -31,7 +32,7 @@ export function PagePanel({ page, ready, aboutName, seenBy, onChange, onAway, on
         </p>
       </div>
       <Words label="Name" value={page.name} onChange={(name) => onChange({ ...page, name })} />
-      {page.address !== "" && (
+      {page.id !== HOME && (
         <Words
           label="Address"
           value={page.address}
@@ -51,7 +52,7 @@ export function PagePanel({ page, ready, aboutName, seenBy, onChange, onAway, on
             Back to the ready-made page
           </button>
         )}
-        {page.address !== "" && (
+        {page.id !== HOME && (
           <button type="button" className="btn btn-ghost btn-sm" onClick={() => onAway(true)}>
             Throw the page away
           </button>

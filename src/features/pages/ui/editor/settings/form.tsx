@@ -1,10 +1,12 @@
 "use client";
 /** What a form asks, in which order, and what comes after it. */
+import { useState } from "react";
 import type { SectionOf } from "@/core/pages/page";
 import type { Asked } from "@/core/sections/form";
 import { type SettingsProps, useOffered } from "../around";
 import { Check, Choose, FieldsPicker, Words } from "../controls";
 import { FilterButton } from "../filter-button";
+import { AddressBox } from "./address-box";
 import { FillRules } from "./fill";
 
 const made = (field: string): Asked => ({ field, width: 12, required: false, when: null, step: 1 });
@@ -13,6 +15,8 @@ export function FormPanel({ section, onChange }: SettingsProps<SectionOf<"form">
   const { tables, acts, about, pages } = useOffered();
   const { config } = section;
   const table = tables.find((t) => t.id === config.table);
+  // Chosen, and still without an address: what comes afterwards stays as it is until there is one.
+  const [outside, setOutside] = useState(false);
   const does = typeof config.does === "object" ? config.does.act : config.does;
   const doing = [
     { value: "add", label: "Adds a record" },
@@ -69,39 +73,36 @@ export function FormPanel({ section, onChange }: SettingsProps<SectionOf<"form">
         );
       })}
       {table && <FillRules rules={config.fill} table={table} onChange={(fill) => onChange({ ...config, fill })} />}
-      <Words
-        label="Steps"
-        lines={2}
-        value={config.steps.join("\n")}
-        hint="A line each; one step where there are none."
-        onChange={(v) =>
-          onChange({
-            ...config,
-            steps: v
-              .split("\n")
-              .slice(0, 12)
-              .filter((s, i, all) => s !== "" || i < all.length - 1),
-          })
-        }
-      />
+      <Steps value={config.steps} onChange={(steps) => onChange({ ...config, steps })} />
       <Words label="On its button" value={config.submit} placeholder="Add the …" onChange={(submit) => onChange({ ...config, submit })} />
       <Choose
         label="Afterwards"
-        value={config.after.goes === "page" ? `page ${config.after.page}` : config.after.goes}
+        value={outside ? "address" : config.after.goes === "page" ? `page ${config.after.page}` : config.after.goes}
         options={[
           { value: "record", label: "the record's page" },
           { value: "list", label: "the list" },
           { value: "again", label: "a sentence, and a fresh form" },
           ...pages.filter((p) => p.about === null).map((p) => ({ value: `page ${p.id}`, label: `the page ${p.name}` })),
-          ...(config.after.goes === "address" ? [{ value: "address", label: "an address outside" }] : []),
+          { value: "address", label: "an address outside" },
         ]}
         onChange={(v) => {
+          setOutside(v === "address");
           if (v === "record" || v === "list") onChange({ ...config, after: { goes: v } });
           else if (v === "again") onChange({ ...config, after: { goes: "again", words: "" } });
           else if (v.startsWith("page ")) onChange({ ...config, after: { goes: "page", page: v.slice(5) } });
         }}
       />
-      {config.after.goes === "again" && (
+      {(outside || config.after.goes === "address") && (
+        <AddressBox
+          value={config.after.goes === "address" ? config.after.address : null}
+          fields={table?.fields ?? []}
+          onChange={(address) => {
+            setOutside(false);
+            onChange({ ...config, after: { goes: "address", address } });
+          }}
+        />
+      )}
+      {!outside && config.after.goes === "again" && (
         <Words
           label="The sentence"
           value={config.after.words}
@@ -110,5 +111,30 @@ export function FormPanel({ section, onChange }: SettingsProps<SectionOf<"form">
         />
       )}
     </>
+  );
+}
+
+/** A line each, as they are typed: a line that is still empty is a step once something stands in it. */
+function Steps({ value, onChange }: { value: readonly string[]; onChange: (steps: string[]) => void }) {
+  const [text, setText] = useState(value.join("\n"));
+  const stepsOf = (typed: string): string[] =>
+    typed
+      .split("\n")
+      .map((s) => s.trim().slice(0, 60))
+      .filter(Boolean)
+      .slice(0, 12);
+  // What is set from elsewhere, by an undo above all, stands in the box.
+  const same = JSON.stringify(stepsOf(text)) === JSON.stringify(value);
+  return (
+    <Words
+      label="Steps"
+      lines={3}
+      value={same ? text : value.join("\n")}
+      hint="A line each; one step where there are none."
+      onChange={(typed) => {
+        setText(typed);
+        onChange(stepsOf(typed));
+      }}
+    />
   );
 }

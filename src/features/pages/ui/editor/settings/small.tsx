@@ -1,13 +1,12 @@
 "use client";
 /** Kinds with few settings. */
 import { Plus, X } from "lucide-react";
-import { useState } from "react";
 import type { SectionOf } from "@/core/pages/page";
-import { templateFromText, templateToText } from "@/core/pages/template";
-import { type LinkTarget, linkTarget } from "@/core/sections/links";
+import type { LinkTarget } from "@/core/sections/links";
 import { NOTICE_TONES } from "@/core/sections/small";
 import { type SettingsProps, useOffered } from "../around";
 import { Check, Choose, Several, Words } from "../controls";
+import { AddressBox } from "./address-box";
 
 export function NoticePanel({ section, onChange }: SettingsProps<SectionOf<"notice">>) {
   const { config } = section;
@@ -125,7 +124,13 @@ export function LinksPanel({ section, onChange }: SettingsProps<SectionOf<"links
             ]}
             onChange={(v) => put(i, { target: targetOf(v) })}
           />
-          {x.target.to === "address" && <AddressBox target={x.target} onChange={(target) => put(i, { target })} />}
+          {x.target.to === "address" && (
+            <AddressBox
+              value={x.target.address}
+              fields={about?.fields ?? []}
+              onChange={(address) => put(i, { target: { to: "address", address } })}
+            />
+          )}
         </fieldset>
       ))}
       {config.items.length < 24 && (
@@ -152,33 +157,4 @@ function targetOf(v: string): LinkTarget {
   const [to, id = ""] = v.split(" ");
   if (to === "page") return { to: "page", page: id };
   return to === "form" ? { to: "form", table: id } : { to: "address", address: ["https://example.org/"] };
-}
-
-/** As it is typed: "https://maps.example/?q={Map reference}". It is kept once it is an address. */
-function AddressBox({ target, onChange }: { target: LinkTarget & { to: "address" }; onChange: (t: LinkTarget) => void }) {
-  const { about } = useOffered();
-  const [text, setText] = useState(templateToText(target.address, (id) => about?.fields.find((f) => f.id === id)?.name ?? "?"));
-  const [problem, setProblem] = useState("");
-  const keep = (typed: string): void => {
-    setText(typed);
-    const parts = templateFromText(typed, (name) => about?.fields.find((f) => f.name === name)?.id);
-    if (!parts) {
-      setProblem("A name in braces is that of a field of this record.");
-      return;
-    }
-    const read = linkTarget.safeParse({ to: "address", address: parts });
-    setProblem(read.success ? "" : read.error.issues[0]!.message);
-    if (read.success) onChange(read.data);
-  };
-  return (
-    <>
-      <Words
-        label="Address"
-        value={text}
-        onChange={keep}
-        hint={about ? "Fields of the record stand in braces: {Name}." : "From https:// on."}
-      />
-      {problem && <p className="field-error">{problem}</p>}
-    </>
-  );
 }
