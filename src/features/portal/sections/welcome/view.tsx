@@ -7,6 +7,7 @@ import { localeOf, missingFeatures, openTables, plannedTables, sayOf, standingHe
 import { PlanNote } from "../../ui/plan-note";
 import { headingId, type SectionProps } from "../at";
 import { StandingSummary } from "../standing/view";
+import { unpaidHere } from "./unpaid";
 
 export function WelcomeSection({ at, section }: SectionProps<SectionOf<"welcome">>) {
   const { r } = at;
@@ -42,21 +43,45 @@ export function WelcomeSection({ at, section }: SectionProps<SectionOf<"welcome"
           lapsed={standing.state === "lapsed"}
         />
       )}
-      {nothing && (
-        <div className="sheet p-6">
-          <p className="font-semibold">{say(viewer.person ? "home.nothing-open" : "home.sign-in")}</p>
-          <p className="quiet mt-1">
-            {whyNothing(r)}
-            {viewer.person?.status === "active" && definition.brand.contact && ` ${say("home.ask", { contact: definition.brand.contact })}`}
-          </p>
-          {!viewer.person && (
-            <Link className="btn btn-primary mt-4" href={`${r.base}/sign-in`}>
-              {say("door.sign-in")}
-            </Link>
-          )}
-        </div>
-      )}
+      {nothing && <NothingOpen r={r} />}
     </>
+  );
+}
+
+/** What somebody to whom nothing is open can do about it: sign in, choose a plan, or ask. */
+function NothingOpen({ r }: { r: PortalRequest }) {
+  const { definition } = r.published;
+  const { viewer } = r;
+  const say = sayOf(r);
+  const unpaid = unpaidHere(r);
+  if (unpaid) {
+    const company = viewer.company?.name ?? "";
+    return (
+      <div className="sheet p-6">
+        <p className="font-semibold">{say("home.nothing-open")}</p>
+        <p className="quiet mt-1">
+          {say(unpaid.why, { company })}
+          {!unpaid.pays && ` ${say("home.plan-payer", { company })}`}
+        </p>
+        <Link className={`btn mt-4 ${unpaid.pays ? "btn-primary" : ""}`} href={`${r.base}/plans`}>
+          {say(unpaid.pays ? "home.plan-way" : "plans.see")}
+        </Link>
+      </div>
+    );
+  }
+  return (
+    <div className="sheet p-6">
+      <p className="font-semibold">{say(viewer.person ? "home.nothing-open" : "home.sign-in")}</p>
+      <p className="quiet mt-1">
+        {whyNothing(r)}
+        {viewer.person?.status === "active" && definition.brand.contact && ` ${say("home.ask", { contact: definition.brand.contact })}`}
+      </p>
+      {!viewer.person && (
+        <Link className="btn btn-primary mt-4" href={`${r.base}/sign-in`}>
+          {say("door.sign-in")}
+        </Link>
+      )}
+    </div>
   );
 }
 
