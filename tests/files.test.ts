@@ -176,7 +176,13 @@ it("a tus client sends it in pieces and goes on after a break; the API takes it 
     201,
     { id, name: "log.txt", type: "text/plain", bytes: content.length },
   ]);
-  expect((await lead.get(made.json.fields.papers[0].href)).text).toBe(content.toString());
+  const had = await lead.get(made.json.fields.papers[0].href);
+  expect(had.text).toBe(content.toString());
+  // Its own policy comes through the proxy whole: nothing in it runs, and no page's policy stands in its place or beside it.
+  expect(had.headers["content-security-policy"]).toBe(
+    "default-src 'none'; img-src 'self'; style-src 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'; sandbox",
+  );
+  expect((await lead.get("/")).headers["content-security-policy"]).toContain("'nonce-");
   expect((await lead.call("POST", "/api/v1/tables/requests/records", { body: { fields } })).status).toBe(422);
   // Pieces of somebody else's upload, and pieces without an origin of this portal, are not taken.
   const begun = await lead.call("POST", "/-/uploads", {

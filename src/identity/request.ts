@@ -20,6 +20,7 @@ import { FRAMED_LASTS } from "./framed";
 import type { From } from "./limits";
 import { officeSession, officeSessionStands, type Staff } from "./office";
 import { accountOf } from "./passwords";
+import { RefusedWrite } from "./refused-write";
 import { newToken, tokenHash } from "./secrets";
 import { AS_VISITOR, readSeeAs, SEE_AS_LASTS, type SeeAs, seeAsCookie, writeTicket } from "./see-as";
 import { ABSOLUTE, endSession, findSession, type Session } from "./sessions";
@@ -359,16 +360,16 @@ export async function requestThisPortal(): Promise<PortalRequest | undefined> {
 /** A write in a portal: same origin, and not while seeing as. */
 export async function requestPortalWrite(): Promise<PortalRequest> {
   const r = await requestThisPortal();
-  if (!r) throw new Error("No portal answers at this address.");
-  if (!(await sameOrigin())) throw new Error("Writes are taken from this portal's own pages only.");
-  if (r.seeAs) throw new Error("You are looking as somebody else; nothing can be changed.");
+  if (!r) throw new RefusedWrite("No portal answers at this address.");
+  if (!(await sameOrigin())) throw new RefusedWrite("Writes are taken from this portal's own pages only.");
+  if (r.seeAs) throw new RefusedWrite("You are looking as somebody else; nothing can be changed.");
   await whenFree(r.file);
   return r;
 }
 
 export async function requestOfficeWrite(right: Right): Promise<OfficeRequest> {
   const r = await requestOffice(right);
-  if (!r || !(await sameOrigin())) throw new Error("Sign in to the back office first, as somebody who may do this.");
+  if (!r || !(await sameOrigin())) throw new RefusedWrite("Sign in to the back office first, as somebody who may do this.");
   return r;
 }
 
