@@ -28,13 +28,12 @@ const FEATURES = [
   "usb",
 ];
 
-const POLICY = "content-security-policy";
 /**
- * Of what has no policy of its own. Pages have one with their nonce (src/proxy.ts), files one with a sandbox (src/features/files/outgoing.ts):
- * Next lets a route's header give way to one that stands there already, so this one is set last.
+ * Of what says nothing else: pages have a content policy with their nonce (src/proxy.ts), files one with a sandbox
+ * (src/features/files/outgoing.ts). Next lets a route's header give way to one that stands there already, so these are set last.
  */
-const OTHERWISE = "default-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'";
-const ALWAYS = {
+const OTHERWISE = {
+  "content-security-policy": "default-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'none'",
   "x-content-type-options": "nosniff",
   // Not "no-referrer": a form would then say "null" for its origin, and writes are taken from this very origin alone.
   "referrer-policy": "same-origin",
@@ -48,10 +47,9 @@ const HSTS = "max-age=63072000; includeSubDomains"; // RFC 6797
 export function dress(response, { secure }) {
   const set = response.setHeader.bind(response);
   response.setHeader = (name, value) => (INNER.has(name.toLowerCase()) ? response : set(name, value));
-  for (const [name, value] of Object.entries(ALWAYS)) set(name, value);
   const begin = response.writeHead.bind(response);
   response.writeHead = (...head) => {
-    if (!response.hasHeader(POLICY)) set(POLICY, OTHERWISE);
+    for (const [name, value] of Object.entries(OTHERWISE)) if (!response.hasHeader(name)) set(name, value);
     return begin(...head);
   };
   if (secure) set("strict-transport-security", HSTS);

@@ -5,6 +5,7 @@
 import type { AxeResults } from "axe-core";
 import axe from "axe-core";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { contrast } from "@/core/brand/contrast";
 import { type Browser, openBrowser } from "./support/browser";
 import { signedIn } from "./support/client";
 import { enter, leave, signInToOffice } from "./support/people";
@@ -139,6 +140,22 @@ describe("portal, dark", () => {
     await b.click("//button[starts-with(., 'Publish version')]");
     await b.seesText("is live.");
   }, 120_000);
+  it("what the browser draws goes by the ground; the focus is seen on the filled head (WCAG 2.2, success criterion 1.4.11)", async () => {
+    await enter(b, port, "dana@saltmarsh.example");
+    await b.go(at("/"));
+    await b.driver.executeScript("document.querySelector('header a[href$=\"/-/me\"]').focus({ focusVisible: true })");
+    const [scheme, outline, width, head] = await b.driver.executeScript<[string, string, string, string]>(`
+      const [me, head] = [getComputedStyle(document.activeElement), getComputedStyle(document.querySelector("header"))];
+      return [getComputedStyle(document.documentElement).colorScheme, me.outlineColor, me.outlineWidth, head.backgroundColor];`);
+    expect([scheme, width]).toEqual(["dark", "2px"]);
+    const hex = (rgb: string): string =>
+      `#${rgb
+        .match(/\d+/g)!
+        .slice(0, 3)
+        .map((n) => Number(n).toString(16).padStart(2, "0"))
+        .join("")}`;
+    expect(contrast(hex(outline), hex(head))).toBeGreaterThan(3);
+  });
   it.each(["/sign-in", "/standards", "/all-kinds"])("signed out: %s", async (path) => {
     await leave(b);
     await fine(at(path));

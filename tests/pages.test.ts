@@ -37,7 +37,10 @@ it("the home has what waits; a press approves a proof, and takes that back", asy
   const [name] = await b.texts("section li a");
   await b.click("button[aria-label^='Approve: ']");
   await b.seesText("Approve: done.");
+  // The way back has the focus: the button that was pressed goes away with its proof.
+  await b.until(async () => (await b.driver.executeScript("return document.activeElement.textContent")) === "Undo");
   await b.until(async () => (await waiting()) === before - 1);
+  expect(await b.driver.executeScript("return document.activeElement.textContent")).toBe("Undo");
   await b.press("Undo");
   await b.seesText("Taken back.");
   await b.until(async () => (await waiting()) === before);
