@@ -4,6 +4,7 @@
  */
 import type { Viewer } from "@/core/access/viewer";
 import { once } from "./file/once";
+import { inTurn } from "./turns";
 
 export type Told = (done: number) => void;
 /** `ask` is copied to the thread. A viewer is not: the thread makes one anew of the same facts. */
@@ -38,6 +39,12 @@ export const task = <Ask, Answer>(name: string, work: Work<Ask, Answer>, limits?
     threads.run ? ((await threads.run(name, ask, told, undefined, limits)) as Answer) : await work(ask, told),
   here: (ask: unknown, told: Told): unknown => work(ask as Ask, told),
 });
+
+/** Work of somebody that changes much of a portal: one at a time there. */
+export const writersTask = <Ask extends { readonly portal: string }, Answer>(name: string, work: ViewersWork<Ask, Answer>) => {
+  const task = viewersTask(name, work);
+  return { ...task, do: (ask: Ask, viewer: Viewer): Promise<Answer> => inTurn(ask.portal, () => task.do(ask, viewer)) };
+};
 
 /** Work that somebody asks for, and that they alone may see the outcome of. */
 export const viewersTask = <Ask, Answer>(name: string, work: ViewersWork<Ask, Answer>) => ({

@@ -1,7 +1,7 @@
 /** What an import does with its whole file, away from the thread that answers requests. */
 import type { Owner } from "@/core/access/viewer";
 import { type PortalFile, portalFile } from "../file/open";
-import { task, viewersTask } from "../threads";
+import { task, writersTask } from "../threads";
 import { cellsThatNameFiles, checkImport } from "./check";
 import { commitImport } from "./commit";
 import { type Asked, analyse } from "./receive";
@@ -28,12 +28,12 @@ export const namesTask = task(
   "see which files an import names",
   (ask: OfPortal & Pick<Parameters<typeof checkImport>[0], "analysis" | "plan">) => cellsThatNameFiles({ ...ask, file: opened(ask) }),
 );
-export const commitTask = viewersTask("commit an import", (ask: OfPortal & Pick<Parameters<typeof commitImport>[0], "plan">, viewer) => {
+export const commitTask = writersTask("commit an import", (ask: OfPortal & Pick<Parameters<typeof commitImport>[0], "plan">, viewer) => {
   if (viewer.kind !== "owner") throw new Error("An import is the owner's to bring in.");
   return commitImport({ ...ask, file: opened(ask) }, viewer as Owner);
 });
 
-export const undoTask = viewersTask("take an import back", (ask: OfPortal & { leave: boolean }, viewer) => {
+export const undoTask = writersTask("take an import back", (ask: OfPortal & { leave: boolean }, viewer) => {
   if (viewer.kind !== "owner") throw new Error("An import is the owner's to take back.");
   return undoImport(opened(ask), viewer as Owner, ask.id, ask.leave);
 });

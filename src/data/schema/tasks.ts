@@ -2,7 +2,7 @@
 import type { Owner, Viewer } from "@/core/access/viewer";
 import { portalFile } from "../file/open";
 import type { PortalFile } from "../file/portal-file";
-import { viewersTask } from "../threads";
+import { writersTask } from "../threads";
 import { retype, tryRetype } from "./retype";
 import type { RetypeAsk } from "./retype-convert";
 
@@ -17,11 +17,11 @@ function at(portal: string, viewer: Viewer): { file: PortalFile; owner: Owner } 
   return { file, owner: viewer as Owner };
 }
 
-export const tryRetypeTask = viewersTask("try another type", ({ portal, ...ask }: Ask, viewer) => {
+export const tryRetypeTask = writersTask("try another type", ({ portal, ...ask }: Ask, viewer) => {
   const { file, owner } = at(portal, viewer);
   return tryRetype(file, owner, ask);
 });
-export const retypeTask = viewersTask("give another type", ({ portal, ...ask }: Ask, viewer) => {
+export const retypeTask = writersTask("give another type", ({ portal, ...ask }: Ask, viewer) => {
   const { file, owner } = at(portal, viewer);
   return retype(file, owner, ask);
 });

@@ -13,7 +13,7 @@ import { reached } from "@/data/file/points";
 import { transact } from "@/data/file/transact";
 import { Desk } from "@/data/records/desk";
 import { strangersIn } from "@/data/records/moving";
-import { viewersTask } from "@/data/threads";
+import { writersTask } from "@/data/threads";
 import { Crowd } from "@/identity/crowd";
 
 export const MOST_MOVED = 5_000;
@@ -102,7 +102,7 @@ function move(file: PortalFile, owner: Owner, { table: tableId, from, to, ids: o
   };
 }
 
-export const moveTask = viewersTask("move records to another company", (ask: MoveAsk & { portal: string; really: boolean }, viewer) => {
+export const moveTask = writersTask("move records to another company", (ask: MoveAsk & { portal: string; really: boolean }, viewer) => {
   const file = portalFile(ask.portal);
   if (!file) throw new Error(`There is no portal at ${ask.portal} any more.`);
   if (viewer.kind !== "owner") throw new Error("Records are the owner's to move.");

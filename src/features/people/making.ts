@@ -15,7 +15,7 @@ import { builtIn } from "@/data/people/making/ask";
 import { type Look, type MakingTrial, makeOf } from "@/data/people/making/making";
 import { Desk } from "@/data/records/desk";
 import { countWhere } from "@/data/records/query/count-many";
-import { viewersTask } from "@/data/threads";
+import { writersTask } from "@/data/threads";
 import { Crowd, type Someone } from "@/identity/crowd";
 import { brokenNow } from "@/office/checking";
 import type { Looked } from "@/office/names";
@@ -120,7 +120,7 @@ export function makePeople(file: PortalFile, owner: Owner, ask: MakingAsk, reall
   return done.ok ? { ok: true, value: { ...done.value, shifted, broken } } : err(done.error);
 }
 
-export const makePeopleTask = viewersTask("make people of a table", (ask: MakingAsk & { portal: string; really: boolean }, viewer) => {
+export const makePeopleTask = writersTask("make people of a table", (ask: MakingAsk & { portal: string; really: boolean }, viewer) => {
   const file = portalFile(ask.portal);
   if (!file) throw new Error(`There is no portal at ${ask.portal} any more.`);
   if (viewer.kind !== "owner") throw new Error("Tables are the owner's to shape.");

@@ -14,6 +14,7 @@ import { addTable } from "@/data/schema/change";
 import { schemaOf } from "@/data/schema/read";
 import { retypeTask } from "@/data/schema/tasks";
 import { runIn, ThreadEnded } from "@/data/threads";
+import { inTurn } from "@/data/turns";
 import { planOf, textColumn } from "@/testing/imports";
 import { PUBLISHER, testViewer } from "@/testing/world";
 import { bundle } from "../../../scripts/bundle.mjs";
@@ -100,6 +101,42 @@ it("what goes wrong there arrives here, and a task for somebody is not done for 
   await expect(threads.run("make tea", {}, () => {})).rejects.toThrow("No task is called make tea");
   const missing = threads.run("analyse an import", { id: "00000000-0000-7000-8000-000000000000" }, () => {});
   await expect(missing).rejects.toMatchObject({ code: "ENOENT" });
+});
+
+it("several imports that are brought in at once are all in", { timeout: 60_000 }, async () => {
+  const made = createPortal("at-once", "At once", PUBLISHER);
+  if ("problem" in made) throw new Error(made.problem);
+  const { file } = made;
+  const runner = new Runner({ [CHECK]: (f, job) => checkReceived(f, (job.body as { id: string }).id) });
+  onNewJob(runner.wake);
+  const ids: string[] = [];
+  for (let i = 0; i < 8; i++) {
+    const begun = await beginImport(file, owner, `t${i}.csv`, new Blob([csv]).stream());
+    if (!begun.ok) throw new Error(begun.error);
+    ids.push(begun.value.id);
+    startCheck(file, owner, ids[i]!, { ...planOf({ columns: ["Name", "Client"].map(textColumn) }), table: { name: `Things ${i}` } });
+  }
+  const states = () => ids.map((id) => importJob(file, owner, id)!.state);
+  while (states().includes("checking")) await new Promise((r) => setTimeout(r, 5));
+  expect(states()).toEqual(Array(8).fill("checked"));
+  // Whoever writes much there already is waited for; each of the eight waits for those before it.
+  const said: string[] = [];
+  const before = inTurn("at-once", async () => {
+    for (let i = 0; i < 20; i++) await threads.run("make tea", {}, () => {}).catch(() => {});
+    said.push("the one before is done");
+  });
+  const answers = await Promise.all(
+    ids.map(async (id) => {
+      const answer = await bringInImport(file, owner, id);
+      said.push("in");
+      return answer;
+    }),
+  );
+  await before;
+  expect(said).toEqual(["the one before is done", ...Array(8).fill("in")]);
+  expect(answers.map((a) => (a.ok ? a.value.rows : a.error))).toEqual(Array(8).fill(ROWS));
+  expect(states()).toEqual(Array(8).fill("done"));
+  await runner.stop();
 });
 
 it("more than can run at once wait their turn; a thread that is broken off says so", async () => {
