@@ -4,14 +4,15 @@ import { changeDraft, type DraftError } from "@/data/definition/draft";
 import type { OfficePortal } from "@/identity/office-gate";
 
 /** `revision` is the draft as the change left it: what is changed next goes on from there. */
-export type DraftAnswer = { ok: true; revision?: number } | { ok: false; messages: string[] };
+/** `stale`: somebody else changed the same thing since it was looked at. */
+export type DraftAnswer = { ok: true; revision?: number } | { ok: false; messages: string[]; stale?: true };
 
 const STALE = "Somebody changed the draft meanwhile. Load the page again; what you chose here is not lost until you do.";
 
 export function told(p: OfficePortal, done: { ok: true; value?: { revision: number } } | { ok: false; error: DraftError }): DraftAnswer {
   revalidatePath(p.at, "layout");
   if (done.ok) return { ok: true, ...(done.value ? { revision: done.value.revision } : {}) };
-  return { ok: false, messages: done.error.code === "stale" ? [STALE] : done.error.messages };
+  return done.error.code === "stale" ? { ok: false, messages: [STALE], stale: true } : { ok: false, messages: done.error.messages };
 }
 
 /** `what` names the change for undo and redo. */

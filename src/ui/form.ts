@@ -6,20 +6,29 @@ export interface FormState {
   readonly values: Readonly<Record<string, string | string[]>>;
   /** Rises with each answer: fields are made anew with the values given back. */
   readonly turn: number;
+  /** Rises with each answer that it is done: passwords, which are not given back, stay in their boxes until then. */
+  readonly successes: number;
 }
 
-export const NEW_FORM: FormState = { errors: {}, values: {}, turn: 0 };
+export const NEW_FORM: FormState = { errors: {}, values: {}, turn: 0, successes: 0 };
 
 export const failed = (before: FormState, data: FormData, errors: Readonly<Record<string, string>>, message?: string): FormState => ({
   errors,
   message,
   values: typed(data),
   turn: before.turn + 1,
+  successes: before.successes,
 });
-export const succeeded = (before: FormState, done: string): FormState => ({ errors: {}, done, values: {}, turn: before.turn + 1 });
+export const succeeded = (before: FormState, done: string): FormState => ({
+  errors: {},
+  done,
+  values: {},
+  turn: before.turn + 1,
+  successes: before.successes + 1,
+});
 
 /** Passwords are never given back. */
-const NEVER = new Set(["password", "present", "secret"]);
+const NEVER = new Set(["password", "again", "present", "secret"]);
 
 function typed(data: FormData): Record<string, string | string[]> {
   const out: Record<string, string | string[]> = {};

@@ -27,8 +27,8 @@ export function TextBox({ name, label, state, type = "text", autoComplete, hint,
       </label>
       <div className="relative">
         <input
-          // Made anew with what the server gives back; it never gives a password back, so the box keeps its own.
-          key={secret ? name : state.turn}
+          // Made anew with what the server gives back; it never gives a password back, so the box keeps its own until it is done.
+          key={secret ? `${name} ${state.successes}` : state.turn}
           id={name}
           name={name}
           type={secret && seen ? "text" : type}

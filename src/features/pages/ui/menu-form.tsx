@@ -1,11 +1,9 @@
 "use client";
 /** The menu: as it stands by itself, or in an order and under names of one's own, with groups and addresses outside. */
 import { ArrowDown, ArrowUp, X } from "lucide-react";
-import { useState, useTransition } from "react";
-import { toast } from "sonner";
+import { useState } from "react";
 import type { Navigation } from "@/core/pages/page";
-import type { DraftAnswer } from "@/office/draft";
-import { answered } from "@/ui/answered";
+import { type DraftChain, useDraftChain } from "@/office/ui/use-draft-chain";
 import { addEntry, beginMenu, clearMenu, dropEntry, keepEntry, shiftEntry } from "../actions";
 
 interface Props {
@@ -17,12 +15,7 @@ interface Props {
 }
 
 export function MenuForm({ portal, revision, entries, pages, byItself }: Props) {
-  const [busy, start] = useTransition();
-  const run = (act: Promise<DraftAnswer>): void =>
-    start(async () => {
-      const answer = await answered(act);
-      if (answer && !answer.ok) toast.error(answer.messages.join(" "));
-    });
+  const { busy, run } = useDraftChain(revision);
   const groups = entries.filter((e) => e.leads.to === "group");
   const top = entries.filter((e) => e.group === null);
   return (
@@ -34,7 +27,7 @@ export function MenuForm({ portal, revision, entries, pages, byItself }: Props) 
             By itself it has every page, in the order of the tables: {byItself.join(", ")}. Each reader is shown those that hold something
             for them.
           </p>
-          <button type="button" className="btn btn-sm justify-self-start" disabled={busy} onClick={() => run(beginMenu(portal, revision))}>
+          <button type="button" className="btn btn-sm justify-self-start" disabled={busy} onClick={() => run((r) => beginMenu(portal, r))}>
             Order it yourself
           </button>
         </>
@@ -44,15 +37,15 @@ export function MenuForm({ portal, revision, entries, pages, byItself }: Props) 
             {top
               .flatMap((e) => [e, ...entries.filter((x) => x.group === e.id)])
               .map((e) => (
-                <Entry key={e.id} e={e} portal={portal} revision={revision} groups={groups} pages={pages} busy={busy} run={run} />
+                <Entry key={e.id} e={e} portal={portal} groups={groups} pages={pages} run={run} />
               ))}
           </ul>
-          <AddEntry pages={pages} busy={busy} onAdd={(x) => run(addEntry(portal, revision, x))} />
+          <AddEntry pages={pages} busy={busy} onAdd={(x) => run((r) => addEntry(portal, r, x))} />
           <button
             type="button"
             className="link-plain min-h-6 justify-self-start text-sm"
             disabled={busy}
-            onClick={() => run(clearMenu(portal, revision))}
+            onClick={() => run((r) => clearMenu(portal, r))}
           >
             Back to the menu as it stands by itself
           </button>
@@ -62,14 +55,13 @@ export function MenuForm({ portal, revision, entries, pages, byItself }: Props) 
   );
 }
 
-interface EntryProps extends Pick<Props, "portal" | "revision" | "pages"> {
+interface EntryProps extends Pick<Props, "portal" | "pages"> {
   e: Navigation;
   groups: readonly Navigation[];
-  busy: boolean;
-  run: (act: Promise<DraftAnswer>) => void;
+  run: DraftChain["run"];
 }
 
-function Entry({ e, portal, revision, groups, pages, busy, run }: EntryProps) {
+function Entry({ e, portal, groups, pages, run }: EntryProps) {
   const { leads } = e;
   const where =
     leads.to === "page"
@@ -77,14 +69,17 @@ function Entry({ e, portal, revision, groups, pages, busy, run }: EntryProps) {
       : leads.to === "address"
         ? leads.address
         : "group";
+  const rename = (name: string): void => run((r) => keepEntry(portal, r, { ...e, name }));
   return (
     <li className={`flex flex-wrap items-center gap-2 px-3 py-2 ${e.group ? "pl-9" : ""}`}>
       <input
+        // Undone, or changed by somebody else, the name that stands there is the one of the draft.
+        key={e.name}
         className="input input-sm w-44"
         aria-label={`Name in the menu of ${where}`}
         defaultValue={e.name}
         maxLength={60}
-        onBlur={(x) => x.target.value !== e.name && run(keepEntry(portal, revision, { ...e, name: x.target.value }))}
+        onBlur={(x) => x.target.value !== e.name && rename(x.target.value)}
       />
       <span className="quiet min-w-0 grow truncate text-sm">{where}</span>
       {leads.to !== "group" && groups.length > 0 && (
@@ -92,7 +87,7 @@ function Entry({ e, portal, revision, groups, pages, busy, run }: EntryProps) {
           className="select select-sm w-auto"
           aria-label={`Group of ${e.name}`}
           value={e.group ?? ""}
-          onChange={(x) => run(keepEntry(portal, revision, { ...e, group: x.target.value || null }))}
+          onChange={(x) => run((r) => keepEntry(portal, r, { ...e, group: x.target.value || null }))}
         >
           <option value="">at the top</option>
           {groups.map((g) => (
@@ -106,8 +101,7 @@ function Entry({ e, portal, revision, groups, pages, busy, run }: EntryProps) {
         type="button"
         className="btn btn-ghost btn-xs btn-square"
         aria-label={`${e.name} up`}
-        disabled={busy}
-        onClick={() => run(shiftEntry(portal, revision, e.id, -1))}
+        onClick={() => run((r) => shiftEntry(portal, r, e.id, -1))}
       >
         <ArrowUp size={13} aria-hidden />
       </button>
@@ -115,8 +109,7 @@ function Entry({ e, portal, revision, groups, pages, busy, run }: EntryProps) {
         type="button"
         className="btn btn-ghost btn-xs btn-square"
         aria-label={`${e.name} down`}
-        disabled={busy}
-        onClick={() => run(shiftEntry(portal, revision, e.id, 1))}
+        onClick={() => run((r) => shiftEntry(portal, r, e.id, 1))}
       >
         <ArrowDown size={13} aria-hidden />
       </button>
@@ -124,8 +117,7 @@ function Entry({ e, portal, revision, groups, pages, busy, run }: EntryProps) {
         type="button"
         className="btn btn-ghost btn-xs btn-square"
         aria-label={`Take ${e.name} off the menu`}
-        disabled={busy}
-        onClick={() => run(dropEntry(portal, revision, e.id))}
+        onClick={() => run((r) => dropEntry(portal, r, e.id))}
       >
         <X size={13} aria-hidden />
       </button>

@@ -21,6 +21,7 @@ export function FeatureList({ portal, revision, features }: Props) {
             <label className="flex min-w-0 grow flex-wrap items-center gap-x-3 gap-y-1">
               <span className="sr-only">The feature {f.name} is called</span>
               <input
+                key={f.name}
                 className="input input-sm"
                 defaultValue={f.name}
                 maxLength={80}
@@ -30,12 +31,7 @@ export function FeatureList({ portal, revision, features }: Props) {
               />
               <span className="quiet text-sm">{f.needed}</span>
             </label>
-            <button
-              type="button"
-              className="link-plain min-h-6 text-sm"
-              disabled={busy}
-              onClick={() => attempt(() => dropFeature(portal, revision, f.id))}
-            >
+            <button type="button" className="link-plain min-h-6 text-sm" onClick={() => attempt(() => dropFeature(portal, revision, f.id))}>
               Take away<span className="sr-only"> the feature {f.name}</span>
             </button>
           </li>

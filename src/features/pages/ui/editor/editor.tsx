@@ -21,6 +21,7 @@ import type { Laid } from "./laid";
 import { Outline } from "./outline";
 import { PagePanel } from "./page-panel";
 import { Preview } from "./preview";
+import { type Refused, RefusedNote } from "./refused-note";
 import { SectionPanel } from "./section-panel";
 
 interface Props {
@@ -51,6 +52,8 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
   const [edited, setEdited] = useState<Section | null>(null);
   const [editedPage, setEditedPage] = useState<Page | null>(null);
   const [saving, setSaving] = useState(false);
+  const refused = useRef<Refused | null>(null);
+  const [refusal, setRefusal] = useState<Refused | null>(null);
   const finder = useRef<HTMLDialogElement>(null);
   const seen = useRef(revision);
   seen.current = Math.max(seen.current, revision);
@@ -59,13 +62,20 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
   // One change after the other: each goes on from what the one before left.
   const chain = useRef<Promise<unknown>>(Promise.resolve());
   const run = useCallback(
-    (change: (revision: number) => Promise<DraftAnswer & { id?: string }>): Promise<boolean> => {
+    (change: (revision: number) => Promise<DraftAnswer & { id?: string }>, typed = false): Promise<boolean> => {
       const next = chain.current.then(async () => {
         setSaving(true);
         const answer = await answered(change(seen.current));
         setSaving(false);
         if (answer?.ok && answer.revision) seen.current = answer.revision;
-        if (answer && !answer.ok) toast.error(answer.messages.join(" "));
+        // What was typed stays where it is, with what is wrong with it; anything else is told and over.
+        const kept: Refused | null = answer?.ok
+          ? null
+          : { messages: answer?.messages ?? [], stale: answer?.stale ?? false, again: () => void run(change, true) };
+        if (typed) {
+          refused.current = kept;
+          setRefusal(kept);
+        } else if (answer && !answer.ok) toast.error(answer.messages.join(" "));
         if (answer?.ok && answer.id) setSelected(answer.id);
         router.refresh();
         return answer?.ok ?? false;
@@ -75,6 +85,12 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
     },
     [router],
   );
+  const leave = (): void => {
+    refused.current = null;
+    setRefusal(null);
+    setEdited(null);
+    setEditedPage(null);
+  };
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const waiting = useRef<(() => void) | null>(null);
   const later = (what: () => void): void => {
@@ -89,23 +105,22 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
   };
   const change = (s: Section): void => {
     setEdited(s);
-    later(() => void run((r) => keepSection(portal, r, s)));
+    later(() => void run((r) => keepSection(portal, r, s), true));
   };
   const changePage = (p: Page): void => {
     setEditedPage(p);
-    later(() => void run((r) => keepPage(portal, r, p)));
+    later(() => void run((r) => keepPage(portal, r, p), true));
   };
   const select = (id: string | null): void => {
     flush();
     setSelected(id);
-    setEdited(null);
-    setEditedPage(null);
+    leave();
     setAdding(false);
   };
   // What the server has is what counts, once nothing is on its way there.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the page's own state comes with each revision
   useEffect(() => {
-    if (waiting.current === null) {
+    if (waiting.current === null && refused.current === null) {
       setEdited(null);
       setEditedPage(null);
     }
@@ -242,6 +257,7 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
               )}
             </div>
             <div className="min-h-0 grow overflow-y-auto p-3">
+              {refusal && <RefusedNote refusal={refusal} onLeave={leave} />}
               {shown && chosen ? (
                 <SectionPanel key={shown.id} section={shown} problems={chosen.problems} onChange={change} />
               ) : (
