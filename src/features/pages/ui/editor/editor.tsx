@@ -103,6 +103,17 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
     waiting.current?.();
     waiting.current = null;
   };
+  // Whoever leaves within that half second has it kept all the same.
+  const last = useRef(flush);
+  last.current = flush;
+  useEffect(() => {
+    const leaving = (): void => last.current();
+    window.addEventListener("pagehide", leaving);
+    return () => {
+      window.removeEventListener("pagehide", leaving);
+      leaving();
+    };
+  }, []);
   const change = (s: Section): void => {
     setEdited(s);
     later(() => void run((r) => keepSection(portal, r, s), true));
