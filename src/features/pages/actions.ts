@@ -21,10 +21,12 @@ import {
   removeSection,
 } from "@/core/pages/edit";
 import { EVERYBODY, inOrder, navigationSchema, pageSchema, type Section, sectionSchema } from "@/core/pages/page";
+import { HOME } from "@/core/pages/ready";
 import { KINDS, SECTION_KINDS } from "@/core/sections";
 import { copyPictures } from "@/data/brand/pictures";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
+import { doorSettings } from "@/identity/doors/settings";
 import { type OfficePortal, officePortal, officePortalWrite } from "@/identity/office-gate";
 import { hashPassphrase } from "@/identity/passphrase";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
@@ -240,8 +242,10 @@ export async function dropEntry(slug: string, seen: number, entry: string): Prom
 }
 export async function keepLanding(slug: string, seen: number, role: string, page: string | null): Promise<DraftAnswer> {
   if (!id.safeParse(role).success || !(page === null || id.safeParse(page).success)) return unread;
-  return edit(slug, seen, "where a role lands", (d) => {
+  return edit(slug, seen, "where a role lands", (d, p) => {
     const { [role]: _was, ...rest } = d.landing;
-    return { ...d, landing: page === null ? rest : { ...rest, [role]: { page } } };
+    // Where a role landed on a table's list by an earlier setting of the doors, home is said.
+    const home = doorSettings(p.file).landing[role] === undefined ? rest : { ...rest, [role]: { page: HOME } };
+    return { ...d, landing: page === null ? home : { ...rest, [role]: { page } } };
   });
 }

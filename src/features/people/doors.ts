@@ -4,7 +4,7 @@ import { redirect } from "next/navigation";
 import { actorOf } from "@/core/events/event";
 import { record } from "@/data/events/record";
 import { personFacts } from "@/data/people/people";
-import { keepDoors } from "@/identity/doors/settings";
+import { doorSettings, keepDoors } from "@/identity/doors/settings";
 import { tellOfChange } from "@/identity/letters";
 import { officePortalWrite } from "@/identity/office-gate";
 import { removeSecond } from "@/identity/second";
@@ -27,12 +27,8 @@ export async function changeDoors(slug: string, before: FormState, data: FormDat
     roles,
     telephone: telephone || null,
     names: data.get("names") === "on",
-    landing: Object.fromEntries(
-      p.live.definition.roles.flatMap((r) => {
-        const table = String(data.get(`landing:${r.id}`) ?? "");
-        return p.live.policy.schema.tables.some((t) => t.id === table) ? [[r.id, table]] : [];
-      }),
-    ),
+    // Set there before pages could be landed on; a page that is set for a role stands before it.
+    landing: doorSettings(p.file).landing,
   });
   if (!done.ok) return failed(before, data, {}, done.error);
   revalidatePath(p.at, "layout");

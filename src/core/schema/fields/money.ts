@@ -20,6 +20,8 @@ export function readMoney(text: string, currency: string, mark?: "." | ",", fine
     if (codes.size === 0) return err(`“${shortened(text)}” is not an amount of money.`);
     if (!codes.has(currency)) return err(`“${shortened(text)}” is in another currency: this field is in ${currency}.`);
   }
+  // "1e3" is a number of a spreadsheet's; of an amount it is a slip.
+  if (/\de/i.test(amount)) return err(`“${shortened(text)}” is not an amount of money.`);
   const negative = /^\(.*\)$/.test(amount);
   const read = readDecimal(negative ? amount.slice(1, -1) : amount, mark);
   if (!read.ok) return err(`“${shortened(text)}” is not an amount of money.`);

@@ -20,6 +20,7 @@ const TABLES = [
   "sys_messages",
   "sys_links",
   "sys_talk",
+  "sys_reads",
 ];
 
 class Doubles extends TestPortal {
@@ -76,6 +77,12 @@ class Doubles extends TestPortal {
     this.sql(`INSERT INTO "l_${this.sites}" VALUES (?, ?)`, anne, this.add("sites", { name: "Yard", company: this.company("Ash") }));
     this.sql("INSERT INTO sys_credentials VALUES (?, 'hash', 0, '2026-01-01')", anne);
     this.sql("INSERT INTO sys_outside VALUES ('idp', 'sub', ?, 1)", anne);
+    for (const [who, record] of [
+      [anne, "r1"],
+      [anne, "r2"],
+      [this.id("ann"), "r2"],
+    ])
+      this.sql("INSERT INTO sys_reads (person_id, record_id, at) VALUES (?, ?, 1)", who, record);
     this.sql("INSERT INTO sys_sessions (hash, person_id, created_at, seen_at, expires_at) VALUES ('h', ?, 1, 1, 9)", anne);
     this.sql(
       "INSERT INTO sys_messages (id, occasion, person_id, email, subject, body, state, made_at, made_by) VALUES ('m', 'invited', ?, 'x', 's', 'b', 'ready', 1, 'owner')",
@@ -121,6 +128,9 @@ describe("two records of one person", () => {
     expect(one(`SELECT "${p.phone}" FROM t_people WHERE id = ?`, ann)).toBe("0123");
     expect(one("SELECT person_id FROM sys_credentials")).toBe(ann);
     expect(one("SELECT person_id FROM sys_outside")).toBe(ann);
+    expect(one("SELECT group_concat(record_id || ' ' || (person_id = ?)) FROM (SELECT * FROM sys_reads ORDER BY record_id)", ann)).toBe(
+      "r1 1,r2 1",
+    );
     expect(one("SELECT count(*) FROM sys_sessions")).toBe(0);
     expect(one("SELECT state FROM sys_messages")).toBe("failed");
     expect(p.file.db.pragma("foreign_key_check")).toEqual([]);

@@ -130,5 +130,11 @@ function pointAgain({ file, policy }: OwnerAccess, { row, pointed }: Removed): v
 
 /** Records that have been in the bin too long are gone for good; `before` is an ISO 8601 time. */
 export function emptyBin(file: PortalFile, before: string): number {
-  return file.orm.delete(t.removed).where(lt(t.removed.at, before)).run().changes;
+  return transact(file, () => {
+    // With them goes what was said about them, what was accepted of them, and who has read them.
+    const ids = "SELECT record_id FROM sys_removed WHERE at < ?";
+    for (const table of ["sys_talk", "sys_acceptances", "sys_reads"])
+      file.db.prepare(`DELETE FROM ${table} WHERE record_id IN (${ids})`).run(before);
+    return file.orm.delete(t.removed).where(lt(t.removed.at, before)).run().changes;
+  });
 }

@@ -1,7 +1,10 @@
 /** All pages of the portal, its menu, and where each role lands. */
+
 import { inOrder } from "@/core/pages/page";
+import { HOME, listPageId } from "@/core/pages/ready";
 import { draftMoves } from "@/data/definition/versions";
 import { listPortals } from "@/data/installation/portals";
+import { doorSettings } from "@/identity/doors/settings";
 import type { OfficePortal } from "@/identity/office-gate";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { Empty } from "@/ui/empty";
@@ -90,7 +93,10 @@ export function PagesPage({ p }: { p: OfficePortal }) {
         portal={p.slug}
         revision={v.revision}
         roles={v.definition.roles.filter((r) => r.side !== "visitor").map((r) => ({ id: r.id, name: r.name }))}
-        landing={Object.fromEntries(Object.entries(v.definition.landing).map(([role, l]) => [role, l.page]))}
+        landing={Object.fromEntries([
+          ...Object.entries(doorSettings(p.file).landing).map(([role, table]) => [role, listPageId(table)]),
+          ...Object.entries(v.definition.landing).map(([role, l]) => [role, l.page === HOME ? "" : l.page]),
+        ])}
         pages={pages.filter((x) => x.about === null).map((x) => ({ id: x.id, name: x.name }))}
       />
     </div>

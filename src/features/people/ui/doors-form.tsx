@@ -18,10 +18,9 @@ interface Props {
   writers: readonly string[];
   roles: readonly Named[];
   /** What a role may land on. */
-  tables: readonly Named[];
 }
 
-export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, roles, tables }: Props) {
+export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, roles }: Props) {
   const { state, pending, form } = useSafeForm(action);
   return (
     <form {...form} className="grid gap-5">
@@ -110,7 +109,6 @@ export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, 
                     {d.id === "outside" ? "Organisation" : d.name}
                   </th>
                 ))}
-                <th scope="col">Lands on</th>
               </tr>
             </thead>
             <tbody>
@@ -140,21 +138,6 @@ export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, 
                       />
                     </td>
                   ))}
-                  <td>
-                    <select
-                      name={`landing:${r.id}`}
-                      aria-label={`${r.name} lands on`}
-                      className="select select-sm w-32"
-                      defaultValue={settings.landing[r.id] ?? ""}
-                    >
-                      <option value="">Home</option>
-                      {tables.map((t) => (
-                        <option key={t.id} value={t.id}>
-                          {t.name}
-                        </option>
-                      ))}
-                    </select>
-                  </td>
                 </tr>
               ))}
             </tbody>
@@ -162,7 +145,7 @@ export function DoorsForm({ action, settings, doors, numbers, smsTold, writers, 
         </div>
         <p className="quiet text-sm">
           A role with ticks comes in by those doors alone; one without by all that are open. Whoever has several roles must fit them all.
-          People land where they were going; else on their role’s list, if it is open to them.
+          Where people land afterwards is set under Pages.
         </p>
       </section>
       {state.message && (

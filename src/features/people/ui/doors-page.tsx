@@ -47,7 +47,6 @@ export function DoorsPage({ p }: { p: OfficePortal }) {
         doors={doors}
         numbers={numbers}
         smsTold={smsVia()}
-        tables={p.live.policy.schema.tables.map((t) => ({ id: t.id, name: t.name }))}
         writers={[...new Set(writers)]}
         roles={p.live.definition.roles.filter((r) => r.side !== "visitor").map((r) => ({ id: r.id, name: r.name }))}
       />
