@@ -79,10 +79,10 @@ it("OpenID Connect: who is here comes in by their organisation, back where they 
   // Who the agency's clients are is not for strangers: an address comes first.
   expect(await b.text()).not.toContain("Tarnmere");
   await b.type("#email", "somebody@elsewhere.example");
-  await b.press("Your organisation's sign-in");
+  await b.press("Your organisation");
   await b.seesText("No organisation's sign-in is set up for this address.");
   await b.type("#email", "thea@tarnmere.example");
-  await b.press("Your organisation's sign-in");
+  await b.press("Your organisation");
   // The owner's act was posted once more above: the domain has two, and is asked which.
   await b.click("//a[normalize-space()='Tarnmere']");
   await b.seesText("Their sign-in does not answer just now.");
@@ -96,7 +96,7 @@ it("OpenID Connect: who is here comes in by their organisation, back where they 
     await b.driver.sendDevToolsCommand("Network.clearBrowserCookies", {});
     await b.go(portal(`/sign-in?to=${to}`));
     await b.type("#email", "thea@tarnmere.example");
-    await b.press("Your organisation's sign-in");
+    await b.press("Your organisation");
     await b.click("//a[normalize-space()='Tarnmere']");
     await b.seesText("Whose account is it?");
     await b.click(`button[value='${sub}']`);
@@ -128,7 +128,7 @@ it("SAML: by metadata that are pasted; an assertion that is not signed opens not
     await b.driver.sendDevToolsCommand("Network.clearBrowserCookies", {});
     await b.go(portal("/sign-in?to=/projects"));
     await b.type("#email", "thea@tarnmere.example");
-    await b.press("Your organisation's sign-in");
+    await b.press("Your organisation");
     await b.click("//a[normalize-space()='Tarnmere by SAML']");
     await b.seesText("Whose account is it?");
     await b.click(`button[value='${THEA.sub}']`);

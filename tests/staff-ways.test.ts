@@ -26,6 +26,29 @@ afterAll(() => b.close());
 const cookieOf = async (of: Browser): Promise<string> =>
   (await of.driver.manage().getCookies()).map((c) => `${c.name}=${c.value}`).join("; ");
 
+it("whoever is led to the door of the office is led on to where they were going", { timeout: 120_000 }, async () => {
+  const page = "/portals/fernhill/plans?of=draft";
+  const piet = await openBrowser();
+  try {
+    await piet.go(office(page));
+    await piet.type("#email", "piet@fernhill.example");
+    await piet.type("#password", "not his password at all");
+    await piet.press("Sign in");
+    await piet.seesText("do not go together");
+    await piet.type("#email", "piet@fernhill.example");
+    await piet.type("#password", "piet-counts-the-coins-twice");
+    await piet.press("Sign in");
+    await piet.until(async () => (await piet.driver.getCurrentUrl()) === office(page));
+    // Nowhere but here.
+    const answer = await new Client(port, "localhost").get("/sign-in?to=https://elsewhere.example/", {
+      headers: { cookie: await cookieOf(piet) },
+    });
+    expect(String(answer.headers.location ?? "")).not.toContain("elsewhere");
+  } finally {
+    await piet.close();
+  }
+});
+
 const MOST = 260;
 /** Every address in the office that pages link to, from these on, with where each was found. Pages of one kind are asked for twice. */
 async function closedWays(cookie: string, from: readonly string[]): Promise<{ closed: string[]; pages: number }> {

@@ -345,7 +345,7 @@ export const ENGLISH = {
   "form.add-the": "Add the {thing}",
   "form.save": "Save",
   "form.step": "Step {n} of {all}",
-  "outside.ask": "Your organisation's sign-in",
+  "outside.ask": "Your organisation",
   "outside.write-email": "Enter your e-mail address at your organisation, such as name@company.example.",
   "outside.none": "No organisation's sign-in is set up for this address. Sign in another way.",
   "door.temporary-over": "This temporary password has expired. Ask for a link by e-mail, or ask the agency for a new password.",

@@ -253,3 +253,8 @@ describe("test cards", () => {
     ).toBe(true);
   });
 });
+
+it("the Till reads no more than 64 KiB of a request, and answers the next one", async () => {
+  const ask = (bytes: number) => fetch(`http://127.0.0.1:${till.port}/v1/charges`, { method: "POST", body: "x".repeat(bytes) });
+  expect([(await ask(64 * 1024 + 1)).status, (await ask(64 * 1024)).status]).toEqual([413, 401]);
+});
