@@ -13,9 +13,9 @@ import { createPortal } from "../installation/portals";
 import { claim, onNewJob, releaseLeases } from "../jobs/queue";
 import { Runner } from "../jobs/runner";
 import { schemaOf } from "../schema/read";
-import { badRows } from "./check";
 import { beginImport, bringInImport, CHECK, checkReceived, importJob, startCheck, sweepImports } from "./jobs";
 import { importPath } from "./paths";
+import { badRows } from "./stage";
 
 const folder = mkdtempSync(join(tmpdir(), "elkhorn-imports-"));
 const owner = testViewer({ kind: "owner", company: null }) as Owner;

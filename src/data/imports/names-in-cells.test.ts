@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { namedIn } from "./row-reader";
+import { namedIn } from "./names-in-cells";
 
 it("a name with a comma is one name, known or not; commas part what is known, semicolons everything", () => {
   const known = (t: string): boolean => ["Ash", "Birch", "Moss, Hale & Co"].includes(t);

@@ -6,8 +6,8 @@ import { published } from "../definition/published";
 import { changeChoices } from "../schema/choices";
 import { schemaOf } from "../schema/read";
 import { seenOf } from "../schema/shape";
-import { badRows } from "./check";
 import { bringInImport } from "./jobs";
+import { badRows } from "./stage";
 
 importFolder();
 

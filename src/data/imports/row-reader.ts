@@ -6,49 +6,17 @@ import { holdsFiles } from "@/core/schema/fields/files";
 import { isRelation, kindOf, type Schema, type Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../file/open";
-import { isFolded } from "../records/query/physical";
 import { storedValue } from "../records/write/store";
-import { comparedColumn } from "../records/write/unique";
 import { FilesByName } from "./archive";
 import { FileReader, type Prepared } from "./beside";
 import { type Cell, cellReader, isProblem, type Problem, problem, type ReadCell } from "./cells";
 import { ChoiceReader, hasChoices } from "./chosen";
 import { type Held, HeldRecords } from "./held";
 import { companiesOfPeople, keyOf, Lookup, lookedUpBy } from "./lookup";
+import { namedIn } from "./names-in-cells";
 import { ownerColumn, plannedColumns, type StagedColumn } from "./planned";
-
-export interface ReadRow {
-  readonly line: number;
-  readonly cells: Cell[];
-  /** The record that is there already, and its row in the file of the database; or null. */
-  readonly known: { readonly id: string; readonly rowid: number; readonly held: Held } | null;
-  /** Places of the columns that say otherwise than the record; null where that is to be found out, or there is none. */
-  readonly differs: readonly number[] | null;
-  /** The folded key, for rows of the file that have the same. */
-  readonly key: string | null;
-  /** Role ids of people, where a column says. */
-  readonly role: string | null;
-}
-export interface RefusedRow {
-  readonly line: number;
-  readonly problems: readonly RowProblem[];
-  /** Rows in the file of the database whose key it has: refused or not, the file does not lack them. */
-  readonly met: readonly number[];
-}
-/** A record that a relation names and that is to be made; or a choice. */
-export interface Added {
-  readonly at: number;
-  /** Null of a choice. */
-  readonly table: string | null;
-  readonly name: string;
-  /** Whose it is to be: an id, or the mark of a company that is to be made itself. */
-  readonly company: string | null;
-}
-export interface Unmatched {
-  readonly at: number;
-  readonly text: string;
-  rows: number;
-}
+import type { Added, ReadRow, RefusedRow, Unmatched } from "./rows-read";
+import { UnlikeValues } from "./unlike";
 
 const quoted = (text: string): string => `“${text.length > 60 ? `${text.slice(0, 60)}…` : text}”`;
 /** What stands for a record that is to be made. */
@@ -95,7 +63,7 @@ export class RowReader {
   readonly #key: StagedColumn | undefined;
   readonly #held: HeldRecords | null;
   readonly #role: number;
-  readonly #unique: { column: StagedColumn; held: Map<string, string> }[];
+  readonly #unlike: UnlikeValues;
   readonly #people: Map<string, Set<string | null>> | null;
   readonly #companyNames: Lookup | null;
 
@@ -121,10 +89,7 @@ export class RowReader {
         ? new HeldRecords(file, this.table, this.#key, this.columns, plan.empties, this.#scoped)
         : null;
     this.#role = plan.columns.findIndex((c) => c.to === "role");
-    // What the key itself says twice is the business of the key.
-    this.#unique = this.columns
-      .filter((c) => c !== this.#key && (c.field.options.unique || c.field.id === "f_company_name"))
-      .map((column) => ({ column, held: heldOf(file, column, this.#scoped) }));
+    this.#unlike = new UnlikeValues(file, this.columns, this.#key, this.#scoped);
     const toPeople = this.columns.some((c) => c.field.options.target === schema.people.id) && this.table?.kind !== "people";
     this.#people = toPeople ? companiesOfPeople(file) : null;
     this.#companyNames = toPeople
@@ -174,7 +139,7 @@ export class RowReader {
     if (isProblem(role)) problems.push({ line, column: header[this.#role]!, reason: role.reason });
     const ownKey = stored === null || !this.#scoped ? stored : `${company ?? ""}\u0000${stored}`;
     const self = known?.id ?? (ownKey === null ? `line ${line}` : `key ${ownKey}`);
-    if (sure) for (const { column, reason } of this.#taken(out, self, company, problems.length === 0)) bad(column, problem(reason));
+    if (sure) for (const { column, reason } of this.#unlike.taken(out, self, company, problems.length === 0)) bad(column, problem(reason));
     if (isProblem(role) || problems.length > 0) return refused(...problems);
     return { line, cells: out, known, differs: held === null ? null : this.#held!.differing(held, out), key: ownKey, role };
   }
@@ -216,37 +181,6 @@ export class RowReader {
     const needed = this.table?.fields.filter((f) => f.options.required && !f.system && !f.options.default && !given.has(f.id)) ?? [];
     return (this.#lack =
       needed.length === 0 ? null : `It would be new, and no column gives it its ${needed.map((f) => f.name).join(", ")}.`);
-  }
-
-  /** What others have already that none may share; `self` is what rows of one record have in common. `keep` notes it for later rows. */
-  #taken(
-    out: readonly Cell[],
-    self: string,
-    company: string | null | undefined,
-    keep: boolean,
-  ): { column: StagedColumn; reason: string }[] {
-    const found: { column: StagedColumn; reason: string }[] = [];
-    const noted: [Map<string, string>, string][] = [];
-    for (const { column, held } of this.#unique) {
-      const cell = out[this.#placeOf(column)] ?? null;
-      if (cell === null) continue;
-      const key = `${this.#scoped && column.field.id !== "f_company_name" ? (company ?? "") : ""}\u0000${column.folded ? fold(String(cell)) : cell}`;
-      const by = held.get(key);
-      if (by !== undefined && by !== self)
-        found.push({ column, reason: `${quoted(String(cell))} must be unlike every other, and it is taken.` });
-      else noted.push([held, key]);
-    }
-    if (keep && found.length === 0) for (const [held, key] of noted) held.set(key, self);
-    return found;
-  }
-
-  #placeOf(column: StagedColumn): number {
-    let place = 0;
-    for (const c of this.columns) {
-      if (c === column) return place;
-      place += c.folded ? 2 : 1;
-    }
-    return place;
   }
 
   #roleOf(cells: readonly string[]): string | null | Problem {
@@ -346,33 +280,4 @@ export class RowReader {
     const names = [...held].map((x) => this.#companyNames!.names.find((n) => n.id === x)?.name ?? "another company");
     return problem(`${quoted(name)} belongs to ${names.join(" and ")}, not to the company that the row belongs to.`);
   }
-}
-
-/**
- * Names in a cell that names several. Semicolons part them, as exports write them; commas only where every part is a name that is there, since
- * a company may be called "Hale, Moss & Co".
- */
-export function namedIn(text: string, names: (text: string) => boolean): string[] {
-  const split = (t: string, by: string): string[] =>
-    t
-      .split(by)
-      .map((p) => p.trim())
-      .filter(Boolean);
-  if (names(text)) return [text];
-  return split(text, ";").flatMap((p) => {
-    const parts = split(p, ",");
-    return !names(p) && parts.length > 1 && parts.every(names) ? parts : [p];
-  });
-}
-
-/** Which record has which value of a field that no two share. */
-function heldOf(file: PortalFile, { field, fresh }: StagedColumn, scoped: boolean): Map<string, string> {
-  if (fresh) return new Map();
-  const column = isFolded(field) ? comparedColumn(field) : field.id;
-  const rows = file.db.prepare(`SELECT id, company_id, "${column}" FROM "${field.tableId}" WHERE "${column}" IS NOT NULL`).raw().all() as [
-    string,
-    string | null,
-    string | number,
-  ][];
-  return new Map(rows.map(([id, company, v]) => [`${scoped && field.id !== "f_company_name" ? (company ?? "") : ""}\u0000${v}`, id]));
 }

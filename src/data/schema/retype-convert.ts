@@ -9,7 +9,7 @@ import { published } from "../definition/published";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import { keyOf, Lookup, lookedUpBy } from "../imports/lookup";
-import { namedIn } from "../imports/row-reader";
+import { namedIn } from "../imports/names-in-cells";
 import { decodeValue, hasColumn, linkTableName } from "../records/query/physical";
 import { type MadeTable, madeTableProblem } from "./made-table";
 import { schemaOf } from "./read";

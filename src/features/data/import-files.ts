@@ -4,7 +4,7 @@ import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
 import { portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
 import { type ArchiveError, appendFiles, beginFiles, comingFiles } from "@/data/imports/archives";
-import { badRows } from "@/data/imports/check";
+import { badRows } from "@/data/imports/stage";
 import { beginImport, importJob } from "@/data/imports/jobs";
 import { onMainHost, requestOffice, sameOrigin } from "@/identity/request";
 
