@@ -5,13 +5,10 @@
  */
 import { ArrowLeft, Eye, Monitor, Plus, Smartphone } from "lucide-react";
 import { useRouter } from "next/navigation";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { toast } from "sonner";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { Page, Section } from "@/core/pages/page";
 import { KINDS, type Kind, SECTION_KINDS } from "@/core/sections";
-import type { DraftAnswer } from "@/office/draft";
 import { DraftSteps } from "@/office/ui/draft-steps";
-import { answered } from "@/ui/answered";
 import { Link } from "@/ui/link";
 import { PersonFinder } from "@/ui/person-finder";
 import { doubleSection, dropSection, keepPage, keepPassphrase, keepSection, placeSection, putSection, takePageAway } from "../../actions";
@@ -21,8 +18,9 @@ import type { Laid } from "./laid";
 import { Outline } from "./outline";
 import { PagePanel } from "./page-panel";
 import { Preview } from "./preview";
-import { type Refused, RefusedNote } from "./refused-note";
+import { RefusedNote } from "./refused-note";
 import { SectionPanel } from "./section-panel";
+import { useKeeping } from "./use-keeping";
 
 interface Props {
   offered: Offered;
@@ -41,7 +39,6 @@ interface Props {
   portals: readonly { readonly slug: string; readonly name: string }[];
 }
 
-const KEEP_AFTER_MS = 500;
 const LOOK_EVERY_MS = 45_000;
 
 export function Editor({ offered, at, page, ready, wasReady, revision, moves, sections, as, seenBy, others, portals }: Props) {
@@ -51,69 +48,15 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
   const [adding, setAdding] = useState(false);
   const [edited, setEdited] = useState<Section | null>(null);
   const [editedPage, setEditedPage] = useState<Page | null>(null);
-  const [saving, setSaving] = useState(false);
-  const refused = useRef<Refused | null>(null);
-  const [refusal, setRefusal] = useState<Refused | null>(null);
   const finder = useRef<HTMLDialogElement>(null);
-  const seen = useRef(revision);
-  seen.current = Math.max(seen.current, revision);
   const { portal } = offered;
 
-  // One change after the other: each goes on from what the one before left.
-  const chain = useRef<Promise<unknown>>(Promise.resolve());
-  const run = useCallback(
-    (change: (revision: number) => Promise<DraftAnswer & { id?: string }>, typed = false): Promise<boolean> => {
-      const next = chain.current.then(async () => {
-        setSaving(true);
-        const answer = await answered(change(seen.current));
-        setSaving(false);
-        if (answer?.ok && answer.revision) seen.current = answer.revision;
-        // What was typed stays where it is, with what is wrong with it; anything else is told and over.
-        const kept: Refused | null = answer?.ok
-          ? null
-          : { messages: answer?.messages ?? [], stale: answer?.stale ?? false, again: () => void run(change, true) };
-        if (typed) {
-          refused.current = kept;
-          setRefusal(kept);
-        } else if (answer && !answer.ok) toast.error(answer.messages.join(" "));
-        if (answer?.ok && answer.id) setSelected(answer.id);
-        router.refresh();
-        return answer?.ok ?? false;
-      });
-      chain.current = next.catch(() => undefined);
-      return next;
-    },
-    [router],
-  );
+  const { saving, refusal, run, later, flush, dismiss, isIdle } = useKeeping(revision, setSelected);
   const leave = (): void => {
-    refused.current = null;
-    setRefusal(null);
+    dismiss();
     setEdited(null);
     setEditedPage(null);
   };
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const waiting = useRef<(() => void) | null>(null);
-  const later = (what: () => void): void => {
-    clearTimeout(timer.current);
-    waiting.current = what;
-    timer.current = setTimeout(flush, KEEP_AFTER_MS);
-  };
-  const flush = (): void => {
-    clearTimeout(timer.current);
-    waiting.current?.();
-    waiting.current = null;
-  };
-  // Whoever leaves within that half second has it kept all the same.
-  const last = useRef(flush);
-  last.current = flush;
-  useEffect(() => {
-    const leaving = (): void => last.current();
-    window.addEventListener("pagehide", leaving);
-    return () => {
-      window.removeEventListener("pagehide", leaving);
-      leaving();
-    };
-  }, []);
   const change = (s: Section): void => {
     setEdited(s);
     later(() => void run((r) => keepSection(portal, r, s), true));
@@ -131,7 +74,7 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
   // What the server has is what counts, once nothing is on its way there.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the page's own state comes with each revision
   useEffect(() => {
-    if (waiting.current === null && refused.current === null) {
+    if (isIdle()) {
       setEdited(null);
       setEditedPage(null);
     }
@@ -140,10 +83,10 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
   // Others who come or go are told of, and what they change is seen.
   useEffect(() => {
     const timer_ = setInterval(() => {
-      if (document.visibilityState === "visible" && waiting.current === null) router.refresh();
+      if (document.visibilityState === "visible" && isIdle()) router.refresh();
     }, LOOK_EVERY_MS);
     return () => clearInterval(timer_);
-  }, [router]);
+  }, [router, isIdle]);
   const chosen = sections.find((x) => x.section.id === selected);
   const shown = edited && chosen && edited.id === chosen.section.id ? edited : chosen?.section;
   const kinds = useMemo(() => KINDS.filter((k) => !("ofRecord" in SECTION_KINDS[k]) || page.about !== null), [page.about]);
