@@ -5,7 +5,10 @@ import { join } from "node:path";
 import { published } from "@/data/definition/published";
 import { closeFiles, portalFile } from "@/data/file/open";
 import { createPortal } from "@/data/installation/portals";
+import { eachPortal } from "@/data/installation/supervisor";
+import { hasJobs, releaseLeases } from "@/data/jobs/queue";
 import { Desk } from "@/data/records/desk";
+import { portalsListed } from "@/features/office/portals";
 import { ownerViewer } from "@/identity/viewer";
 import { PUBLISHER } from "@/testing/world";
 import { median, print, round as rounded } from "./measure";
@@ -59,9 +62,65 @@ export async function benchPortals(): Promise<void> {
       unit: `ms more (${rounded(median(again!))} ms)`,
       goal: "<= 15",
     });
+    await benchWalk();
   } finally {
     closeFiles();
     process.env.ELKHORN_DATA = before;
     rmSync(folder, { recursive: true, force: true });
   }
+}
+
+/** What start, the five-minute run and the overview do with each portal: the longest that others wait meanwhile, beside nothing done. */
+async function benchWalk(): Promise<void> {
+  closeFiles();
+  const idle = await longestWait(() => new Promise((r) => setTimeout(r, 1_000)));
+  let took = 0;
+  const walk = await longestWait(async () => {
+    const from = process.hrtime.bigint();
+    await eachPortal(
+      (f) => {
+        releaseLeases(f, Date.now());
+        hasJobs(f);
+      },
+      Date.now,
+      (slug, e) => {
+        throw new Error(`${slug}: ${e}`);
+      },
+    );
+    took = ms(from);
+  });
+  print({
+    name: `longest wait beside the start with ${PORTALS} portals`,
+    value: rounded(walk),
+    unit: `ms (${rounded(idle)} ms idle)`,
+    goal: "< 50",
+  });
+  print({ name: "the start itself, beside the first requests", value: rounded(took / 1_000), unit: "s", goal: "< 15" });
+  const owner = ownerViewer({ id: "o", name: "Owner" }, Date.now());
+  let listed = 0;
+  const overview = await longestWait(async () => {
+    const from = process.hrtime.bigint();
+    await portalsListed(owner);
+    listed = ms(from);
+  });
+  print({
+    name: `longest wait beside the overview of ${PORTALS} portals`,
+    value: rounded(overview),
+    unit: `ms (${rounded(listed / 1_000)} s)`,
+    goal: "< 50",
+  });
+}
+
+/** Milliseconds. A timer that comes late was held up by so much. */
+async function longestWait(work: () => Promise<void>): Promise<number> {
+  let longest = 0;
+  let last = performance.now();
+  const timer = setInterval(() => {
+    const now = performance.now();
+    longest = Math.max(longest, now - last - 5);
+    last = now;
+  }, 5);
+  await work();
+  clearInterval(timer);
+  return longest;
 }

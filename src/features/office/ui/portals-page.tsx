@@ -1,16 +1,12 @@
 import { mayInOffice } from "@/core/access/office";
 import type { Owner } from "@/core/access/viewer";
-import { countOf } from "@/data/billing/standing";
-import { published } from "@/data/definition/published";
-import { portalFile } from "@/data/file/open";
-import { listPortals } from "@/data/installation/portals";
-import { unavailable } from "@/data/installation/supervisor";
 import { portalAddress } from "@/identity/addresses";
 import type { Staff } from "@/identity/office";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
 import { signOutOfOffice } from "../actions";
+import { portalsListed } from "../portals";
 import { Mark } from "./mark";
 import { NewPortalForm } from "./new-portal-form";
 
@@ -19,34 +15,8 @@ interface Props {
   staff: Staff;
 }
 
-interface Listed {
-  readonly slug: string;
-  readonly name: string;
-  /** Null where it cannot be opened just now; `why` says what to do. */
-  readonly figures: { readonly version: number; readonly companies: number; readonly people: number } | null;
-  readonly why: string;
-}
-
-/** Others are answered in between: there may be very many. */
-async function listed(owner: Owner): Promise<Listed[]> {
-  const found: Listed[] = [];
-  for (const p of listPortals(owner)) {
-    await new Promise((next) => setImmediate(next));
-    const down = unavailable(p.slug, owner.now);
-    const file = down ? undefined : portalFile(p.slug);
-    if (down) found.push({ slug: p.slug, name: p.name, figures: null, why: down.why });
-    if (!file) continue;
-    file.meta.look();
-    const { version, definition } = published(file);
-    const figures = { version, companies: countOf(file, "t_companies"), people: countOf(file, "t_people") };
-    found.push({ slug: p.slug, name: definition.portal.name, figures, why: "" });
-    file.rest?.();
-  }
-  return found;
-}
-
 export async function PortalsPage({ owner, staff }: Props) {
-  const portals = await listed(owner);
+  const portals = await portalsListed(owner);
   return (
     <main className="mx-auto grid min-h-dvh max-w-4xl content-start gap-8 px-5 py-8">
       <div className="flex flex-wrap items-center gap-3">
