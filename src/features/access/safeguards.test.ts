@@ -63,7 +63,7 @@ beforeEach(() => {
   storePublished(file, published(file).definition, PUBLISHER); // works out the companies of the records above
 });
 
-const person = (name: string, company: string, role: string, status: "active" | "invited" = "active"): string =>
+const person = (name: string, company: string, role: string, status: "active" | "invited" | "awaiting approval" = "active"): string =>
   must(
     addPerson(file, owner, {
       name,
@@ -115,14 +115,23 @@ it("holds or names who breaks it, with their records; publishing waits until it 
   expect(publish(file, owner, word).ok).toBe(true);
 });
 
-it("asks those who are invited as though they were active, but counts them as they are", async () => {
+it("asks whoever is not in yet as though they had signed in; of who waits for approval, what is forbidden alone", async () => {
   const bea = person("Bea", one, "lead", "invited");
+  const cy = person("Cy", one, "lead", "awaiting approval");
+  const counts = (who: string, n: number): void =>
+    void guard({ kind: "person", person: who, company: null }, { kind: "count", bound: "exactly", n });
   guard({ kind: "person", person: bea, company: null }, seeNothing);
-  guard({ kind: "person", person: bea, company: null }, { kind: "count", bound: "exactly", n: 0 });
-  expect((await verdicts()).map((v) => [v.sentence, v.broken])).toEqual([
-    ["Bea never sees any record of Signs.", 1],
-    ["Bea sees exactly 0 records of Signs.", 0],
-  ]);
+  counts(bea, 2);
+  guard({ kind: "person", person: cy, company: null }, seeNothing);
+  counts(cy, 0);
+  expect(new Map((await verdicts()).map((v) => [v.sentence, v.broken]))).toEqual(
+    new Map([
+      ["Bea never sees any record of Signs.", 1],
+      ["Bea sees exactly 2 records of Signs.", 0],
+      ["Cy never sees any record of Signs.", 1],
+      ["Cy sees exactly 0 records of Signs.", 0],
+    ]),
+  );
 });
 
 it("asks for somebody new where nobody holds a role: in each company, of the company that has the role, and never of numbers", async () => {
