@@ -22,9 +22,12 @@ const RUN = "tests/support/run.mjs";
 const LONG = [
   "tests/killed.test.ts",
   "tests/killed-paying.test.ts",
+  "tests/data-desk.test.ts",
   "tests/data-desk-more.test.ts",
+  "tests/money.test.ts",
   "tests/no-answer.test.ts",
   "tests/people-desk.test.ts",
+  "tests/trade.test.ts",
 ];
 /** In both: some pages of the office in a clean run, all of them, wide and narrow, in the long one. */
 const BOTH = ["tests/axe.test.ts"];

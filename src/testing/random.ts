@@ -2,7 +2,8 @@
  * How long random tests run. `npm test` does a fifth of the cases, always the same ones, so that it says of a change what that change did;
  * `npm run test:long` does all of them, each time with another seed, which the test's name prints. `ELKHORN_SEED=<seed>` repeats a run.
  */
-const whole = process.env.ELKHORN_LONG === "1";
+/** Whether a test goes through all of its cases: `npm run test:long`. */
+export const whole = process.env.ELKHORN_LONG === "1";
 
 export const seed = Number(process.env.ELKHORN_SEED ?? (whole ? Date.now() % 1_000_000_007 : 20_261_126));
 

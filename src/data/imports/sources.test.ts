@@ -41,6 +41,13 @@ async function workbook(sheets: Cells[], names: string[]): Promise<Uint8Array> {
 const row = (...values: unknown[]): Cells[number] =>
   values.map((value) => (value instanceof Date ? { value, type: Date, format: "yyyy-mm-dd hh:mm" } : { value }));
 
+/** The archive's list says so many bytes of its last file: what is measured before anything is unpacked (PKWARE APPNOTE 4.3.12). */
+function said(zip: Uint8Array, bytes: number): Uint8Array<ArrayBuffer> {
+  const copy = Buffer.from(zip);
+  copy.writeUInt32LE(bytes, copy.lastIndexOf(Buffer.from([0x50, 0x4b, 1, 2])) + 24);
+  return new Uint8Array(copy);
+}
+
 describe("workbooks", () => {
   it("a sheet is chosen; titles over the table and blank rows are passed over; every value is what it was", async () => {
     const notes = [row("Nothing to see")];
@@ -104,7 +111,7 @@ describe("workbooks", () => {
     ["without its sheet", async () => zipSync({ "xl/workbook.xml": strToU8("<workbook/>") }), /cannot be read|no such sheet/],
     [
       "an archive that unpacks to more than a disk",
-      async () => zipSync({ ...parts(""), "xl/media/x.bin": new Uint8Array(310 * 1024 * 1024) }, { level: 9 }),
+      async () => said(zipSync({ ...parts(""), "xl/media/x.bin": new Uint8Array(1_000) }), 310 * 1024 * 1024),
       "larger than 300 MB",
     ],
     ["an empty sheet", async () => zipSync(parts("")), /empty/],

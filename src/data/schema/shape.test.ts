@@ -3,6 +3,7 @@ import { describe, expect, it } from "vitest";
 import type { Owner, Viewer } from "@/core/access/viewer";
 import { FIELD_TYPES, type Field, type FieldType, fieldBySlug, kindOf, type Value } from "@/core/schema/types";
 import { TestPortal } from "@/testing/portal";
+import { whole } from "@/testing/random";
 import { PUBLISHER } from "@/testing/world";
 import { changeDraft, draftOf } from "../definition/draft";
 import { published, storePublished } from "../definition/published";
@@ -402,8 +403,11 @@ describe("another type", () => {
         : type === "number"
           ? { decimals: 2 }
           : {};
-    for (const from of types)
-      for (const to of [...types, "relation", "relations"] as FieldType[]) {
+    const others = [...types, "relation", "relations"] as FieldType[];
+    for (const [i, from] of types.entries())
+      for (const [j, to] of others.entries()) {
+        // Each type from and to some others, and every pair in a long run.
+        if (!whole && (i + j) % 4 !== 0) continue;
         const t = addTable(p.file, {
           slug: `x-${from}-${to}`,
           name: `${from} ${to}`,
