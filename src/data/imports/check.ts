@@ -88,7 +88,10 @@ export async function checkImport(
         if (isBlank(record)) {
           if (before === 0) blank++;
         } else if (before > 0) before--;
-        else stage.put(reader.read(record), record.cells);
+        else {
+          const row = reader.read(record);
+          if (stage.put(row, record.cells) && "cells" in row) reader.keep(row);
+        }
       }
       stage.commit();
       reached("import: a piece is set aside");

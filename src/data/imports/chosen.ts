@@ -5,13 +5,13 @@ import { findChoice, formerChoice, wordsOfChoices } from "@/core/schema/fields/c
 import { type Choice, type Field, kindOf } from "@/core/schema/types";
 import { MOST_CHOICE_NAME, MOST_CHOICES } from "../schema/choices";
 import { keyOf } from "./lookup";
-import type { StagedColumn } from "./planned";
+import { MARK, type StagedColumn } from "./planned";
 
 type Chosen = Extract<Field, { type: "choice" | "choices" }>;
 export const hasChoices = (f: Field): f is Chosen => f.type === "choice" || f.type === "choices";
 
 /** The mark of a choice that is still to be made. */
-const mark = (at: number, text: string): string => `new:${at}:${keyOf(text)}`;
+const mark = (at: number, text: string): string => `${MARK}${at}:${keyOf(text)}`;
 
 export class ChoiceReader {
   #field: Chosen;

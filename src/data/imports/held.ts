@@ -5,7 +5,7 @@ import type { PortalFile } from "../file/open";
 import { hasColumn } from "../records/query/physical";
 import { comparedColumn } from "../records/write/unique";
 import type { Cell } from "./cells";
-import type { StagedColumn } from "./planned";
+import { placesOf, type StagedColumn } from "./planned";
 
 /** What a row of the file is to its record. `open` until all rows are set aside: SQL tells those apart. */
 export const STATE = { open: -1, fresh: 0, changed: 1, same: 2 } as const;
@@ -119,10 +119,6 @@ function readPieces({ db }: PortalFile, table: string, columns: readonly string[
 }
 
 function pairsOf(columns: readonly StagedColumn[], known: readonly StagedColumn[]): [number, number][] {
-  let at = 0;
-  return columns.map((c) => {
-    const pair: [number, number] = [at, c.fresh ? -1 : OWN + known.indexOf(c)];
-    at += c.folded ? 2 : 1;
-    return pair;
-  });
+  const places = placesOf(columns);
+  return columns.map((c, i) => [places[i]!, c.fresh ? -1 : OWN + known.indexOf(c)]);
 }

@@ -1,6 +1,7 @@
 /** Where the columns of a plan go: fields that are there, and fields that are still to be made. */
 
 import { behind, type FillingColumn, fills, type ImportPlan, isRelationType } from "@/core/exchange/import-plan";
+import { unquoted } from "@/core/exchange/write-csv";
 import type { DateOrder } from "@/core/schema/fields/kind";
 import { type Field, kindOf, type Schema } from "@/core/schema/types";
 
@@ -56,4 +57,27 @@ export function ownerColumn(plan: ImportPlan, columns: readonly StagedColumn[], 
   if (whose.kind === "column") return columns.find((c) => c.at === whose.at);
   const first = wall?.[0];
   return first === undefined ? undefined : columns.find((c) => c.field.id === first);
+}
+
+/** What stands in a cell for a record or a choice that is still to be made begins so. */
+export const MARK = "new:";
+
+/** Where the cell of each column stands in a row that was read: words are followed by their folded form. */
+export function placesOf(columns: readonly StagedColumn[]): number[] {
+  let place = 0;
+  return columns.map((c) => {
+    const at = place;
+    place += c.folded ? 2 : 1;
+    return at;
+  });
+}
+
+/** What a row says in the column, and in those that stand behind it. */
+export function textAt(cells: readonly string[], c: StagedColumn): string {
+  const own = unquoted(cells[c.at] ?? "");
+  if (c.behind.length === 0) return own;
+  return [own, ...c.behind.map((at) => unquoted(cells[at] ?? ""))]
+    .map((t) => t.trim())
+    .filter(Boolean)
+    .join(" ");
 }

@@ -85,6 +85,29 @@ describe("rows with problems", () => {
     expect((await p.check(lacks, plan)).result!.lacking).toEqual({ count: 1, names: ["A2"] });
   });
 
+  it("make nothing that they alone name", async () => {
+    const p = new Trial();
+    await p.bring("Sign,Client,Fitted,Kind\nA,Ash,2026-03-04,Oak\nB,Ash,2026-03-05,Oak\n", (job) => {
+      const plan = p.suggest(job);
+      const columns = plan.columns.map((c, i) => (i === 3 ? { ...c, type: "choice" as const, choices: ["Oak"] } : c));
+      return { ...plan, table: { name: "Signs" }, columns: columns as ImportPlan["columns"] };
+    });
+    const job = await p.drop("Sign,Client,Fitted,Kind\nC,Birch,never,Elm\nD,Cedar,2026-03-05,Larch\nD,Doe,2026-03-05,Fir\n");
+    const suggested = p.suggest(job, p.table("signs").id);
+    const columns = suggested.columns.map((c) => (c.to === "field" ? { ...c, add: true } : c));
+    const { result } = await p.check(job, { ...suggested, columns, key: null });
+    expect(result!.adds.map((a) => [a.of, a.names])).toEqual([
+      ["Companies", ["Cedar", "Doe"]],
+      ["the choices of Kind", ["Larch", "Fir"]],
+    ]);
+    const again = await p.check(await p.drop("Sign,Client,Fitted,Kind\nD,Cedar,2026-03-05,\nD,Cedar,2026-03-06,Yew\n"), {
+      ...suggested,
+      columns,
+      key: 0,
+    });
+    expect(again.result).toMatchObject({ bad: 1, adds: [{ of: "Companies", names: ["Cedar"] }] });
+  });
+
   it("two new rows cannot share what no two records may", async () => {
     const p = new Trial();
     await p.bring("Name,E-mail,Company\nAda,ada@h.example,Ash\n");

@@ -1,7 +1,6 @@
 /** One row of a file against the plan: its stored cells, or all that is wrong with it. */
 import type { CsvRecord } from "@/core/exchange/csv";
 import { type ImportPlan, type RowProblem, WHOLE_ROW } from "@/core/exchange/import-plan";
-import { unquoted } from "@/core/exchange/write-csv";
 import { holdsFiles } from "@/core/schema/fields/files";
 import { isRelation, kindOf, type Schema, type Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
@@ -14,13 +13,13 @@ import { ChoiceReader, hasChoices } from "./chosen";
 import { type Held, HeldRecords } from "./held";
 import { companiesOfPeople, keyOf, Lookup, lookedUpBy } from "./lookup";
 import { namedIn } from "./names-in-cells";
-import { ownerColumn, plannedColumns, type StagedColumn } from "./planned";
+import { MARK, ownerColumn, placesOf, plannedColumns, type StagedColumn, textAt } from "./planned";
 import type { Added, ReadRow, RefusedRow, Unmatched } from "./rows-read";
 import { UnlikeValues } from "./unlike";
 
 const quoted = (text: string): string => `“${text.length > 60 ? `${text.slice(0, 60)}…` : text}”`;
 /** What stands for a record that is to be made. */
-const mark = (at: number, key: string): string => `new:${at}:${key}`;
+const mark = (at: number, key: string): string => `${MARK}${at}:${key}`;
 const LONGEST_COMPANY = 120;
 
 export interface ReaderOf {
@@ -40,15 +39,6 @@ export interface ReaderOf {
 
 const whole = (line: number, reason: string): RowProblem => ({ line, column: WHOLE_ROW, reason });
 
-function textAt(cells: readonly string[], c: StagedColumn): string {
-  const own = unquoted(cells[c.at] ?? "");
-  if (c.behind.length === 0) return own;
-  return [own, ...c.behind.map((at) => unquoted(cells[at] ?? ""))]
-    .map((t) => t.trim())
-    .filter(Boolean)
-    .join(" ");
-}
-
 export class RowReader {
   readonly columns: readonly StagedColumn[];
   readonly table: Table | null;
@@ -64,6 +54,9 @@ export class RowReader {
   readonly #held: HeldRecords | null;
   readonly #role: number;
   readonly #unlike: UnlikeValues;
+  /** Columns that name what is to be made, by the place of their cells in a row that was read. */
+  readonly #adding: { readonly place: number; readonly many: boolean }[];
+  readonly #used = new Set<string>();
   readonly #people: Map<string, Set<string | null>> | null;
   readonly #companyNames: Lookup | null;
 
@@ -89,6 +82,9 @@ export class RowReader {
         ? new HeldRecords(file, this.table, this.#key, this.columns, plan.empties, this.#scoped)
         : null;
     this.#role = plan.columns.findIndex((c) => c.to === "role");
+    this.#adding = this.columns.flatMap((c, i) =>
+      c.plan.add ? [{ place: placesOf(this.columns)[i]!, many: kindOf(c.field).many !== null }] : [],
+    );
     this.#unlike = new UnlikeValues(file, this.columns, this.#key, this.#scoped);
     const toPeople = this.columns.some((c) => c.field.options.target === schema.people.id) && this.table?.kind !== "people";
     this.#people = toPeople ? companiesOfPeople(file) : null;
@@ -104,7 +100,8 @@ export class RowReader {
 
   read({ cells, line, cut }: CsvRecord): RefusedRow | ReadRow {
     const { header } = this.of;
-    const refused = (...problems: RowProblem[]): RefusedRow => ({ line, problems, met: this.#met(cells) });
+    let company: string | null | undefined;
+    const refused = (...problems: RowProblem[]): RefusedRow => ({ line, problems, met: this.#met(cells, company) });
     if (cut) return refused(whole(line, "It is far too long, or a quotation mark in it is never closed. Only its beginning was read."));
     if (cells.length !== header.length)
       return refused(
@@ -114,7 +111,7 @@ export class RowReader {
     const bad = (c: StagedColumn, { reason }: Problem): void => void problems.push({ line, column: header[c.at]!, reason });
     // Whose it is comes first: a name that two companies have is that of the row's own.
     const owner = this.#owner ? this.#cell(this.#owner, textAt(cells, this.#owner), undefined, null) : null;
-    const company = isProblem(owner) ? undefined : this.#companyOf(owner);
+    company = isProblem(owner) ? undefined : this.#companyOf(owner);
     const key = this.#key ? textAt(cells, this.#key) : "";
     const stored = this.#key && key.trim() !== "" ? this.#stored(this.#key, key) : null;
     const found = this.#known(key, stored, company);
@@ -144,9 +141,16 @@ export class RowReader {
     return { line, cells: out, known, differs: held === null ? null : this.#held!.differing(held, out), key: ownKey, role };
   }
 
-  #met(cells: readonly string[]): number[] {
+  /** Of the row's company, where that is known and a key is each company's own. */
+  #met(cells: readonly string[], company: string | null | undefined): number[] {
     const text = this.#key && cells[this.#key.at] !== undefined ? textAt(cells, this.#key) : "";
-    return text.trim() === "" ? [] : (this.#held?.of(this.#stored(this.#key!, text)) ?? []).map((h) => this.#held!.rowid(h));
+    const there = text.trim() === "" ? [] : this.#ofKey(this.#stored(this.#key!, text), company);
+    return there.map((h) => this.#held!.rowid(h));
+  }
+
+  #ofKey(stored: string, company: string | null | undefined): readonly Held[] {
+    const there = this.#held?.of(stored) ?? [];
+    return this.#scoped && company !== undefined ? there.filter((k) => this.#held!.company(k) === company) : there;
   }
 
   #stored(c: StagedColumn, text: string): string {
@@ -158,8 +162,7 @@ export class RowReader {
   #known(text: string, stored: string | null, company: string | null | undefined): Held | null | Problem {
     if (!this.#key) return null;
     if (stored === null) return problem("It is empty, and records are known by it.");
-    const there = this.#held?.of(stored) ?? [];
-    const own = this.#scoped && company !== undefined ? there.filter((k) => this.#held!.company(k) === company) : there;
+    const own = this.#ofKey(stored, company);
     if (own.length > 1) return problem(`More than one record has ${quoted(text.trim())}, so it is not clear which is meant.`);
     return own[0] ?? null;
   }
@@ -248,10 +251,20 @@ export class RowReader {
     return this.columns.map((c) => ({ ...c, field: this.choices.get(c.at)?.field ?? c.field }));
   }
 
+  /** The row comes in: what it names and is not there is to be made. What refused rows alone name is not. */
+  keep({ cells }: ReadRow): void {
+    for (const { place, many } of this.#adding) {
+      const cell = cells[place];
+      if (typeof cell !== "string" || !cell.includes(MARK)) continue;
+      for (const id of many ? (JSON.parse(cell) as string[]) : [cell]) if (id.startsWith(MARK)) this.#used.add(id);
+    }
+  }
+
   /** Everything that is to be made before the rows come, by mark. */
   *additions(): Generator<[string, Added]> {
-    yield* this.adds;
-    for (const [at, reader] of this.choices) for (const [id, name] of reader.added) yield [id, { at, table: null, name, company: null }];
+    for (const add of this.adds) if (this.#used.has(add[0])) yield add;
+    for (const [at, reader] of this.choices)
+      for (const [id, name] of reader.added) if (this.#used.has(id)) yield [id, { at, table: null, name, company: null }];
   }
 
   #takenFor = (c: StagedColumn, name: string, lookup: Lookup) => {

@@ -121,24 +121,25 @@ export class Stage {
     this.#same.write();
   }
 
-  put(row: RefusedRow | ReadRow, cells: readonly string[]): void {
+  /** Whether it comes in, alone or over an earlier one. */
+  put(row: RefusedRow | ReadRow, cells: readonly string[]): boolean {
     if (!("cells" in row)) {
       this.#refuse(row.problems, row.met, cells);
-      return;
+      return false;
     }
     const { known } = row;
     const earlier = known ? this.#ofRecord[known.held] : row.key === null ? undefined : this.#ofKey.get(row.key);
     if (earlier && this.duplicates === "refuse") {
       const reason = `Line ${this.#lines[earlier]} has the same key.`;
       this.#refuse([{ line: row.line, column: WHOLE_ROW, reason }], [], cells);
-      return;
+      return false;
     }
     if (earlier) {
       this.#write();
       this.#merge.run(...row.cells, earlier);
       this.#open ||= known !== null;
       this.merged++;
-      return;
+      return true;
     }
     this.#n++;
     this.#lines.push(row.line);
@@ -149,6 +150,7 @@ export class Stage {
     if (known && state === STATE.same && this.duplicates === "refuse") this.#same.put([this.#n, known.rowid], []);
     else this.#rows.put([this.#n, known?.id ?? newId(), known?.rowid ?? null, state, row.role], row.cells);
     this.good++;
+    return true;
   }
 
   /** Its state, as far as it can be told. */

@@ -4,7 +4,7 @@ import type { PortalFile } from "../file/open";
 import { isFolded } from "../records/query/physical";
 import { comparedColumn } from "../records/write/unique";
 import type { Cell } from "./cells";
-import type { StagedColumn } from "./planned";
+import { placesOf, type StagedColumn } from "./planned";
 
 interface Taken {
   readonly column: StagedColumn;
@@ -21,12 +21,7 @@ export class UnlikeValues {
     key: StagedColumn | undefined,
     private readonly scoped: boolean,
   ) {
-    let place = 0;
-    const places = columns.map((c) => {
-      const at = place;
-      place += c.folded ? 2 : 1;
-      return at;
-    });
+    const places = placesOf(columns);
     this.#fields = columns.flatMap((column, i) =>
       column !== key && (column.field.options.unique || column.field.id === NAME)
         ? [{ column, place: places[i]!, held: heldOf(file, column, scoped) }]
