@@ -20,13 +20,14 @@ const RUN = "tests/support/run.mjs";
 
 /** Stories that go over ground again which others have walked, more slowly: `npm run test:long` has them (a clean run stays under 15 minutes). */
 const LONG = [
-  "tests/killed.test.ts",
-  "tests/killed-paying.test.ts",
-  "tests/data-desk.test.ts",
   "tests/data-desk-more.test.ts",
+  "tests/data-desk.test.ts",
+  "tests/killed-paying.test.ts",
+  "tests/killed.test.ts",
   "tests/money.test.ts",
   "tests/no-answer.test.ts",
   "tests/people-desk.test.ts",
+  "tests/safeguards.test.ts",
   "tests/trade.test.ts",
 ];
 /** In both: some pages of the office in a clean run, all of them, wide and narrow, in the long one. */
