@@ -27,6 +27,7 @@ const words = (...names: string[]) => names.map((id) => ({ id, name: id }));
 export const MADE: Made = { by: "test", at: "2026-06-15T12:00:00.000Z" };
 export const PUBLISHER: Publisher = { actor: system("test"), name: "test", at: Date.UTC(2026, 5, 15, 12) };
 
+let portals = 0;
 export function memoryPortal(): PortalFile {
   const db = new Database(":memory:");
   db.pragma("foreign_keys = ON");
@@ -34,7 +35,8 @@ export function memoryPortal(): PortalFile {
   return {
     id: "test" as PortalId,
     slug: "test",
-    path: ":memory:",
+    // What is remembered of a portal goes by its path: no test meets what another left.
+    path: `:memory: ${++portals}`,
     db,
     orm: drizzle(db),
     statements: new Statements(db),

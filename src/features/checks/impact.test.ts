@@ -13,7 +13,6 @@ import { MADE, makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/tes
 import { type Impact, impactOf } from "./impact";
 
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
-let made = 0;
 let p: OfficePortal;
 
 function must<T>(r: { ok: true; value: T } | { ok: false; error: unknown }): T {
@@ -23,7 +22,7 @@ function must<T>(r: { ok: true; value: T } | { ok: false; error: unknown }): T {
 
 /** Two companies; of three people one may come in, two are only invited. The first draft opens the sites of each to its leads. */
 beforeEach(() => {
-  const file = { ...memoryPortal(), path: `impact ${++made}` };
+  const file = memoryPortal();
   const { t } = makeTestSchema(file);
   const schema = schemaOf(file);
   const field = (slug: string): string => schema.table(t.sites).fields.find((f) => f.slug === slug)!.id;

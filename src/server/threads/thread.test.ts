@@ -34,8 +34,9 @@ beforeAll(async () => {
   await bundle(["src/server/threads/worker.ts"], bundled, { whole: true });
   runIn(threads.run);
 });
-afterAll(() => {
+afterAll(async () => {
   runIn(null); // other files of this worker have their own
+  await threads.end();
   for (const f of [folder, bundled]) rmSync(f, { recursive: true, force: true });
 });
 
@@ -140,9 +141,10 @@ it("several imports that are brought in at once are all in", { timeout: 60_000 }
 });
 
 it("more than can run at once wait their turn; a thread that is broken off says so", async () => {
-  const ask = () => threads.run("make tea", {}, () => {}).catch((e: Error) => e.message);
+  const some = new Threads(join(bundled, "worker.mjs"));
+  const ask = () => some.run("make tea", {}, () => {}).catch((e: Error) => e.message);
   expect(new Set(await Promise.all(Array.from({ length: 7 }, ask)))).toEqual(new Set(["No task is called make tea."]));
-  await threads.end();
+  await some.end();
   // One that never answers.
   const deaf = join(folder, "deaf.mjs");
   writeFileSync(deaf, 'import { parentPort } from "node:worker_threads"; parentPort.on("message", () => {});');
