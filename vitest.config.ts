@@ -33,6 +33,8 @@ const LONG = [
 /** In both: some pages of the office in a clean run, all of them, wide and narrow, in the long one. */
 const BOTH = ["tests/axe.test.ts"];
 const long = process.env.ELKHORN_LONG === "1";
+/** Files that somebody names (`npm run test:one`) are run whichever run they belong to. */
+const named = process.env.ELKHORN_NAMED === "1";
 
 /** What takes longest begins first, so that nothing is waited for alone at the end. */
 const LONGEST = [
@@ -82,7 +84,7 @@ export default defineConfig({
         test: {
           name: "stories",
           include: long ? [...LONG, ...BOTH] : ["tests/**/*.test.ts"],
-          exclude: long ? [] : LONG,
+          exclude: long || named ? [] : LONG,
           globalSetup: [RUN, "tests/support/server.ts"],
           testTimeout: 90_000,
           isolate: false,

@@ -17,7 +17,7 @@ if (files.length === 0) {
   console.error(`No test file or test is called "${given.join(" ")}". Name a part of a file's path, or of a test's name.`);
   process.exit(1);
 }
-const env = moment ? clockAt(moment) : process.env;
+const env = { ...(moment ? clockAt(moment) : process.env), ELKHORN_NAMED: "1" };
 await installPackages();
 if (files.some((f) => f.startsWith("tests"))) await Promise.all([build(), installBrowser()]);
 const only = name === null ? [] : ["-t", name.replace(/[.*+?^${}()|[\]\\]/g, "\\$&")];
