@@ -78,7 +78,10 @@ it("a list is looked at, brought in and invited; each comes in by the link that 
   await owner.type("textarea", LIST);
   await owner.click("h1");
   await owner.seesText("5 people");
-  await owner.click("//label[normalize-space()='Lead']//input");
+  // A company is made where that is asked for; the role that allows least stands there until another is chosen.
+  await owner.seesText("1 new, 1 here already, 3 left out");
+  await owner.click("//label[normalize-space()='Make companies that are not there yet']//input");
+  for (const role of ["Member", "Lead"]) await owner.click(`//label[normalize-space()='${role}']//input`);
   await owner.seesText("2 new, 1 here already, 2 left out");
   await catchActions(owner);
   await owner.seesText("Companies that are made: New Pier Theatre.");
@@ -128,6 +131,7 @@ it("a table is made people: tried, then done, and what named a record names the 
   await owner.go(office("/data/contacts/shape"));
   await owner.press("Make them people or companies");
   await owner.seesText("Contacts as people or companies");
+  await owner.click("//label[normalize-space()='Member']//input");
   await catchActions(owner);
   await owner.press("See what it does");
   await owner.seesText("Choose at least one role that people of a company hold at first.");
