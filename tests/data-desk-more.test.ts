@@ -145,6 +145,11 @@ it("records of one company are moved under another: who would see how many is sa
   await owner.go(office("/publish"));
   await owner.press("Publish version 2");
   await owner.seesText("version 2 is live");
+  // No row that came in named another company, so none was made.
+  await owner.go(office("/people/new-company"));
+  await owner.type("#name", "Pell Ferries");
+  await owner.press("Add the company");
+  await owner.seesText("The company has been added.");
   await owner.go(office("/data/vases"));
   await owner.press("Move to a company");
   await owner.choose("//label[contains(.,'All that belong to')]//select", "Harbour Lights, 2 vases");
