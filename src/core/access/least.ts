@@ -16,13 +16,15 @@ export function leastFirst<R extends { readonly id: string }>(
   more: readonly string[] = [],
 ): R[] {
   const byId = new Map(roles.map((r) => [r.id, r]));
-  const all = (id: string, seen = new Set<string>()): Set<string> => {
-    if (!seen.has(id)) for (const next of [...(byId.get(seen.add(id) && id)?.includes ?? [])]) all(next, seen);
+  const withIncluded = (id: string, seen = new Set<string>()): Set<string> => {
+    if (seen.has(id)) return seen;
+    seen.add(id);
+    for (const next of byId.get(id)?.includes ?? []) withIncluded(next, seen);
     return seen;
   };
   const above = new Set([...(billing?.payers ?? []), ...more]);
   const reach = (id: string): number => {
-    const held = all(id);
+    const held = withIncluded(id);
     const counted = grants.filter((g) => g.roles.some((r) => held.has(r)));
     return counted.reduce(
       (n, g) => n + AN_ACTION * (g.actions.length + (g.acts?.length ?? 0)) + g.fields.length + g.changes.length,
