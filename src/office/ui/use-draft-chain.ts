@@ -20,12 +20,17 @@ export function useDraftChain(revision: number): DraftChain {
   const [waiting, setWaiting] = useState(0);
   const run: DraftChain["run"] = (act) => {
     setWaiting((n) => n + 1);
-    chain.current = chain.current.then(async () => {
-      const answer = await answered(act(seen.current));
-      if (answer?.ok && answer.revision) seen.current = answer.revision;
-      if (answer && !answer.ok) toast.error(answer.messages.join(" "));
-      setWaiting((n) => n - 1);
+    const next = chain.current.then(async () => {
+      try {
+        const answer = await answered(act(seen.current));
+        if (answer?.ok && answer.revision) seen.current = answer.revision;
+        if (answer && !answer.ok) toast.error(answer.messages.join(" "));
+      } finally {
+        setWaiting((n) => n - 1);
+      }
     });
+    // One that fails keeps none of those after it from being done.
+    chain.current = next.catch(() => undefined);
   };
   return { busy: waiting > 0, run };
 }

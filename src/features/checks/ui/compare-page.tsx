@@ -26,7 +26,8 @@ export async function ComparePage({ p, search }: Props) {
           {a.name} beside {b.name}
         </h1>
         <p className="quiet mt-1">
-          {a.name}: {a.as}. {b.name}: {b.as}. {(a.notInYet || b.notInYet) && "Who is not in yet is counted as if they had signed in."}
+          {a.name}: {a.as}. {b.name}: {b.as}.{" "}
+          {(a.notInYet || b.notInYet) && "People who are not in yet are counted as if they had signed in."}
         </p>
       </div>
       <FramedTable

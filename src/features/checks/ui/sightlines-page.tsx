@@ -23,7 +23,7 @@ export function SightlinesPage({ p, search }: { p: OfficePortal; search: Sightli
         <h1>Sightlines</h1>
         <p className="quiet mt-1 max-w-prose">
           How many records of each table everybody sees, counted by the rules that answer them. A figure opens its records, each with the
-          reason. Who is not in yet is counted as if they had signed in.
+          reason. People who are not in yet are counted as if they had signed in.
         </p>
       </div>
       <Sightlines

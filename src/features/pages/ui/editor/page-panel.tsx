@@ -36,7 +36,7 @@ export function PagePanel({ page, ready, aboutName, seenBy, onChange, onAway, on
         <Words
           label="Address"
           value={page.address}
-          hint={aboutName ? "The record's own address comes after it." : "Links to it go on leading here only while it stays."}
+          hint={aboutName ? "The record's own address comes after it." : "Links to an earlier address lead here, too."}
           onChange={(address) => onChange({ ...page, address })}
         />
       )}
