@@ -5,9 +5,10 @@ import { answersOwnerAlone, catchActions, caughtActions, post } from "./support/
 import { type Browser, openBrowser } from "./support/browser";
 import { Client } from "./support/client";
 import { signInAt, signInToOffice } from "./support/people";
+import { mailSays } from "./support/post";
 import { freePort, ownServer } from "./support/server";
 
-const { port } = await ownServer();
+const { port, data } = await ownServer();
 const office = (path: string): string => `http://localhost:${port}/portals/fernhill${path}`;
 const portal = (path: string): string => `http://fernhill.localhost:${port}${path}`;
 const THEA = { sub: "t-1", name: "Thea", email: "thea@tarnmere.example" };
@@ -52,6 +53,8 @@ it("a passkey is made inside, opens the door without a second step, and opens it
   await b.go(portal("/sign-in"));
   await b.press("A passkey");
   await b.seesText("This passkey opens no door here.");
+  await mailSays(data, "ines@fernhill.example", "you made a passkey.");
+  await mailSays(data, "ines@fernhill.example", "you removed a passkey.");
 });
 
 it("OpenID Connect: who is here comes in by their organisation, back where they were going; who is not is told so", {

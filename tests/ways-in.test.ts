@@ -4,7 +4,7 @@ import { answersOwnerAlone, catchActions, caughtActions } from "./support/action
 import { type Browser, openBrowser } from "./support/browser";
 import { Client, signedIn } from "./support/client";
 import { signInToOffice } from "./support/people";
-import { linkIn, mailComes, mailTo } from "./support/post";
+import { linkIn, mailComes, mailSays, mailTo } from "./support/post";
 import { ownServer } from "./support/server";
 
 const { port, data } = await ownServer();
@@ -187,6 +187,7 @@ it("a forgotten password: the same answer for every e-mail, and a link for who i
     await b.type("#password", "tide tables on the fridge");
     await b.press("Keep this password");
     await b.until(async () => (await b.driver.getCurrentUrl()).endsWith("/invoices?q=F-41"));
+    await mailSays(data, "dana@saltmarsh.example", "you chose a new password.");
     // Oneself: where one is signed in, and out everywhere else.
     const elsewhere = new Client(port, "fernhill.localhost");
     const entered = await elsewhere.call("POST", "/api/v1/session", {

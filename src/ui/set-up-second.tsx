@@ -12,7 +12,7 @@ interface Begun {
   readonly size: number;
 }
 interface Props {
-  begin: () => Promise<Begun | null>;
+  begin: () => Promise<{ ok: true; value: Begun } | { ok: false; message: string }>;
   confirm: (id: string, code: string) => Promise<{ ok: true; codes: string[] } | { ok: false; message: string }>;
   onward: string;
 }
@@ -52,9 +52,10 @@ export function SetUpSecond({ begin, confirm, onward }: Props) {
           disabled={pending}
           onClick={() =>
             run(async () => {
-              const b = await begin();
-              setBegun(b);
-              return b ? "" : words["answer.none"];
+              const answer = await begin();
+              if (!answer.ok) return answer.message;
+              setBegun(answer.value);
+              return "";
             })
           }
         >

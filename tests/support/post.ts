@@ -25,3 +25,12 @@ export const smsComes = (data: string, number: string, from = 0): Promise<string
 
 export const linkIn = (mail: string): string => /https?:\/\/\S+\/link\/\S+/.exec(mail)![0];
 export const codeIn = (message: string): string => /\b\d{3} \d{3}\b/.exec(message)![0];
+/** Waits until a mail to them says this. */
+export async function mailSays(data: string, email: string, words: string): Promise<void> {
+  const says = (mail: string): boolean =>
+    mail
+      .replace(/=\r?\n/g, "")
+      .replace(/\s+/g, " ")
+      .includes(words);
+  await comesTo(() => mailTo(data, email).filter(says), 0, `${email} that says “${words}”`);
+}

@@ -124,6 +124,7 @@ export const ENGLISH = {
   "second.wrong": "This code is not right, or it was used already. Wait for the next one.",
   "second.over": "Too much time has gone by. Sign in anew.",
   "second.enrol": "A second factor is asked of you here. Set one up to go on: it takes a minute.",
+  "second.is-on": "A second factor is on already. Load the page again.",
   "second.is-off": "The second factor is off.",
   "second.heading": "Second factor",
   "second.none": "Beside what you come in with, an authenticator on your telephone can be asked for.",

@@ -22,6 +22,8 @@ import { secondWords, tellStaffOfGuesses } from "./second-words";
 
 export type InvitedStaff = FormState & { readonly link?: string };
 
+const SECOND_IS_ON = "A second factor is on already. Load the page again.";
+
 const text = (data: FormData, name: string, most = 300): string => String(data.get(name) ?? "").slice(0, most);
 
 /** The link goes by mail, and is shown this once, where mail cannot be sent or is slow. */
@@ -91,12 +93,14 @@ export async function endOwnSessions(which: string): Promise<void> {
   revalidatePath("/-/you");
 }
 
-export async function beginOfficeSecond(): Promise<{ id: string; secret: string; uri: string; path: string; size: number } | null> {
+type Begun = { id: string; secret: string; uri: string; path: string; size: number };
+
+export async function beginOfficeSecond(): Promise<{ ok: true; value: Begun } | { ok: false; message: string }> {
   const { staff, owner, session } = await requestOfficeWrite("overview");
-  if (!isFreshStaff(session, owner.now)) redirect("/-/you?again=1");
-  if (secondState(officeShelf(), staff.id).since !== null) return null;
+  if (!isFreshStaff(session, owner.now)) return { ok: false, message: STALE };
+  if (secondState(officeShelf(), staff.id).since !== null) return { ok: false, message: SECOND_IS_ON };
   const begun = beginTotp(officeShelf(), staff.id, { account: staff.email, issuer: "Elkhorn" }, owner.now);
-  return { ...begun, ...modulesOf(begun.uri) };
+  return { ok: true, value: { ...begun, ...modulesOf(begun.uri) } };
 }
 
 export async function confirmOfficeSecond(

@@ -169,15 +169,17 @@ export interface Begun {
 }
 
 /** Nothing counts until a code of it comes back. Somebody who has one proves it first. */
-export async function beginSecond(): Promise<Begun | null> {
+export async function beginSecond(): Promise<Asked<Begun>> {
   const r = await requestPortalWrite();
+  const say = sayOf(r);
   const personId = whose(r);
   const person = personId ? personFacts(r.file, personId) : undefined;
-  if (!person || (r.half && r.half.step !== "enrol") || secondState(r.file, person.id).since !== null) return null;
-  if (r.session && !isFresh(r.file, r.session, r.viewer.now)) return null;
+  if (!person || (r.half && r.half.step !== "enrol")) return { ok: false, message: say("second.over") };
+  if (r.session && !isFresh(r.file, r.session, r.viewer.now)) return { ok: false, message: say("me.not-fresh") };
+  if (secondState(r.file, person.id).since !== null) return { ok: false, message: say("second.is-on") };
   const issuer = r.published.definition.portal.name;
   const begun = beginTotp(r.file, person.id, { account: person.email, issuer }, r.viewer.now);
-  return { ...begun, ...modulesOf(begun.uri) };
+  return { ok: true, value: { ...begun, ...modulesOf(begun.uri) } };
 }
 
 export type Confirmed = { ok: true; codes: string[] } | { ok: false; message: string };
@@ -187,6 +189,7 @@ export async function confirmSecond(id: string, code: string): Promise<Confirmed
   const say = sayOf(r);
   const personId = whose(r);
   if (!personId || (r.half && r.half.step !== "enrol")) return { ok: false, message: say("second.over") };
+  if (r.session && !isFresh(r.file, r.session, r.viewer.now)) return { ok: false, message: say("me.not-fresh") };
   const codes = confirmTotp(r.file, personId, String(id).slice(0, 60), String(code).slice(0, 20), r.viewer.now);
   if (!codes) return { ok: false, message: say("second.wrong") };
   tellOfChange(r.file, personId, "second on", r.viewer.now);
