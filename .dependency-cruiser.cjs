@@ -1,8 +1,41 @@
 /** Arrows of the house: app -> features -> data, identity, ui -> core. Transitive reach is checked too. */
 const only = (name, from, to, comment) => ({ name, severity: "error", comment, from, to });
 
+/**
+ * Folders of a layer, the lowest first: each may import those before it. `.` is the layer's own files. docs/architecture.md says what each
+ * holds; a new folder gets its place here, or the check fails.
+ */
+const ORDER = {
+  core: ". time words address text money schema joining access filter forms sections pages prices definition billing brand charts editing events exchange messages review",
+  data: "file events jobs . tables definition log files billing records messages people schema making parting publishing imports installation brand views",
+  identity: "secrets limits passwords factors providers doors sessions entering viewers office requests",
+};
+const inOrder = Object.entries(ORDER).flatMap(([layer, folders]) => {
+  const names = folders.split(" ");
+  const at = (name) => (name === "." ? `^src/${layer}/[^/]+$` : `^src/${layer}/${name}/`);
+  return [
+    ...names
+      .slice(0, -1)
+      .map((name, i) =>
+        only(
+          `${layer}-in-order`,
+          { path: at(name), pathNot: "[.]test[.]ts$" },
+          { path: names.slice(i + 1).map(at) },
+          `${layer}/${name} lies below what it imports here (ORDER in this file).`,
+        ),
+      ),
+    only(
+      `${layer}-has-a-place`,
+      { path: `^src/${layer}/`, pathNot: ["[.]test[.]ts$", ...names.map(at)] },
+      {},
+      "This folder has no place in the order yet (ORDER in this file).",
+    ),
+  ];
+});
+
 module.exports = {
   forbidden: [
+    ...inOrder,
     only("no-cycles", {}, { circular: true }, "A ring of imports has no bottom, nor has one of types."),
     only(
       "core-is-pure",
@@ -28,37 +61,49 @@ module.exports = {
     only(
       "unscoped-rows",
       { pathNot: "^src/data" },
-      { path: "^src/data/records/(rows|query/(compile|physical|indexes|select|links|by-relation)|write/company)[.]ts" },
+      { path: "^src/data/(tables/(rows|physical|indexes|company)|records/query/(compile|select|links|by-relation))[.]ts" },
       "Rows without a viewer never leave data.",
     ),
     only(
       "stores-for-system",
-      { path: "^src/(app|features|ui|identity)", pathNot: "[.]test[.]ts$" },
-      { path: "^src/data/records/write/store[.]ts" },
+      { path: "^src/(app|features|office|ui|identity|letters|joining|orders|staff)", pathNot: "[.]test[.]ts$" },
+      { path: "^src/data/tables/store[.]ts" },
       "Rooms write through write.ts, which decides.",
     ),
     only(
       "viewers-from-identity",
       { pathNot: "^src/(identity|testing)/" },
-      { path: "^src/core/access/make-viewer[.]ts" },
+      { path: "^src/core/access/who/make-viewer[.]ts" },
       "A viewer proves who asks: identity alone makes one.",
     ),
     only(
       "data-below",
       { path: "^src/data" },
-      { path: "^src/(identity|features|office|services|server|app|ui|demo)" },
+      { path: "^src/(identity|letters|joining|orders|staff|features|office|services|server|app|ui|demo)" },
       "Data does not know who asks.",
     ),
     only(
       "identity-below",
       { path: "^src/identity", pathNot: "[.]test[.]ts$" },
-      { path: "^src/(features|office|services|server|app|ui|demo)" },
+      { path: "^src/(letters|joining|orders|staff|features|office|services|server|app|ui|demo)" },
       "Identity does not know the rooms.",
+    ),
+    only(
+      "letters-below",
+      { path: "^src/letters", pathNot: "[.]test[.]ts$" },
+      { path: "^src/(joining|orders|staff|features|office|services|server|app|ui|demo)" },
+      "Letters know who asks, and nothing of who sends them.",
+    ),
+    only(
+      "homes-below",
+      { path: "^src/(joining|orders|staff)/", pathNot: "[.]test[.]ts$" },
+      { path: "^src/(joining|orders|staff|features|office|services|server|app|ui|demo)/", pathNot: "^src/$1/" },
+      "Joining, orders and staff lie below the rooms, and apart.",
     ),
     only(
       "ui-without-data",
       { path: "^src/ui" },
-      { path: "^src/(data|identity|features|office|services|server|app)" },
+      { path: "^src/(data|identity|letters|joining|orders|staff|features|office|services|server|app)" },
       "Shared components have no data of their own.",
     ),
     only(
@@ -78,7 +123,7 @@ module.exports = {
     only("features-below-app", { path: "^src/features" }, { path: "^src/app" }, "Pages know rooms, not the other way round."),
     only(
       "demo-apart",
-      { path: "^src/(core|data|identity|services|office|server|features|app|ui)" },
+      { path: "^src/(core|data|identity|letters|joining|orders|staff|services|office|server|features|app|ui)" },
       { path: "^src/demo" },
       "The product does not lean on its demo.",
     ),

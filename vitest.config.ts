@@ -8,7 +8,9 @@ const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
 const APART = [
   "src/proxy.test.ts",
   "src/server/statements.test.ts",
-  "src/identity/identity.test.ts",
+  "src/identity/sessions/sessions.test.ts",
+  "src/identity/passwords/passwords.test.ts",
+  "src/identity/secrets/signed.test.ts",
   "src/data/imports/imports.test.ts",
   "src/services/outside/guarded.test.ts",
 ];

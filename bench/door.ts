@@ -9,12 +9,12 @@ import { createPortal } from "@/data/installation/portals";
 import { addCompany, addPerson } from "@/data/people/people";
 import { inviteAll } from "@/features/people/invitations";
 import { mailCodeDoor } from "@/identity/doors/code";
-import { comeIn } from "@/identity/enter";
-import { wantDoor } from "@/identity/letters";
-import type { From } from "@/identity/limits";
-import { findSession, startSession } from "@/identity/sessions";
-import { signInWithPassword, storePassword } from "@/identity/sign-in";
-import { ownerViewer } from "@/identity/viewer";
+import { comeIn } from "@/identity/entering/enter";
+import { signInWithPassword, storePassword } from "@/identity/entering/sign-in";
+import type { From } from "@/identity/limits/limits";
+import { findSession, startSession } from "@/identity/sessions/sessions";
+import { ownerViewer } from "@/identity/viewers/viewer";
+import { wantDoor } from "@/letters/letters";
 import { PUBLISHER } from "@/testing/world";
 import { median, print, round } from "./measure";
 

@@ -6,7 +6,7 @@ import { csvLines } from "@/core/exchange/write-csv";
 import type { Scalar } from "@/core/schema/types";
 import { Desk } from "@/data/records/desk";
 import { exportFile } from "@/features/api/export-files";
-import { ownerViewer } from "@/identity/viewer";
+import { ownerViewer } from "@/identity/viewers/viewer";
 import { median, print, round } from "./measure";
 import { makeWorld } from "./world";
 

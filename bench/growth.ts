@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { Desk } from "@/data/records/desk";
 import { grant } from "@/data/records/query/follow";
 import type { PageQuery } from "@/data/records/query/read";
-import { ownerViewer } from "@/identity/viewer";
+import { ownerViewer } from "@/identity/viewers/viewer";
 import { median, print, round } from "./measure";
 import { makeWorld } from "./world";
 

@@ -9,7 +9,7 @@ import { createPortal } from "@/data/installation/portals";
 import { onNewJob } from "@/data/jobs/queue";
 import { Runner } from "@/data/jobs/runner";
 import { Random } from "@/demo/random";
-import { ownerViewer } from "@/identity/viewer";
+import { ownerViewer } from "@/identity/viewers/viewer";
 import { planOf } from "@/testing/imports";
 import { PUBLISHER } from "@/testing/world";
 import { median, print, round } from "./measure";

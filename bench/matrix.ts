@@ -1,16 +1,16 @@
 /** Sightlines of 10,000 memberships over twelve tables of two million rows, the impact of one changed grant, and safeguards. */
 
-import { shiftOf, touchedTables } from "@/core/access/impact";
-import { viewerFrom } from "@/core/access/make-viewer";
 import { draftPolicy, Policy } from "@/core/access/policy";
 import type { Grant, Rules } from "@/core/access/rules";
-import { cellOf, Sentences } from "@/core/access/sightlines";
-import type { Viewer } from "@/core/access/viewer";
-import { countWhere, ManyCounter } from "@/data/records/query/count-many";
-import { makePolicyIndexes } from "@/data/records/query/indexes";
-import { insertText, insertValues } from "@/data/records/write/store";
-import { addTable } from "@/data/schema/change";
-import { schemaOf } from "@/data/schema/read";
+import { viewerFrom } from "@/core/access/who/make-viewer";
+import type { Viewer } from "@/core/access/who/viewer";
+import { shiftOf, touchedTables } from "@/core/review/impact";
+import { cellOf, Sentences } from "@/core/review/sightlines";
+import { countWhere, ManyCounter } from "@/data/records/counting/count-many";
+import { addTable } from "@/data/tables/change";
+import { makePolicyIndexes } from "@/data/tables/indexes";
+import { schemaOf } from "@/data/tables/read";
+import { insertText, insertValues } from "@/data/tables/store";
 import { Random } from "@/demo/random";
 import { print, round } from "./measure";
 import { safeguards } from "./safeguards";

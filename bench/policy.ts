@@ -1,15 +1,16 @@
 /** A policy as portals have it: a wall, three grants that add up and list different fields; reading, counting, writing, explaining. */
-import { explain } from "@/core/access/explain";
+
 import { Policy } from "@/core/access/policy";
 import type { Grant } from "@/core/access/rules";
 import { scope } from "@/core/access/scope";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
+import { explain } from "@/core/access/words/explain";
 import { recordJson } from "@/core/exchange/present";
-import { countRecords } from "@/data/records/query/count";
+import { countRecords } from "@/data/records/counting/count";
 import { explainRecord } from "@/data/records/query/explain";
-import { makePolicyIndexes } from "@/data/records/query/indexes";
 import { listRecords, readRecord } from "@/data/records/query/read";
 import { changeRecord } from "@/data/records/write/write";
+import { makePolicyIndexes } from "@/data/tables/indexes";
 import { against, median, print, round } from "./measure";
 import { anew, type BenchWorld } from "./world";
 

@@ -9,7 +9,7 @@ import { eachPortal } from "@/data/installation/supervisor";
 import { hasJobs, releaseLeases } from "@/data/jobs/queue";
 import { Desk } from "@/data/records/desk";
 import { portalsListed } from "@/features/office/portals";
-import { ownerViewer } from "@/identity/viewer";
+import { ownerViewer } from "@/identity/viewers/viewer";
 import { PUBLISHER } from "@/testing/world";
 import { median, print, round as rounded } from "./measure";
 

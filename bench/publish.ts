@@ -2,14 +2,14 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { actorOf } from "@/core/events/event";
 import { changeDraft, draftOf } from "@/data/definition/draft";
-import { publish, uphold } from "@/data/definition/publish";
 import { published, storePublished } from "@/data/definition/published";
 import { emptyDefinition } from "@/data/installation/portals";
-import { makePolicyIndexes } from "@/data/records/query/indexes";
+import { publish, uphold } from "@/data/publishing/publish";
+import { makePolicyIndexes } from "@/data/tables/indexes";
 import { median, print, round } from "./measure";
 import { makeWorld } from "./world";
 

@@ -2,8 +2,8 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import type { Viewer } from "@/core/access/viewer";
-import { countRecords } from "@/data/records/query/count";
+import type { Viewer } from "@/core/access/who/viewer";
+import { countRecords } from "@/data/records/counting/count";
 import { listRecords, readRecord } from "@/data/records/query/read";
 import { against, print, round } from "./measure";
 import { anew, type BenchWorld, makeWorld } from "./world";

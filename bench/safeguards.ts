@@ -4,9 +4,9 @@ import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
 import type { Rules } from "@/core/access/rules";
 import { breachOf, type Claim, type Safeguard } from "@/core/access/safeguards";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import { Memo } from "@/core/memo";
-import { anyWhere, ManyCounter } from "@/data/records/query/count-many";
+import { anyWhere, ManyCounter } from "@/data/records/counting/count-many";
 import type { BenchWorld } from "./world";
 
 const TABLES = 8;

@@ -1,20 +1,20 @@
 /** A portal of the size asked for: 500 companies of very unequal size, sites, and signs under a wall and a role filter. */
 
 import { drizzle } from "drizzle-orm/better-sqlite3";
-import { viewerFrom } from "@/core/access/make-viewer";
 import { Policy } from "@/core/access/policy";
-import type { Viewer } from "@/core/access/viewer";
+import { viewerFrom } from "@/core/access/who/make-viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import type { PortalId } from "@/core/ids";
 import type { Schema } from "@/core/schema/types";
 import { Meta } from "@/data/file/meta";
 import { migrate, PORTAL } from "@/data/file/migrations";
 import { openDatabase, type PortalFile } from "@/data/file/open";
 import { Statements } from "@/data/file/statements";
-import { makePolicyIndexes } from "@/data/records/query/indexes";
-import { insertText, insertValues } from "@/data/records/write/store";
-import { addBuiltInTables } from "@/data/schema/built-in";
-import { addTable } from "@/data/schema/change";
-import { schemaOf } from "@/data/schema/read";
+import { addBuiltInTables } from "@/data/tables/built-in";
+import { addTable } from "@/data/tables/change";
+import { makePolicyIndexes } from "@/data/tables/indexes";
+import { schemaOf } from "@/data/tables/read";
+import { insertText, insertValues } from "@/data/tables/store";
 import { Random } from "@/demo/random";
 
 export interface BenchWorld {

@@ -24,7 +24,7 @@ export const DATED = [
   "src/features/people/way-in",
   "src/features/rehearsal",
   "src/identity/providers",
-  "src/identity/sessions-end",
+  "src/identity/sessions/ends",
   "src/services/payments",
 ];
 /** What `npm test` runs of them once more, and when: a clean run has a quarter of an hour. */

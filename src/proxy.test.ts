@@ -3,7 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { NextRequest } from "next/server";
 import { afterAll, beforeAll, describe, expect, it, vi } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { portalIdAt } from "@/data/file/open";
 import { addDomain, dropDomain, keepMain, keepShown } from "@/data/installation/domains";
 import { createPortal } from "@/data/installation/portals";

@@ -5,9 +5,9 @@
  */
 
 import { type NextRequest, NextResponse } from "next/server";
+import { once } from "@/data/file/per-process";
 import { config as settings } from "./config";
 import { published } from "./data/definition/published";
-import { once } from "./data/file/once";
 import { portalFile, portalIdAt } from "./data/file/open";
 import { mainDomain, mainDomains, slugAt } from "./data/installation/domains";
 import { unavailable } from "./data/installation/supervisor";

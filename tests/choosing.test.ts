@@ -2,8 +2,8 @@
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { published, storePublished } from "@/data/definition/published";
 import { portalFile } from "@/data/file/open";
-import { insertRow } from "@/data/records/write/store";
-import { schemaOf } from "@/data/schema/read";
+import { schemaOf } from "@/data/tables/read";
+import { insertRow } from "@/data/tables/store";
 import { MADE, PUBLISHER } from "@/testing/world";
 import { catchActions, caughtActions, post } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";

@@ -2,9 +2,9 @@
 import { afterAll, beforeAll, expect, it } from "vitest";
 import { published, storePublished } from "@/data/definition/published";
 import { portalFile } from "@/data/file/open";
-import { addField } from "@/data/schema/change";
 import { fillAutomatic } from "@/data/schema/fill";
-import { schemaOf } from "@/data/schema/read";
+import { addField } from "@/data/tables/change";
+import { schemaOf } from "@/data/tables/read";
 import { PUBLISHER, testViewer } from "@/testing/world";
 import { answersOwnerAlone, catchActions, caughtActions } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";

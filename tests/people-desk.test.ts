@@ -2,12 +2,12 @@
 
 import { resolve } from "node:path";
 import { afterAll, beforeAll, expect, it } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { published } from "@/data/definition/published";
 import { portalFile } from "@/data/file/open";
 import { Desk } from "@/data/records/desk";
-import { addField, addTable } from "@/data/schema/change";
-import { schemaOf } from "@/data/schema/read";
+import { addField, addTable } from "@/data/tables/change";
+import { schemaOf } from "@/data/tables/read";
 import { testViewer } from "@/testing/world";
 import { answersOwnerAlone, catchActions, caughtActions } from "./support/actions";
 import { type Browser, openBrowser } from "./support/browser";

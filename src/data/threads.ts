@@ -2,8 +2,8 @@
  * Work that would hold up the thread that answers requests is done in a thread of its own, where the process has any: the server does
  * (see `server/threads`). A script that answers nobody does it where it stands.
  */
-import type { Viewer } from "@/core/access/viewer";
-import { once } from "./file/once";
+import type { Viewer } from "@/core/access/who/viewer";
+import { once } from "./file/per-process";
 import { inTurn } from "./turns";
 
 export type Told = (done: number) => void;

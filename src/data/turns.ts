@@ -1,5 +1,5 @@
 /** Who changes much in a portal at once waits for whoever does so already: the file has one writer, and its lock is not waited for long. */
-import { once } from "./file/once";
+import { once } from "./file/per-process";
 
 const last = once("turns of long writers", () => new Map<string, Promise<unknown>>());
 

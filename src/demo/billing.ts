@@ -1,25 +1,25 @@
 /** A year of money: who pays what, invoices with their lines, a payment that failed, one paid back; and the account at the Till that all of it went through. */
 import { join } from "node:path";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Buyer } from "@/core/billing/buyer";
 import { amountOf } from "@/core/billing/change";
 import { rateFor, reckon } from "@/core/billing/invoice";
 import { linesIn } from "@/core/billing/lines";
-import { periodOf, plusDays } from "@/core/billing/periods";
 import { termsOf } from "@/core/billing/quote";
 import type { Subscription } from "@/core/billing/subscription";
 import { monthly } from "@/core/billing/worth";
 import { system } from "@/core/events/event";
+import { periodOf, plusDays } from "@/core/prices/periods";
 import { dateIn } from "@/core/time/relative";
 import { sayIn } from "@/core/words/words";
-import { addInvoice, payBack, payInvoice, refusedPayment, type Writing } from "@/data/billing/books";
 import { keepBuyer, keepCustomer } from "@/data/billing/buyers";
 import { store } from "@/data/billing/life";
 import { keepMethod } from "@/data/billing/settle";
 import { noteWorth } from "@/data/billing/standing";
+import { addInvoice, payBack, payInvoice, refusedPayment, type Writing } from "@/data/billing/write-books";
 import { published } from "@/data/definition/published";
 import { dataFolder, type PortalFile } from "@/data/file/open";
-import { keepAccount, payAccount } from "@/identity/pay-account";
+import { keepAccount, payAccount } from "@/orders/account";
 import { addAccount, addKept, addPaid, openTill, type Till } from "@/till/store";
 
 export interface DemoPayer {

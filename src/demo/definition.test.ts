@@ -1,9 +1,9 @@
 import { expect, it } from "vitest";
 import { checkDefinition, definitionProblems } from "@/core/definition/definition";
-import { bookOf } from "@/core/pages/book";
+import { bookOf } from "@/core/pages/all-pages";
 import { aroundOf, sectionProblems } from "@/core/pages/problems";
-import { addBuiltInTables } from "@/data/schema/built-in";
-import { schemaOf } from "@/data/schema/read";
+import { addBuiltInTables } from "@/data/tables/built-in";
+import { schemaOf } from "@/data/tables/read";
 import { memoryPortal } from "@/testing/world";
 import { demoDefinition } from "./definition";
 import { libraryDefinition } from "./library/definition";

@@ -1,9 +1,9 @@
 /** Fernhill's roles, walls, grants, plans and brand. One grant can match nothing on purpose: the findings should find it. */
 import type { Act } from "@/core/access/act";
-import type { Condition, Operand, Test } from "@/core/access/condition";
 import { type Action, everyoneRole } from "@/core/access/rules";
 import type { Claim, Safeguard, Subject } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition/definition";
+import type { Condition, Operand, Test } from "@/core/schema/condition";
 import type { Operator } from "@/core/schema/operators";
 import { fieldBySlug, type Schema } from "@/core/schema/types";
 import { demoOffer } from "./offer";

@@ -1,14 +1,14 @@
 /** Doors of the demo: codes by SMS too, joining with approval and somebody who waits, companies that look after themselves, two more of staff, an organisation. */
 import { readFileSync } from "node:fs";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { PortalFile } from "@/data/file/open";
-import { keepCompanySettings } from "@/identity/company-page";
 import { AT_FIRST, keepDoors } from "@/identity/doors/settings";
-import { joinToken } from "@/identity/join-links";
-import { confirmJoin, wantToJoin } from "@/identity/joining";
-import { keepJoining } from "@/identity/joining-settings";
 import { addProvider } from "@/identity/providers/providers";
-import { acceptStaff, inviteStaff } from "@/identity/staff";
+import { joinToken } from "@/identity/secrets/join-links";
+import { keepCompanySettings } from "@/joining/company-page";
+import { confirmJoin, wantToJoin } from "@/joining/joining";
+import { keepJoining } from "@/joining/settings";
+import { acceptStaff, inviteStaff } from "@/staff/staff";
 
 const HOUR = 3_600_000;
 const NEWCOMERS = [

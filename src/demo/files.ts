@@ -1,6 +1,6 @@
 /** The demo's files come in as anybody's do; what many records have alike is sent once and stands beside each of them. */
 import { eq } from "drizzle-orm";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import type { Field } from "@/core/schema/types";
 import { newId } from "@/data/file/ids";
 import type { PortalFile } from "@/data/file/open";

@@ -1,7 +1,8 @@
 /** What Fernhill sells to its clients, and how it looks. Prices are in pence. */
-import { yearOf } from "@/core/billing/prices";
+
 import type { Definition } from "@/core/definition/definition";
 import { PLAIN_BRAND } from "@/core/definition/parts/brand";
+import { yearOf } from "@/core/prices/prices";
 
 /** A month, and a year at ten months' price (common practice, no source). */
 const both = (plan: string, amount: number): Definition["prices"] =>

@@ -1,10 +1,10 @@
 /** What the demo's outbox has behind it: how its people were invited, and how that went. */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { actorOf, actorText } from "@/core/events/event";
 import type { PortalFile } from "@/data/file/open";
 import { noteTry, write } from "@/data/messages/outbox";
-import { saidOf } from "@/identity/letters";
-import { freshLink } from "@/identity/links";
+import { freshLink } from "@/identity/secrets/links";
+import { saidOf } from "@/letters/letters";
 
 const DAY = 86_400_000;
 

@@ -1,8 +1,8 @@
 /** Fernhill's own pages: a home with what waits, a board of requests, a calendar of due dates, pictures of signs. The rest follows the grants. */
 import { generateNKeysBetween } from "fractional-indexing";
-import type { Condition } from "@/core/access/condition";
 import { EVERYBODY, type Navigation, NO_PAGES, type Page, type Pages } from "@/core/pages/page";
 import { HOME, laidOut, listPageId, sheetPageId } from "@/core/pages/ready";
+import type { Condition } from "@/core/schema/condition";
 import { type Field, fieldBySlug, type Schema, type Table } from "@/core/schema/types";
 import { sourceOf } from "@/core/sections/kind";
 import { PLAIN_LIST } from "@/core/sections/list";

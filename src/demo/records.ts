@@ -4,7 +4,7 @@ import { fieldBySlug, type Schema, type Value } from "@/core/schema/types";
 import { addDays } from "@/core/time/relative";
 import { newId } from "@/data/file/ids";
 import type { PortalFile } from "@/data/file/open";
-import { insertRow } from "@/data/records/write/store";
+import { insertRow } from "@/data/tables/store";
 import { COMPANIES } from "./cast";
 import { SIGN_MATERIALS, SIGN_TYPES } from "./drawings";
 import type { Shelf } from "./files";

@@ -2,7 +2,7 @@
 
 import type { Tone } from "@/core/schema/types";
 import type { PortalFile } from "@/data/file/open";
-import { addField, addTable, type NewField } from "@/data/schema/change";
+import { addField, addTable, type NewField } from "@/data/tables/change";
 
 const COMPANY: NewField = { slug: "company", name: "Company", type: "relation", options: { target: "t_companies" } };
 const TONES: Record<string, Tone> = {

@@ -2,7 +2,6 @@
 
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
-import { type SafeguardNames, safeguardSentence } from "@/core/access/safeguard-words";
 import {
   type Breach,
   type BreachCounts,
@@ -13,15 +12,17 @@ import {
   safeguardProblems,
   speaksOf,
 } from "@/core/access/safeguards";
-import type { Names } from "@/core/access/wording";
+import { type SafeguardNames, safeguardSentence } from "@/core/access/words/safeguard-words";
+import type { Names } from "@/core/access/words/wording";
 import type { Definition } from "@/core/definition/definition";
 import { Memo } from "@/core/memo";
 import type { Schema } from "@/core/schema/types";
 import { waysToCompanies } from "@/core/schema/ways";
 import { dateIn } from "@/core/time/relative";
-import { companyFacts, personFacts } from "@/data/people/people";
-import { anyWhere, countWhere, ManyCounter } from "@/data/records/query/count-many";
-import { Crowd, type Someone } from "@/identity/crowd";
+import { personFacts } from "@/data/people/people";
+import { anyWhere, countWhere, ManyCounter } from "@/data/records/counting/count-many";
+import { companyFacts } from "@/data/tables/company-facts";
+import { Crowd, type Someone } from "@/identity/viewers/crowd";
 import { type Looked, namesOf } from "./names";
 
 /** Rules as they are looked at: a draft's, or the published ones. */

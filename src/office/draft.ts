@@ -1,7 +1,7 @@
 /** Storing a change in the draft, and telling why it could not be stored: for every editor of this room alike. */
 import { revalidatePath } from "next/cache";
 import { changeDraft, type DraftError } from "@/data/definition/draft";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 
 /** `revision` is the draft as the change left it: what is changed next goes on from there. */
 /** `stale`: somebody else changed the same thing since it was looked at. */

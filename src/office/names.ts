@@ -1,8 +1,8 @@
 /** Names for the ids that sentences mention, as the owner knows them. */
-import type { Names } from "@/core/access/wording";
+import type { Names } from "@/core/access/words/wording";
 import type { Definition } from "@/core/definition/definition";
-import { companyName } from "@/data/people/company-names";
-import type { OfficePortal } from "@/identity/office-gate";
+import { companyName } from "@/data/tables/company-names";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 
 /** What looking needs of an office's portal. */
 export type Looked = Pick<OfficePortal, "file" | "live" | "owner" | "desk" | "now">;

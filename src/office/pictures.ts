@@ -1,7 +1,7 @@
 "use server";
 /** Pictures of the portal's own, for its brand and its texts: kept as pixels, by the hash of their bytes. */
 import { keepBrandPicture } from "@/data/brand/pictures";
-import { officePortalWrite } from "@/identity/office-gate";
+import { officePortalWrite } from "@/identity/requests/office-gate";
 
 export type KeptPicture = { ok: true; hash: string } | { ok: false; message: string };
 

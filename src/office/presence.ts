@@ -1,6 +1,6 @@
 /** Who else has the same thing open, as far as this process knows: told, never refused. */
-import { once } from "@/data/file/once";
-import type { OfficePortal } from "@/identity/office-gate";
+import { once } from "@/data/file/per-process";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 
 const open = once("office presence", () => new Map<string, Map<string, { name: string; at: number }>>());
 const LASTS_MS = 90_000;

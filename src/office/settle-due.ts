@@ -1,6 +1,7 @@
 /** What falls due is done by whoever began with the process (src/server/begin.ts), and is asked for here: a room does not know another. */
-import { once } from "@/data/file/once";
+
 import type { PortalFile } from "@/data/file/open";
+import { once } from "@/data/file/per-process";
 
 type Settle = (file: PortalFile) => Promise<void>;
 const kept = once("settling what is due", () => ({ by: null as Settle | null }));

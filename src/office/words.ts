@@ -1,5 +1,5 @@
 /** Counts in words, in the portal's locale. */
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 
 /** "1,239" or "1.239", as the portal's people write it. */
 export const count = (p: OfficePortal, n: number): string => n.toLocaleString(p.live.definition.portal.locale);

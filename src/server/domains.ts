@@ -5,10 +5,10 @@
 import { createHash } from "node:crypto";
 import { config } from "@/config";
 import { eachShown, missedAgain, stopDomain } from "@/data/installation/domains";
-import { ownersOf } from "@/identity/staff";
 import { mailOf } from "@/services/mail";
 import { namesOf } from "@/services/names";
 import { lookAtName } from "@/services/names/shown";
+import { ownersOf } from "@/staff/staff";
 import { log } from "./log";
 
 /** Days in a row without its record, after which a name stops: name servers have bad days. */

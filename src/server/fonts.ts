@@ -2,7 +2,7 @@
 import { existsSync, readdirSync } from "node:fs";
 import { join } from "node:path";
 import type { FONTS } from "@/core/definition/parts/brand";
-import { once } from "@/data/file/once";
+import { once } from "@/data/file/per-process";
 
 export type Font = (typeof FONTS)[number];
 

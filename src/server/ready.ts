@@ -1,5 +1,5 @@
-import { once } from "@/data/file/once";
 import { control } from "@/data/file/open";
+import { once } from "@/data/file/per-process";
 
 /** Set by the server when it is asked to end. */
 const ending = once("ending", () => ({ is: false }));

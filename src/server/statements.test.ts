@@ -6,7 +6,7 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, expect, it, vi } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import type { Result } from "@/core/result";
 import { hear, statementsOf, worked } from "@/testing/statements";
@@ -40,14 +40,14 @@ process.env.ELKHORN_DATA = folder;
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const { createPortal } = await import("@/data/installation/portals");
-const { insertRow } = await import("@/data/records/write/store");
-const { schemaOf } = await import("@/data/schema/read");
+const { insertRow } = await import("@/data/tables/store");
+const { schemaOf } = await import("@/data/tables/read");
 const { MADE, makeTestSchema, PUBLISHER, testViewer } = await import("@/testing/world");
 const { addCompany, addPerson } = await import("@/data/people/people");
 const { changeDraft, draftOf } = await import("@/data/definition/draft");
 const { published, storePublished } = await import("@/data/definition/published");
-const { startSession } = await import("@/identity/sessions");
-const { addStaff, officeSignIn } = await import("@/identity/office");
+const { startSession } = await import("@/identity/sessions/sessions");
+const { addStaff, officeSignIn } = await import("@/identity/office/sessions");
 
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
 const open = () => {

@@ -1,8 +1,8 @@
 /** Seeded random records, conditions, policies and viewers for the differential test. Values are chosen to be awkward. */
 import fc from "fast-check";
-import type { Condition, Operand } from "@/core/access/condition";
 import type { Grant, Role, Wall } from "@/core/access/rules";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
+import type { Condition, Operand } from "@/core/schema/condition";
 import { takesList, takesNoValue } from "@/core/schema/operators";
 import { type Field, type FieldOf, isRelation, kindOf, operatorsFor, type Schema, type Table, type Value } from "@/core/schema/types";
 import { type TestRecord, testViewer } from "./world";

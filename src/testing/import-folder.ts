@@ -3,18 +3,18 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { fieldBySlug } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { beginImport, bringInImport, CHECK, checkReceived, type ImportJob, importJob, startCheck } from "@/data/imports/jobs";
-import { suggestPlan } from "@/data/imports/suggest";
+import { suggestPlan } from "@/data/imports/proposing/suggest";
 import { createPortal } from "@/data/installation/portals";
 import { onNewJob } from "@/data/jobs/queue";
 import { Runner } from "@/data/jobs/runner";
 import { Desk } from "@/data/records/desk";
-import { schemaOf } from "@/data/schema/read";
+import { schemaOf } from "@/data/tables/read";
 import { PUBLISHER, testViewer } from "./world";
 
 /** For all tests of the file that calls it. */

@@ -1,6 +1,7 @@
 /** A portal that sells, with one company and a provider in memory, by a clock of its own. */
-import { plusDays } from "@/core/billing/periods";
+
 import type { Wanted } from "@/core/billing/quote";
+import { plusDays } from "@/core/prices/periods";
 import { INVOICES } from "@/core/schema/books";
 import { keepBuyer } from "@/data/billing/buyers";
 import { beginCheckout, type Checkout, checkoutById } from "@/data/billing/checkouts";
@@ -10,8 +11,8 @@ import { begin } from "@/features/pay/begin";
 import { offerHere } from "@/features/pay/quote";
 import { runBilling } from "@/features/pay/run";
 import { takeEvent } from "@/features/pay/settling";
-import type { PortalRequest } from "@/identity/request";
-import { personViewer } from "@/identity/viewer";
+import type { PortalRequest } from "@/identity/requests/request";
+import { personViewer } from "@/identity/viewers/viewer";
 import { MemoryPayments } from "./payments";
 import { must, type TestPortal, testPortal } from "./portal";
 import { PUBLISHER } from "./world";

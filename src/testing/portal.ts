@@ -7,7 +7,7 @@
  */
 import type { Act } from "@/core/access/act";
 import type { Grant } from "@/core/access/rules";
-import type { Owner, Viewer } from "@/core/access/viewer";
+import type { Owner, Viewer } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import type { Result } from "@/core/result";
 import { fieldBySlug, type Schema, type Table, type Value } from "@/core/schema/types";
@@ -16,8 +16,8 @@ import type { PortalFile } from "@/data/file/open";
 import { emptyDefinition } from "@/data/installation/portals";
 import { addCompany, addPerson } from "@/data/people/people";
 import { Desk, type OwnerDesk } from "@/data/records/desk";
-import { schemaOf } from "@/data/schema/read";
-import { personViewer, visitorViewer } from "@/identity/viewer";
+import { schemaOf } from "@/data/tables/read";
+import { personViewer, visitorViewer } from "@/identity/viewers/viewer";
 import { makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "./world";
 
 /** Tables and fields by slug; what is left out is all fields, seeing, and every record. */

@@ -1,10 +1,10 @@
 /** A small portal in memory for tests of the policy: every type of field, three hops, awkward values. */
 
 import { drizzle } from "drizzle-orm/better-sqlite3";
-import { viewerFrom } from "@/core/access/make-viewer";
 import type { Row, World } from "@/core/access/row";
 import type { Grant } from "@/core/access/rules";
-import type { Viewer, ViewerFacts } from "@/core/access/viewer";
+import { viewerFrom } from "@/core/access/who/make-viewer";
+import type { Viewer, ViewerFacts } from "@/core/access/who/viewer";
 import { system } from "@/core/events/event";
 import type { PortalId } from "@/core/ids";
 import type { Schema, Value } from "@/core/schema/types";
@@ -15,10 +15,10 @@ import type { PortalFile } from "@/data/file/open";
 import Database from "@/data/file/sqlite";
 import { Statements } from "@/data/file/statements";
 import { transact } from "@/data/file/transact";
-import { insertRow, type Made } from "@/data/records/write/store";
-import { addBuiltInTables } from "@/data/schema/built-in";
-import { addTable } from "@/data/schema/change";
-import { schemaOf } from "@/data/schema/read";
+import { addBuiltInTables } from "@/data/tables/built-in";
+import { addTable } from "@/data/tables/change";
+import { schemaOf } from "@/data/tables/read";
+import { insertRow, type Made } from "@/data/tables/store";
 
 /** Choices whose ids are their words, so that tests can name them. */
 const words = (...names: string[]) => names.map((id) => ({ id, name: id }));

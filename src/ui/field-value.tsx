@@ -2,10 +2,10 @@
 
 import { Lock, Paperclip } from "lucide-react";
 import { toWords } from "@/core/exchange/present";
-import { type FileRef, isFiles, isLink, isLinks, linkWords, type Link as RecordLink, type SeenValue } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
+import { type FileRef, isFiles, isLink, isLinks, linkWords, type Link as RecordLink, type SeenValue } from "@/core/schema/seen";
 import { type Field, kindOf, single } from "@/core/schema/types";
-import { LOOKS } from "./fields";
+import { LOOKS } from "./forms/fields";
 import { Link } from "./link";
 
 interface Props {

@@ -5,7 +5,7 @@
  */
 import { useRouter } from "next/navigation";
 import { useState } from "react";
-import { somethingIsTyped } from "./typed";
+import { somethingIsTyped } from "./forms/typed";
 import { usePolled } from "./use-polled";
 
 interface Props {

@@ -1,5 +1,5 @@
 /** What a form's action answered over the whole of it. */
-import type { FormState } from "./form";
+import type { FormState } from "./forms/form";
 
 export function Told({ state }: { state: FormState }) {
   if (state.done)

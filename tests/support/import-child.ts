@@ -2,8 +2,8 @@
  * A process to be killed: imports a large file into the portal of ELKHORN_DATA, and kills itself (SIGKILL) where ELKHORN_DIE_AT says.
  * Begun again without that, it goes on where it was.
  */
-import { viewerFrom } from "@/core/access/make-viewer";
-import type { Owner } from "@/core/access/viewer";
+import { viewerFrom } from "@/core/access/who/make-viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { published } from "@/data/definition/published";
 import { portalFile } from "@/data/file/open";
 import { atPoints } from "@/data/file/points";
@@ -20,8 +20,8 @@ import {
 import { onNewJob, releaseLeases } from "@/data/jobs/queue";
 import { Runner } from "@/data/jobs/runner";
 import { Desk } from "@/data/records/desk";
-import { schemaOf } from "@/data/schema/read";
 import { retype } from "@/data/schema/retype";
+import { schemaOf } from "@/data/tables/read";
 import { planOf, textColumn } from "@/testing/imports";
 
 const owner = viewerFrom({

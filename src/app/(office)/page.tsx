@@ -1,5 +1,5 @@
 import { PortalsPage } from "@/features/office/ui/portals-page";
-import { office } from "@/identity/office-gate";
+import { office } from "@/identity/requests/office-gate";
 
 export default async function Page() {
   const { owner, staff } = await office("overview");

@@ -3,7 +3,7 @@
  * the five actions; what an act sets needs no `changes`, and is set by no other way unless `changes` lists it.
  */
 import { z } from "zod";
-import { operandSchema } from "./condition";
+import { operandSchema } from "../schema/condition";
 
 export const MOST_ACTS = 200;
 

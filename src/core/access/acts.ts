@@ -1,11 +1,11 @@
 /** What acts set, and what would make one wrong. */
 import { err, ok, type Result } from "../result";
+import type { Operand } from "../schema/condition";
 import { type Field, isEmpty, kindOf, type Schema, type Value } from "../schema/types";
 import type { Act } from "./act";
-import type { Operand } from "./condition";
 import { operandValue } from "./resolve";
 import { fitsDate } from "./sound";
-import type { Viewer } from "./viewer";
+import type { Viewer } from "./who/viewer";
 
 /** What would make an act wrong for this schema, each as a sentence. */
 export function actProblems(a: Act, schema: Schema): string[] {

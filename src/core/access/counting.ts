@@ -4,15 +4,15 @@
  * her sites"), by that column too. What cannot be grouped is counted alone.
  */
 import { Memo } from "../memo";
+import type { Condition, Test } from "../schema/condition";
+import { SELF } from "../schema/condition";
 import { isEmpty, kindOf, type Schema, type Value } from "../schema/types";
-import type { Condition, Test } from "./condition";
-import { SELF } from "./condition";
 import type { Policy } from "./policy";
 import { all, any, never, not, type Predicate } from "./predicate";
 import { operandValue, resolve } from "./resolve";
 import type { Action, Grant } from "./rules";
 import { type CountingGrant, type Scope, scope } from "./scope";
-import type { Viewer } from "./viewer";
+import type { Viewer } from "./who/viewer";
 
 /** Rows whose stored company is this one, or all rows where `company` is null. */
 export interface Grouped {

@@ -8,7 +8,7 @@ import { linked, type Row, type World } from "./row";
 import { actIdOf, type Doing } from "./rules";
 import { type CountingGrant, type Scope, scope } from "./scope";
 import { failures, trace } from "./trace";
-import type { Viewer } from "./viewer";
+import type { Viewer } from "./who/viewer";
 
 /** May the viewer do this at all on the table (no row), or to this record? */
 export function decide(policy: Policy, viewer: Viewer, action: Doing, table: string, row: Row | null, world: World): Decision {

@@ -1,7 +1,7 @@
 /** A decision carries its why as data; `wording.ts` alone turns it into sentences. */
 import type { Doing } from "./rules";
 import type { Trace } from "./trace";
-import type { PersonStatus } from "./viewer";
+import type { PersonStatus } from "./who/viewer";
 
 export type Reason =
   | { code: "account"; status: PersonStatus }

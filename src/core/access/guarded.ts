@@ -2,15 +2,16 @@
  * Conditions that a viewer supplies (filter, search, sort): they may test only what that viewer reads on that very record.
  * A field hidden on a row, or a related record out of sight, counts as empty, so no answer depends on what is hidden.
  */
+
+import type { Condition } from "../schema/condition";
 import { holdsOfEmpty, type Operator } from "../schema/operators";
 import type { Scalar } from "../schema/types";
-import type { Condition } from "./condition";
 import type { Policy } from "./policy";
 import { all, among, any, compare, not, type Predicate, via } from "./predicate";
 import { type Reach, resolve } from "./resolve";
 import type { Action } from "./rules";
 import { fieldWhere, relationTarget, scope } from "./scope";
-import type { Viewer } from "./viewer";
+import type { Viewer } from "./who/viewer";
 
 export function guarded(policy: Policy, viewer: Viewer, condition: Condition | null): Predicate {
   return resolve(condition, viewer, reachOf(policy, viewer));

@@ -1,4 +1,4 @@
-/** The in-memory reader of predicates. Agrees with the SQL that `data/compile` makes: see the differential test. */
+/** The in-memory reader of predicates. Agrees with the SQL that `data/records/query/compile` makes: see the differential test. */
 import { assertNever } from "../assert-never";
 import type { Schema } from "../schema/types";
 import { holds } from "./compare";

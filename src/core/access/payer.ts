@@ -1,8 +1,8 @@
-import { PAYER } from "./books";
+import { PAYER } from "./book-grants";
 import type { Policy } from "./policy";
 import { activeRoles } from "./scope";
 /** Whether whoever looks may pay for the company that they act for: by the roles that the owner says may. */
-import type { Viewer } from "./viewer";
+import type { Viewer } from "./who/viewer";
 
 export const maysPay = (policy: Policy, viewer: Viewer): boolean =>
   viewer.kind === "person" && viewer.company !== null && viewer.person?.status === "active" && activeRoles(policy, viewer).has(PAYER);

@@ -2,7 +2,7 @@
 
 import type { Schema } from "../schema/types";
 import type { Act } from "./act";
-import { bookWall, PAYER, withBooks } from "./books";
+import { bookWall, PAYER, withBooks } from "./book-grants";
 import { EVERYONE, type Grant, type Role, type Rules, type Wall } from "./rules";
 import { grantBreaks, wallProblems } from "./sound";
 

@@ -1,9 +1,9 @@
 /** What filters mean on empty values, relative dates and values of the viewer (the access document, "Record filters"). */
 import { describe, expect, it } from "vitest";
 import { testViewer } from "@/testing/world";
+import type { Condition, Operand } from "../schema/condition";
+import { SELF } from "../schema/condition";
 import { type Field, type FieldType, Schema, type Value } from "../schema/types";
-import type { Condition, Operand } from "./condition";
-import { SELF } from "./condition";
 import { match } from "./match";
 import { resolve } from "./resolve";
 import type { Row, World } from "./row";

@@ -1,11 +1,12 @@
 /** From what an author wrote to what holds for one viewer now: values of the viewer and relative dates become literals. */
+
+import { type Condition, type Operand, SELF, type Test } from "../schema/condition";
 import { holdsOfEmpty, type Operator, takesList, takesNoValue } from "../schema/operators";
 import { isEmpty, type Scalar, type Value } from "../schema/types";
 import { addDays, anchorDate, dateIn } from "../time/relative";
 import { startOfDay } from "../time/zoned";
-import { type Condition, type Operand, SELF, type Test } from "./condition";
 import { all, among, any, compare, never, not, type Predicate, via } from "./predicate";
-import { companyValue, personValue, type Viewer } from "./viewer";
+import { companyValue, personValue, type Viewer } from "./who/viewer";
 
 export function operandValue(operand: Operand, viewer: Viewer): Value {
   switch (operand.kind) {

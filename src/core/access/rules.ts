@@ -1,6 +1,7 @@
 /** The parts that an owner writes: roles, walls, grants, as plain data. */
+
+import type { Condition } from "../schema/condition";
 import type { Act } from "./act";
-import type { Condition } from "./condition";
 
 export const ACTIONS = ["see", "add", "change", "remove", "export"] as const;
 export type Action = (typeof ACTIONS)[number];

@@ -8,7 +8,7 @@ import type { Policy } from "./policy";
 import { all, type Predicate } from "./predicate";
 import { ACTIONS, type Action } from "./rules";
 import { activeRoles, fieldWhere, ownedElsewhere, type Scope, scope } from "./scope";
-import { sideOf, type Viewer } from "./viewer";
+import { sideOf, type Viewer } from "./who/viewer";
 
 const id = z.string().min(1).max(64);
 const SIDES = ["client", "agency", "visitor"] as const;

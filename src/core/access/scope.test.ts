@@ -3,12 +3,12 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { runs } from "@/testing/random";
 import { testViewer } from "@/testing/world";
+import type { Operand } from "../schema/condition";
 import { type Field, type FieldType, Schema } from "../schema/types";
-import type { Operand } from "./condition";
 import { Policy } from "./policy";
 import type { Grant, Rules } from "./rules";
 import { scope } from "./scope";
-import type { Viewer } from "./viewer";
+import type { Viewer } from "./who/viewer";
 
 const field = (id: string, type: FieldType, target?: string): Field =>
   ({

@@ -1,15 +1,15 @@
 /** Which records of a table a viewer may see, change, ... as a predicate, and which of their fields. Steps 1 to 6 of access. */
 import { Memo } from "../memo";
 import { isBook } from "../schema/books";
+import { type Operand, testsOf } from "../schema/condition";
 import { isRelation, SHOWN_FIELD } from "../schema/types";
 import { dateIn } from "../time/relative";
-import { type Operand, testsOf } from "./condition";
 import type { Reason } from "./decision";
 import type { Policy } from "./policy";
 import { all, always, among, any, compare, never, not, owned, type Predicate, via } from "./predicate";
 import { operandValue, resolve } from "./resolve";
 import { actIdOf, type Doing, type Grant, opens } from "./rules";
-import { sideOf, type Viewer, type Worked } from "./viewer";
+import { sideOf, type Viewer, type Worked } from "./who/viewer";
 
 export interface CountingGrant {
   readonly grant: Grant;

@@ -1,15 +1,15 @@
 /** Rules that outlive what they stand on: they open nothing, are named, and never throw. */
 import { describe, expect, it } from "vitest";
 import { testViewer } from "@/testing/world";
+import { contradiction } from "../review/contradiction";
+import type { Condition, Operand, Test } from "../schema/condition";
+import { SELF } from "../schema/condition";
 import { type Field, type FieldType, Schema, type Table } from "../schema/types";
-import type { Condition, Operand, Test } from "./condition";
-import { SELF } from "./condition";
-import { contradiction } from "./contradiction";
-import { explain } from "./explain";
 import { Policy } from "./policy";
 import type { Grant, Wall } from "./rules";
 import { knownFields, scope } from "./scope";
 import { conditionBreaks, conditionProblems, MOST_VALUES } from "./sound";
+import { explain } from "./words/explain";
 
 const field = (id: string, tableId: string, type: FieldType, target?: string): Field =>
   ({

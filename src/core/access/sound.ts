@@ -2,9 +2,10 @@
  * Whether a grant or wall still stands on fields that are there. A broken one opens nothing; the editors say what is wrong
  * with it, and publishing waits.
  */
+
+import { type Condition, depthOf, type Operand, SELF, type Test, testsOf } from "../schema/condition";
 import { takesList, takesNoValue } from "../schema/operators";
 import { type Field, type FieldType, isEmpty, isRelation, kindOf, operatorsFor, type Scalar, type Schema } from "../schema/types";
-import { type Condition, depthOf, type Operand, SELF, type Test, testsOf } from "./condition";
 import type { Grant, Wall } from "./rules";
 
 /** Deeper than people can read, and far from what could exhaust a reader. */

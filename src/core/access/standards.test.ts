@@ -1,10 +1,10 @@
 /** Access against published models of access control. */
 import { describe, expect, it } from "vitest";
 import { testViewer } from "@/testing/world";
+import { assignedUsers, authorizedUsers, rolePermissions } from "../review/held-roles";
 import { Schema, type Table } from "../schema/types";
 import { decide } from "./decide";
 import { Policy } from "./policy";
-import { assignedUsers, authorizedUsers, rolePermissions } from "./review";
 import type { Row, World } from "./row";
 import { type Role, roleCycles, type Wall } from "./rules";
 import { activeRoles, scope } from "./scope";

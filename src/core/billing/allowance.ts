@@ -1,5 +1,5 @@
 /** Allowances: from what one more is taken. The month's own first, then what was bought beside it, of which what ends first. */
-import { type Cycle, periodAt } from "./periods";
+import { type Cycle, periodAt } from "../prices/periods";
 
 export interface TopUp {
   readonly id: string;

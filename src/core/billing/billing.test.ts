@@ -3,9 +3,9 @@ import { addMonths, addYears, format } from "date-fns";
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { runs, said, seed } from "@/testing/random";
+import { rounded, shareOf, split } from "../prices/money";
+import { type Cycle, daysBetween, periodAt, periodOf, plusDays, startOf } from "../prices/periods";
 import { amountOf, changeOf, type Line, type Terms } from "./change";
-import { rounded, shareOf, split } from "./money";
-import { type Cycle, daysBetween, periodAt, periodOf, plusDays, startOf } from "./periods";
 import { type Happening, isOpen, type Subscription, step } from "./subscription";
 import { taxed } from "./tax";
 

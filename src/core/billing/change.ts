@@ -2,8 +2,8 @@
  * Another plan, cycle or number of seats. What costs more holds at once and is charged for the rest of the period by days; what costs
  * less holds from the period's end, and nothing is paid back. Moving to a longer cycle begins it today and takes off what is left of the old.
  */
-import { shareOf } from "./money";
-import { type Cycle, daysBetween, type Period, periodAt, periodOf } from "./periods";
+import { shareOf } from "../prices/money";
+import { type Cycle, daysBetween, type Period, periodAt, periodOf } from "../prices/periods";
 
 /** What is paid for in one period. */
 export interface Terms {

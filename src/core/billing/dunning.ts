@@ -1,5 +1,5 @@
 /** A payment that failed is tried again, and said: on the day, on day 3, and on the last day before the doors are shut. */
-import { daysBetween, plusDays } from "./periods";
+import { daysBetween, plusDays } from "../prices/periods";
 
 /** Days on which it is tried and told, from the day that it failed (`failedOn`) to the first day on which the doors are shut. */
 export function triesOf(failedOn: string, graceUntil: string): string[] {

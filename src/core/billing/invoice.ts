@@ -2,7 +2,7 @@
  * Invoices: lines with their tax, what the company had to its credit, and what is to be paid. The total is the sum of what the lines show; what
  * comes out below nothing is no payment but credit, which the next invoice uses.
  */
-import { rounded } from "./money";
+import { rounded } from "../prices/money";
 import { type Taxed, type TaxMode, type TaxRate, taxed } from "./tax";
 
 export interface InvoiceLine extends Taxed {

@@ -1,10 +1,10 @@
 /** Lines of a subscription in words, as the summary, the invoice and the outbox have them alike. */
 
 import type { Definition } from "../definition/definition";
+import { plusDays } from "../prices/periods";
 import { formatDate } from "../text/format";
 import type { Say } from "../words/words";
 import type { Line } from "./change";
-import { plusDays } from "./periods";
 
 export const linesIn = (d: Definition, lines: readonly Line[], say: Say): { text: string; amount: number }[] =>
   lines.map((l) => ({ text: lineIn(d, l, say), amount: l.amount }));

@@ -3,7 +3,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { runs, seed } from "@/testing/random";
 import type { Offer, Plan, Price } from "../definition/parts/plans";
-import { periodOf } from "./periods";
+import { periodOf } from "../prices/periods";
 import { type Buying, leastSeats, quoteOffer, quotePlan, termsOf, wantedSchema } from "./quote";
 import type { Subscription } from "./subscription";
 

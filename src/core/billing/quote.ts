@@ -4,9 +4,9 @@
  */
 import { z } from "zod";
 import type { Offer, Plan, Price } from "../definition/parts/plans";
+import { daysBetween, periodOf, plusDays } from "../prices/periods";
+import { isOffered } from "../prices/prices";
 import { changeOf, type Line, type Terms } from "./change";
-import { daysBetween, periodOf, plusDays } from "./periods";
-import { isOffered } from "./prices";
 import type { Happening, Subscription } from "./subscription";
 
 export const wantedSchema = z.discriminatedUnion("kind", [

@@ -2,8 +2,9 @@
  * The life of a subscription: none, trial, active, grace (a payment is due), ending, lapsed, paused. Each step is a function of what was, what
  * happened and on which day; it says what is owed and why, in words that an owner and a client can read. Nothing is deleted by a lapse.
  */
+
+import { type Period, periodAt, periodOf, plusDays } from "../prices/periods";
 import { changeOf, type Line, periodLine, type Terms } from "./change";
-import { type Period, periodAt, periodOf, plusDays } from "./periods";
 
 export type State = "trial" | "active" | "grace" | "ending" | "lapsed" | "paused";
 

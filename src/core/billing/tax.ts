@@ -1,5 +1,5 @@
 /** Tax on lines of an invoice. Rates are hundredths of a percent: 20 % is 2,000. */
-import { rounded } from "./money";
+import { rounded } from "../prices/money";
 
 export interface TaxRate {
   readonly name: string;

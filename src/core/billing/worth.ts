@@ -1,6 +1,7 @@
 /** Money a month: what all that is paid for comes to in a month, and what moved it. */
+
+import { rounded } from "../prices/money";
 import { amountOf, type Terms } from "./change";
-import { rounded } from "./money";
 
 /** A year counts as a twelfth of it. Minor units. */
 export const monthly = (t: Pick<Terms, "each" | "seats" | "cycle">): number =>

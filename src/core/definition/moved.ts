@@ -1,5 +1,5 @@
 /** Rules that follow a table whose records became people or companies. Pure: live version and draft go through it alike. */
-import type { Condition, Test } from "../access/condition";
+import type { Condition, Test } from "../schema/condition";
 import type { Operator } from "../schema/operators";
 import type { Definition } from "./definition";
 

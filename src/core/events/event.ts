@@ -1,5 +1,5 @@
 /** What happened in a portal, as one thing that log, history, caches, messages and webhooks are told of. */
-import type { Viewer } from "../access/viewer";
+import type { Viewer } from "../access/who/viewer";
 import type { Values } from "../schema/value";
 
 export type ActorKind = "staff" | "person" | "visitor" | "system";

@@ -4,11 +4,11 @@ import { apart, currenciesOf } from "../money/currency";
 import { isEmail, telephone, webAddress } from "../schema/fields/address";
 import { readDate } from "../schema/fields/date";
 import { readMoment } from "../schema/fields/date-time";
-import { decimalsOf, isPlainWhole, markOf, readDecimal, scale } from "../schema/fields/decimal";
 import type { DateOrder } from "../schema/fields/kind";
 import { MOST_DECIMALS } from "../schema/fields/number";
 import { readYesNo } from "../schema/fields/yes-no";
 import type { FieldType } from "../schema/types";
+import { decimalsOf, isPlainWhole, markOf, readDecimal, scale } from "../text/decimal";
 
 type Guessed =
   | "text"

@@ -1,8 +1,8 @@
 /** Records as they leave: JSON for programs, words for people, cells for files. The types of their fields say how. */
 
-import { isLink, linkWords, type SeenRecord, type SeenValue } from "../records";
 import { ok, type Result } from "../result";
 import type { Locale } from "../schema/fields/kind";
+import { isLink, linkWords, type SeenRecord, type SeenValue } from "../schema/seen";
 import { type Field, kindOf, type Scalar, type Table, type Value } from "../schema/types";
 
 /** As the HTTP API shows it: relations { id, label } or { withheld: true }, money { amount, currency }, the rest plain. */

@@ -1,7 +1,8 @@
 /** Access that a new table begins with, in words that an owner would use. Each becomes ordinary grants in the draft. */
-import type { Condition } from "../access/condition";
+
 import { EVERYONE } from "../access/rules";
 import type { Definition } from "../definition/definition";
+import type { Condition } from "../schema/condition";
 import type { Field, Table } from "../schema/types";
 
 export const STARTERS = ["own", "assigned", "file", "all"] as const;

@@ -1,5 +1,5 @@
 /** A record's cells as a spreadsheet has them: typed, so that text is never run, dates are dates and money has its format. */
-import type { SeenValue } from "../records";
+import type { SeenValue } from "../schema/seen";
 import { type Field, kindOf } from "../schema/types";
 
 export type SheetCell =

@@ -3,9 +3,9 @@ import { describe, expect, it } from "vitest";
 import { condition, records } from "@/testing/arbitraries";
 import { enough, runs, said, seed } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
-import { type Condition, type Operand, SELF, testsOf } from "../access/condition";
 import { match } from "../access/match";
 import { resolve } from "../access/resolve";
+import { type Condition, type Operand, SELF, testsOf } from "../schema/condition";
 import { text } from "../schema/fields/text";
 import { EMPTY_OPERAND, fromDraft, type GroupDraft, groupDraft, nestsTooDeep, type TestDraft, toDraft } from "./edit";
 

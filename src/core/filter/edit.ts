@@ -4,9 +4,9 @@
  */
 
 import { z } from "zod";
-import { type Condition, dateAnchor, type Operand, SELF, type Test } from "../access/condition";
 import { MOST_DEPTH, testedField } from "../access/sound";
 import { err, ok, type Result } from "../result";
+import { type Condition, dateAnchor, type Operand, SELF, type Test } from "../schema/condition";
 import { OPERATORS, takesList, takesNoValue } from "../schema/operators";
 import {
   comparedWith,

@@ -1,7 +1,7 @@
 /** The filter tree of the HTTP API: field slugs and plain values in, a condition out. What the viewer may not know is not found. */
 import { z } from "zod";
-import type { Condition, Operand } from "../access/condition";
 import { err, ok, type Result } from "../result";
+import type { Condition, Operand } from "../schema/condition";
 import { OPERATORS, type Operator, takesList, takesNoValue } from "../schema/operators";
 import { comparedWith, type Field, isRelation, kindOf, operatorsFor, type Schema } from "../schema/types";
 

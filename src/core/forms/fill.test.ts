@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { runs } from "@/testing/random";
-import type { Condition } from "../access/condition";
+import type { Condition } from "../schema/condition";
 import type { Values } from "../schema/types";
 import { type Expression, type Fill, type FillWorld, fillCycle, filled, inFillOrder, worth } from "./fill";
 

@@ -4,7 +4,7 @@
  * decimals), so nothing is lost on the way; a quotient is rounded half away from zero.
  */
 import { z } from "zod";
-import { type Condition, conditionSchema, dateAnchor } from "../access/condition";
+import { type Condition, conditionSchema, dateAnchor } from "../schema/condition";
 import type { Value, Values } from "../schema/types";
 import { addDays } from "../time/relative";
 

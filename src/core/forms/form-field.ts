@@ -1,6 +1,6 @@
 /** A field as a form shows it, with what it may be chosen from. Made on the server, where the viewer is known. */
 import type { FieldType } from "../schema/fields";
-import type { Offered } from "./offered";
+import type { Offered } from "../schema/offered";
 
 export interface FormField {
   readonly id: string;

@@ -1,6 +1,6 @@
 /** For whom a page, a section or an entry of the menu is. Courtesy: what it hides is not protected by it. */
 import type { Policy } from "../access/policy";
-import type { Viewer } from "../access/viewer";
+import type { Viewer } from "../access/who/viewer";
 import type { Audience, ReaderState } from "./page";
 
 export interface Reader {

@@ -3,7 +3,7 @@
  * place in order, so that two people may work on two sections of one page.
  */
 import { z } from "zod";
-import { conditionSchema } from "../access/condition";
+import { conditionSchema } from "../schema/condition";
 import { type Configs, KINDS, type Kind, SECTION_KINDS } from "../sections";
 import { ref, words } from "../sections/kind";
 
@@ -46,7 +46,7 @@ export const pageSchema = z.strictObject({
   /** The table of which it shows one record; null of a page about nothing in particular. */
   about: ref.nullable(),
   audience: audienceSchema,
-  /** A light extra beside the audience, kept as a hash: see `identity/passphrase`. */
+  /** A light extra beside the audience, kept as a hash: see `identity/requests/passphrase`. */
   passphrase: z.string().max(200).nullable(),
 });
 export type Page = z.infer<typeof pageSchema>;

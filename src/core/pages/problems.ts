@@ -6,7 +6,7 @@ import { isReserved } from "../address/reserved";
 import type { Schema } from "../schema/types";
 import { SECTION_KINDS } from "../sections";
 import type { Around, SectionKind } from "../sections/kind";
-import type { Book } from "./book";
+import type { Book } from "./all-pages";
 import type { Page, Pages, Section } from "./page";
 
 export const MOST_SECTIONS = 200;

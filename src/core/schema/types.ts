@@ -1,7 +1,7 @@
 /** The shape of a portal's data: tables, fields and relations, as the agency made them. */
 
-import type { Operand } from "../access/condition";
 import { fold } from "../text/fold";
+import type { Operand } from "./condition";
 import { type FieldType, kindOf, type OptionsOf } from "./fields";
 import { OPERATOR_WORDS, type Operator } from "./operators";
 

@@ -1,10 +1,10 @@
 /** A form on a page: for a new record, or for changing the page's. What it asks, in which order, and what comes after it. */
 import { z } from "zod";
-import { conditionSchema } from "../access/condition";
 import { conditionProblems } from "../access/sound";
 import { fillSchema } from "../forms/fill";
 import { fillProblems } from "../forms/fill-problems";
-import { addressTemplate } from "../pages/template";
+import { conditionSchema } from "../schema/condition";
+import { addressTemplate } from "../text/template";
 import { fieldsGone, ref, type SectionKind, words } from "./kind";
 
 export const askedSchema = z.strictObject({

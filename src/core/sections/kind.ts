@@ -3,8 +3,8 @@
  * looks stands under the same name in `features/portal/sections`.
  */
 import { z } from "zod";
-import { type Condition, conditionSchema } from "../access/condition";
 import { conditionProblems } from "../access/sound";
+import { type Condition, conditionSchema } from "../schema/condition";
 import { isRelation, type Schema, type Table } from "../schema/types";
 
 /** Ids of tables, fields, pages and the rest as the definition holds them. */

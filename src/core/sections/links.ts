@@ -1,6 +1,6 @@
 /** Buttons that lead somewhere. */
 import { z } from "zod";
-import { addressTemplate } from "../pages/template";
+import { addressTemplate } from "../text/template";
 import { ref, type SectionKind, words } from "./kind";
 
 export const linkTarget = z.discriminatedUnion("to", [

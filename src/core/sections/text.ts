@@ -1,4 +1,4 @@
-import { richSchema } from "../pages/rich";
+import { richSchema } from "../text/rich";
 import type { SectionKind } from "./kind";
 
 const config = { body: richSchema };

@@ -1,6 +1,6 @@
 /** Numbers, money and dates in the words of a locale (Unicode CLDR, through Intl). */
 
-import { unscale } from "../schema/fields/decimal";
+import { unscale } from "./decimal";
 
 type Format = Intl.NumberFormat | Intl.DateTimeFormat | Intl.ListFormat;
 const formats = new Map<string, Format>();

@@ -8,8 +8,8 @@ import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
-import type { Paper } from "./books";
 import { subjectOf } from "./subject";
+import type { Paper } from "./write-books";
 
 export interface Bought {
   readonly wanted: Wanted;

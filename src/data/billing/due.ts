@@ -1,16 +1,16 @@
 /** The invoice of what a subscription owes, with its lines as they are shown everywhere, whoever or whatever it was that led to it. */
 import { rateFor, reckon } from "@/core/billing/invoice";
 import { linesIn } from "@/core/billing/lines";
-import { plusDays } from "@/core/billing/periods";
 import { step } from "@/core/billing/subscription";
 import { asksCountry } from "@/core/billing/tax";
+import { plusDays } from "@/core/prices/periods";
 import { sayIn } from "@/core/words/words";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
-import { companyFacts } from "../people/people";
-import { addInvoice, creditOf, type Writing } from "./books";
+import { companyFacts } from "../tables/company-facts";
 import { buyerOf } from "./buyers";
 import { subscriptionOf } from "./standing";
+import { addInvoice, creditOf, type Writing } from "./write-books";
 
 type Due = Parameters<typeof linesIn>[1];
 

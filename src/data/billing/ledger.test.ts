@@ -4,7 +4,7 @@ import type { Act } from "@/core/access/act";
 import { published, storePublished } from "@/data/definition/published";
 import { must, type TestPortal, testPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
-import { mergeInto } from "../people/parting/parting";
+import { mergeInto } from "../parting/parting";
 import type { Desk } from "../records/desk";
 import { restoreRecord } from "../records/write/bin";
 import { allowancesOf, usedIn } from "./ledger";

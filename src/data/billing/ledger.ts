@@ -8,15 +8,15 @@ import { match } from "@/core/access/match";
 import { resolve } from "@/core/access/resolve";
 import type { Row } from "@/core/access/row";
 import type { Counting } from "@/core/access/rules";
-import { sideOf } from "@/core/access/viewer";
+import { sideOf } from "@/core/access/who/viewer";
 import { type Counted, countedIn, leftOf, takeOne } from "@/core/billing/allowance";
 import type { Subscription } from "@/core/billing/subscription";
 import type { Plan } from "@/core/definition/definition";
 import { dateIn } from "@/core/time/relative";
+import type { Access } from "../access";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
-import type { Access } from "../records/access";
-import { worldOf } from "../records/rows";
+import { worldOf } from "../tables/rows";
 
 export interface Allowance {
   readonly table: string;

@@ -1,10 +1,10 @@
 /** A subscription's steps, stored: what it became, the day on which something happens next, what it is worth, and the event with its reason. */
 import { eq } from "drizzle-orm";
 import { nextTry } from "@/core/billing/dunning";
-import { plusDays } from "@/core/billing/periods";
 import { type Happening, isOpen, type Rules, type Step, type Subscription, step } from "@/core/billing/subscription";
 import { monthly } from "@/core/billing/worth";
 import type { Event } from "@/core/events/event";
+import { plusDays } from "@/core/prices/periods";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";

@@ -1,12 +1,12 @@
 /** The owner's figures: money a month and what moved it, what is overdue, and who is near their allowance. Charts and tables ask here alike. */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { type Moved, moved, type Worth } from "@/core/billing/worth";
 import { addMonths } from "@/core/pages/calendar";
 import { INVOICES, PAYMENTS } from "@/core/schema/books";
 import { startOfDay } from "@/core/time/zoned";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
-import { hasBooks } from "./books-tables";
+import { hasBooks } from "../tables/books-tables";
 import { type Allowance, allowancesOf } from "./ledger";
 import { standings } from "./standing";
 

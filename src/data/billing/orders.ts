@@ -7,12 +7,12 @@ import { published } from "../definition/published";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import { transact } from "../file/transact";
-import { storeCompanyOf } from "../records/write/company";
-import { updateRow } from "../records/write/store";
-import { type Paper, paperOf } from "./books";
-import { hasBooks } from "./books-tables";
+import { hasBooks } from "../tables/books-tables";
+import { storeCompanyOf } from "../tables/company";
+import { updateRow } from "../tables/store";
 import type { Bought } from "./checkouts";
 import { openOffer } from "./settle";
+import { type Paper, paperOf } from "./write-books";
 
 export interface OrderFacts {
   readonly id: string;

@@ -1,5 +1,5 @@
 /** People of a company as paying sees them: how many take a seat, and who may pay. */
-import { PAYER } from "@/core/access/books";
+import { PAYER } from "@/core/access/book-grants";
 import type { Subscription } from "@/core/billing/subscription";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";

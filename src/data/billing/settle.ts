@@ -1,8 +1,8 @@
 /** What the provider says of a checkout is settled once, in one transaction, whoever brings the word (an event, or the answer to a question). */
 import { and, eq } from "drizzle-orm";
-import { plusDays } from "@/core/billing/periods";
 import type { Offer } from "@/core/definition/parts/plans";
 import { type Actor, system } from "@/core/events/event";
+import { plusDays } from "@/core/prices/periods";
 import { dateIn } from "@/core/time/relative";
 import { published } from "../definition/published";
 import { record } from "../events/record";
@@ -11,10 +11,10 @@ import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
-import { addCredit, addInvoice, addOrder, creditOf, payInvoice, stateOfInvoice, type Writing } from "./books";
 import { type Bought, type Checkout, checkoutById } from "./checkouts";
 import { take } from "./life";
 import { subscriptionOf } from "./standing";
+import { addCredit, addInvoice, addOrder, creditOf, payInvoice, stateOfInvoice, type Writing } from "./write-books";
 
 /** What the provider says was paid. `payment` is its id there; null where nothing was to be paid. */
 export interface PaidFact {

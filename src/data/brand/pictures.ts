@@ -2,7 +2,7 @@
 import { createHash } from "node:crypto";
 import { eq } from "drizzle-orm";
 import sharp from "sharp";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { err, ok, type Result } from "@/core/result";
 import type { PortalFile } from "../file/open";
 import { brandPictures } from "../file/portal-tables";

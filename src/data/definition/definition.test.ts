@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { EVERYONE } from "@/core/access/rules";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { system } from "@/core/events/event";
 import { MADE, makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
@@ -17,10 +17,10 @@ import {
   removeMembership,
   setStatus,
 } from "../people/people";
-import { insertRow } from "../records/write/store";
-import { schemaOf } from "../schema/read";
+import { publish, uphold } from "../publishing/publish";
+import { schemaOf } from "../tables/read";
+import { insertRow } from "../tables/store";
 import { changeDraft, discardDraft, draftOf } from "./draft";
-import { publish, uphold } from "./publish";
 import { definitionOf, published, storePublished } from "./published";
 import { draftMoves, moveDraft } from "./versions";
 

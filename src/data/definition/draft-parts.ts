@@ -7,7 +7,7 @@ import { and, desc, eq, gt, lt, lte } from "drizzle-orm";
 import type { PartName } from "@/core/definition/definition";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
-import { nextNumber } from "../schema/meta";
+import { nextNumber } from "../tables/meta";
 
 /** Older steps are let go. */
 const MOST_STEPS = 200;

@@ -1,5 +1,5 @@
 /** The draft: what it would be if it were published, and changes to it. Nothing of it holds for anybody. */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import {
   checkDefinition,
   type Definition,
@@ -16,8 +16,8 @@ import { err, ok, type Result } from "@/core/result";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import { transact } from "../file/transact";
-import { readMeta } from "../schema/meta";
-import { schemaOf } from "../schema/read";
+import { readMeta } from "../tables/meta";
+import { schemaOf } from "../tables/read";
 import { addStep, bodyAt, forgetDraft, storedParts } from "./draft-parts";
 import { published } from "./published";
 

@@ -1,10 +1,10 @@
 /** Indexes that follow from the published rules, made in a thread for tables that are large. */
 import { portalFile } from "../file/open";
-import { makePolicyIndexes } from "../records/query/indexes";
+import { makePolicyIndexes } from "../tables/indexes";
 import { task } from "../threads";
 import { published } from "./published";
 
-export { POLICY_INDEXES } from "../records/query/indexes";
+export { POLICY_INDEXES } from "../tables/indexes";
 
 export const policyIndexesTask = task("policy indexes", ({ portal }: { readonly portal: string }): number => {
   const file = portalFile(portal);

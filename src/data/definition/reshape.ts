@@ -2,12 +2,12 @@
  * A change of tables that the rules must follow: live version and draft are changed alike, in the transaction of the change itself
  * (docs/design: settled 9). What cannot follow is named, and then nothing is changed.
  */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { checkDefinition, type Definition, definitionProblems, PART_NAMES, partOf, writePart } from "@/core/definition/definition";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import type { PortalFile } from "../file/open";
-import { schemaOf } from "../schema/read";
+import { schemaOf } from "../tables/read";
 import { draftOf } from "./draft";
 import { addStep, forgetDraft } from "./draft-parts";
 import { published, storePublished } from "./published";

@@ -1,11 +1,11 @@
 import { beforeEach, expect, it } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
 import type { PortalFile } from "../file/open";
 import { emptyDefinition } from "../installation/portals";
+import { publish, uphold } from "../publishing/publish";
 import { changeDraft, discardDraft, draftOf } from "./draft";
-import { publish, uphold } from "./publish";
 import { published, storePublished } from "./published";
 import { bringBack, draftMoves, moveDraft, versions } from "./versions";
 

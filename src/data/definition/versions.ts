@@ -1,6 +1,6 @@
 /** Going to and fro: undo and redo on the draft, and earlier versions brought back as a draft. */
 import { desc } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { type Definition, definitionProblems, PART_NAMES, type PartName, type PartValue, readPart } from "@/core/definition/definition";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
@@ -8,7 +8,7 @@ import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
-import { schemaOf } from "../schema/read";
+import { schemaOf } from "../tables/read";
 import { changeDraft, type DraftError, draftOf } from "./draft";
 import { lastStep, moveTo, type StoredPart, stepAt, storedParts } from "./draft-parts";
 import { definitionOf } from "./published";

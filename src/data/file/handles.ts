@@ -6,7 +6,7 @@ import type Sqlite from "better-sqlite3";
 import { type BetterSQLite3Database, drizzle } from "drizzle-orm/better-sqlite3";
 import type { PortalId } from "@/core/ids";
 import { Meta } from "./meta";
-import { once } from "./once";
+import { once } from "./per-process";
 import type { PortalFile } from "./portal-file";
 import { Statements } from "./statements";
 

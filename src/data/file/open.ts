@@ -7,7 +7,7 @@ import { config } from "@/config";
 import type { PortalId } from "@/core/ids";
 import { Handle, pool } from "./handles";
 import { CONTROL, migrate, PORTAL } from "./migrations";
-import { once } from "./once";
+import { once } from "./per-process";
 import { statements } from "./points";
 import type { PortalFile } from "./portal-file";
 import Database from "./sqlite";

@@ -2,7 +2,7 @@
 export const statements = once("statements heard", () => ({ to: null as ((sql: string) => void) | null }));
 
 /** Named points in work that must survive a killed process, so that a test can kill it just there. Nobody else listens. */
-import { once } from "./once";
+import { once } from "./per-process";
 
 const listeners = once("points", () => new Set<(point: string) => void>());
 

@@ -2,8 +2,8 @@
 import { inArray } from "drizzle-orm";
 import { holdsFiles } from "@/core/schema/fields/files";
 import type { Field, Table, Value, Values } from "@/core/schema/types";
+import type { Access } from "../access";
 import { files } from "../file/portal-tables";
-import type { Access } from "../records/access";
 import { uploader } from "./uploader";
 
 export const fileFields = (table: Table): Field[] => table.fields.filter(holdsFiles);

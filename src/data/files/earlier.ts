@@ -1,6 +1,6 @@
 /** Files that a field of a record held before: they stay with its history, which is the agency's. */
 import { and, desc, eq, isNotNull } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Field } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import { files } from "../file/portal-tables";

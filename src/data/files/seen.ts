@@ -2,12 +2,12 @@
 import { inArray } from "drizzle-orm";
 import { openFiles } from "@/core/access/decide";
 import { scope } from "@/core/access/scope";
-import type { FileRef, SeenRecord } from "@/core/records";
+import type { FileRef, SeenRecord } from "@/core/schema/seen";
 import type { Field, Table } from "@/core/schema/types";
+import type { Access } from "../access";
 import type { PortalFile } from "../file/open";
 import { files } from "../file/portal-tables";
-import type { Access } from "../records/access";
-import { readRow, worldOf } from "../records/rows";
+import { readRow, worldOf } from "../tables/rows";
 import type { PictureSize } from "./pictures";
 
 type Row = typeof files.$inferSelect;

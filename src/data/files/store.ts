@@ -3,8 +3,8 @@ import { mkdirSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import type { Readable } from "node:stream";
 import { rehearsalIn } from "../file/clock";
-import { once } from "../file/once";
 import { dataFolder, type PortalFile } from "../file/open";
+import { once } from "../file/per-process";
 
 /** Bytes of one file, and of all of a portal's. */
 export const MOST_FILE = 250 * 1024 * 1024;

@@ -1,8 +1,8 @@
 /** Files of conversations. They hang on a message, and are had by exactly whoever reads it. */
 import { inArray } from "drizzle-orm";
 import type { Field, Table } from "@/core/schema/types";
+import type { Access } from "../access";
 import { files } from "../file/portal-tables";
-import type { Access } from "../records/access";
 import { uploader } from "./uploader";
 
 const BEFORE = "talk:";

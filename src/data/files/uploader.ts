@@ -1,5 +1,5 @@
 /** By whom a file was sent: it is theirs alone until a record has taken it. */
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import { actorOf, actorText } from "@/core/events/event";
 
 export const uploader = (viewer: Viewer): string => actorText(actorOf(viewer));

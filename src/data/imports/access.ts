@@ -1,14 +1,14 @@
 /** Whose the records of a new table are, and the access that it begins with: both in the draft, so that nothing is open before it is published. */
 import type { Wall } from "@/core/access/rules";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { starterGrants } from "@/core/exchange/starters";
 import type { Table } from "@/core/schema/types";
 import { changeDraft, draftOf } from "../definition/draft";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
-import { addField } from "../schema/change";
-import { schemaOf } from "../schema/read";
+import { addField } from "../tables/change";
+import { schemaOf } from "../tables/read";
 import type { Places } from "./places";
 
 function wallOf(file: PortalFile, owner: Owner, plan: ImportPlan, places: Places): Wall {

@@ -1,13 +1,13 @@
 /** The ZIP of files beside the table of an import, as it comes and goes. */
 import { Readable } from "node:stream";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { err, ok, type Result } from "@/core/result";
-import { once } from "../file/once";
 import type { PortalFile } from "../file/open";
+import { once } from "../file/per-process";
 import { whenFree } from "../file/when-free";
-import { type Archive, appendToArchive, archiveOffset, beginArchive, endArchive, MOST_ARCHIVE, removeArchive } from "./archive";
-import { forgetPrepared } from "./beside";
 import { type ImportJob, importJob, putBeside } from "./jobs";
+import { type Archive, appendToArchive, archiveOffset, beginArchive, endArchive, MOST_ARCHIVE, removeArchive } from "./reading/archive";
+import { forgetPrepared } from "./reading/beside";
 
 export type ArchiveError = { code: "refused"; message: string } | { code: "not-found" } | { code: "offset" };
 const refused = (message: string): Result<never, ArchiveError> => err({ code: "refused", message });

@@ -1,7 +1,7 @@
 /** Brings a checked import in: new table, fields, companies and every good row in one transaction, or nothing at all. */
 
 import { rmSync } from "node:fs";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { actorOf, actorText } from "@/core/events/event";
 import { fills, type ImportPlan, type PlanColumn } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
@@ -12,17 +12,17 @@ import { isFull } from "../file/full";
 import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
 import { transact } from "../file/transact";
-import { storeCompanies } from "../records/write/company";
-import { nextNumber } from "../schema/meta";
-import { schemaOf } from "../schema/read";
+import { storeCompanies } from "../tables/company";
+import { nextNumber } from "../tables/meta";
+import { schemaOf } from "../tables/read";
 import { accessInDraft } from "./access";
 import { addChoices, addCompanies, addPeople, addRecords } from "./additions";
-import { removeArchive } from "./archive";
-import { Overtaken } from "./overtaken";
-import { importPath } from "./paths";
 import { makePlaces, type Places } from "./places";
+import { removeArchive } from "./reading/archive";
+import { Overtaken } from "./reading/overtaken";
+import { importPath } from "./reading/paths";
+import { removeUpload } from "./reading/sources";
 import { changeRows, insertRows } from "./rows";
-import { removeUpload } from "./sources";
 import type { MadeBeside } from "./undo";
 
 class NotChecked extends Error {

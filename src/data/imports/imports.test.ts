@@ -1,9 +1,9 @@
-import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { existsSync, readdirSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import { beforeAll, describe, expect, it } from "vitest";
+import type { Owner } from "@/core/access/who/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
+import { ownFolder } from "@/testing/folder";
 import { planOf, textColumn, toField } from "@/testing/imports";
 import { PUBLISHER, testViewer } from "@/testing/world";
 import { countOf } from "../billing/standing";
@@ -12,12 +12,12 @@ import type { PortalFile } from "../file/open";
 import { createPortal } from "../installation/portals";
 import { claim, onNewJob, releaseLeases } from "../jobs/queue";
 import { Runner } from "../jobs/runner";
-import { schemaOf } from "../schema/read";
+import { schemaOf } from "../tables/read";
+import { badRows } from "./checking/stage";
 import { beginImport, bringInImport, CHECK, checkReceived, importJob, startCheck, sweepImports } from "./jobs";
-import { importPath } from "./paths";
-import { badRows } from "./stage";
+import { importPath } from "./reading/paths";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-imports-"));
+const folder = ownFolder();
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
 let n = 0;
 const portal = (): PortalFile => {
@@ -30,10 +30,8 @@ const work = (file: PortalFile, job: { body: unknown }) => checkReceived(file, (
 let runner = new Runner({ [CHECK]: work });
 
 beforeAll(() => {
-  process.env.ELKHORN_DATA = folder;
   onNewJob((file) => runner.wake(file));
 });
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 async function begin(file: PortalFile, text: string | Uint8Array<ArrayBuffer>) {
   const begun = await beginImport(file, owner, "t.csv", new Blob([text]).stream());

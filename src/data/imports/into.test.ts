@@ -7,10 +7,10 @@ import { countOf } from "../billing/standing";
 import { draftOf } from "../definition/draft";
 import { published } from "../definition/published";
 import { membershipsOf, personIdByEmail } from "../people/people";
-import { addField } from "../schema/change";
 import { fillAutomatic } from "../schema/fill";
-import { schemaOf } from "../schema/read";
 import { retype } from "../schema/retype";
+import { addField } from "../tables/change";
+import { schemaOf } from "../tables/read";
 import { bringInImport, type ImportJob, takeBackImport } from "./jobs";
 import { undoLosses } from "./undo";
 

@@ -2,27 +2,27 @@
 
 import { rmSync } from "node:fs";
 import { desc, eq, sql } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
 import { draftOf } from "../definition/draft";
 import { isFull } from "../file/full";
 import { newId } from "../file/ids";
-import { once } from "../file/once";
 import type { PortalFile } from "../file/open";
+import { once } from "../file/per-process";
 import { imports } from "../file/portal-tables";
 import { transact } from "../file/transact";
 import { whenFree } from "../file/when-free";
 import { enqueue } from "../jobs/queue";
 import { Never } from "../jobs/runner";
 import { hasEnded } from "../threads";
-import { type Archive, removeArchive } from "./archive";
-import { type Prepared, prepareFiles } from "./beside";
-import type { CheckResult } from "./check";
+import type { CheckResult } from "./checking/check";
 import type { BroughtRows } from "./commit";
-import { importPath } from "./paths";
-import { type Analysis, type Asked, receiveFile, sweepUploads } from "./receive";
-import { removeUpload } from "./sources";
+import { type Archive, removeArchive } from "./reading/archive";
+import { type Prepared, prepareFiles } from "./reading/beside";
+import { importPath } from "./reading/paths";
+import { type Analysis, type Asked, receiveFile, sweepUploads } from "./reading/receive";
+import { removeUpload } from "./reading/sources";
 import { analyseTask, checkTask, commitTask, namesTask, undoTask } from "./tasks";
 
 /** A ZIP of files is put beside the table, or taken away (null); what was found without it is found anew. */

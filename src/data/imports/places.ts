@@ -3,9 +3,9 @@ import { slugOf } from "@/core/address/slug";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { singularOf } from "@/core/text/singular";
 import type { PortalFile } from "../file/open";
-import { addField, addTable, freeTableSlug, type NewField } from "../schema/change";
-import { schemaOf } from "../schema/read";
-import { plannedColumns, type StagedColumn } from "./planned";
+import { addField, addTable, freeTableSlug, type NewField } from "../tables/change";
+import { schemaOf } from "../tables/read";
+import { plannedColumns, type StagedColumn } from "./reading/planned";
 
 export interface Places {
   readonly tableId: string;

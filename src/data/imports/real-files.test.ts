@@ -3,7 +3,7 @@ import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import Papa from "papaparse";
 import { expect, it } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { toCell } from "@/core/exchange/present";
 import { kindOf } from "@/core/schema/types";
 import { importFolder } from "@/testing/import-folder";
@@ -11,9 +11,9 @@ import { PUBLISHER, testViewer } from "@/testing/world";
 import { published } from "../definition/published";
 import { createPortal } from "../installation/portals";
 import { Desk } from "../records/desk";
-import { schemaOf } from "../schema/read";
+import { schemaOf } from "../tables/read";
 import { beginImport, bringInImport, importJob, startCheck } from "./jobs";
-import { suggestPlan } from "./suggest";
+import { suggestPlan } from "./proposing/suggest";
 
 const data = join(import.meta.dirname, "../../../node_modules/vega-datasets/data");
 const FILES = [

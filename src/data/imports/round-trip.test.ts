@@ -2,7 +2,7 @@
 
 import fc from "fast-check";
 import { expect, it } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { toCell } from "@/core/exchange/present";
 import { csvLines } from "@/core/exchange/write-csv";
 import { cleanLine } from "@/core/schema/fields/text";
@@ -15,8 +15,8 @@ import { published } from "../definition/published";
 import { createPortal } from "../installation/portals";
 import { addCompany } from "../people/people";
 import { Desk } from "../records/desk";
-import { addTable } from "../schema/change";
-import { schemaOf } from "../schema/read";
+import { addTable } from "../tables/change";
+import { schemaOf } from "../tables/read";
 import { beginImport, importJob, startCheck } from "./jobs";
 
 importFolder();

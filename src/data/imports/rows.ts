@@ -1,5 +1,5 @@
 /** The rows themselves, from where they were set aside into the table, and what was there before them. */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { holdsFiles } from "@/core/schema/fields/files";
 import type { Field, Table } from "@/core/schema/types";
@@ -7,17 +7,17 @@ import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 import { addCompany } from "../people/people";
-import { hasColumn, isFolded, keyName, linkTableName } from "../records/query/physical";
-import { readRow } from "../records/rows";
 import { automaticValues, hasAutomatic, remakeAutomatic } from "../records/write/automatic";
-import { defaults } from "../records/write/given";
-import { type Made, storedValue } from "../records/write/store";
-import { schemaOf } from "../schema/read";
-import { settleFiles } from "./beside";
-import { differsSql, heldSql } from "./compare";
-import { Overtaken } from "./overtaken";
+import { defaults } from "../records/write/incoming";
+import { hasColumn, isFolded, keyName, linkTableName } from "../tables/physical";
+import { schemaOf } from "../tables/read";
+import { readRow } from "../tables/rows";
+import { type Made, storedValue } from "../tables/store";
+import { differsSql, heldSql } from "./checking/what-differs";
 import type { Places } from "./places";
-import type { StagedColumn } from "./planned";
+import { settleFiles } from "./reading/beside";
+import { Overtaken } from "./reading/overtaken";
+import type { StagedColumn } from "./reading/planned";
 
 export interface Bring {
   readonly file: PortalFile;

@@ -1,10 +1,10 @@
 /** What an import does with its whole file, away from the thread that answers requests. */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { type PortalFile, portalFile } from "../file/open";
 import { task, writersTask } from "../threads";
-import { cellsThatNameFiles, checkImport } from "./check";
+import { cellsThatNameFiles, checkImport } from "./checking/check";
 import { commitImport } from "./commit";
-import { type Asked, analyse } from "./receive";
+import { type Asked, analyse } from "./reading/receive";
 import { undoImport } from "./undo";
 
 interface OfPortal {

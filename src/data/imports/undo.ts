@@ -1,5 +1,5 @@
 /** An import taken back as one act: what it added goes, what it changed is as it was, and what it made beside is gone where nobody uses it. */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { actorOf, actorText } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
@@ -12,15 +12,15 @@ import { FULL, isFull } from "../file/full";
 import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
 import { transact } from "../file/transact";
-import { hasColumn, isFolded, keyName, linkTableName } from "../records/query/physical";
-import { readRow } from "../records/rows";
 import { hasAutomatic, remakeAutomatic } from "../records/write/automatic";
-import { storeCompanies } from "../records/write/company";
-import { letGoOfAway } from "../schema/away";
 import { dropUnusedChoices } from "../schema/choices";
-import { dropField, dropTable } from "../schema/drop";
-import { schemaOf } from "../schema/read";
 import { withoutField, withoutTable } from "../schema/references";
+import { letGoOfAway } from "../tables/away";
+import { storeCompanies } from "../tables/company";
+import { dropField, dropTable } from "../tables/drop";
+import { hasColumn, isFolded, keyName, linkTableName } from "../tables/physical";
+import { schemaOf } from "../tables/read";
+import { readRow } from "../tables/rows";
 
 /** What an import made beside its rows. */
 export interface MadeBeside {

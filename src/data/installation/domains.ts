@@ -1,10 +1,10 @@
 /** Names of hosts that an agency brought along, and which portal each leads to. One counts once it was shown to be the agency's. */
 import { and, asc, eq, isNotNull, sql } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { PortalId } from "@/core/ids";
 import { domains, portals } from "../file/control-tables";
-import { once } from "../file/once";
 import { control } from "../file/open";
+import { once } from "../file/per-process";
 
 export interface Domain {
   readonly host: string;

@@ -2,7 +2,7 @@
 
 import { asc, eq, notLike } from "drizzle-orm";
 import { everyoneRole } from "@/core/access/rules";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { isReserved } from "@/core/address/reserved";
 import type { Definition } from "@/core/definition/definition";
 import { PLAIN_BRAND } from "@/core/definition/parts/brand";
@@ -14,7 +14,7 @@ import { portals } from "../file/control-tables";
 import { newId } from "../file/ids";
 import { control, createPortalFile, forgetAddresses, isSlug, type PortalFile, portalIdAt } from "../file/open";
 import { transact } from "../file/transact";
-import { addBuiltInTables } from "../schema/built-in";
+import { addBuiltInTables } from "../tables/built-in";
 
 export const listPortals = (_owner: Owner): { slug: string; name: string }[] =>
   // A rehearsal is found from its portal.

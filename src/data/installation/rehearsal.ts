@@ -5,7 +5,7 @@
 import { renameSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { eq } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { PortalId } from "@/core/ids";
 import { REHEARSAL, type Rehearsal, rehearsalIn } from "../file/clock";
 import { portals } from "../file/control-tables";
@@ -22,7 +22,7 @@ import {
   portalIdAt,
 } from "../file/open";
 import { transact } from "../file/transact";
-import { writeMeta } from "../schema/meta";
+import { writeMeta } from "../tables/meta";
 
 export const rehearsalSlug = (slug: string): string => `rehearsal-${slug}`;
 /** It ends by itself. */

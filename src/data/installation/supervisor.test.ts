@@ -1,25 +1,20 @@
-import { copyFileSync, mkdtempSync, rmSync, statSync, writeFileSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { copyFileSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import Database from "better-sqlite3";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { system } from "@/core/events/event";
+import { ownFolder } from "@/testing/folder";
 import { closeFiles, control, forgetFile, portalFile } from "../file/open";
 import { createPortal } from "./portals";
 import { eachPortal, portalSlugs, unavailable } from "./supervisor";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-supervisor-"));
+const folder = ownFolder();
 const NOW = Date.parse("2026-06-15T12:00:00Z");
-let before: string | undefined;
 beforeAll(() => {
-  before = process.env.ELKHORN_DATA;
-  process.env.ELKHORN_DATA = folder;
   for (const slug of ["ash", "birch", "cedar"]) createPortal(slug, slug, { actor: system("test"), name: "test", at: NOW });
 });
 afterAll(() => {
   closeFiles();
-  process.env.ELKHORN_DATA = before;
-  rmSync(folder, { recursive: true, force: true });
 });
 const visited = async (now = NOW): Promise<string[]> => {
   const seen: string[] = [];

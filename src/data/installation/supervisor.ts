@@ -3,9 +3,9 @@
  * looped over or listed. It is tried again, at first at once and then ever more seldom, and comes back by itself.
  */
 
-import { once } from "../file/once";
 import type { PortalFile } from "../file/open";
 import { control, portalFile } from "../file/open";
+import { once } from "../file/per-process";
 import { isBusy } from "../file/when-free";
 
 /** Why a portal cannot be opened just now. */

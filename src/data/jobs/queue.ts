@@ -4,8 +4,8 @@
  */
 import { and, asc, eq, lte, or, sql } from "drizzle-orm";
 import { newId } from "../file/ids";
-import { once } from "../file/once";
 import type { PortalFile } from "../file/open";
+import { once } from "../file/per-process";
 import * as t from "../file/portal-tables";
 
 export interface Job {

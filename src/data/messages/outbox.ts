@@ -1,6 +1,6 @@
 /** The outbox: what is to be sent is written down in the transaction that wants it sent, and stays, with how it went. */
 import { and, count, desc, eq, gt, inArray, or, sql } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { isOccasion, type Occasion, type OccasionId, occasion } from "@/core/messages/occasions";
 import { fillIn, type Said, type Template, templateProblem, VALUE } from "@/core/messages/render";
 import { holdsFiles } from "@/core/schema/fields/files";
@@ -11,7 +11,7 @@ import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { enqueue } from "../jobs/queue";
-import { schemaOf } from "../schema/read";
+import { schemaOf } from "../tables/read";
 import { stopOf, stopWords } from "./stops";
 
 export const SEND = "send a message";

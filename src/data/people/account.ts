@@ -1,6 +1,6 @@
 /** What hangs on a person's way in and is no field: the day it ends, and a name to sign in by where they have no e-mail. */
 import { eq } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import { fold } from "@/core/text/fold";

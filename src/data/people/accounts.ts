@@ -1,11 +1,11 @@
 /** All people, companies and memberships with their values, read in bulk: for counting what everybody sees. */
 
 import type { Row } from "@/core/access/row";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { PortalFile } from "../file/open";
-import { readRows } from "../records/rows";
-import { schemaOf } from "../schema/read";
-import { companyNames } from "./company-names";
+import { companyNames } from "../tables/company-names";
+import { schemaOf } from "../tables/read";
+import { readRows } from "../tables/rows";
 
 export interface Accounts {
   readonly people: readonly Row[];

@@ -3,13 +3,13 @@
  * companies and what those have paid for. Asked at each request, so nothing of it is cached.
  */
 import { type SQL, sql } from "drizzle-orm";
-import type { PersonStatus } from "@/core/access/viewer";
+import type { PersonStatus } from "@/core/access/who/viewer";
 import type { Schema, Table, Value, Values } from "@/core/schema/types";
 import type { OpenedRow, Paid } from "../billing/standing";
 import type { PortalFile } from "../file/open";
-import { decodeValue, hasColumn, linkColumns, linkTableName, physical } from "../records/query/physical";
-import { linksOf } from "../records/rows";
-import { schemaOf } from "../schema/read";
+import { decodeValue, hasColumn, linkColumns, linkTableName, physical } from "../tables/physical";
+import { schemaOf } from "../tables/read";
+import { linksOf } from "../tables/rows";
 
 export type PasswordState = "none" | "temporary" | "own";
 

@@ -1,12 +1,12 @@
 /** The owner's view of everybody: people with their memberships, companies with their standing. */
 import { asc, eq } from "drizzle-orm";
-import type { Owner, PersonStatus } from "@/core/access/viewer";
+import type { Owner, PersonStatus } from "@/core/access/who/viewer";
 import { fold } from "@/core/text/fold";
 import { type Standing, standingOf } from "../billing/standing";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
-import { companyNames } from "./company-names";
+import { companyNames } from "../tables/company-names";
 
 export interface DirectoryPerson {
   readonly id: string;

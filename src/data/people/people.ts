@@ -1,12 +1,12 @@
 /** People, companies and memberships: what the owner does with them, and what identity asks about them. */
 
 import { and, eq, isNull } from "drizzle-orm";
-import type { Owner, PersonStatus } from "@/core/access/viewer";
+import type { Owner, PersonStatus } from "@/core/access/who/viewer";
 import { slugOf } from "@/core/address/slug";
 import { type Actor, actorOf, actorText } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import { cleanLine } from "@/core/schema/fields/text";
-import { SHOWN_FIELD, type Value, type Values } from "@/core/schema/types";
+import { SHOWN_FIELD, type Value } from "@/core/schema/types";
 import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
@@ -15,10 +15,10 @@ import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
-import { readRow } from "../records/rows";
-import { storeCompanyOf } from "../records/write/company";
-import { insertRow, type Made, updateRow } from "../records/write/store";
-import { schemaOf } from "../schema/read";
+import { storeCompanyOf } from "../tables/company";
+import { companyFacts } from "../tables/company-facts";
+import { schemaOf } from "../tables/read";
+import { insertRow, type Made, updateRow } from "../tables/store";
 import { actingOf, type Held, type PersonFacts } from "./acting";
 
 export interface Membership {
@@ -35,12 +35,6 @@ export interface PersonError {
 }
 
 export const personFacts = (file: PortalFile, id: string): PersonFacts | undefined => actingOf(file, id)?.person;
-
-export function companyFacts(file: PortalFile, id: string): { id: string; name: string; slug: string; values: Values } | undefined {
-  const schema = schemaOf(file);
-  const row = readRow(file, schema, schema.companies, id);
-  return row && { id, name: String(row.values.f_company_name ?? ""), slug: String(row.values.f_company_slug ?? ""), values: row.values };
-}
 
 export function personIdByEmail(file: PortalFile, email: string): string | undefined {
   return file.db.prepare(`SELECT id FROM t_people WHERE f_person_email_k = ?`).pluck().get(fold(email.trim())) as string | undefined;

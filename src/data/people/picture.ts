@@ -1,7 +1,7 @@
 /** The face of a person, as they gave it themselves: one picture, theirs to change whatever grants say. Who sees it, grants say. */
 
 import { eq } from "drizzle-orm";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import { actorOf, actorText } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import { PICTURE_FIELD } from "@/core/schema/types";
@@ -12,9 +12,9 @@ import { transact } from "../file/transact";
 import { fileRows } from "../files/seen";
 import { storeOf } from "../files/store";
 import { appendPiece, beginUpload, forget } from "../files/uploads";
-import { readSome } from "../records/rows";
-import { updateRow } from "../records/write/store";
-import { schemaOf } from "../schema/read";
+import { schemaOf } from "../tables/read";
+import { readSome } from "../tables/rows";
+import { updateRow } from "../tables/store";
 
 /** Bytes. It was made small where it was cut. */
 export const MOST_PICTURE = 1_500_000;

@@ -7,17 +7,17 @@ import { and, asc, eq } from "drizzle-orm";
 import type { Act } from "@/core/access/act";
 import { openFiles } from "@/core/access/decide";
 import type { Row } from "@/core/access/row";
-import { sideOf } from "@/core/access/viewer";
+import { sideOf } from "@/core/access/who/viewer";
 import { type ActorKind, actorOf } from "@/core/events/event";
 import { holdsFiles } from "@/core/schema/fields/files";
 import type { Table } from "@/core/schema/types";
+import type { Access } from "../access";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import { acceptances } from "../file/portal-tables";
 import { fileRows } from "../files/seen";
-import type { Access } from "./access";
+import { readRow, worldOf } from "../tables/rows";
 import { readRecord } from "./query/read";
-import { readRow, worldOf } from "./rows";
 
 export interface Version {
   /** SHA-256 (FIPS 180-4) of the body, in hex. */

@@ -1,9 +1,9 @@
 /** A record by its readable address. Whoever may not see the record, or the field that holds the address, is told what they are told of none. */
 
-import type { Condition } from "@/core/access/condition";
-import type { SeenRecord } from "@/core/records";
+import type { Condition } from "@/core/schema/condition";
+import type { SeenRecord } from "@/core/schema/seen";
 import type { FieldOf, Table } from "@/core/schema/types";
-import type { Access } from "./access";
+import type { Access } from "../access";
 import { listRecords, readRecord } from "./query/read";
 
 const addresses = (table: Table): FieldOf<"readable-address">[] =>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { isLinks } from "@/core/records";
+import { isLinks } from "@/core/schema/seen";
 import { must, testPortal } from "@/testing/portal";
 import { chooseRecords, namedRecords } from "./choose";
 import { formFields } from "./form";

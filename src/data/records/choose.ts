@@ -1,7 +1,7 @@
 /** Records that somebody chooses from, by name. */
-import type { Condition } from "@/core/access/condition";
-import type { FoundRecords, Offered } from "@/core/forms/offered";
-import type { SeenRecord } from "@/core/records";
+import type { Condition } from "@/core/schema/condition";
+import type { FoundRecords, Offered } from "@/core/schema/offered";
+import type { SeenRecord } from "@/core/schema/seen";
 import type { Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { Desk } from "./desk";

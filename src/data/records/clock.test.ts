@@ -5,14 +5,14 @@
  * IANA time zone database, from memory.
  */
 import { beforeEach, describe, expect, it } from "vitest";
-import type { Condition } from "@/core/access/condition";
 import { decide } from "@/core/access/decide";
 import { Policy } from "@/core/access/policy";
 import type { Grant } from "@/core/access/rules";
+import type { Condition } from "@/core/schema/condition";
 import type { Schema } from "@/core/schema/types";
 import { fill, makeTestSchema, memoryPortal, type TestRecord, testViewer } from "@/testing/world";
 import type { PortalFile } from "../file/open";
-import { countRecords } from "./query/count";
+import { countRecords } from "./counting/count";
 
 let file: PortalFile;
 let schema: Schema;

@@ -1,11 +1,11 @@
 /** Forms over records: what a viewer's form shows, and what comes back from it. The same in the portal and in the back office. */
 import type { FormField } from "@/core/forms/form-field";
-import type { Offered } from "@/core/forms/offered";
-import { isFiles, isLink, isLinks, type Link, linkWords, type SeenRecord, type SeenValue } from "@/core/records";
+import type { Offered } from "@/core/schema/offered";
+import { isFiles, isLink, isLinks, type Link, linkWords, type SeenRecord, type SeenValue } from "@/core/schema/seen";
 import { type Field, isRelation, kindOf, type Table, type Value } from "@/core/schema/types";
 import { namedRecords } from "./choose";
 import type { Desk } from "./desk";
-import { type Demand, demandedFields, type WriteError } from "./write/given";
+import { type Demand, demandedFields, type WriteError } from "./write/incoming";
 
 export function formFields(d: Desk, fields: readonly Field[], record: SeenRecord | null): FormField[] {
   const [first] = fields;

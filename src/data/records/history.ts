@@ -5,11 +5,11 @@
 
 import { decide, fields } from "@/core/access/decide";
 import type { Row } from "@/core/access/row";
-import { sideOf } from "@/core/access/viewer";
+import { sideOf } from "@/core/access/who/viewer";
 import type { ActorKind } from "@/core/events/event";
 import type { Table, Value, Values } from "@/core/schema/types";
-import type { Access } from "./access";
-import { readRow, worldOf } from "./rows";
+import type { Access } from "../access";
+import { readRow, worldOf } from "../tables/rows";
 
 export interface Happened {
   readonly id: number;

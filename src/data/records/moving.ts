@@ -1,11 +1,11 @@
 /** Whose records are, and would be: for saying what a change of owner does before it is done. */
 
 import type { Policy } from "@/core/access/policy";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { isRelation, type Table } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
-import { companyNameSql } from "../people/company-names";
-import { hasColumn, linkTableName } from "./query/physical";
+import { companyNameSql } from "../tables/company-names";
+import { hasColumn, linkTableName } from "../tables/physical";
 
 /** The company that a record of the table is, or belongs to. */
 export function companyOfRecord(file: PortalFile, _owner: Owner, table: Table, id: string): { id: string; name: string } | null {

@@ -1,14 +1,15 @@
 /** Whether something holds of who reads, as one of People: for showing and hiding, by rules that the owner wrote. */
-import type { Condition } from "@/core/access/condition";
+
 import { match } from "@/core/access/match";
 import { resolve } from "@/core/access/resolve";
 import type { World } from "@/core/access/row";
 import { conditionBreaks } from "@/core/access/sound";
-import { isFiles, isLink, isLinks, type SeenValue } from "@/core/records";
+import type { Condition } from "@/core/schema/condition";
+import { isFiles, isLink, isLinks, type SeenValue } from "@/core/schema/seen";
 import { kindOf, type Value } from "@/core/schema/types";
-import type { Access } from "./access";
+import type { Access } from "../access";
+import { worldOf } from "../tables/rows";
 import { readRecord } from "./query/read";
-import { worldOf } from "./rows";
 
 /** Nothing holds of a visitor. Like a grant's filter it reads what is stored of the reader, whether or not they see it themselves. */
 export function readerMeets({ file, policy, viewer }: Access, c: Condition): boolean {

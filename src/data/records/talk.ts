@@ -7,11 +7,12 @@ import { and, asc, eq, sql } from "drizzle-orm";
 import type { Act } from "@/core/access/act";
 import { decide } from "@/core/access/decide";
 import { doingOf } from "@/core/access/rules";
-import { sideOf } from "@/core/access/viewer";
+import { sideOf } from "@/core/access/who/viewer";
 import { type ActorKind, actorOf } from "@/core/events/event";
-import type { FileRef } from "@/core/records";
 import { err, ok, type Result } from "@/core/result";
+import type { FileRef } from "@/core/schema/seen";
 import type { Table } from "@/core/schema/types";
+import type { Access } from "../access";
 import { record } from "../events/record";
 import { newId } from "../file/ids";
 import { talk } from "../file/portal-tables";
@@ -19,9 +20,8 @@ import { transact } from "../file/transact";
 import type { PictureSize } from "../files/pictures";
 import { addressIn, contentOf, fileRows, type OpenFile, refOf } from "../files/seen";
 import { claimTalkFiles } from "../files/talk";
-import type { Access } from "./access";
-import { readRow, worldOf } from "./rows";
-import { by } from "./write/given";
+import { readRow, worldOf } from "../tables/rows";
+import { by } from "./write/incoming";
 
 export interface Spoken {
   readonly id: string;

@@ -1,10 +1,10 @@
 /** The choices of a field: named, ordered, added, and taken away with what becomes of the records that have them. */
 import { eq } from "drizzle-orm";
-import { testsOf } from "@/core/access/condition";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
+import { testsOf } from "@/core/schema/condition";
 import { type Choice, type Field, kindOf, type Tone } from "@/core/schema/types";
 import { draftOf } from "../definition/draft";
 import { published } from "../definition/published";
@@ -12,8 +12,8 @@ import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
-import { nextNumber } from "./meta";
-import { schemaOf } from "./read";
+import { nextNumber } from "../tables/meta";
+import { schemaOf } from "../tables/read";
 import { seenOf } from "./shape";
 import type { ShapeError } from "./shaping";
 

@@ -1,11 +1,11 @@
 /** A field filled for records that are there: with a value, from another field, or by a rule. Only where it is empty. */
 
 import { sql } from "drizzle-orm";
-import type { Condition } from "@/core/access/condition";
 import { resolve } from "@/core/access/resolve";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { actorOf, actorText } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
+import type { Condition } from "@/core/schema/condition";
 import { type Field, isEmpty, kindOf, type Scalar, type Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
@@ -13,14 +13,14 @@ import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import { transact } from "../file/transact";
 import { compile, Parameters, shape } from "../records/query/compile";
-import { decodeValue, hasColumn, isFolded, keyName, physical } from "../records/query/physical";
-import { readRow } from "../records/rows";
 import { automaticValues } from "../records/write/automatic";
-import { storeCompanies } from "../records/write/company";
-import { scopeCompany } from "../records/write/given";
-import { storedValue } from "../records/write/store";
+import { scopeCompany } from "../records/write/incoming";
 import { comparedColumn } from "../records/write/unique";
-import { schemaOf } from "./read";
+import { storeCompanies } from "../tables/company";
+import { decodeValue, hasColumn, isFolded, keyName, physical } from "../tables/physical";
+import { schemaOf } from "../tables/read";
+import { readRow } from "../tables/rows";
+import { storedValue } from "../tables/store";
 import type { ShapeError } from "./shaping";
 
 export type Fill =

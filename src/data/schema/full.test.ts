@@ -3,8 +3,8 @@ import { describe, expect, it } from "vitest";
 import { type FieldType, kindOf } from "@/core/schema/types";
 import { testPortal } from "@/testing/portal";
 import { FULL } from "../file/full";
-import { addField, addTable } from "./change";
-import { schemaOf } from "./read";
+import { addField, addTable } from "../tables/change";
+import { schemaOf } from "../tables/read";
 import { retype, tryRetype } from "./retype";
 import type { RetypeAsk } from "./retype-convert";
 

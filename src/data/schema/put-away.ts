@@ -1,6 +1,6 @@
 /** Tables and fields that are put away, brought back with what the rules said of them, and removed for good. */
 import { and, eq, isNotNull } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { actorOf } from "@/core/events/event";
 import { ok } from "@/core/result";
@@ -11,10 +11,10 @@ import { reshape } from "../definition/reshape";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
-import { hasColumn, linkTableName } from "../records/query/physical";
-import { type AwayRules, grantsIn, listedIn, readAwayRules, rulesOf, withAwayRules } from "./away-rules";
-import { dropField, dropTable } from "./drop";
-import { fieldOf, schemaOf } from "./read";
+import { type AwayRules, grantsIn, listedIn, readAwayRules, rulesOf, withAwayRules } from "../tables/away-rules";
+import { dropField, dropTable } from "../tables/drop";
+import { hasColumn, linkTableName } from "../tables/physical";
+import { fieldOf, schemaOf } from "../tables/read";
 import { brokenWithout, withoutField, withoutTable } from "./references";
 import { nameProblem } from "./shape";
 import { type Done, noted, refused, shaping, touched } from "./shaping";

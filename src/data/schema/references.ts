@@ -1,6 +1,7 @@
 /** What of the rules speaks of a table or field: what can follow its removal, and what it would break. */
-import { testsOf } from "@/core/access/condition";
+
 import type { Definition } from "@/core/definition/definition";
+import { testsOf } from "@/core/schema/condition";
 import type { Schema } from "@/core/schema/types";
 
 /** The rules without a field that they only list. Filters, walls, acts and safeguards that test it are not touched: they would mean more. */

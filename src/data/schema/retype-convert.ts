@@ -1,3 +1,4 @@
+import { namedIn } from "@/core/exchange/names-in-cells";
 import { nearest } from "@/core/exchange/nearest";
 import { err, ok, type Result } from "@/core/result";
 import { holdsFiles } from "@/core/schema/fields/files";
@@ -8,11 +9,10 @@ import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
-import { keyOf, Lookup, lookedUpBy } from "../imports/lookup";
-import { namedIn } from "../imports/names-in-cells";
-import { decodeValue, hasColumn, linkTableName } from "../records/query/physical";
-import { type MadeTable, madeTableProblem } from "./made-table";
-import { schemaOf } from "./read";
+import { keyOf, Lookup, lookedUpBy } from "../tables/lookup";
+import { type MadeTable, madeTableProblem } from "../tables/made-table";
+import { decodeValue, hasColumn, linkTableName } from "../tables/physical";
+import { schemaOf } from "../tables/read";
 import { type Plain, plainly } from "./retype-plain";
 import type { Standing, Turned } from "./retype-write";
 

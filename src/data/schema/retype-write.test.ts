@@ -3,8 +3,8 @@ import { expect, it } from "vitest";
 import { fieldBySlug, kindOf } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { TestPortal } from "@/testing/portal";
-import { addTable } from "./change";
-import { schemaOf } from "./read";
+import { addTable } from "../tables/change";
+import { schemaOf } from "../tables/read";
 import { retype } from "./retype";
 
 const p = new TestPortal([], () => []);

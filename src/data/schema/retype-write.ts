@@ -2,9 +2,9 @@
 import { type Field, isEmpty, type Value } from "@/core/schema/types";
 import { fold, isAscii } from "@/core/text/fold";
 import type { PortalFile } from "../file/open";
-import { hasColumn, isFolded, keyName, linkTableName } from "../records/query/physical";
-import { storedValue } from "../records/write/store";
-import type { Old } from "./exchange-column";
+import type { Old } from "../tables/exchange-column";
+import { hasColumn, isFolded, keyName, linkTableName } from "../tables/physical";
+import { storedValue } from "../tables/store";
 import type { Plain } from "./retype-plain";
 
 /** What stands in the column as it is stored, with how many records it stands in; of a relation to several, record by record. */

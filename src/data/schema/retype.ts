@@ -4,7 +4,7 @@
  */
 
 import { eq } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
@@ -20,14 +20,14 @@ import { reached } from "../file/points";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
 import { addCompany } from "../people/people";
-import { hasColumn, keyName } from "../records/query/physical";
 import { addBare } from "../records/write/bare";
-import { storeCompanies } from "../records/write/company";
-import { addField, indexUnique, type NewField } from "./change";
-import { exchangeColumn, FEW, letColumnsGo } from "./exchange-column";
-import { openedWith, withTable } from "./made-table";
-import { nextNumber } from "./meta";
-import { schemaOf } from "./read";
+import { addField, indexUnique, type NewField } from "../tables/change";
+import { storeCompanies } from "../tables/company";
+import { exchangeColumn, FEW, letColumnsGo } from "../tables/exchange-column";
+import { openedWith, withTable } from "../tables/made-table";
+import { nextNumber } from "../tables/meta";
+import { hasColumn, keyName } from "../tables/physical";
+import { schemaOf } from "../tables/read";
 import { type Conversion, convert, type RetypeAsk, type Trial } from "./retype-convert";
 import { writeCast, writeTurned } from "./retype-write";
 import { repeated } from "./shape";

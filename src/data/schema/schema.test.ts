@@ -1,13 +1,13 @@
 import { describe, expect, it } from "vitest";
 import { Policy } from "@/core/access/policy";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { FIELD_TYPES } from "@/core/schema/types";
 import { MADE, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import { explainRecords, explainTable, seenCounts } from "../records/query/explain";
-import { insertRow } from "../records/write/store";
-import { addField, addTable } from "./change";
-import { readMeta } from "./meta";
-import { schemaOf } from "./read";
+import { addField, addTable } from "../tables/change";
+import { readMeta } from "../tables/meta";
+import { schemaOf } from "../tables/read";
+import { insertRow } from "../tables/store";
 
 describe("tables and fields", () => {
   it("are real STRICT tables; names that people choose never become column names", () => {

@@ -1,6 +1,6 @@
 /** Shaping by hand: what is named, put away, brought back, retyped, filled and turned round, and what refuses for the rules' sake. */
 import { describe, expect, it } from "vitest";
-import type { Owner, Viewer } from "@/core/access/viewer";
+import type { Owner, Viewer } from "@/core/access/who/viewer";
 import { FIELD_TYPES, type Field, type FieldType, fieldBySlug, kindOf, type Value } from "@/core/schema/types";
 import { TestPortal } from "@/testing/portal";
 import { whole } from "@/testing/random";
@@ -8,11 +8,12 @@ import { PUBLISHER } from "@/testing/world";
 import { changeDraft, draftOf } from "../definition/draft";
 import { published, storePublished } from "../definition/published";
 import { Desk } from "../records/desk";
-import { decodeValue, hasColumn } from "../records/query/physical";
-import { readRow } from "../records/rows";
 import { binned, emptyBin, restoreRecord } from "../records/write/bin";
 import { pointingTo, removeRecord } from "../records/write/remove";
-import { addField, addTable } from "./change";
+import { addField, addTable } from "../tables/change";
+import { decodeValue, hasColumn } from "../tables/physical";
+import { schemaOf } from "../tables/read";
+import { readRow } from "../tables/rows";
 import { changeChoices, choiceCounts } from "./choices";
 import { fillAutomatic, fillField } from "./fill";
 import {
@@ -27,7 +28,6 @@ import {
   removeTable,
   tablesAway,
 } from "./put-away";
-import { schemaOf } from "./read";
 import { retype, tryRetype } from "./retype";
 import type { RetypeAsk } from "./retype-convert";
 import { changeField, changeTable, moveField, newField, newTable, seenOf } from "./shape";

@@ -1,6 +1,6 @@
 /** Tables and fields as they are shaped by hand: named, described, ordered. */
 import { asc, eq } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { isReserved } from "@/core/address/reserved";
 import { slugOf } from "@/core/address/slug";
 import { err, ok } from "@/core/result";
@@ -8,9 +8,9 @@ import { type Choice, type Field, kindOf, type SharedOptions, type Table } from 
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
-import { hasColumn, isFolded, keyName } from "../records/query/physical";
-import { addField, addTable, freeTableSlug, indexUnique, type NewField, sharedOptions } from "./change";
-import { schemaOf } from "./read";
+import { addField, addTable, freeTableSlug, indexUnique, type NewField, sharedOptions } from "../tables/change";
+import { hasColumn, isFolded, keyName } from "../tables/physical";
+import { schemaOf } from "../tables/read";
 import { type Done, noted, refused, shaping, touched } from "./shaping";
 
 /** What an editor saw of a table or field: a form that speaks of an older state is told so. */

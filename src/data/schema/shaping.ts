@@ -1,11 +1,11 @@
 /** What every change of tables and fields by hand shares: it is whole or not at all, and says why not. */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
 import { err, type Result } from "@/core/result";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import { transact } from "../file/transact";
-import { nextNumber } from "./meta";
+import { nextNumber } from "../tables/meta";
 
 export type ShapeError = { code: "stale" } | { code: "refused"; message: string; field?: string };
 export type Done<T = null> = Result<T, ShapeError>;

@@ -1,5 +1,5 @@
 /** What shaping does with all values of a table, away from the thread that answers requests. */
-import type { Owner, Viewer } from "@/core/access/viewer";
+import type { Owner, Viewer } from "@/core/access/who/viewer";
 import { portalFile } from "../file/open";
 import type { PortalFile } from "../file/portal-file";
 import { writersTask } from "../threads";

@@ -1,5 +1,5 @@
 /** A relation to several turned round to the many side: where each of the others belongs to one, it says so itself. */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { slugOf } from "@/core/address/slug";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
@@ -7,11 +7,11 @@ import { published } from "../definition/published";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
 import { transact } from "../file/transact";
-import { linkTableName } from "../records/query/physical";
-import { storeCompanies } from "../records/write/company";
-import { addField } from "./change";
+import { addField } from "../tables/change";
+import { storeCompanies } from "../tables/company";
+import { linkTableName } from "../tables/physical";
+import { schemaOf } from "../tables/read";
 import { putFieldAway } from "./put-away";
-import { schemaOf } from "./read";
 import { nameProblem } from "./shape";
 import type { ShapeError } from "./shaping";
 

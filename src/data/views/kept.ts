@@ -1,6 +1,6 @@
 /** Views of a portal's lists that a person keeps by name. They hold what an address holds, so they open nothing. */
 import { and, asc, count, eq } from "drizzle-orm";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import { err, ok, type Result } from "@/core/result";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";

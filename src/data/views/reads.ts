@@ -1,5 +1,5 @@
 /** What a person has read. Asked and kept for whoever looks, of records that their desk shows them; looking as somebody marks nothing. */
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import type { PortalFile } from "../file/open";
 import { rowsOf, runOf } from "../file/text";
 

@@ -1,7 +1,7 @@
 /** Views of tables in the back office: columns, their order and width, what is frozen, and what was sorted and filtered. */
 import { and, eq, ne } from "drizzle-orm";
 import { z } from "zod";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { err, ok, type Result } from "@/core/result";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";

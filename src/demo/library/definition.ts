@@ -1,10 +1,10 @@
 /** Who may do what in the library, what it sells, its pages and its look: other than Fernhill's in every choice that Brand has. */
 import { generateNKeysBetween } from "fractional-indexing";
-import { type Condition, SELF } from "@/core/access/condition";
 import { type Action, everyoneRole } from "@/core/access/rules";
 import type { Definition } from "@/core/definition/definition";
 import { EVERYBODY, type Navigation, NO_PAGES, type Page } from "@/core/pages/page";
 import { HOME, laidOut, listPageId, sheetPageId } from "@/core/pages/ready";
+import { type Condition, SELF } from "@/core/schema/condition";
 import { fieldBySlug, type Schema } from "@/core/schema/types";
 import { sourceOf } from "@/core/sections/kind";
 import { PLAIN_LIST } from "@/core/sections/list";

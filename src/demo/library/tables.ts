@@ -1,6 +1,6 @@
 /** The Detail Library: how a sign is fixed to every kind of wall, by collection. */
 import type { PortalFile } from "@/data/file/open";
-import { addField, addTable } from "@/data/schema/change";
+import { addField, addTable } from "@/data/tables/change";
 
 const words = (...names: string[]) => names.map((name) => ({ name }));
 

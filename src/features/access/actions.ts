@@ -7,14 +7,14 @@ import { grantSchema, wallSchema } from "@/core/definition/parts/access";
 import { actorOf } from "@/core/events/event";
 import { type DraftProblem, fromDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
 import { discardDraft, draftOf } from "@/data/definition/draft";
-import { publish } from "@/data/definition/publish";
 import { bringBack } from "@/data/definition/versions";
 import { record } from "@/data/events/record";
 import { newId } from "@/data/file/ids";
+import { publish } from "@/data/publishing/publish";
 /** Changing the draft: grants and walls. Nothing holds for anybody until it is published. */
-import { addField } from "@/data/schema/change";
-import { tellNews } from "@/identity/news";
-import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { addField } from "@/data/tables/change";
+import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import { tellNews } from "@/letters/news";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 import type { Undoable } from "@/ui/undoable-button";
 import { upheld } from "./safeguards";

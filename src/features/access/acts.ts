@@ -5,7 +5,7 @@ import { type Act, actSchema } from "@/core/access/act";
 import { err, ok, type Result } from "@/core/result";
 import { kindOf } from "@/core/schema/types";
 import { newId } from "@/data/file/ids";
-import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 
 const input = z.object({ revision: z.number().int(), act: actSchema.omit({ id: true }).extend({ id: z.string().nullable() }) });

@@ -1,7 +1,7 @@
 "use server";
 /** The fields of all grants on a table, changed in one step. */
 import { z } from "zod";
-import { officePortalWrite } from "@/identity/office-gate";
+import { officePortalWrite } from "@/identity/requests/office-gate";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 
 const fieldsInput = z.object({

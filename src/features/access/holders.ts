@@ -1,9 +1,9 @@
 /** Who holds each role of the draft, given to them or through a role that includes it. */
 
-import { assignedUsers, authorizedUsers } from "@/core/access/review";
 import type { Role } from "@/core/access/rules";
-import { everyone, type Someone } from "@/identity/crowd";
-import type { OfficePortal } from "@/identity/office-gate";
+import { assignedUsers, authorizedUsers } from "@/core/review/held-roles";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { everyone, type Someone } from "@/identity/viewers/crowd";
 import type { AccessView } from "@/office/checking";
 
 export interface Holders {

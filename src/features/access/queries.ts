@@ -2,21 +2,21 @@
 
 import { draftPolicy, Policy } from "@/core/access/policy";
 import type { Grant, Wall } from "@/core/access/rules";
-import { safeguardSentence } from "@/core/access/safeguard-words";
 import type { Safeguard } from "@/core/access/safeguards";
-import { grantSentence, wallSentence } from "@/core/access/wording";
+import { safeguardSentence } from "@/core/access/words/safeguard-words";
+import { grantSentence, wallSentence } from "@/core/access/words/wording";
 import { actChanges, planChanges } from "@/core/billing/changes";
 import type { Definition } from "@/core/definition/definition";
-import { brandChanges, type PageChange, pageChanges } from "@/core/pages/changes";
+import { brandChanges, type PageChange, pageChanges } from "@/core/editing/changes";
 import type { Schema, Table } from "@/core/schema/types";
 import { waysToCompanies } from "@/core/schema/ways";
 import { formatMoney } from "@/core/text/format";
+import type { Outcome } from "@/data/definition/background";
 import { draftOf } from "@/data/definition/draft";
-import type { Outcome } from "@/data/jobs/background";
 import { personFacts } from "@/data/people/people";
-import { type Tally, tallySoon } from "@/data/records/query/tally";
-import { everyone } from "@/identity/crowd";
-import type { OfficePortal } from "@/identity/office-gate";
+import { type Tally, tallySoon } from "@/data/records/counting/tally";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { everyone } from "@/identity/viewers/crowd";
 import { type AccessView, safeguardNames } from "@/office/checking";
 import { namesOf } from "@/office/names";
 

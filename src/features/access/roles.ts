@@ -5,7 +5,7 @@ import { roleSchema } from "@/core/definition/parts/access";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { roleHolders } from "@/data/people/accounts";
-import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
 import { changeInDraft } from "@/office/draft";
 
 const roleInput = z.object({

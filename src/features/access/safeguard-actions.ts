@@ -4,7 +4,7 @@ import { safeguardProblems, safeguardSchema } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition/definition";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
-import { officePortalWrite } from "@/identity/office-gate";
+import { officePortalWrite } from "@/identity/requests/office-gate";
 import { whoIs } from "@/office/checking";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 import type { Undoable } from "@/ui/undoable-button";

@@ -2,18 +2,18 @@
 
 import { beforeEach, expect, it, vi } from "vitest";
 import type { Claim, Subject } from "@/core/access/safeguards";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { changeDraft, draftOf } from "@/data/definition/draft";
-import { publish } from "@/data/definition/publish";
 import { published, storePublished } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { emptyDefinition } from "@/data/installation/portals";
 import { addCompany, addPerson } from "@/data/people/people";
+import { publish } from "@/data/publishing/publish";
 import { Desk } from "@/data/records/desk";
-import { insertRow } from "@/data/records/write/store";
-import { schemaOf } from "@/data/schema/read";
-import type { OfficePortal } from "@/identity/office-gate";
+import { schemaOf } from "@/data/tables/read";
+import { insertRow } from "@/data/tables/store";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { holds, type Verdict } from "@/office/checking";
 import { MADE, makeTestSchema, memoryPortal, PUBLISHER, signsGrant, testViewer } from "@/testing/world";
 import { safeguardsOf, upheld } from "./safeguards";

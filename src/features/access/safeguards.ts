@@ -1,10 +1,10 @@
 /** Whether the draft keeps its safeguards, worked out in the background and remembered until something changes. */
 
+import { Background, type Outcome, type Pace, stampOf, stampOfRules } from "@/data/definition/background";
 import { type Draft, draftOf } from "@/data/definition/draft";
-import { type Upheld, uphold } from "@/data/definition/publish";
-import { once } from "@/data/file/once";
-import { Background, type Outcome, type Pace, stampOf, stampOfRules } from "@/data/jobs/background";
-import type { OfficePortal } from "@/identity/office-gate";
+import { once } from "@/data/file/per-process";
+import { type Upheld, uphold } from "@/data/publishing/publish";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { type AccessView, checking, holds, type Verdict } from "@/office/checking";
 import { accessView } from "./queries";
 

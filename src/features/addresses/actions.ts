@@ -6,12 +6,12 @@ import { readDomain, recordName } from "@/core/address/domain";
 import { actorOf } from "@/core/events/event";
 import { record } from "@/data/events/record";
 import { addDomain, domainsOf, dropDomain, keepMain, keepShown, MOST_DOMAINS, portalWith } from "@/data/installation/domains";
-import { addressAt, ownAddress } from "@/identity/addresses";
-import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
-import { newToken } from "@/identity/secrets";
+import { addressAt, ownAddress } from "@/identity/requests/addresses";
+import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import { newToken } from "@/identity/secrets/secrets";
 import { namesOf } from "@/services/names";
 import { lookAtName } from "@/services/names/shown";
-import { type FormState, failed, succeeded } from "@/ui/form";
+import { type FormState, failed, succeeded } from "@/ui/forms/form";
 
 function told(p: OfficePortal, act: string, detail: string): void {
   record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act, detail });

@@ -2,9 +2,9 @@ import { inflateRawSync } from "node:zlib";
 import Papa from "papaparse";
 import { expect, it } from "vitest";
 import { Policy } from "@/core/access/policy";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { Desk } from "@/data/records/desk";
-import { insertRow } from "@/data/records/write/store";
+import { insertRow } from "@/data/tables/store";
 import { MADE, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import { exportFile, type Format } from "./export-files";
 

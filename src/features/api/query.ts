@@ -5,7 +5,7 @@ import { parseFilter } from "@/core/filter/parse";
 import { kindOf, type Table } from "@/core/schema/types";
 import type { Sort } from "@/data/records/query/order";
 import type { ListQuery } from "@/data/records/query/where";
-import { readCursor } from "@/identity/cursor";
+import { readCursor } from "@/identity/secrets/cursor";
 import { invalid, notFound } from "./problem";
 import type { ApiRequest } from "./route";
 

@@ -3,7 +3,7 @@
 import type { Table } from "@/core/schema/types";
 import { Busy, isBusy, whenFree } from "@/data/file/when-free";
 import { Desk } from "@/data/records/desk";
-import { type PortalRequest, requestPortal, sameOrigin } from "@/identity/request";
+import { type PortalRequest, requestPortal, sameOrigin } from "@/identity/requests/request";
 import { invalid, notFound, Problem } from "./problem";
 
 type Params = Record<string, string>;

@@ -3,7 +3,7 @@
 import { z } from "zod";
 import { brandSchema } from "@/core/definition/parts/brand";
 import { originSchema } from "@/core/pages/page";
-import { officePortalWrite } from "@/identity/office-gate";
+import { officePortalWrite } from "@/identity/requests/office-gate";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 
 const portalSchema = z.strictObject({

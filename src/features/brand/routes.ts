@@ -1,7 +1,7 @@
 /** Pictures of the brand. On the portal's host they are as public as the sign-in page that they stand on; in the office they are its staff's. */
 import { brandBytes } from "@/data/brand/pictures";
 import { type PortalFile, portalFile } from "@/data/file/open";
-import { officePortalOf } from "@/identity/office-gate";
+import { officePortalOf } from "@/identity/requests/office-gate";
 
 const MISSING = new Response("Not found\n", { status: 404, headers: { "content-type": "text/plain; charset=utf-8" } });
 

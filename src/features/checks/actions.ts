@@ -3,9 +3,9 @@ import { redirect } from "next/navigation";
 import { actorOf } from "@/core/events/event";
 import { record } from "@/data/events/record";
 import { membershipsOf, personFacts } from "@/data/people/people";
-import { officePortalWrite } from "@/identity/office-gate";
-import { wayToSeeAs } from "@/identity/request";
-import { AS_VISITOR } from "@/identity/see-as";
+import { officePortalWrite } from "@/identity/requests/office-gate";
+import { wayToSeeAs } from "@/identity/requests/request";
+import { AS_VISITOR } from "@/identity/requests/see-as";
 
 /** Opens the portal as a person sees it: a ticket to the portal's own host, and an event that says so. */
 export async function seeAs(slug: string, data: FormData): Promise<void> {

@@ -2,11 +2,11 @@
 
 import { countPlan, hiddenFields } from "@/core/access/counting";
 import { scope } from "@/core/access/scope";
-import { grantSentence } from "@/core/access/wording";
+import { grantSentence } from "@/core/access/words/wording";
 import type { Field, Table } from "@/core/schema/types";
-import { ManyCounter } from "@/data/records/query/count-many";
-import { everyone, type Someone } from "@/identity/crowd";
-import type { OfficePortal } from "@/identity/office-gate";
+import { ManyCounter } from "@/data/records/counting/count-many";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { everyone, type Someone } from "@/identity/viewers/crowd";
 import { namesOf } from "@/office/names";
 import { lookedAt } from "./queries";
 

@@ -1,18 +1,18 @@
-import { testsOf } from "@/core/access/condition";
-import { type Finding, findings, type Place } from "@/core/access/findings";
-import type { Right } from "@/core/access/office";
 import { draftPolicy } from "@/core/access/policy";
 import { operandValue } from "@/core/access/resolve";
 import { activeRoles } from "@/core/access/scope";
+import type { Right } from "@/core/access/who/office";
 import type { Definition } from "@/core/definition/definition";
+import { type Finding, findings, type Place } from "@/core/review/findings";
+import { testsOf } from "@/core/schema/condition";
 import { isEmpty } from "@/core/schema/types";
+import { Background, type Outcome, type Pace, stampOf } from "@/data/definition/background";
 import { draftOf } from "@/data/definition/draft";
-import { once } from "@/data/file/once";
-import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
-import { sharedNames } from "@/data/people/company-names";
-import { tallyWhole } from "@/data/records/query/tally";
-import { everyone, type Someone } from "@/identity/crowd";
-import type { OfficePortal } from "@/identity/office-gate";
+import { once } from "@/data/file/per-process";
+import { tallyWhole } from "@/data/records/counting/tally";
+import { sharedNames } from "@/data/tables/company-names";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { everyone, type Someone } from "@/identity/viewers/crowd";
 import { namesOf } from "@/office/names";
 
 const reports = once("findings reports", () => new Background<Finding[]>());

@@ -1,14 +1,14 @@
 import { beforeEach, expect, it } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { changeDraft, draftOf } from "@/data/definition/draft";
 import { published, storePublished } from "@/data/definition/published";
 import { emptyDefinition } from "@/data/installation/portals";
 import { addCompany, addPerson } from "@/data/people/people";
 import { Desk } from "@/data/records/desk";
-import { insertRow } from "@/data/records/write/store";
-import { schemaOf } from "@/data/schema/read";
-import type { OfficePortal } from "@/identity/office-gate";
+import { schemaOf } from "@/data/tables/read";
+import { insertRow } from "@/data/tables/store";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { MADE, makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
 import { type Impact, impactOf } from "./impact";
 

@@ -1,17 +1,17 @@
 /** What the draft would change for everybody, gathered by company and roles, with a few of the records by name. */
 
-import { crossingBy, gainedBy, type Shift, type ShiftCounts, shiftOf, touchedTables } from "@/core/access/impact";
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
 import type { Definition } from "@/core/definition/definition";
 import { Memo } from "@/core/memo";
+import { crossingBy, gainedBy, type Shift, type ShiftCounts, shiftOf, touchedTables } from "@/core/review/impact";
+import { Background, type Outcome, type Pace, stampOf } from "@/data/definition/background";
 import { draftOf } from "@/data/definition/draft";
-import { once } from "@/data/file/once";
-import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
+import { once } from "@/data/file/per-process";
+import { countWhere, ManyCounter } from "@/data/records/counting/count-many";
 import { Desk } from "@/data/records/desk";
-import { countWhere, ManyCounter } from "@/data/records/query/count-many";
-import { Crowd, type Someone } from "@/identity/crowd";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { Crowd, type Someone } from "@/identity/viewers/crowd";
 
 export interface Group {
   /** Company, or the agency, or visitors. */

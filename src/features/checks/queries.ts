@@ -1,15 +1,15 @@
-import type { Explanation } from "@/core/access/explain";
 import { draftPolicy, type Policy } from "@/core/access/policy";
-import { asSignedIn, type Viewer } from "@/core/access/viewer";
-import { explanationSentences, grantSentence } from "@/core/access/wording";
+import { asSignedIn, type Viewer } from "@/core/access/who/viewer";
+import type { Explanation } from "@/core/access/words/explain";
+import { explanationSentences, grantSentence } from "@/core/access/words/wording";
 import type { Definition } from "@/core/definition/definition";
 import type { Table } from "@/core/schema/types";
 import { draftOf } from "@/data/definition/draft";
 import { actingOf } from "@/data/people/acting";
 import { membershipsOf, personFacts } from "@/data/people/people";
 import { explainTable } from "@/data/records/query/explain";
-import type { OfficePortal } from "@/identity/office-gate";
-import { viewerOf, visitorViewer } from "@/identity/viewer";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { viewerOf, visitorViewer } from "@/identity/viewers/viewer";
 import { namesOf } from "@/office/names";
 
 export interface Looked {

@@ -4,8 +4,8 @@ import type { Action } from "@/core/access/rules";
 import type { Field, Table } from "@/core/schema/types";
 import { list } from "@/core/text/list";
 import { explainRecord, whoMay } from "@/data/records/query/explain";
-import { everyone, type Someone } from "@/identity/crowd";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { everyone, type Someone } from "@/identity/viewers/crowd";
 import { namesOf } from "@/office/names";
 import { lookedAt, sentences } from "./queries";
 

@@ -1,14 +1,14 @@
 import { expect, it } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { published, storePublished } from "@/data/definition/published";
 import { emptyDefinition } from "@/data/installation/portals";
-import { companyName, sharedNames } from "@/data/people/company-names";
 import { companyList } from "@/data/people/directory";
 import { addCompany, addPerson } from "@/data/people/people";
 import { Desk } from "@/data/records/desk";
-import { schemaOf } from "@/data/schema/read";
-import type { OfficePortal } from "@/identity/office-gate";
+import { companyName, sharedNames } from "@/data/tables/company-names";
+import { schemaOf } from "@/data/tables/read";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { must } from "@/testing/portal";
 import { makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
 import { type Matrix, sightlines } from "./sightlines";

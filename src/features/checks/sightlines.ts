@@ -1,15 +1,15 @@
 /** The sightlines of a portal: everybody against every table, worked out in the background and remembered until something changes. */
 
 import { draftPolicy, type Policy } from "@/core/access/policy";
-import { type Cell, cellOf, Sentences } from "@/core/access/sightlines";
 import type { Definition } from "@/core/definition/definition";
+import { type Cell, cellOf, Sentences } from "@/core/review/sightlines";
 import { countOf } from "@/data/billing/standing";
+import { Background, type Outcome, type Pace, stampOf } from "@/data/definition/background";
 import { draftOf } from "@/data/definition/draft";
-import { once } from "@/data/file/once";
-import { Background, type Outcome, type Pace, stampOf } from "@/data/jobs/background";
-import { ManyCounter } from "@/data/records/query/count-many";
-import { everyone, type Someone } from "@/identity/crowd";
-import type { OfficePortal } from "@/identity/office-gate";
+import { once } from "@/data/file/per-process";
+import { ManyCounter } from "@/data/records/counting/count-many";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { everyone, type Someone } from "@/identity/viewers/crowd";
 import { namesOf } from "@/office/names";
 
 export type Which = "live" | "draft";

@@ -3,9 +3,9 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import type { FoundRecords, Offered } from "@/core/forms/offered";
-import type { SeenValue } from "@/core/records";
 import { holdsFiles } from "@/core/schema/fields/files";
+import type { FoundRecords, Offered } from "@/core/schema/offered";
+import type { SeenValue } from "@/core/schema/seen";
 import { kindOf, type Schema } from "@/core/schema/types";
 import { listIn } from "@/core/text/format";
 import { type EarlierFile, earlierFiles } from "@/data/files/earlier";
@@ -14,8 +14,8 @@ import { restore } from "@/data/records/desk";
 import { readForm, refusalWords } from "@/data/records/form";
 import { type Pointing, pointingTo, type Removal } from "@/data/records/write/remove";
 import { etagOf } from "@/data/records/write/write";
-import { officePortalWrite } from "@/identity/office-gate";
-import { type FormState, failed } from "@/ui/form";
+import { officePortalWrite } from "@/identity/requests/office-gate";
+import { type FormState, failed } from "@/ui/forms/form";
 
 export type CellAnswer =
   | { ok: true; value: SeenValue; seen: string }

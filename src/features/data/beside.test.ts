@@ -5,13 +5,13 @@ import { strToU8, zipSync } from "fflate";
 import sharp from "sharp";
 import { beforeAll, describe, expect, it } from "vitest";
 import type { ImportPlan } from "@/core/exchange/import-plan";
-import type { FileRef } from "@/core/records";
+import type { FileRef } from "@/core/schema/seen";
 import { keepContentsIn } from "@/data/files/store";
 import { sweepFiles } from "@/data/files/uploads";
 import { appendFiles, beginFiles, comingFiles, takeFilesAway } from "@/data/imports/archives";
-import { filesNamed } from "@/data/imports/beside";
 import { bringInImport, type ImportJob, importJob, takeBackImport } from "@/data/imports/jobs";
-import { addField } from "@/data/schema/change";
+import { filesNamed } from "@/data/imports/reading/beside";
+import { addField } from "@/data/tables/change";
 import { folderFiles } from "@/services/files/folder";
 import { ImportTrial, importFolder, owner } from "@/testing/import-folder";
 

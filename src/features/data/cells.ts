@@ -7,7 +7,7 @@ import { type Field, isRelation, kindOf, type Table, type Value } from "@/core/s
 import { companyOfRecord, heldElsewhere } from "@/data/records/moving";
 import { etagOf } from "@/data/records/write/write";
 import { keepView, removeView, viewSchema } from "@/data/views/views";
-import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
 import { MOST_MOVED, type Moved, moveTask } from "./moving";
 import type { GridRow } from "./queries";
 

@@ -4,9 +4,9 @@ import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
 import { portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
 import { type ArchiveError, appendFiles, beginFiles, comingFiles } from "@/data/imports/archives";
+import { badRows } from "@/data/imports/checking/stage";
 import { beginImport, importJob } from "@/data/imports/jobs";
-import { badRows } from "@/data/imports/stage";
-import { onMainHost, requestOffice, sameOrigin } from "@/identity/request";
+import { onMainHost, requestOffice, sameOrigin } from "@/identity/requests/request";
 
 const told = (status: number, message: string): Response => Response.json({ message }, { status });
 

@@ -6,10 +6,10 @@ import { z } from "zod";
 import { fills, type ImportPlan, importPlanSchema, type PlanProblem, planProblems } from "@/core/exchange/import-plan";
 import { takeFilesAway } from "@/data/imports/archives";
 import { bringInImport, giveUpImport, importJob, readAgain as readFileAgain, startCheck, takeBackImport } from "@/data/imports/jobs";
-import { suggestPlan } from "@/data/imports/suggest";
+import { suggestPlan } from "@/data/imports/proposing/suggest";
 import { type Losses, undoLosses } from "@/data/imports/undo";
-import { companySettings } from "@/identity/company-page";
-import { officePortalWrite } from "@/identity/office-gate";
+import { officePortalWrite } from "@/identity/requests/office-gate";
+import { companySettings } from "@/joining/company-page";
 
 export type PlanAnswer = { ok: true } | { ok: false; problems: PlanProblem[] };
 const GONE = "This import is gone. Drop the file again.";

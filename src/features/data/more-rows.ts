@@ -1,5 +1,5 @@
 /** Rows of the grid that come while it is scrolled. */
-import { officePortalOf } from "@/identity/office-gate";
+import { officePortalOf } from "@/identity/requests/office-gate";
 import { gridQuery, gridRows, type Search } from "./queries";
 
 export async function moreRows(request: Request, at: { slug: string; table: string }): Promise<Response> {

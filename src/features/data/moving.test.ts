@@ -1,8 +1,8 @@
 /** Records of one company put under another: tried, done, refused and undone as a whole, with who sees what. */
 import { describe, expect, it } from "vitest";
 import { published } from "@/data/definition/published";
-import { addField } from "@/data/schema/change";
-import { schemaOf } from "@/data/schema/read";
+import { addField } from "@/data/tables/change";
+import { schemaOf } from "@/data/tables/read";
 import { testPortal } from "@/testing/portal";
 import { moveRecords, ownerRelation } from "./moving";
 

@@ -3,7 +3,7 @@
  * refused as a whole. Each record is changed at the owner's desk, so that whatever a change by hand would refuse is refused here.
  */
 import type { Policy } from "@/core/access/policy";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { err, ok, type Result } from "@/core/result";
 import { isRelation, type RelationField, type Table } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
@@ -14,7 +14,7 @@ import { transact } from "@/data/file/transact";
 import { Desk } from "@/data/records/desk";
 import { strangersIn } from "@/data/records/moving";
 import { writersTask } from "@/data/threads";
-import { Crowd } from "@/identity/crowd";
+import { Crowd } from "@/identity/viewers/crowd";
 
 export const MOST_MOVED = 5_000;
 

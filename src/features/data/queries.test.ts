@@ -1,7 +1,7 @@
 /** What the address of a grid says, also where somebody broke it by hand. */
 import { expect, it } from "vitest";
 import { published } from "@/data/definition/published";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { testPortal } from "@/testing/portal";
 import { gridQuery } from "./queries";
 

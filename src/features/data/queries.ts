@@ -1,17 +1,17 @@
 /** The owner's grid of a table: chunks of records, sorted, searched and filtered, with what each cell needs to be edited. */
 
-import { bookWall } from "@/core/access/books";
-import type { Condition, Operand } from "@/core/access/condition";
-import { wallSentence } from "@/core/access/wording";
-import type { SeenValue } from "@/core/records";
+import { bookWall } from "@/core/access/book-grants";
+import { wallSentence } from "@/core/access/words/wording";
+import type { Condition, Operand } from "@/core/schema/condition";
 import type { Operator } from "@/core/schema/operators";
 import { takesList, takesNoValue } from "@/core/schema/operators";
+import type { SeenValue } from "@/core/schema/seen";
 import { comparedWith, type Field, isRelation, kindOf, type Table } from "@/core/schema/types";
 import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import type { Sort } from "@/data/records/query/order";
 import { etagOf } from "@/data/records/write/write";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 
 export interface TableRow {
   readonly table: Table;

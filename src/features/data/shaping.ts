@@ -3,8 +3,8 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import type { Condition, Operand } from "@/core/access/condition";
 import { err, ok, type Result } from "@/core/result";
+import type { Condition, Operand } from "@/core/schema/condition";
 import { FIELD_TYPES, type Field, type FieldType, kindOf, single, TONES, type Value } from "@/core/schema/types";
 import { changeChoices } from "@/data/schema/choices";
 import { type Fill, fillAutomatic, fillField } from "@/data/schema/fill";
@@ -22,8 +22,8 @@ import { changeField, changeTable, type FieldGiven, moveField, newField, newTabl
 import type { ShapeError } from "@/data/schema/shaping";
 import { retypeTask, tryRetypeTask } from "@/data/schema/tasks";
 import { turnRound } from "@/data/schema/turn";
-import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
-import { type FormState, failed, succeeded } from "@/ui/form";
+import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import { type FormState, failed, succeeded } from "@/ui/forms/form";
 
 export type Answer<T = null> = { ok: true; value: T } | { ok: false; message: string };
 

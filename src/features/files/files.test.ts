@@ -1,10 +1,10 @@
 /** Files from the first byte to whoever may have them: pieces, content over names, pictures upright and bare, claims, and the sweep. */
-import { mkdtempSync, readdirSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
+
+import { readdirSync } from "node:fs";
 import { join } from "node:path";
 import sharp, { type Sharp } from "sharp";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { type FileRef, isFiles } from "@/core/records";
+import { beforeAll, describe, expect, it } from "vitest";
+import { type FileRef, isFiles } from "@/core/schema/seen";
 import { published, storePublished } from "@/data/definition/published";
 import { earlierFiles } from "@/data/files/earlier";
 import { preparePicture } from "@/data/files/pictures";
@@ -13,19 +13,18 @@ import { appendPiece, beginUpload, cleanName, sweepFiles, uploadOf } from "@/dat
 import type { Desk } from "@/data/records/desk";
 import { indexWords } from "@/data/records/query/search-index";
 import { restoreRecord } from "@/data/records/write/bin";
-import { addField } from "@/data/schema/change";
-import { schemaOf } from "@/data/schema/read";
+import { addField } from "@/data/tables/change";
+import { schemaOf } from "@/data/tables/read";
 import { folderFiles } from "@/services/files/folder";
+import { ownFolder } from "@/testing/folder";
 import { type TestPortal, testPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
 import { serve } from "./outgoing";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-filed-"));
+const folder = ownFolder();
 beforeAll(() => {
-  process.env.ELKHORN_DATA = folder;
   keepContentsIn(folderFiles);
 });
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const PDF = Buffer.from("%PDF-1.7\n1 0 obj\n<<>>\nendobj\ntrailer\n<<>>\n%%EOF\n");
 

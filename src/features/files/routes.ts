@@ -1,8 +1,8 @@
 /** Where files come and go: the portal's own address for its people, the back office for the owner. */
 import { Busy, isBusy, whenFree } from "@/data/file/when-free";
 import { Desk } from "@/data/records/desk";
-import { officePortalOf } from "@/identity/office-gate";
-import { requestPortal, sameOrigin } from "@/identity/request";
+import { officePortalOf } from "@/identity/requests/office-gate";
+import { requestPortal, sameOrigin } from "@/identity/requests/request";
 import { about, append, create, drop, protocol } from "./incoming";
 import { serve } from "./outgoing";
 

@@ -1,5 +1,5 @@
 /** What an address asks of the log. */
-import type { LogAsked } from "@/data/events/log";
+import type { LogAsked } from "@/data/log/log";
 
 export interface LogSearch {
   readonly q?: string;

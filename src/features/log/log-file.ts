@@ -1,8 +1,8 @@
 /** The log as a file: as it is asked for, piece by piece, so that no length of it stands in memory. */
 import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
-import { readLog } from "@/data/events/log";
-import { officePortalOf } from "@/identity/office-gate";
-import { onMainHost } from "@/identity/request";
+import { readLog } from "@/data/log/log";
+import { officePortalOf } from "@/identity/requests/office-gate";
+import { onMainHost } from "@/identity/requests/request";
 import { askedOf, type LogSearch } from "./asked";
 
 const PIECE = 1_000;

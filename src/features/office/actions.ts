@@ -4,7 +4,8 @@ import { after } from "next/server";
 import { z } from "zod";
 import { safePath } from "@/core/address/safe-path";
 import { createPortal } from "@/data/installation/portals";
-import { officeSecond, officeSession, officeSignIn, officeSignOut } from "@/identity/office";
+import type { Guessed } from "@/identity/factors/try-second";
+import { officeSecond, officeSession, officeSignIn, officeSignOut } from "@/identity/office/sessions";
 import {
   clearOfficeCookie,
   fromHere,
@@ -13,9 +14,8 @@ import {
   requestOfficeWrite,
   sameOrigin,
   setOfficeCookie,
-} from "@/identity/request";
-import type { Guessed } from "@/identity/try-second";
-import { type FormState, failed } from "@/ui/form";
+} from "@/identity/requests/request";
+import { type FormState, failed } from "@/ui/forms/form";
 import { secondWords, tellStaffOfGuesses } from "./second-words";
 
 const credentials = z.object({

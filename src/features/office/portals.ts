@@ -1,4 +1,4 @@
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { countOf } from "@/data/billing/standing";
 import { published } from "@/data/definition/published";
 import { portalFile } from "@/data/file/open";

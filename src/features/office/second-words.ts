@@ -1,7 +1,7 @@
 import { config } from "@/config";
-import { officeAddress } from "@/identity/addresses";
-import { noteStaff } from "@/identity/staff-log";
-import type { Guessed, SecondRefused } from "@/identity/try-second";
+import { noteStaff } from "@/data/installation/staff-log";
+import type { Guessed, SecondRefused } from "@/identity/factors/try-second";
+import { officeAddress } from "@/identity/requests/addresses";
 import { mailOf } from "@/services/mail";
 
 /** What is said in the back office of a code that was not taken. */

@@ -1,9 +1,9 @@
 "use server";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { fromHere, sameOrigin, setOfficeCookie } from "@/identity/request";
-import { makeOwner } from "@/identity/setup";
-import { type FormState, failed } from "@/ui/form";
+import { makeOwner } from "@/identity/office/setup";
+import { fromHere, sameOrigin, setOfficeCookie } from "@/identity/requests/request";
+import { type FormState, failed } from "@/ui/forms/form";
 
 const owner = z.object({
   code: z.string().trim().min(1, "Write the code that the server printed.").max(100, "That is too long for the code."),

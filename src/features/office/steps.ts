@@ -1,12 +1,12 @@
 /** The order of the work, each step with its state in numbers. */
 
 import type { ReactNode } from "react";
-import { mayInOffice, type OfficeRole, type Right } from "@/core/access/office";
+import { mayInOffice, type OfficeRole, type Right } from "@/core/access/who/office";
 import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { peopleWith } from "@/data/people/directory";
-import { waitingCount } from "@/identity/approval";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { waitingCount } from "@/joining/approval";
 import { plural } from "@/office/words";
 
 export interface Step {

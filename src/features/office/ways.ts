@@ -13,16 +13,16 @@ import { config } from "@/config";
 import { safePath } from "@/core/address/safe-path";
 import { attempts } from "@/data/file/control-tables";
 import { control } from "@/data/file/open";
-import { officeAddress } from "@/identity/addresses";
+import { noteStaff } from "@/data/installation/staff-log";
 import { beginNewPasskey, beginPasskey, keepNewPasskey, partyOf, removePasskey } from "@/identity/doors/passkey";
-import { beginLimits, countTry, limitsOf, waitFor } from "@/identity/limits";
-import { isFreshStaff, officePasskey, officeShelf, officeSignOut } from "@/identity/office";
-import { clearOfficeCookie, fromHere, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/request";
-import { forgottenStaff } from "@/identity/staff";
-import { noteStaff } from "@/identity/staff-log";
+import { beginLimits, countTry, limitsOf, waitFor } from "@/identity/limits/limits";
+import { isFreshStaff, officePasskey, officeShelf, officeSignOut } from "@/identity/office/sessions";
+import { officeAddress } from "@/identity/requests/addresses";
+import { clearOfficeCookie, fromHere, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/requests/request";
 import { STALE } from "@/office/fresh";
 import { mailOf } from "@/services/mail";
-import { type FormState, failed, succeeded } from "@/ui/form";
+import { forgottenStaff } from "@/staff/staff";
+import { type FormState, failed, succeeded } from "@/ui/forms/form";
 
 const party = () => partyOf(officeAddress());
 

@@ -3,9 +3,7 @@
 import { generateKeyBetween } from "fractional-indexing";
 import { z } from "zod";
 import type { Definition } from "@/core/definition/definition";
-import { beginConfig } from "@/core/pages/begin";
-import { bookOf } from "@/core/pages/book";
-import { type Carried, carryPage, carrySection } from "@/core/pages/carry";
+import { type Carried, carryPage, carrySection } from "@/core/editing/carry";
 import {
   addPage,
   addSection,
@@ -19,7 +17,9 @@ import {
   moveSection,
   removePage,
   removeSection,
-} from "@/core/pages/edit";
+} from "@/core/editing/edit";
+import { bookOf } from "@/core/pages/all-pages";
+import { beginConfig } from "@/core/pages/begin";
 import { EVERYBODY, inOrder, navigationSchema, pageSchema, type Section, sectionSchema } from "@/core/pages/page";
 import { HOME } from "@/core/pages/ready";
 import { KINDS, SECTION_KINDS } from "@/core/sections";
@@ -27,8 +27,8 @@ import { copyPictures } from "@/data/brand/pictures";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { doorSettings } from "@/identity/doors/settings";
-import { type OfficePortal, officePortal, officePortalWrite } from "@/identity/office-gate";
-import { hashPassphrase } from "@/identity/passphrase";
+import { type OfficePortal, officePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import { hashPassphrase } from "@/identity/requests/passphrase";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 
 const id = z.string().min(1).max(64);

@@ -2,14 +2,14 @@
 
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Definition } from "@/core/definition/definition";
-import { type Book, bookOf } from "@/core/pages/book";
+import { type Book, bookOf } from "@/core/pages/all-pages";
 import type { Page } from "@/core/pages/page";
 import { aroundOf, sectionProblems } from "@/core/pages/problems";
 import { readyPages } from "@/core/pages/ready";
 import type { FieldType, Schema, Table } from "@/core/schema/types";
 import { draftOf } from "@/data/definition/draft";
 import { peopleNamed } from "@/data/people/directory";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { alsoHere } from "@/office/presence";
 
 export interface PagesView {

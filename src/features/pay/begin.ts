@@ -7,7 +7,7 @@ import { stillFits } from "@/data/billing/settle";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { reached } from "@/data/file/points";
-import { portalAddress } from "@/identity/addresses";
+import { portalAddress } from "@/identity/requests/addresses";
 import type { Paying, Till } from "./here";
 import { settlePaid } from "./settling";
 

@@ -1,18 +1,18 @@
 /** How a charge of what is kept ended: the invoice is paid and the time goes on, or the grace begins. Once for each try. */
 import { daysLeft } from "@/core/billing/dunning";
-import { plusDays } from "@/core/billing/periods";
+import { plusDays } from "@/core/prices/periods";
 import { formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
-import { paperOf, payInvoice, refusedPayment, type Writing } from "@/data/billing/books";
 import { chargeById, endCharge } from "@/data/billing/charges";
 import { type Life, take } from "@/data/billing/life";
 import { afterPaying } from "@/data/billing/settle";
 import { subscriptionOf } from "@/data/billing/standing";
+import { paperOf, payInvoice, refusedPayment, type Writing } from "@/data/billing/write-books";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { reached } from "@/data/file/points";
 import { transact } from "@/data/file/transact";
-import { dayWords, tellPayers } from "@/identity/money-letters";
+import { dayWords, tellPayers } from "@/orders/letters";
 import type { Outcome } from "@/services/payments/contract";
 
 /** Nothing where that try has ended already, or the provider has no end of it yet. */

@@ -1,18 +1,12 @@
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { describe, expect, it } from "vitest";
 import { billingSchema, NO_BILLING, newRate } from "@/core/definition/parts/plans";
 import { countriesIn } from "@/core/text/countries";
+import { ownFolder } from "@/testing/folder";
 import { Paying } from "@/testing/paying";
 import { must } from "@/testing/portal";
 import { countryHere, offerHere } from "./quote";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-country-"));
-beforeAll(() => {
-  process.env.ELKHORN_DATA = folder;
-});
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+ownFolder();
 
 const PLAN = { kind: "plan", price: "small-m", seats: 1 } as const;
 const OWN = { kind: "offer", offer: "once", record: null, own: true } as const;

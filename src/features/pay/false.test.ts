@@ -1,23 +1,18 @@
 /** What people are told of their money is what happens to it. */
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { addCredit } from "@/data/billing/books";
+
+import { describe, expect, it } from "vitest";
 import { beginCheckout, checkoutById } from "@/data/billing/checkouts";
 import { nextPayment } from "@/data/billing/due";
+import { addCredit } from "@/data/billing/write-books";
 import { published, storePublished } from "@/data/definition/published";
+import { ownFolder } from "@/testing/folder";
 import { noon, Paying, price } from "@/testing/paying";
 import { must } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
 import { begin } from "./begin";
 import { offerHere } from "./quote";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-false-"));
-beforeAll(() => {
-  process.env.ELKHORN_DATA = folder;
-});
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+ownFolder();
 
 const plan = (price: string) => ({ kind: "plan", price, seats: 1 }) as const;
 const ONCE = { kind: "offer", offer: "once", record: null, own: false } as const;

@@ -4,8 +4,8 @@ import { maysPay } from "@/core/access/payer";
 import { formatMoney } from "@/core/text/format";
 import { type Say, sayIn } from "@/core/words/words";
 import type { PortalFile } from "@/data/file/open";
-import { type PayAccount, payAccount } from "@/identity/pay-account";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
+import { type PayAccount, payAccount } from "@/orders/account";
 import { providerOf } from "@/services/payments";
 import type { Payments, Provider } from "@/services/payments/contract";
 

@@ -1,9 +1,9 @@
 /** One invoice as its buyer sees it: through their desk, so that another's reads as one that is not there. */
 
-import type { SeenRecord } from "@/core/records";
 import { INVOICES, PAYMENTS } from "@/core/schema/books";
-import { type Paper, paperOf } from "@/data/billing/books";
-import type { PortalRequest } from "@/identity/request";
+import type { SeenRecord } from "@/core/schema/seen";
+import { type Paper, paperOf } from "@/data/billing/write-books";
+import type { PortalRequest } from "@/identity/requests/request";
 
 export interface SeenInvoice {
   readonly record: SeenRecord;

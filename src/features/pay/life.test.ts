@@ -1,20 +1,19 @@
 /** A subscription from the checkout on, by a clock of its own: renewals, failure, grace, lapse and return; and killed at every named point. */
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
+
+import { beforeEach, describe, expect, it } from "vitest";
 import { termsOf, type Wanted } from "@/core/billing/quote";
 import { system } from "@/core/events/event";
 import { INVOICES, PAYMENTS } from "@/core/schema/books";
-import { creditOf } from "@/data/billing/books";
 import { customerOf } from "@/data/billing/buyers";
 import { beginCheckout, type Checkout, checkoutById } from "@/data/billing/checkouts";
 import { take } from "@/data/billing/life";
 import { seatsOf } from "@/data/billing/people";
 import { subscriptionOf } from "@/data/billing/standing";
+import { creditOf } from "@/data/billing/write-books";
 import { published, storePublished } from "@/data/definition/published";
 import { atPoints } from "@/data/file/points";
-import { companyDesk, keepCompanySettings } from "@/identity/company-page";
+import { companyDesk, keepCompanySettings } from "@/joining/company-page";
+import { ownFolder } from "@/testing/folder";
 import { noon, Paying, price } from "@/testing/paying";
 import { MemoryPayments } from "@/testing/payments";
 import { must, type TestPortal } from "@/testing/portal";
@@ -23,11 +22,7 @@ import { begin } from "./begin";
 import { offerHere } from "./quote";
 import { takeEvent } from "./settling";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-life-"));
-beforeAll(() => {
-  process.env.ELKHORN_DATA = folder;
-});
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+ownFolder();
 
 let w: Paying;
 let p: TestPortal;

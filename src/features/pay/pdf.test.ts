@@ -4,7 +4,7 @@ import { getDocument } from "pdfjs-dist/legacy/build/pdf.mjs";
 import { describe, expect, it } from "vitest";
 import { reckon } from "@/core/billing/invoice";
 import { makeSay } from "@/core/words/words";
-import type { Paper } from "@/data/billing/books";
+import type { Paper } from "@/data/billing/write-books";
 import { invoiceCsv, invoicePdf } from "./pdf";
 
 const paper = (more: Partial<Paper> = {}): Paper => ({

@@ -5,7 +5,7 @@ import { csvLines } from "@/core/exchange/write-csv";
 import { countryName } from "@/core/text/countries";
 import { formatDate, formatMoney, formatNumber, plainAmount } from "@/core/text/format";
 import type { Say } from "@/core/words/words";
-import type { Paper } from "@/data/billing/books";
+import type { Paper } from "@/data/billing/write-books";
 
 /** It has the letters of many scripts: names of buyers stand as they are written. */
 const FONTS = join(process.cwd(), "node_modules", "dejavu-fonts-ttf", "ttf");

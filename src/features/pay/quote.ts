@@ -8,14 +8,14 @@ import type { Definition } from "@/core/definition/definition";
 import { err, ok, type Result } from "@/core/result";
 import { dateIn } from "@/core/time/relative";
 import type { Say } from "@/core/words/words";
-import { creditOf, paperOf } from "@/data/billing/books";
 import { buyerOf } from "@/data/billing/buyers";
 import type { Bought } from "@/data/billing/checkouts";
 import { seatsTaken } from "@/data/billing/people";
 import { standingOf, subscriptionOf } from "@/data/billing/standing";
+import { creditOf, paperOf } from "@/data/billing/write-books";
 import { Desk } from "@/data/records/desk";
-import type { PortalRequest } from "@/identity/request";
-import { ifBought, ownerViewer } from "@/identity/viewer";
+import type { PortalRequest } from "@/identity/requests/request";
+import { ifBought, ownerViewer } from "@/identity/viewers/viewer";
 import { mayPay, sayHere } from "./here";
 
 /** Why it cannot be bought, as data; `way` is where it makes sense to go. */

@@ -3,7 +3,7 @@ import { chargeById } from "@/data/billing/charges";
 import { type Settled, settle } from "@/data/billing/settle";
 import type { PortalFile } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
-import { tellSettled } from "@/identity/money-letters";
+import { tellSettled } from "@/orders/letters";
 import type { Outcome, PaymentEvent } from "@/services/payments/contract";
 import { chargeEnded } from "./charging";
 

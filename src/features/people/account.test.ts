@@ -1,23 +1,20 @@
 /** Last days, names to sign in by, and the face of a person. */
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
+
 import sharp from "sharp";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { beforeAll, describe, expect, it } from "vitest";
 import { PICTURE_FIELD } from "@/core/schema/types";
 import { keepContentsIn } from "@/data/files/store";
 import { accountOf, endAccounts, personIdBySignIn, setSignInName, setUntil } from "@/data/people/account";
 import { addPerson, personFacts } from "@/data/people/people";
 import { ownPicture, removeOwnPicture, setOwnPicture } from "@/data/people/picture";
 import { folderFiles } from "@/services/files/folder";
+import { ownFolder } from "@/testing/folder";
 import { must, testPortal } from "@/testing/portal";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-account-"));
+ownFolder();
 beforeAll(() => {
-  process.env.ELKHORN_DATA = folder;
   keepContentsIn(folderFiles);
 });
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
 const DAY = 86_400_000;
 function dana() {

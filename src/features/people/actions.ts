@@ -16,14 +16,14 @@ import {
   setShown,
   setStatus,
 } from "@/data/people/people";
-import { portalAddress } from "@/identity/addresses";
 import { doorSettings } from "@/identity/doors/settings";
-import { giveBack, makeLink, withdraw } from "@/identity/links";
-import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
-import { hashPassword, passwordProblem, temporaryPassword } from "@/identity/passwords";
-import { endOtherSessions } from "@/identity/sessions";
-import { storePassword } from "@/identity/sign-in";
-import { type FormState, failed, succeeded } from "@/ui/form";
+import { storePassword } from "@/identity/entering/sign-in";
+import { hashPassword, passwordProblem, temporaryPassword } from "@/identity/passwords/passwords";
+import { portalAddress } from "@/identity/requests/addresses";
+import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import { giveBack, makeLink, withdraw } from "@/identity/secrets/links";
+import { endOtherSessions } from "@/identity/sessions/sessions";
+import { type FormState, failed, succeeded } from "@/ui/forms/form";
 import type { Undoable } from "@/ui/undoable-button";
 import { inviteByPassword, whyNotInvited } from "./inviting-one";
 import { noteWayMade, whyNoWay } from "./way-in";

@@ -2,8 +2,8 @@
 import { dateIn } from "@/core/time/relative";
 import { directory, peopleNamed } from "@/data/people/directory";
 import { personFacts } from "@/data/people/people";
-import { leastRole } from "@/identity/least-role";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { leastRole } from "@/joining/least-role";
 import type { CompanyChoice, RoleChoice } from "./ui/forms";
 
 interface MembershipChoices {

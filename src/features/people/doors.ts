@@ -5,11 +5,11 @@ import { actorOf } from "@/core/events/event";
 import { record } from "@/data/events/record";
 import { personFacts } from "@/data/people/people";
 import { doorSettings, keepDoors } from "@/identity/doors/settings";
-import { tellOfChange } from "@/identity/letters";
-import { officePortalWrite } from "@/identity/office-gate";
-import { removeSecond } from "@/identity/second";
-import { endOneOf, endOtherSessions } from "@/identity/sessions";
-import { type FormState, failed, succeeded } from "@/ui/form";
+import { removeSecond } from "@/identity/factors/second";
+import { officePortalWrite } from "@/identity/requests/office-gate";
+import { endOneOf, endOtherSessions } from "@/identity/sessions/sessions";
+import { tellOfChange } from "@/letters/letters";
+import { type FormState, failed, succeeded } from "@/ui/forms/form";
 import { whyNoWay } from "./way-in";
 
 export async function changeDoors(slug: string, before: FormState, data: FormData): Promise<FormState> {

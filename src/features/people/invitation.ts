@@ -1,7 +1,7 @@
 /** How somebody's last invitation stands, in words. */
 import { formatMoment } from "@/core/text/format";
-import { invitationState } from "@/identity/links";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { invitationState } from "@/identity/secrets/links";
 
 export interface InvitationWords {
   readonly words: string;

@@ -1,11 +1,11 @@
 /** Invitations of very many, some at a time so that others are answered in between; who cannot be invited is named. */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { newId } from "@/data/file/ids";
 import type { PortalFile } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
 import { personFacts } from "@/data/people/people";
-import { hashPassword, temporaryPassword } from "@/identity/passwords";
-import { endOtherSessions } from "@/identity/sessions";
+import { hashPassword, temporaryPassword } from "@/identity/passwords/passwords";
+import { endOtherSessions } from "@/identity/sessions/sessions";
 import { inviteByLink, inviteByPassword, whyNotInvited } from "./inviting-one";
 
 export interface ToInvite {

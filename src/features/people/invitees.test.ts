@@ -2,7 +2,7 @@
 import { describe, expect, it } from "vitest";
 import type { Invitee } from "@/core/exchange/invitees";
 import { membershipsOf, personFacts, personIdByEmail, setStatus } from "@/data/people/people";
-import { passwordState } from "@/identity/sign-in";
+import { passwordState } from "@/identity/entering/sign-in";
 import { testPortal } from "@/testing/portal";
 import { passwordsFor } from "./invitations";
 import { bringIn, type InviteesAsk, lookAtInvitees } from "./invitees";

@@ -1,6 +1,6 @@
 /** A list of people brought in and invited row by row: a row is added, placed and invited in one transaction, or left with its reason. */
 
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { Invitee } from "@/core/exchange/invitees";
 import { type Named, nearest } from "@/core/exchange/nearest";
 import { err, ok, type Result } from "@/core/result";
@@ -11,7 +11,7 @@ import { newId } from "@/data/file/ids";
 import type { PortalFile } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
 import { addCompany, addMembership, addPerson, membershipsOf, personFacts, personIdByEmail } from "@/data/people/people";
-import { hashPassword, passwordProblem, temporaryPassword } from "@/identity/passwords";
+import { hashPassword, passwordProblem, temporaryPassword } from "@/identity/passwords/passwords";
 import { type HandedOver, rest, type Ways } from "./invitations";
 import { inviteByLink, inviteByPassword, whyNotInvited } from "./inviting-one";
 

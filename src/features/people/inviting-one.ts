@@ -1,5 +1,5 @@
 /** Somebody invited: by a link in a message, or by a temporary password that is handed over. Within the caller's transaction. */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { actorOf, actorText } from "@/core/events/event";
 import { isEmail } from "@/core/text/email";
 import { record } from "@/data/events/record";
@@ -7,9 +7,9 @@ import type { PortalFile } from "@/data/file/open";
 import { write } from "@/data/messages/outbox";
 import { accountOf } from "@/data/people/account";
 import { membershipsOf, personFacts } from "@/data/people/people";
-import { saidOf } from "@/identity/letters";
-import { freshLink } from "@/identity/links";
-import { storeHash } from "@/identity/sign-in";
+import { storeHash } from "@/identity/entering/sign-in";
+import { freshLink } from "@/identity/secrets/links";
+import { saidOf } from "@/letters/letters";
 
 export interface How {
   readonly batch: string;

@@ -9,9 +9,9 @@ import { newId } from "@/data/file/ids";
 import { keepTemplate, messageById, sendNow, valueWords } from "@/data/messages/outbox";
 import { endStop } from "@/data/messages/stops";
 import { personFacts, personIdByEmail } from "@/data/people/people";
-import { portalAddress } from "@/identity/addresses";
-import { saidOf } from "@/identity/letters";
-import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { portalAddress } from "@/identity/requests/addresses";
+import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import { saidOf } from "@/letters/letters";
 /** Invitations, one or very many in one act: sent now, or made ready to be looked at, printed and sent later. */
 import { staleSignIn } from "@/office/fresh";
 import { mailOf } from "@/services/mail";

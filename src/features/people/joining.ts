@@ -1,11 +1,11 @@
 "use server";
 /** Who may join by themselves, who waits, and what companies do themselves. */
 import { revalidatePath } from "next/cache";
-import { decide, decideColleague } from "@/identity/approval";
-import { keepCompanySettings } from "@/identity/company-page";
-import { keepJoining } from "@/identity/joining-settings";
-import { officePortalWrite } from "@/identity/office-gate";
-import { type FormState, failed, succeeded } from "@/ui/form";
+import { officePortalWrite } from "@/identity/requests/office-gate";
+import { decide, decideColleague } from "@/joining/approval";
+import { keepCompanySettings } from "@/joining/company-page";
+import { keepJoining } from "@/joining/settings";
+import { type FormState, failed, succeeded } from "@/ui/forms/form";
 
 const text = (data: FormData, name: string, most = 300): string => String(data.get(name) ?? "").slice(0, most);
 const many = (data: FormData, name: string): string[] => data.getAll(name).map(String);

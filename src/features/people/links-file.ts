@@ -5,10 +5,10 @@ import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
 import { record } from "@/data/events/record";
 import { messages } from "@/data/file/portal-tables";
 import { personFacts } from "@/data/people/people";
-import { portalAddress } from "@/identity/addresses";
-import { linkToken, lookAtLink } from "@/identity/links";
-import { type OfficePortal, officePortalOf } from "@/identity/office-gate";
-import { onMainHost } from "@/identity/request";
+import { portalAddress } from "@/identity/requests/addresses";
+import { type OfficePortal, officePortalOf } from "@/identity/requests/office-gate";
+import { onMainHost } from "@/identity/requests/request";
+import { linkToken, lookAtLink } from "@/identity/secrets/links";
 import { whyNoWayFor } from "./way-in";
 
 export interface HandedLink {

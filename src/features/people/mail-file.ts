@@ -2,8 +2,8 @@
 import MailComposer from "nodemailer/lib/mail-composer";
 import { config } from "@/config";
 import { messageById, readable } from "@/data/messages/outbox";
-import { officePortalOf } from "@/identity/office-gate";
-import { onMainHost } from "@/identity/request";
+import { officePortalOf } from "@/identity/requests/office-gate";
+import { onMainHost } from "@/identity/requests/request";
 
 export async function mailFile(slug: string, id: string): Promise<Response> {
   const p = (await onMainHost()) ? await officePortalOf(slug, "people") : undefined;

@@ -2,8 +2,8 @@
 /** Making people or companies of a table, and a level below the company: what the owner asks for by hand. */
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
-import { levelBelow } from "@/data/people/level";
-import { officePortalWrite } from "@/identity/office-gate";
+import { levelBelow } from "@/data/making/level";
+import { officePortalWrite } from "@/identity/requests/office-gate";
 import { type Making, makePeopleTask } from "./making";
 
 export type MakingAnswer = { ok: true; value: Making } | { ok: false; message: string };

@@ -1,16 +1,16 @@
 /** A table made people, or companies: who moves, who is there, what stays, what relations and rules lead to, and who reads more by it. */
 import { describe, expect, it } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { fieldBySlug, SHOWN_FIELD } from "@/core/schema/types";
 import { changeDraft, draftOf } from "@/data/definition/draft";
 import { published, storePublished } from "@/data/definition/published";
-import type { MakingAsk } from "@/data/people/making/ask";
+import type { MakingAsk } from "@/data/making/ask";
 import { personIdByEmail } from "@/data/people/people";
 import { Desk } from "@/data/records/desk";
 import { binned, restoreRecord } from "@/data/records/write/bin";
 import { removeRecord } from "@/data/records/write/remove";
-import { addField, addTable } from "@/data/schema/change";
-import { schemaOf } from "@/data/schema/read";
+import { addField, addTable } from "@/data/tables/change";
+import { schemaOf } from "@/data/tables/read";
 import { must, TestPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
 import { makePeople } from "./making";

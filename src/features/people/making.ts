@@ -4,19 +4,19 @@
  */
 import { all } from "@/core/access/predicate";
 import { fieldWhere, scope } from "@/core/access/scope";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { Memo } from "@/core/memo";
 import { err, type Result } from "@/core/result";
 import type { Schema } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
 import { type PortalFile, portalFile } from "@/data/file/open";
-import type { MakingAsk } from "@/data/people/making/ask";
-import { builtIn } from "@/data/people/making/ask";
-import { type Look, type MakingTrial, makeOf } from "@/data/people/making/making";
+import type { MakingAsk } from "@/data/making/ask";
+import { builtIn } from "@/data/making/ask";
+import { type Look, type MakingTrial, makeOf } from "@/data/making/making";
+import { countWhere } from "@/data/records/counting/count-many";
 import { Desk } from "@/data/records/desk";
-import { countWhere } from "@/data/records/query/count-many";
 import { writersTask } from "@/data/threads";
-import { Crowd, type Someone } from "@/identity/crowd";
+import { Crowd, type Someone } from "@/identity/viewers/crowd";
 import { brokenNow } from "@/office/checking";
 import type { Looked } from "@/office/names";
 

@@ -5,7 +5,7 @@ import { z } from "zod";
 import { actorOf } from "@/core/events/event";
 import { transact } from "@/data/file/transact";
 import { addMembership, membershipsOf, personFacts, setStatus } from "@/data/people/people";
-import { officePortalWrite } from "@/identity/office-gate";
+import { officePortalWrite } from "@/identity/requests/office-gate";
 
 const MOST = 5_000;
 const asked = z.object({

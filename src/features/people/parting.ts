@@ -3,9 +3,9 @@
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { transact } from "@/data/file/transact";
-import { type Leaving, mergeInto, type PartingTrial, removePerson } from "@/data/people/parting/parting";
+import { type Leaving, mergeInto, type PartingTrial, removePerson } from "@/data/parting/parting";
 import { restore } from "@/data/records/desk";
-import { officePortalWrite } from "@/identity/office-gate";
+import { officePortalWrite } from "@/identity/requests/office-gate";
 
 export type PartingAnswer = { ok: true; trials: PartingTrial[] } | { ok: false; message: string };
 

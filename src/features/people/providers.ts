@@ -1,9 +1,9 @@
 "use server";
 import { revalidatePath } from "next/cache";
-import { officePortalWrite } from "@/identity/office-gate";
 import { addProvider, removeProvider } from "@/identity/providers/providers";
+import { officePortalWrite } from "@/identity/requests/office-gate";
 import { leadsInside } from "@/services/outside/guarded";
-import { type FormState, failed, succeeded } from "@/ui/form";
+import { type FormState, failed, succeeded } from "@/ui/forms/form";
 
 const text = (data: FormData, name: string, most: number): string => String(data.get(name) ?? "").slice(0, most);
 

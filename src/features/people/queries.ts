@@ -2,7 +2,7 @@
 import { formatDate } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { type DirectoryCompany, type DirectoryPerson, directory, personText, wordsMatch } from "@/data/people/directory";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 
 export interface Search {
   readonly q?: string;

@@ -4,10 +4,10 @@ import { revalidatePath } from "next/cache";
 import { actorOf } from "@/core/events/event";
 import { record } from "@/data/events/record";
 import { personFacts } from "@/data/people/people";
-import { portalAddress } from "@/identity/addresses";
 import { doorSettings } from "@/identity/doors/settings";
-import { makeLink, takeStandingBack } from "@/identity/links";
-import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
+import { portalAddress } from "@/identity/requests/addresses";
+import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import { makeLink, takeStandingBack } from "@/identity/secrets/links";
 import { whyNotInvited } from "./inviting-one";
 import { noteWayMade, whyNoWay } from "./way-in";
 

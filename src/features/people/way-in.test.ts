@@ -1,26 +1,18 @@
 /** Whoever makes a way in for somebody who has their own could be them: an owner alone may, in the open. */
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import { afterAll, beforeAll, describe, expect, it } from "vitest";
+
+import { beforeAll, describe, expect, it } from "vitest";
 import { control } from "@/data/file/open";
 import { addPerson, setStatus } from "@/data/people/people";
-import { beginStaffSession } from "@/identity/office";
-import { tokenHash } from "@/identity/secrets";
-import { storePassword } from "@/identity/sign-in";
+import { storePassword } from "@/identity/entering/sign-in";
+import { beginStaffSession } from "@/identity/office/sessions";
+import { tokenHash } from "@/identity/secrets/secrets";
+import { ownFolder } from "@/testing/folder";
 import { must, testPortal } from "@/testing/portal";
 import { hasOwnWay, noteWayMade, whyNoWay, whyNoWayFor } from "./way-in";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-way-"));
-let before: string | undefined;
+ownFolder();
 beforeAll(() => {
-  before = process.env.ELKHORN_DATA;
-  process.env.ELKHORN_DATA = folder;
   control().db.exec("INSERT INTO staff (id, email, name, hash, created_at) VALUES ('s', 's@agency.example', 'Sam', 'x', '2026')");
-});
-afterAll(() => {
-  process.env.ELKHORN_DATA = before;
-  rmSync(folder, { recursive: true, force: true });
 });
 
 function asking(role: "owner" | "builder" | "support", signedIn = Date.now()) {

@@ -10,9 +10,9 @@ import type { PortalFile } from "@/data/file/open";
 import { outside } from "@/data/file/portal-tables";
 import { personFacts } from "@/data/people/people";
 import { passkeysOf } from "@/identity/doors/passkey";
-import { tellOfChange } from "@/identity/letters";
-import type { OfficePortal } from "@/identity/office-gate";
-import { secondState } from "@/identity/second";
+import { secondState } from "@/identity/factors/second";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { tellOfChange } from "@/letters/letters";
 import { staleSignIn } from "@/office/fresh";
 
 /** Whether they can come in by something that is theirs: a password they chose, a passkey, a second factor, an account elsewhere, or their mail, as they did. */

@@ -1,26 +1,20 @@
 /** The agency's acts with money: what each refuses, and that the books agree with themselves and the provider after any of them in any order. */
 
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
 import fc from "fast-check";
-import { afterAll, beforeAll, beforeEach, expect, it } from "vitest";
-import { plusDays } from "@/core/billing/periods";
+import { beforeEach, expect, it } from "vitest";
+import { plusDays } from "@/core/prices/periods";
 import { INVOICES, ORDERS, PAYMENTS } from "@/core/schema/books";
-import { creditOf, openInvoices, type Paper, refundable } from "@/data/billing/books";
 import { subscriptionOf } from "@/data/billing/standing";
+import { creditOf, openInvoices, type Paper, refundable } from "@/data/billing/write-books";
 import { published } from "@/data/definition/published";
 import { transact } from "@/data/file/transact";
 import type { DraftAnswer } from "@/office/draft";
+import { ownFolder } from "@/testing/folder";
 import { noon, Paying } from "@/testing/paying";
 import { runs, seed } from "@/testing/random";
 import { act, type CompanyAct, companyAct, type Money, refund } from "./acts";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-acts-"));
-beforeAll(() => {
-  process.env.ELKHORN_DATA = folder;
-});
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+ownFolder();
 
 let w: Paying;
 beforeEach(() => {

@@ -8,6 +8,13 @@ import type { Happening } from "@/core/billing/subscription";
 import { actorOf } from "@/core/events/event";
 import { formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
+import { buyerOf, keepBuyer } from "@/data/billing/buyers";
+import { invoiceDue, lacksCountry } from "@/data/billing/due";
+import { giveFeature, takeGiven } from "@/data/billing/given-features";
+import { type Life, take } from "@/data/billing/life";
+import { seatsTaken } from "@/data/billing/people";
+import { afterPaying } from "@/data/billing/settle";
+import { subscriptionOf } from "@/data/billing/standing";
 import {
   addCredit,
   companyOfInvoice,
@@ -19,20 +26,13 @@ import {
   stateOfInvoice,
   voidInvoice,
   type Writing,
-} from "@/data/billing/books";
-import { buyerOf, keepBuyer } from "@/data/billing/buyers";
-import { invoiceDue, lacksCountry } from "@/data/billing/due";
-import { giveFeature, takeGiven } from "@/data/billing/given";
-import { type Life, take } from "@/data/billing/life";
-import { seatsTaken } from "@/data/billing/people";
-import { afterPaying } from "@/data/billing/settle";
-import { subscriptionOf } from "@/data/billing/standing";
+} from "@/data/billing/write-books";
 import { record } from "@/data/events/record";
 import { transact } from "@/data/file/transact";
-import { companyFacts } from "@/data/people/people";
-import { tellPayers } from "@/identity/money-letters";
-import type { OfficePortal } from "@/identity/office-gate";
+import { companyFacts } from "@/data/tables/company-facts";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import type { DraftAnswer } from "@/office/draft";
+import { tellPayers } from "@/orders/letters";
 import type { Payments } from "@/services/payments/contract";
 import { readAmount } from "./amount";
 

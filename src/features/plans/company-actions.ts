@@ -3,9 +3,9 @@
 import { revalidatePath } from "next/cache";
 import { config } from "@/config";
 import { transact } from "@/data/file/transact";
-import { officePortalWrite } from "@/identity/office-gate";
-import { payAccount } from "@/identity/pay-account";
+import { officePortalWrite } from "@/identity/requests/office-gate";
 import type { DraftAnswer } from "@/office/draft";
+import { payAccount } from "@/orders/account";
 import { providerOf } from "@/services/payments";
 import { act, type CompanyAct, companyAct, no, refund } from "./acts";
 

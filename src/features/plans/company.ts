@@ -1,5 +1,5 @@
-import { companyFacts } from "@/data/people/people";
-import type { OfficePortal } from "@/identity/office-gate";
+import { companyFacts } from "@/data/tables/company-facts";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 
 export function companyNamed(p: OfficePortal, id: string): { id: string; name: string } | null {
   const found = companyFacts(p.file, id);

@@ -1,18 +1,12 @@
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import { afterAll, beforeAll, expect, it } from "vitest";
+import { expect, it } from "vitest";
 import { buyerOf, keepBuyer } from "@/data/billing/buyers";
 import { lacksCountry } from "@/data/billing/due";
 import { published } from "@/data/definition/published";
+import { ownFolder } from "@/testing/folder";
 import { noon, Paying } from "@/testing/paying";
 import { act, companyAct, type Money } from "./acts";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-lacks-country-"));
-beforeAll(() => {
-  process.env.ELKHORN_DATA = folder;
-});
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+ownFolder();
 
 const PLAN = { kind: "plan", price: "small-m", seats: 1 } as const;
 

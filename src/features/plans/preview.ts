@@ -5,10 +5,10 @@ import { dateIn } from "@/core/time/relative";
 import { payersOf } from "@/data/billing/people";
 import { draftOf } from "@/data/definition/draft";
 import { directory } from "@/data/people/directory";
-import type { OfficePortal } from "@/identity/office-gate";
-import { previewRequest } from "@/identity/preview";
-import type { PortalRequest } from "@/identity/request";
-import { AS_VISITOR } from "@/identity/see-as";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { previewRequest } from "@/identity/requests/preview";
+import type { PortalRequest } from "@/identity/requests/request";
+import { AS_VISITOR } from "@/identity/requests/see-as";
 
 export interface PreviewChoices {
   readonly people: readonly { readonly id: string; readonly name: string }[];

@@ -1,8 +1,8 @@
 import { config } from "@/config";
-import { officeAddress } from "@/identity/addresses";
-import type { OfficePortal } from "@/identity/office-gate";
-import { ownersOf } from "@/identity/staff";
+import { officeAddress } from "@/identity/requests/addresses";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { mailOf } from "@/services/mail";
+import { ownersOf } from "@/staff/staff";
 
 /** Where a portal's money goes is every owner's business: they are told by mail, whoever changed it. */
 export async function tellOfAccount(p: OfficePortal, what: "was set up" | "was changed" | "was removed"): Promise<void> {

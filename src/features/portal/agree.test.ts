@@ -5,12 +5,12 @@ import type { SectionOf } from "@/core/pages/page";
 import { storePublished } from "@/data/definition/published";
 import { emptyDefinition } from "@/data/installation/portals";
 import { Desk } from "@/data/records/desk";
-import { ownerViewer } from "@/identity/viewer";
+import { ownerViewer } from "@/identity/viewers/viewer";
 import { condition, records } from "@/testing/arbitraries";
 import { runs, seed } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal, PUBLISHER } from "@/testing/world";
-import { recordMeets } from "./book";
-import { fillWorld } from "./filling";
+import { recordMeets } from "./pages-for";
+import { fillWorld } from "./records/filling";
 import { portalRequest } from "./testing";
 
 it("in memory as in SQL, for random records and conditions, by whoever reads all of them", () => {

@@ -7,21 +7,21 @@
 
 import fc from "fast-check";
 import { expect, it } from "vitest";
-import type { Condition } from "@/core/access/condition";
 import { decide, fields } from "@/core/access/decide";
 import { Policy } from "@/core/access/policy";
 import { linked, type Row, type World } from "@/core/access/row";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import { EVERYBODY, type SectionOf } from "@/core/pages/page";
+import type { Condition } from "@/core/schema/condition";
 import { isRelation, type Table, type Value } from "@/core/schema/types";
 import { isGrouped, isSummed, sourceOf } from "@/core/sections/kind";
 import { PLAIN_LIST } from "@/core/sections/list";
 import { MEASURES } from "@/core/sections/measure";
 import { emptyDefinition } from "@/data/installation/portals";
 import { chooseRecords, namedRecords } from "@/data/records/choose";
+import { countRecords } from "@/data/records/counting/count";
+import { grouped, measured } from "@/data/records/counting/measure";
 import { formFields } from "@/data/records/form";
-import { countRecords } from "@/data/records/query/count";
-import { grouped, measured } from "@/data/records/query/measure";
 import { listRecords, readRecord } from "@/data/records/query/read";
 import { condition, idsOf, policy, records, valueFor, viewer } from "@/testing/arbitraries";
 import { enough, runs, said, seed } from "@/testing/random";

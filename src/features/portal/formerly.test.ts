@@ -1,12 +1,12 @@
 import { expect, it } from "vitest";
 import type { Definition } from "@/core/definition/definition";
-import { addPage } from "@/core/pages/edit";
+import { addPage } from "@/core/editing/edit";
 import { EVERYBODY } from "@/core/pages/page";
 import { keepPageAddresses } from "@/data/definition/page-addresses";
 import { published, storePublished } from "@/data/definition/published";
 import { testPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
-import { formerly } from "./book";
+import { formerly } from "./pages-for";
 import { portalRequest } from "./testing";
 
 it("a former address leads on for whom the page is; to others it is as one that never was", () => {

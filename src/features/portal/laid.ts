@@ -1,7 +1,7 @@
 /** A page as the editor asks about it: what whoever is looked as misses of it, and on which record it is looked at. */
 import type { Page } from "@/core/pages/page";
-import type { PortalRequest } from "@/identity/request";
-import { type AboutRecord, bookFor, whyMissed } from "./book";
+import type { PortalRequest } from "@/identity/requests/request";
+import { type AboutRecord, bookFor, whyMissed } from "./pages-for";
 
 /** The first record that they see, of a page about one. */
 export function firstRecord(r: PortalRequest, page: Page): AboutRecord | null {

@@ -3,10 +3,10 @@ import { fits, readerOf } from "@/core/pages/audience";
 import { membershipsOf } from "@/data/people/people";
 import { Desk } from "@/data/records/desk";
 import { doorSettings } from "@/identity/doors/settings";
-import type { PortalRequest } from "@/identity/request";
-import { personViewer } from "@/identity/viewer";
-import { bookFor } from "./book";
-import { safePath } from "./gate";
+import type { PortalRequest } from "@/identity/requests/request";
+import { personViewer } from "@/identity/viewers/viewer";
+import { safePath } from "./entry";
+import { bookFor } from "./pages-for";
 
 export function landingOf(r: PortalRequest, personId: string, to: string | null): string {
   const wanted = safePath(to);

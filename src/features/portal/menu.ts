@@ -2,8 +2,8 @@
 import { maysPay } from "@/core/access/payer";
 import { fits } from "@/core/pages/audience";
 import { inOrder, type Navigation } from "@/core/pages/page";
-import type { PortalRequest } from "@/identity/request";
-import { bookFor, hasAny, readerFor } from "./book";
+import type { PortalRequest } from "@/identity/requests/request";
+import { bookFor, hasAny, readerFor } from "./pages-for";
 import { sayOf } from "./queries";
 
 export interface Entry {

@@ -1,11 +1,12 @@
 /** The records behind a figure or a part of a chart, as a list's address names them: `only=<section>~<which>`. */
-import type { Condition } from "@/core/access/condition";
+
 import { fits } from "@/core/pages/audience";
 import type { Section } from "@/core/pages/page";
+import type { Condition } from "@/core/schema/condition";
 import type { Field, Table } from "@/core/schema/types";
 import { sourceProblems } from "@/core/sections/kind";
-import type { PortalRequest } from "@/identity/request";
-import { bookFor, readerFor } from "./book";
+import type { PortalRequest } from "@/identity/requests/request";
+import { bookFor, readerFor } from "./pages-for";
 
 export interface Only {
   readonly text: string;

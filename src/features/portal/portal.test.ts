@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from "vitest";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { PLAIN_LIST } from "@/core/sections/list";
 import { storePublished } from "@/data/definition/published";
@@ -7,12 +7,12 @@ import type { PortalFile } from "@/data/file/open";
 import { emptyDefinition } from "@/data/installation/portals";
 import { chooseRecords } from "@/data/records/choose";
 import { formFields } from "@/data/records/form";
-import { insertRow } from "@/data/records/write/store";
-import { schemaOf } from "@/data/schema/read";
+import { schemaOf } from "@/data/tables/read";
+import { insertRow } from "@/data/tables/store";
 import { MADE, makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
-import { actingAs, actingProblem } from "./forms";
-import { safePath } from "./gate";
+import { safePath } from "./entry";
 import { columns, missingFeatures, openTables, plannedTables } from "./queries";
+import { actingAs, actingProblem } from "./records/forms";
 import { listView, PAGE } from "./sections/list/load";
 import { portalRequest } from "./testing";
 

@@ -9,9 +9,9 @@ import { type Say, sayIn } from "@/core/words/words";
 import { countOf, type Standing, standingFrom } from "@/data/billing/standing";
 import { Busy, isBusy, whenFree } from "@/data/file/when-free";
 import { personFacts } from "@/data/people/people";
-import { automaticCompany } from "@/data/records/write/given";
-import { noteOpened } from "@/identity/links";
-import type { PortalRequest } from "@/identity/request";
+import { automaticCompany } from "@/data/records/write/incoming";
+import type { PortalRequest } from "@/identity/requests/request";
+import { noteOpened } from "@/identity/secrets/links";
 
 export const localeOf = (r: PortalRequest): Locale => ({
   locale: r.published.definition.portal.locale,

@@ -1,11 +1,11 @@
 import { beforeEach, describe, expect, it } from "vitest";
-import type { Condition } from "@/core/access/condition";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
+import type { Condition } from "@/core/schema/condition";
 import { storePublished } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { emptyDefinition } from "@/data/installation/portals";
-import { insertRow } from "@/data/records/write/store";
-import { schemaOf } from "@/data/schema/read";
+import { schemaOf } from "@/data/tables/read";
+import { insertRow } from "@/data/tables/store";
 import { MADE, makeTestSchema, memoryPortal, PUBLISHER, testViewer } from "@/testing/world";
 import { refusalsOn, rulesHere } from "./refusal";
 import { portalRequest } from "./testing";

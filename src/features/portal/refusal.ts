@@ -4,12 +4,12 @@
  * explanation itself, with those values that they read there: see docs/decisions/0007.
  */
 import { scope } from "@/core/access/scope";
-import { sideOf } from "@/core/access/viewer";
-import { explanationSentences, grantSentence, type Names, reasonSentence } from "@/core/access/wording";
+import { sideOf } from "@/core/access/who/viewer";
+import { explanationSentences, grantSentence, type Names, reasonSentence } from "@/core/access/words/wording";
 import type { Table } from "@/core/schema/types";
-import { companyFacts } from "@/data/people/people";
 import { explainToViewer } from "@/data/records/query/explain";
-import type { PortalRequest } from "@/identity/request";
+import { companyFacts } from "@/data/tables/company-facts";
+import type { PortalRequest } from "@/identity/requests/request";
 
 /** The agency's own people hold their roles in a membership; whoever has none is nobody's. */
 const isAgencys = (r: PortalRequest): boolean => sideOf(r.viewer) === "agency" && r.viewer.membershipId !== null;

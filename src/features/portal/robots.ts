@@ -1,5 +1,5 @@
 /** What search engines may look at (RFC 9309): the lists that visitors may read, and nothing where there is none. */
-import { requestPortal } from "@/identity/request";
+import { requestPortal } from "@/identity/requests/request";
 import { openTables } from "./queries";
 
 export async function robotsOf(slug: string): Promise<Response> {

@@ -1,10 +1,10 @@
 /** A request of a portal, made by hand for tests. */
 
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import { type Published, published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { Desk } from "@/data/records/desk";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 
 export const portalRequest = (file: PortalFile, viewer: Viewer, path = "/", of: Published = published(file)): PortalRequest => ({
   slug: "test",

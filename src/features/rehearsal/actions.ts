@@ -3,8 +3,8 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { config } from "@/config";
-import { plusDays } from "@/core/billing/periods";
 import { actorOf } from "@/core/events/event";
+import { plusDays } from "@/core/prices/periods";
 import { dateIn } from "@/core/time/relative";
 import { startOfDay } from "@/core/time/zoned";
 import { moveCustomers } from "@/data/billing/buyers";
@@ -15,14 +15,14 @@ import { rehearsalIn, timeIn } from "@/data/file/clock";
 import { portalFile } from "@/data/file/open";
 import { endRehearsal, makeRehearsal, rehearsalSlug, setAhead } from "@/data/installation/rehearsal";
 import { personFacts } from "@/data/people/people";
-import { portalAddress } from "@/identity/addresses";
-import { type OfficePortal, officePortalWrite } from "@/identity/office-gate";
-import { keepAccount, payAccount } from "@/identity/pay-account";
-import { REHEARSED, writeTicket } from "@/identity/see-as";
-import { ownerViewer } from "@/identity/viewer";
+import { portalAddress } from "@/identity/requests/addresses";
+import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import { REHEARSED, writeTicket } from "@/identity/requests/see-as";
+import { ownerViewer } from "@/identity/viewers/viewer";
 import { settleDue } from "@/office/settle-due";
+import { keepAccount, payAccount } from "@/orders/account";
 import { providerOf } from "@/services/payments";
-import { type FormState, failed, succeeded } from "@/ui/form";
+import { type FormState, failed, succeeded } from "@/ui/forms/form";
 
 /** The copy, and a test account at the provider for it: what is paid in it is none of the portal's. */
 export async function beginRehearsal(slug: string): Promise<void> {

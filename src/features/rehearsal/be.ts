@@ -1,10 +1,10 @@
 /** From the office into a rehearsal as somebody: the ticket becomes a session of that copy, and opens nothing anywhere else. */
 import { rehearsalIn } from "@/data/file/clock";
 import { personFacts } from "@/data/people/people";
-import { officeAddress } from "@/identity/addresses";
-import { enterPortal, requestPortal } from "@/identity/request";
-import { REHEARSED, takeTicket } from "@/identity/see-as";
-import { startSession } from "@/identity/sessions";
+import { officeAddress } from "@/identity/requests/addresses";
+import { enterPortal, requestPortal } from "@/identity/requests/request";
+import { REHEARSED, takeTicket } from "@/identity/requests/see-as";
+import { startSession } from "@/identity/sessions/sessions";
 
 const to = (location: string): Response => new Response(null, { status: 303, headers: { location, "cache-control": "no-store" } });
 

@@ -1,10 +1,9 @@
 /** A rehearsal: what it leaves behind, whose files it reads, and that nothing of it reaches anybody or comes back. */
-import { mkdtempSync, readFileSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
+
+import { readFileSync } from "node:fs";
 import { Readable } from "node:stream";
 import { afterAll, beforeAll, expect, it } from "vitest";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { rehearsalIn, timeIn } from "@/data/file/clock";
 import { closeFiles, portalFile } from "@/data/file/open";
 import { keepContentsIn, storeOf } from "@/data/files/store";
@@ -12,20 +11,19 @@ import { createPortal, listPortals } from "@/data/installation/portals";
 import { endRehearsal, makeRehearsal, rehearsalOf, setAhead, sweepRehearsals } from "@/data/installation/rehearsal";
 import { write } from "@/data/messages/outbox";
 import { addPerson } from "@/data/people/people";
-import { startSession } from "@/identity/sessions";
-import { storePassword } from "@/identity/sign-in";
+import { storePassword } from "@/identity/entering/sign-in";
+import { startSession } from "@/identity/sessions/sessions";
 import { folderFiles } from "@/services/files/folder";
+import { ownFolder } from "@/testing/folder";
 import { PUBLISHER, testViewer } from "@/testing/world";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-rehearsal-"));
+ownFolder();
 const owner = testViewer({ kind: "owner", company: null }) as Owner;
 beforeAll(() => {
-  process.env.ELKHORN_DATA = folder;
   keepContentsIn(folderFiles);
 });
 afterAll(() => {
   closeFiles();
-  rmSync(folder, { recursive: true, force: true });
 });
 
 it("is a copy without a way in and without secrets, held back from the world, whose end leaves the portal as it was", async () => {

@@ -1,8 +1,8 @@
 /** Doors: six digits that came by mail or by SMS. */
 import { err, ok } from "@/core/result";
-import { redeemCode } from "../codes";
-import { countTry, forgetTries, limitsOf, waitFor } from "../limits";
-import { accountOf } from "../passwords";
+import { countTry, forgetTries, limitsOf, waitFor } from "../limits/limits";
+import { accountOf } from "../passwords/passwords";
+import { redeemCode } from "../secrets/codes";
 import type { Door } from "./contract";
 import { whoIsMeant } from "./who";
 

@@ -1,8 +1,8 @@
 /** A door: one way for somebody to show who they are. Each is a file of this folder; none of them lets anybody in (`../enter.ts` does). */
 import type { Result } from "@/core/result";
 import type { PortalFile } from "@/data/file/open";
-import type { From } from "../limits";
-import type { LinkState } from "../links";
+import type { From } from "../limits/limits";
+import type { LinkState } from "../secrets/links";
 import type { DoorId } from "./settings";
 
 /** `wrong` is the same answer for an unknown address, a wrong secret and a person who may not sign in. */

@@ -1,7 +1,7 @@
 /** Door: a link that came by mail, or that somebody of the agency handed over. */
 import { err, ok } from "@/core/result";
-import { countTry, forgetTries, limitsOf, waitFor } from "../limits";
-import { elsewhereCode, lookAtLink, redeemLink } from "../links";
+import { countTry, forgetTries, limitsOf, waitFor } from "../limits/limits";
+import { elsewhereCode, lookAtLink, redeemLink } from "../secrets/links";
 import type { Door } from "./contract";
 
 export interface LinkGiven {

@@ -12,8 +12,8 @@ import {
 import { and, count, eq } from "drizzle-orm";
 import { err, ok } from "@/core/result";
 import { factors } from "@/data/file/portal-tables";
-import { beginFlow, takeFlow } from "../flows";
-import type { Shelf } from "../second";
+import { beginFlow, takeFlow } from "../secrets/flows";
+import type { Shelf } from "../secrets/shelf";
 import type { Door } from "./contract";
 
 /** The relying party is the whole host of the portal: what was made on another address does not open this one. */

@@ -1,6 +1,6 @@
 /** Whose passkeys work under a portal's other name alone (WebAuthn level 3, section 5.1.2: the relying party is a host). */
 import { and, eq, ne, sql } from "drizzle-orm";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import type { PortalFile } from "@/data/file/open";
 import { factors } from "@/data/file/portal-tables";
 import { personFacts } from "@/data/people/people";

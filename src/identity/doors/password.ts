@@ -2,8 +2,8 @@
 import { eq } from "drizzle-orm";
 import { err, ok } from "@/core/result";
 import { credentials } from "@/data/file/portal-tables";
-import { countTry, forgetTries, limitsOf, waitFor } from "../limits";
-import { accountOf, BUSY_SECONDS, whetherMatches } from "../passwords";
+import { countTry, forgetTries, limitsOf, waitFor } from "../limits/limits";
+import { accountOf, BUSY_SECONDS, whetherMatches } from "../passwords/passwords";
 import type { Door } from "./contract";
 import { whoIsMeant } from "./who";
 

@@ -1,7 +1,7 @@
 /** Which doors a portal has open, and for whom it asks more. They count from the next sign-in on; nobody who is in is put out. */
 import { eq } from "drizzle-orm";
 import { z } from "zod";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import { published } from "@/data/definition/published";

@@ -4,7 +4,7 @@
  */
 import { err, ok } from "@/core/result";
 import { record } from "@/data/events/record";
-import { redeemStanding } from "../links";
+import { redeemStanding } from "../secrets/links";
 import type { Door } from "./contract";
 
 export const USED_STANDING = "came in by a standing link";

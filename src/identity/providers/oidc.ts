@@ -1,10 +1,10 @@
 /** OpenID Connect (Core 1.0), code flow with PKCE (RFC 7636), state and nonce: `openid-client` does it, this says what is kept. */
 import * as oidc from "openid-client";
 import { err, ok, type Result } from "@/core/result";
-import { once } from "@/data/file/once";
 import type { PortalFile } from "@/data/file/open";
-import { beginFlow, takeFlow } from "../flows";
-import { tokenHash } from "../secrets";
+import { once } from "@/data/file/per-process";
+import { beginFlow, takeFlow } from "../secrets/flows";
+import { tokenHash } from "../secrets/secrets";
 import { type Claimed, type Provider, secretOf } from "./providers";
 
 /** Seconds: one that hangs is given up, and keeps nobody else waiting. */

@@ -2,17 +2,16 @@
  * Providers of identity, against `oidc-provider` (a certified OpenID provider) and signed SAML of our stand-in: who is known by them, and
  * what a provider that lies, repeats, hangs or signs the wrong thing reaches.
  */
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
+
 import * as oidc from "openid-client";
 import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest";
 import { guardedFetch } from "@/services/outside/guarded";
+import { ownFolder } from "@/testing/folder";
 import { testPortal } from "@/testing/portal";
 import { type StandInProvider, startProvider } from "../../../scripts/provider.mjs";
 import { outsideDoor } from "../doors/outside";
 import { AT_FIRST, keepDoors } from "../doors/settings";
-import { comeIn } from "../enter";
+import { comeIn } from "../entering/enter";
 import { beginOidc, endOidc } from "./oidc";
 import { addProvider, type Claimed, personOf, providerById, providersOf, removeProvider, secretOf } from "./providers";
 import { beginSaml, consumeSaml, landSaml, samlMetadata } from "./saml";
@@ -25,12 +24,9 @@ const PEOPLE = [
   { sub: "u3", name: "Else", email: "else@elsewhere.example" },
 ];
 const HERE = { address: "192.0.2.1", device: null };
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-providers-"));
+ownFolder();
 let idp: StandInProvider;
-let before: string | undefined;
 beforeAll(async () => {
-  before = process.env.ELKHORN_DATA;
-  process.env.ELKHORN_DATA = folder;
   process.env.ELKHORN_INSIDE = "localhost";
   idp = await startProvider({
     port: 0,
@@ -42,9 +38,7 @@ beforeAll(async () => {
 afterEach(() => idp.behave("honest"));
 afterAll(async () => {
   await idp.stop();
-  process.env.ELKHORN_DATA = before;
   delete process.env.ELKHORN_INSIDE;
-  rmSync(folder, { recursive: true, force: true });
 });
 
 function world(kind: "oidc" | "saml" = "oidc") {

@@ -2,7 +2,7 @@
 import { and, eq } from "drizzle-orm";
 import { z } from "zod";
 import { config } from "@/config";
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
 import { joinEmail } from "@/core/joining/joining";
 import { err, ok, type Result } from "@/core/result";
@@ -12,7 +12,7 @@ import type { PortalFile } from "@/data/file/open";
 import { outside, providers } from "@/data/file/portal-tables";
 import { transact } from "@/data/file/transact";
 import { personIdByEmail } from "@/data/people/people";
-import { seal, unseal } from "../secrets";
+import { seal, unseal } from "../secrets/secrets";
 import { certificateIn, metadataIn } from "./saml-metadata";
 
 export type Provider = Omit<typeof providers.$inferSelect, "kind" | "secret"> & { readonly kind: "oidc" | "saml" };

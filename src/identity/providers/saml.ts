@@ -2,8 +2,8 @@
 import { SAML, ValidateInResponseTo } from "@node-saml/node-saml";
 import { err, ok, type Result } from "@/core/result";
 import type { PortalFile } from "@/data/file/open";
-import { beginFlow, takeFlow } from "../flows";
-import { newToken, tokenHash } from "../secrets";
+import { beginFlow, takeFlow } from "../secrets/flows";
+import { newToken, tokenHash } from "../secrets/secrets";
 import { type Claimed, certificateOf, type Provider } from "./providers";
 import { requestIn, textOf, verifyAside } from "./saml-verify";
 

@@ -1,8 +1,8 @@
 "use server";
-/** A filter as the editor of filters has it, and back as it is stored: for every room that lets one be written. */
-import { conditionSchema } from "@/core/access/condition";
 import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep, toDraft } from "@/core/filter/edit";
-import { officePortal } from "@/identity/office-gate";
+/** A filter as the editor of filters has it, and back as it is stored: for every room that lets one be written. */
+import { conditionSchema } from "@/core/schema/condition";
+import { officePortal } from "@/identity/requests/office-gate";
 import { type PathChoice, pathChoices } from "./paths";
 
 /** With what it may test. */

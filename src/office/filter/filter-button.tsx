@@ -2,8 +2,8 @@
 /** A filter, opened in a window of its own: what is whole is kept, and what is not says so beside it. */
 import { Filter } from "lucide-react";
 import { useRef, useState } from "react";
-import type { Condition } from "@/core/access/condition";
 import type { GroupDraft } from "@/core/filter/edit";
+import type { Condition } from "@/core/schema/condition";
 import { answered } from "@/ui/answered";
 import { openFilter, readFilter } from "./actions";
 import { FilterEditor } from "./filter-editor";

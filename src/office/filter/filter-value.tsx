@@ -1,9 +1,9 @@
 "use client";
-import { dateAnchor } from "@/core/access/condition";
 import type { OperandDraft } from "@/core/filter/edit";
+import { dateAnchor } from "@/core/schema/condition";
 import { type Operator, takesList } from "@/core/schema/operators";
 /** What a field is compared with: a value, records by name, something of the viewer, or a day counted from today. */
-import { LOOKS } from "@/ui/fields";
+import { LOOKS } from "@/ui/forms/fields";
 import type { PathChoice } from "./paths";
 import { RecordPicker } from "./record-picker";
 

@@ -1,19 +1,19 @@
 "use server";
 /** What the filter editor asks while it is used: how many records match, and records by name. Both are the owner's alone. */
 import { z } from "zod";
-import { testsOf } from "@/core/access/condition";
 import { draftPolicy } from "@/core/access/policy";
 import { all } from "@/core/access/predicate";
 import { resolve } from "@/core/access/resolve";
 import { wallFor } from "@/core/access/scope";
 import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
-import type { FoundRecords, Offered } from "@/core/forms/offered";
+import { testsOf } from "@/core/schema/condition";
+import type { FoundRecords, Offered } from "@/core/schema/offered";
 import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { chooseRecords, namedRecords } from "@/data/records/choose";
-import { countWhere } from "@/data/records/query/count-many";
-import { officePortal } from "@/identity/office-gate";
-import { personViewer } from "@/identity/viewer";
+import { countWhere } from "@/data/records/counting/count-many";
+import { officePortal } from "@/identity/requests/office-gate";
+import { personViewer } from "@/identity/viewers/viewer";
 
 export type Trial =
   | {

@@ -1,5 +1,5 @@
 /** What a filter may test: a table's own fields and those that its relations lead to, each with what it may be compared with. */
-import { SELF } from "@/core/access/condition";
+import { SELF } from "@/core/schema/condition";
 import { type Operator, takesNoValue } from "@/core/schema/operators";
 import {
   type Choice,

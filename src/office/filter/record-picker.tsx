@@ -1,8 +1,8 @@
 "use client";
 /** Records that a filter or a setting names: their names are loaded once, what is kept is their ids. */
 import { useEffect, useState } from "react";
-import type { Offered } from "@/core/forms/offered";
-import { RecordPicker as Picker } from "@/ui/record-picker";
+import type { Offered } from "@/core/schema/offered";
+import { RecordPicker as Picker } from "@/ui/forms/record-picker";
 import { namesOfRecords, recordsNamed } from "./filters";
 
 interface Props {

@@ -1,7 +1,7 @@
 "use client";
 /** The parts of checking: everybody at once, one person, what is probably a mistake, what must hold, what happened. */
 import { usePathname } from "next/navigation";
-import { mayInOffice } from "@/core/access/office";
+import { mayInOffice } from "@/core/access/who/office";
 import { useCurrentInView } from "@/ui/current-in-view";
 import { Link } from "@/ui/link";
 

@@ -4,7 +4,7 @@
  * starting takes as long as many a task, and code that has just run is quicker.
  */
 import { Worker } from "node:worker_threads";
-import type { Viewer, ViewerFacts } from "@/core/access/viewer";
+import type { Viewer, ViewerFacts } from "@/core/access/who/viewer";
 import { type Limits, type Run, ThreadEnded, type Told } from "@/data/threads";
 
 export interface Asked {

@@ -9,7 +9,7 @@ import { exportTask } from "@/features/api/export-task";
 import { moveTask } from "@/features/data/moving";
 import { makePeopleTask } from "@/features/people/making";
 import { samlTask } from "@/identity/providers/saml-verify";
-import { sameViewer } from "@/identity/viewer";
+import { sameViewer } from "@/identity/viewers/viewer";
 import type { Asked, Said } from "./thread";
 
 /** Milliseconds. Nobody is kept from an answer by this thread's waiting. */

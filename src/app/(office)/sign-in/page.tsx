@@ -2,10 +2,10 @@ import { redirect } from "next/navigation";
 import { signInToOffice } from "@/features/office/actions";
 import { Door } from "@/features/office/ui/door";
 import { askOfficePasskey, comeByOfficePasskey } from "@/features/office/ways";
-import { requestOffice } from "@/identity/request";
-import { needsOwner } from "@/identity/setup";
-import { UsePasskey } from "@/ui/passkeys";
-import { SignInForm } from "@/ui/sign-in-form";
+import { needsOwner } from "@/identity/office/setup";
+import { requestOffice } from "@/identity/requests/request";
+import { UsePasskey } from "@/ui/signing-in/passkeys";
+import { SignInForm } from "@/ui/signing-in/sign-in-form";
 
 export const metadata = { title: "Sign in" };
 

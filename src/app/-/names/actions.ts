@@ -1,7 +1,7 @@
 "use server";
 import { revalidatePath } from "next/cache";
 import { config } from "@/config";
-import { onMainHost, sameOrigin } from "@/identity/request";
+import { onMainHost, sameOrigin } from "@/identity/requests/request";
 import { namesFolder } from "@/services/names";
 import { type Entry, entriesIn, keepEntries } from "@/services/names/stand-in";
 

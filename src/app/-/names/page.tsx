@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { config } from "@/config";
-import { onMainHost } from "@/identity/request";
+import { onMainHost } from "@/identity/requests/request";
 import { namesFolder } from "@/services/names";
 import { entriesIn } from "@/services/names/stand-in";
 import { addEntry, dropEntry } from "./actions";

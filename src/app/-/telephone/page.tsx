@@ -2,7 +2,7 @@ import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { config } from "@/config";
 import { formatMoment } from "@/core/text/format";
-import { onMainHost } from "@/identity/request";
+import { onMainHost } from "@/identity/requests/request";
 import { smsFolder } from "@/services/sms";
 import { arrivedIn } from "@/services/sms/stand-in";
 

@@ -6,12 +6,12 @@
 import { notFound } from "next/navigation";
 import type { CSSProperties } from "react";
 import { brandTheme } from "@/core/brand/theme";
-import type { FileRef, SeenRecord } from "@/core/records";
+import type { FileRef, SeenRecord } from "@/core/schema/seen";
 import type { Field, Table } from "@/core/schema/types";
 import { sayIn } from "@/core/words/words";
-import { Header } from "@/features/portal/ui/header";
+import { Header } from "@/features/portal/ui/frame/header";
 import { ListTable } from "@/features/portal/ui/list-table";
-import { AutoSelect } from "@/ui/auto-submit";
+import { AutoSelect } from "@/ui/forms/auto-submit";
 import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
 

@@ -3,8 +3,8 @@ import { notFound } from "next/navigation";
 import type { ReactNode } from "react";
 import { askForFonts } from "@/app/early-fonts";
 import { tabMark } from "@/core/brand/mark";
-import { Frame } from "@/features/portal/ui/frame";
-import { requestPortal } from "@/identity/request";
+import { Frame } from "@/features/portal/ui/frame/frame";
+import { requestPortal } from "@/identity/requests/request";
 
 type Props = { children: ReactNode; params: Promise<{ portal: string }> };
 

@@ -1,7 +1,7 @@
 import { headers } from "next/headers";
 import { sayIn } from "@/core/words/words";
 import { rulesHere } from "@/features/portal/refusal";
-import { requestPortal } from "@/identity/request";
+import { requestPortal } from "@/identity/requests/request";
 
 export default async function NotFound() {
   const slug = (await headers()).get("x-elkhorn-portal");

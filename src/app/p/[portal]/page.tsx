@@ -1,7 +1,7 @@
-import { pageAt } from "@/features/portal/book";
-import { portal } from "@/features/portal/gate";
+import { portal } from "@/features/portal/entry";
+import { pageAt } from "@/features/portal/pages-for";
 import type { Search } from "@/features/portal/queries";
-import { Behind } from "@/features/portal/ui/behind";
+import { Behind } from "@/features/portal/ui/door/behind";
 import { PageView } from "@/features/portal/ui/page-view";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<Search> };

@@ -2,10 +2,10 @@
 import { z } from "zod";
 import { actSchema, MOST_ACTS } from "../../access/act";
 import { actProblems } from "../../access/acts";
-import { conditionSchema } from "../../access/condition";
 import { ACTIONS, EVERYONE, everyoneRole, roleCycles, type Wall } from "../../access/rules";
 import { MOST_SAFEGUARDS, safeguardSchema } from "../../access/safeguards";
 import { conditionProblems, wallProblems } from "../../access/sound";
+import { conditionSchema } from "../../schema/condition";
 import type { Schema } from "../../schema/types";
 import type { Part } from "../part";
 import { id, name } from "./shared";

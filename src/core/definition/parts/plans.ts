@@ -1,7 +1,7 @@
 /** What companies can pay for: features, plans with their allowances, prices, things bought once, and the rules of paying. */
 import { z } from "zod";
-import { conditionSchema } from "../../access/condition";
-import { repeated } from "../../billing/prices";
+import { repeated } from "../../prices/prices";
+import { conditionSchema } from "../../schema/condition";
 import type { Schema } from "../../schema/types";
 import type { Part } from "../part";
 import { id, name } from "./shared";

@@ -1,6 +1,7 @@
 /** Texts of a known form: e-mail addresses, telephone numbers and addresses on the web. */
 import { err, ok, type Result } from "../../result";
-import { type FieldKind, given, type Having, shortened, sole } from "./kind";
+import { shortened } from "../../text/shortened";
+import { type FieldKind, given, type Having, sole } from "./kind";
 import { cleanText, text } from "./text";
 
 /** Of the HTML Living Standard, "valid e-mail address", with at least one point in the domain; letters beyond ASCII as in RFC 6531. */

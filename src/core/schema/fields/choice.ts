@@ -1,9 +1,10 @@
 /** One of the field's choices, or several of them. Rows hold the ids of choices; people and programs read and write their words. */
 import { err, ok, type Result } from "../../result";
 import { fold } from "../../text/fold";
+import { shortened } from "../../text/shortened";
 import { OF_MANY, OF_ONE } from "../operators";
 import type { Value } from "../value";
-import { type FieldKind, type Having, type Of, shortened, sole } from "./kind";
+import { type FieldKind, type Having, type Of, sole } from "./kind";
 
 type Options = Having<"choices">;
 

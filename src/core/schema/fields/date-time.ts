@@ -1,10 +1,11 @@
 /** A moment, stored as an instant in UTC (`2026-06-15T11:30:00.000Z`) and shown in the portal's time zone. */
 import { err, ok, type Result } from "../../result";
 import { formatMoment } from "../../text/format";
+import { shortened } from "../../text/shortened";
 import { instantOf, startOfDay, wallTime } from "../../time/zoned";
 import type { Operator } from "../operators";
 import { readDate } from "./date";
-import { type DateOrder, type FieldKind, type Having, type Reading, shortened, sole } from "./kind";
+import { type DateOrder, type FieldKind, type Having, type Reading, sole } from "./kind";
 
 /** A moment is hardly ever met exactly: before, from, and between. */
 const OPERATORS: readonly Operator[] = ["less-than", "at-least", "between", "is-empty", "is-not-empty"];

@@ -2,9 +2,10 @@
 
 import { err, ok, type Result } from "../../result";
 import { formatDate } from "../../text/format";
+import { shortened } from "../../text/shortened";
 import { isCalendarDate } from "../../time/relative";
 import { OF_ORDER } from "../operators";
-import { type DateOrder, type FieldKind, type Having, shortened, sole } from "./kind";
+import { type DateOrder, type FieldKind, type Having, sole } from "./kind";
 
 export function readDate(text: string, order: DateOrder): Result<string, string> {
   const t = text.trim();

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { fromJson } from "../../exchange/present";
+import { decimalsOf, readDecimal, scale, unscale } from "../../text/decimal";
 import { minorDigits } from "../../text/format";
 import { type Field, type FieldType, kindOf } from "../types";
 import { readDate } from "./date";
-import { decimalsOf, readDecimal, scale, unscale } from "./decimal";
 import { FIELD_TYPES } from "./index";
 import { readMoney } from "./money";
 import { readYesNo } from "./yes-no";

@@ -1,7 +1,8 @@
 /** Files, and pictures among them. A row holds their ids; what they are stands beside, and their contents elsewhere. */
-import { type FileRef, isFiles, type SeenValue } from "../../records";
+
 import { err, ok } from "../../result";
 import type { Operator } from "../operators";
+import { type FileRef, isFiles, type SeenValue } from "../seen";
 import type { FieldKind, Having } from "./kind";
 
 export const MOST_FILES = 50;

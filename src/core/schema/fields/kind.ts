@@ -1,12 +1,13 @@
 /**
  * A type of field as one object: how its values are read, written, compared and described. Grid, forms, filters, import, export and
  * API ask it and know no types themselves. How it is stored in SQL and which control edits it are records by type, in
- * `data/records/query/physical.ts` and `ui/fields.tsx`.
+ * `data/tables/physical.ts` and `ui/forms/fields.ts` and `ui/field-value.tsx`.
  */
-import type { Offered } from "../../forms/offered";
-import type { SeenValue } from "../../records";
+
 import type { Result } from "../../result";
+import type { Offered } from "../offered";
 import type { Operator } from "../operators";
+import type { SeenValue } from "../seen";
 import type { Scalar, Value } from "../value";
 
 /** How the day and month stand in dates like 3/4/2026; of an import it is settled by the whole column. */
@@ -131,8 +132,6 @@ export function given<T extends object, K extends keyof T>(from: T, ...keys: K[]
   for (const k of keys) if (from[k] !== undefined) out[k] = from[k];
   return out;
 }
-
-export const shortened = (s: string): string => (s.length > 40 ? `${s.slice(0, 40)}…` : s);
 
 /** The one text of a field that holds one value. */
 export const sole = (texts: readonly string[]): string => texts[0] ?? "";

@@ -2,10 +2,11 @@
 
 import { apart, currenciesOf } from "../../money/currency";
 import { err, ok, type Result } from "../../result";
+import { readDecimal, scale, unscale } from "../../text/decimal";
 import { formatMoney, minorDigits, symbolOf } from "../../text/format";
+import { shortened } from "../../text/shortened";
 import { OF_ORDER } from "../operators";
-import { readDecimal, scale, unscale } from "./decimal";
-import { type FieldKind, given, type Having, type Of, shortened, sole } from "./kind";
+import { type FieldKind, given, type Having, type Of, sole } from "./kind";
 import { within } from "./number";
 
 /**

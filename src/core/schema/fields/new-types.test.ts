@@ -1,10 +1,10 @@
 /** E-mail, telephone, web address, moments, masks, bounds, and money that names its currency. */
 import { describe, expect, it } from "vitest";
+import { markOf } from "../../text/decimal";
 import { fitsMask } from "../../text/mask";
 import { instantOf, startOfDay, wallTime } from "../../time/zoned";
 import { type Field, type FieldType, kindOf } from "../types";
 import { serialNumber, serialText } from "./automatic";
-import { markOf } from "./decimal";
 
 const field = (type: FieldType, options: object = {}): Field =>
   ({

@@ -1,10 +1,11 @@
 /** A number, stored as an integer scaled by the field's decimals: 12.5 with two of them is 1250. */
 
 import { err, ok, type Result } from "../../result";
+import { readDecimal, scale, unscale } from "../../text/decimal";
 import { formatNumber } from "../../text/format";
+import { shortened } from "../../text/shortened";
 import { OF_ORDER } from "../operators";
-import { readDecimal, scale, unscale } from "./decimal";
-import { type FieldKind, given, type Having, type Of, shortened, sole } from "./kind";
+import { type FieldKind, given, type Having, type Of, sole } from "./kind";
 
 export const MOST_DECIMALS = 6;
 

@@ -1,6 +1,6 @@
 /** A share of a hundred, stored like a number: 12.5 % with one decimal is 125. */
 import { ok } from "../../result";
-import { unscale } from "./decimal";
+import { unscale } from "../../text/decimal";
 import { type FieldKind, given, type Having, sole } from "./kind";
 import { number } from "./number";
 

@@ -1,7 +1,8 @@
 /** A record of another table, or several. What comes in is ids; whoever knows the records looks names up and says whose they are. */
-import { isLink, isLinks, linkWords, type SeenValue } from "../../records";
+
 import { err, ok } from "../../result";
 import { OF_MANY, OF_ONE } from "../operators";
+import { isLink, isLinks, linkWords, type SeenValue } from "../seen";
 import { type FieldKind, type Having, sole } from "./kind";
 
 type Options = Having<"target">;

@@ -1,7 +1,8 @@
 import { err, ok, type Result } from "../../result";
 import { fitsMask } from "../../text/mask";
+import { shortened } from "../../text/shortened";
 import { OF_LONG_WORDS, OF_WORDS } from "../operators";
-import { type FieldKind, given, type Having, type Of, shortened, sole } from "./kind";
+import { type FieldKind, given, type Having, type Of, sole } from "./kind";
 
 const MOST_TEXT = 1_000;
 const MOST_LONG_TEXT = 100_000;

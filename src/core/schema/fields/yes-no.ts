@@ -1,5 +1,6 @@
 import { err, ok, type Result } from "../../result";
-import { type FieldKind, type Having, shortened, sole } from "./kind";
+import { shortened } from "../../text/shortened";
+import { type FieldKind, type Having, sole } from "./kind";
 
 export function readYesNo(text: string): Result<boolean, string> {
   const t = text.trim().toLowerCase();

@@ -1,13 +1,13 @@
 /** Two records of one person or company made one, a person removed, and either taken back whole. */
 import { describe, expect, it } from "vitest";
 import { published, storePublished } from "@/data/definition/published";
-import { addField } from "@/data/schema/change";
-import { schemaOf } from "@/data/schema/read";
+import { addField } from "@/data/tables/change";
+import { schemaOf } from "@/data/tables/read";
 import { must, TestPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
+import { mergeInto, removePerson } from "../../parting/parting";
 import { restoreRecord } from "../../records/write/bin";
 import { addMembership, personIdByEmail } from "../people";
-import { mergeInto, removePerson } from "./parting";
 
 /** Everything that a portal's file holds of people and what points to them, so that "as it was" can be compared whole. */
 const TABLES = [

@@ -8,11 +8,11 @@ import { readable } from "@/core/access/guarded";
 import { all, type Predicate } from "@/core/access/predicate";
 import { scope } from "@/core/access/scope";
 import type { FieldOf, Scalar } from "@/core/schema/types";
-import type { Access } from "../access";
+import type { Access } from "../../access";
+import { isFolded, keyName, physical } from "../../tables/physical";
+import { countWhere } from "../counting/count-many";
 import { compile, INLINE_LIST, Parameters, shape } from "./compile";
-import { countWhere } from "./count-many";
 import type { Sort } from "./order";
-import { isFolded, keyName, physical } from "./physical";
 import { seesAll } from "./search-index";
 import { type Selection, selectionColumns, selectionShape } from "./select";
 

@@ -5,8 +5,8 @@
 import { createMongoAbility, type MongoQuery, subject } from "@casl/ability";
 import fc from "fast-check";
 import { expect, it } from "vitest";
-import type { Test } from "@/core/access/condition";
 import { Policy } from "@/core/access/policy";
+import type { Test } from "@/core/schema/condition";
 import type { Operator } from "@/core/schema/operators";
 import type { Field, Scalar } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";

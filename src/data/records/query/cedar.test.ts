@@ -7,8 +7,8 @@
 import { type AuthorizationCall, isAuthorized } from "@cedar-policy/cedar-wasm/nodejs";
 import fc from "fast-check";
 import { expect, it } from "vitest";
-import type { Condition, Test } from "@/core/access/condition";
 import { Policy } from "@/core/access/policy";
+import type { Condition, Test } from "@/core/schema/condition";
 import type { Operator } from "@/core/schema/operators";
 import type { Field, Scalar } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";

@@ -6,8 +6,8 @@ import { all, always, among, any, compare, never, not, owned, type Predicate, vi
 import type { Scalar } from "@/core/schema/types";
 import { makeTestSchema, memoryPortal } from "@/testing/world";
 import { Statements } from "../../file/statements";
+import { physical } from "../../tables/physical";
 import { compile, Parameters, shape } from "./compile";
-import { physical } from "./physical";
 
 const file = memoryPortal();
 const { schema, t } = makeTestSchema(file);

@@ -9,7 +9,7 @@ import { assertNever } from "@/core/assert-never";
 import { holdsFiles } from "@/core/schema/fields/files";
 import type { Field, RelationField, Scalar, Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
-import { linkColumns, linkTableName, type Physical, physical } from "./physical";
+import { linkColumns, linkTableName, type Physical, physical } from "../../tables/physical";
 
 /** Longer lists travel as one JSON parameter, so that their length does not make a new statement. */
 export const INLINE_LIST = 8;

@@ -6,18 +6,18 @@
 import fc from "fast-check";
 import { expect, it } from "vitest";
 import { decide, fields } from "@/core/access/decide";
-import { explain } from "@/core/access/explain";
 import { match } from "@/core/access/match";
 import { Policy } from "@/core/access/policy";
 import { resolve } from "@/core/access/resolve";
 import { linked, type Row, type World } from "@/core/access/row";
 import { scope } from "@/core/access/scope";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
+import { explain } from "@/core/access/words/explain";
 import type { Value } from "@/core/schema/types";
 import { condition, policy, records, viewer } from "@/testing/arbitraries";
 import { enough, runs, said, seed } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal } from "@/testing/world";
-import { countRecords } from "./count";
+import { countRecords } from "../counting/count";
 import { listRecords, readRecord } from "./read";
 
 const file = memoryPortal();

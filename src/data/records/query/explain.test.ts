@@ -3,12 +3,12 @@ import fc from "fast-check";
 import { expect, it } from "vitest";
 import { decide } from "@/core/access/decide";
 import { Policy } from "@/core/access/policy";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import { policy, records, viewer } from "@/testing/arbitraries";
 import { enough, runs, seed } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
-import { compareOn } from "./compare";
-import { countRecords } from "./count";
+import { compareOn } from "../counting/before-and-after";
+import { countRecords } from "../counting/count";
 import { countShown, explainRecord, explainRecords, whoMay } from "./explain";
 import { listRecords, readRecord } from "./read";
 

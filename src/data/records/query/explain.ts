@@ -1,16 +1,16 @@
 /** Why a person sees a record or not: for the owner's eyes. The person's own view is computed, never the owner's widened. */
 
-import { type Explanation, explain, forSubject } from "@/core/access/explain";
 import { match } from "@/core/access/match";
 import type { Policy } from "@/core/access/policy";
 import { not } from "@/core/access/predicate";
 import type { Doing } from "@/core/access/rules";
 import { fieldWhere, scope } from "@/core/access/scope";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
+import { type Explanation, explain, forSubject } from "@/core/access/words/explain";
+import type { Access, OwnerAccess } from "../../access";
 import { countOf } from "../../billing/standing";
-import type { Access, OwnerAccess } from "../access";
-import { readRow, worldOf } from "../rows";
-import { countRecords } from "./count";
+import { readRow, worldOf } from "../../tables/rows";
+import { countRecords } from "../counting/count";
 import { listRecords, readRecord } from "./read";
 
 export interface Explained {

@@ -1,14 +1,14 @@
 /** Indexes that follow from use: of a large table, what is sorted by or searched is indexed once somebody has asked for it. */
 import { sql } from "drizzle-orm";
 import { kindOf } from "@/core/schema/types";
+import type { Access } from "../../access";
 import type { PortalFile } from "../../file/open";
 import { portalFile } from "../../file/open";
 import { isBusy } from "../../file/when-free";
 import { enqueue } from "../../jobs/queue";
-import { schemaOf } from "../../schema/read";
+import { hasColumn, isFolded, keyName } from "../../tables/physical";
+import { schemaOf } from "../../tables/read";
 import { task } from "../../threads";
-import type { Access } from "../access";
-import { hasColumn, isFolded, keyName } from "./physical";
 import { indexWords, isIndexed, isStale, seesAll } from "./search-index";
 
 export const INDEX = "index";

@@ -2,12 +2,12 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { Policy } from "@/core/access/policy";
 import type { Grant } from "@/core/access/rules";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import type { Schema, Value } from "@/core/schema/types";
 import { fill, makeTestSchema, memoryPortal, type TestRecord, testViewer } from "@/testing/world";
 import type { PortalFile } from "../../file/open";
+import { countRecords } from "../counting/count";
 import { changeableFields } from "../write/write";
-import { countRecords } from "./count";
 import { listRecords, readRecord } from "./read";
 import { searchCondition } from "./where";
 

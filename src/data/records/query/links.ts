@@ -4,14 +4,14 @@ import { sql } from "drizzle-orm";
 import { readable } from "@/core/access/guarded";
 import { all } from "@/core/access/predicate";
 import { scope } from "@/core/access/scope";
-import type { Link, SeenRecord, SeenValue } from "@/core/records";
 import { holdsFiles } from "@/core/schema/fields/files";
+import type { Link, SeenRecord, SeenValue } from "@/core/schema/seen";
 import type { Field, FieldOf, RelationField, Scalar } from "@/core/schema/types";
+import type { Access } from "../../access";
 import type { PortalFile } from "../../file/open";
 import { asSeen, fileRows } from "../../files/seen";
-import type { Access } from "../access";
+import { linkColumns, linkTableName, physical } from "../../tables/physical";
 import { compile, Parameters, shape } from "./compile";
-import { linkColumns, linkTableName, physical } from "./physical";
 import type { RawRecord } from "./select";
 
 /** Labels by id, for the ids that the viewer sees. A seen record whose naming field is hidden has an empty label. */

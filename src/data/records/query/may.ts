@@ -4,9 +4,9 @@ import { all, among } from "@/core/access/predicate";
 import type { Doing } from "@/core/access/rules";
 import { fieldWhere, scope } from "@/core/access/scope";
 import type { Scalar } from "@/core/schema/types";
-import type { Access } from "../access";
+import type { Access } from "../../access";
+import { physical } from "../../tables/physical";
 import { compile, Parameters, shape } from "./compile";
-import { physical } from "./physical";
 
 /**
  * `field`: only where that may be changed. One statement, whatever the number of records. They come in the order in which they were asked

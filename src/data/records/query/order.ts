@@ -4,10 +4,10 @@ import { readable } from "@/core/access/guarded";
 import type { Policy } from "@/core/access/policy";
 import { all } from "@/core/access/predicate";
 import { relationTarget, scope } from "@/core/access/scope";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import type { Scalar } from "@/core/schema/types";
+import { physical } from "../../tables/physical";
 import { compile, type Parameters, shape } from "./compile";
-import { physical } from "./physical";
 
 export interface Sort {
   readonly field: string;

@@ -1,16 +1,16 @@
 import fc from "fast-check";
 import { beforeEach, describe, expect, it } from "vitest";
-import type { Condition } from "@/core/access/condition";
 import { Policy } from "@/core/access/policy";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
+import type { Condition } from "@/core/schema/condition";
 import type { Schema } from "@/core/schema/types";
 import { runs } from "@/testing/random";
 import { MADE, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import type { PortalFile } from "../../file/open";
 import { transact } from "../../file/transact";
+import { storeCompanies } from "../../tables/company";
+import { insertRow, updateRow } from "../../tables/store";
 import { Desk } from "../desk";
-import { storeCompanies } from "../write/company";
-import { insertRow, updateRow } from "../write/store";
 import { grant } from "./follow";
 import { indexWords, isIndexed, searchHint } from "./search-index";
 

@@ -5,15 +5,15 @@
  */
 import { type SQL, sql } from "drizzle-orm";
 import { knownFields } from "@/core/access/scope";
-import { sideOf, type Viewer } from "@/core/access/viewer";
+import { sideOf, type Viewer } from "@/core/access/who/viewer";
 import { holdsFiles } from "@/core/schema/fields/files";
 import { type Field, kindOf, type Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import type { Access } from "../../access";
 import type { PortalFile } from "../../file/open";
 import { transact } from "../../file/transact";
-import type { Access } from "../access";
+import { isFolded, keyName } from "../../tables/physical";
 import type { Parameters } from "./compile";
-import { isFolded, keyName } from "./physical";
 
 /** Rows of one transaction: others write in between. */
 const PIECE = 2_000;

@@ -3,10 +3,10 @@ import { type SQL, sql } from "drizzle-orm";
 import type { Policy } from "@/core/access/policy";
 import type { Predicate } from "@/core/access/predicate";
 import { knownFields, type Scope } from "@/core/access/scope";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
 import type { Field, Scalar, Value } from "@/core/schema/types";
+import { decodeValue, hasColumn, physical } from "../../tables/physical";
 import { compile, type Parameters, shape } from "./compile";
-import { decodeValue, hasColumn, physical } from "./physical";
 
 export interface Selection {
   readonly table: string;

@@ -1,10 +1,11 @@
 /** What a list is asked for, and the one predicate that every way to client-visible records passes through. */
-import type { Condition } from "@/core/access/condition";
+
 import { guarded } from "@/core/access/guarded";
 import type { Policy } from "@/core/access/policy";
 import { all, type Predicate } from "@/core/access/predicate";
 import { exportScopes, knownFields, type Scope, scope } from "@/core/access/scope";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
+import type { Condition } from "@/core/schema/condition";
 import type { FieldKind } from "@/core/schema/fields/kind";
 import { kindOf } from "@/core/schema/types";
 import type { Position, Sort } from "./order";

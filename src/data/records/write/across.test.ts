@@ -3,9 +3,9 @@ import { expect, it } from "vitest";
 import { type TestPortal, testPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
 import { published, storePublished } from "../../definition/published";
-import { addField } from "../../schema/change";
-import { schemaOf } from "../../schema/read";
 import { changeField, seenOf } from "../../schema/shape";
+import { addField } from "../../tables/change";
+import { schemaOf } from "../../tables/read";
 import type { Desk } from "../desk";
 
 const removing = (onRemoval: "refuse" | "remove") => {

@@ -2,12 +2,12 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Act } from "@/core/access/act";
 import { actProblems } from "@/core/access/acts";
-import { explain } from "@/core/access/explain";
 import { doingOf } from "@/core/access/rules";
-import { explanationSentences, grantSentence } from "@/core/access/wording";
+import { explain } from "@/core/access/words/explain";
+import { explanationSentences, grantSentence } from "@/core/access/words/wording";
 import { must, type TestPortal, testPortal } from "@/testing/portal";
+import { readRow, worldOf } from "../../tables/rows";
 import type { Desk } from "../desk";
-import { readRow, worldOf } from "../rows";
 
 let p: TestPortal;
 let dana: Desk; // One, lead: may approve

@@ -7,20 +7,20 @@ import type { Row } from "@/core/access/row";
 import { doingOf } from "@/core/access/rules";
 import { scope } from "@/core/access/scope";
 import { err, ok, type Result } from "@/core/result";
+import type { Access } from "../../access";
 import { spend } from "../../billing/ledger";
 import { record } from "../../events/record";
 import { newId } from "../../file/ids";
 import { transact } from "../../file/transact";
 import { claimFiles, strangeFiles } from "../../files/claim";
+import { storeCompanyOf } from "../../tables/company";
+import { readRow, worldOf } from "../../tables/rows";
+import { insertRow, updateRow } from "../../tables/store";
 import { keepAcceptance, readsAll, versionOf } from "../accept";
-import type { Access } from "../access";
 import { readRecord } from "../query/read";
-import { readRow, worldOf } from "../rows";
 import { automaticValues } from "./automatic";
-import { storeCompanyOf } from "./company";
-import { automaticCompany, by, dangling, defaults, type Given, made, missing, ownerCompany, refusal, type WriteError } from "./given";
+import { automaticCompany, by, dangling, defaults, type Given, made, missing, ownerCompany, refusal, type WriteError } from "./incoming";
 import { keptUnseen, withKept } from "./kept";
-import { insertRow, updateRow } from "./store";
 import { taken } from "./unique";
 
 export interface Done {

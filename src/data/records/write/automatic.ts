@@ -3,10 +3,10 @@ import type { Row } from "@/core/access/row";
 import { addressOf } from "@/core/address/slug";
 import { serialNumber, serialText } from "@/core/schema/fields/automatic";
 import { type FieldOf, isEmpty, type Table, type Value, type Values } from "@/core/schema/types";
-import type { OwnerAccess } from "../access";
-import { readRow } from "../rows";
-import { type Given, scopeCompany } from "./given";
-import { updateRow } from "./store";
+import type { OwnerAccess } from "../../access";
+import { readRow } from "../../tables/rows";
+import { updateRow } from "../../tables/store";
+import { type Given, scopeCompany } from "./incoming";
 import { amongOthers, type Of } from "./unique";
 
 /** Values to be stored beside those given; `before` is null of a new record. Called in the transaction of the write. */

@@ -1,12 +1,12 @@
 /** A record that is named somewhere and not there yet: it is made with its name, what defaults give, and what Elkhorn writes itself. */
-import type { Owner } from "@/core/access/viewer";
+import type { Owner } from "@/core/access/who/viewer";
 import { actorOf, actorText } from "@/core/events/event";
 import type { Table, Value } from "@/core/schema/types";
 import { published } from "../../definition/published";
 import type { PortalFile } from "../../file/open";
+import { insertRow } from "../../tables/store";
 import { automaticValues } from "./automatic";
-import { defaults } from "./given";
-import { insertRow } from "./store";
+import { defaults } from "./incoming";
 
 interface Bare {
   readonly id: string;

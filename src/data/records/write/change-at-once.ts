@@ -6,12 +6,12 @@ import type { Policy } from "@/core/access/policy";
 import { type Scope, scope } from "@/core/access/scope";
 import { holdsFiles } from "@/core/schema/fields/files";
 import { isEmpty, type Scalar, type Table } from "@/core/schema/types";
+import type { Access } from "../../access";
 import type { PortalFile } from "../../file/open";
-import type { Access } from "../access";
+import { physical } from "../../tables/physical";
+import { updateColumns, updateValues } from "../../tables/store";
 import { compile, Parameters, shape } from "../query/compile";
-import { physical } from "../query/physical";
-import { type Given, made } from "./given";
-import { updateColumns, updateValues } from "./store";
+import { type Given, made } from "./incoming";
 
 type Write = (values: readonly unknown[]) => number;
 

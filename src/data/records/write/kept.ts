@@ -1,10 +1,10 @@
 /** Lists of records of which the writer sees a part: what they do not see is not theirs to take out. */
 import { linked } from "@/core/access/row";
-import { isLinks } from "@/core/records";
+import { isLinks } from "@/core/schema/seen";
 import type { Table } from "@/core/schema/types";
-import type { Access } from "../access";
+import type { Access } from "../../access";
 import { readRecord } from "../query/read";
-import type { Given } from "./given";
+import type { Given } from "./incoming";
 
 /** Ids that stay though the writer, who gives the list anew, neither sees nor gives them. By field. */
 export function keptUnseen(d: Access, table: Table, id: string, before: Given, given: Given): Record<string, string[]> {

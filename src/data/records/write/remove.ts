@@ -8,18 +8,18 @@ import type { Row } from "@/core/access/row";
 import { knownFields } from "@/core/access/scope";
 import { err, ok, type Result } from "@/core/result";
 import { type Field, type Table, targetOf } from "@/core/schema/types";
+import type { Access } from "../../access";
 import { record } from "../../events/record";
 import type { PortalFile } from "../../file/open";
 import { reached } from "../../file/points";
 import * as t from "../../file/portal-tables";
 import { transact } from "../../file/transact";
-import { letGoOfAway } from "../../schema/away";
-import type { Access } from "../access";
-import { hasColumn, linkTableName } from "../query/physical";
+import { letGoOfAway } from "../../tables/away";
+import { storeCompanyOf } from "../../tables/company";
+import { hasColumn, linkTableName } from "../../tables/physical";
+import { readRow, worldOf } from "../../tables/rows";
 import { readRecord } from "../query/read";
-import { readRow, worldOf } from "../rows";
-import { storeCompanyOf } from "./company";
-import { by, made, refusal, type WriteError } from "./given";
+import { by, made, refusal, type WriteError } from "./incoming";
 import { unlikeSeen } from "./write";
 
 /** What the bin keeps of a record. */

@@ -4,7 +4,7 @@ import type { Act } from "@/core/access/act";
 import { doingOf } from "@/core/access/rules";
 import { must, type TestPortal, testPortal } from "@/testing/portal";
 import type { Desk } from "../desk";
-import { addOnce } from "./once";
+import { addOnce } from "./sent-once";
 import { UNDO_LASTS } from "./undo-act";
 
 let p: TestPortal;

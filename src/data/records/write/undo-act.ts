@@ -6,14 +6,14 @@ import { scope } from "@/core/access/scope";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import type { Values } from "@/core/schema/types";
+import type { Access } from "../../access";
 import { record } from "../../events/record";
 import * as t from "../../file/portal-tables";
 import { transact } from "../../file/transact";
-import type { Access } from "../access";
-import { readRow, worldOf } from "../rows";
-import { storeCompanyOf } from "./company";
-import { by, made } from "./given";
-import { updateRow } from "./store";
+import { storeCompanyOf } from "../../tables/company";
+import { readRow, worldOf } from "../../tables/rows";
+import { updateRow } from "../../tables/store";
+import { by, made } from "./incoming";
 
 export const UNDO_LASTS = 10 * 60_000;
 

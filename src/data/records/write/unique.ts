@@ -2,13 +2,13 @@
  * Values that no two records share. On owned tables that is so within each company, so that a refusal tells nothing of another's records
  * (see docs/decisions/0022): the sentence never says whose value it met.
  */
-import { sideOf } from "@/core/access/viewer";
+import { sideOf } from "@/core/access/who/viewer";
 import { type Field, isEmpty, type Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
-import type { Access } from "../access";
-import { isFolded, keyName } from "../query/physical";
-import { type Given, scopeCompany } from "./given";
-import { storedValue } from "./store";
+import type { Access } from "../../access";
+import { isFolded, keyName } from "../../tables/physical";
+import { storedValue } from "../../tables/store";
+import { type Given, scopeCompany } from "./incoming";
 
 /** A record among the others of its table, as somebody writes it. */
 export interface Of extends Pick<Access, "file" | "policy" | "viewer"> {

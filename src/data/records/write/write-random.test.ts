@@ -2,19 +2,19 @@
 import fc from "fast-check";
 import { expect, it } from "vitest";
 import { decide, decideChange } from "@/core/access/decide";
-import { explain } from "@/core/access/explain";
 import { Policy } from "@/core/access/policy";
 import { linked, type Row, type World } from "@/core/access/row";
 import { ACTIONS } from "@/core/access/rules";
-import type { Viewer } from "@/core/access/viewer";
+import type { Viewer } from "@/core/access/who/viewer";
+import { explain } from "@/core/access/words/explain";
 import type { Value } from "@/core/schema/types";
 import { idsOf, policy, type RandomPolicy, records, valueFor, viewer } from "@/testing/arbitraries";
 import { enough, runs, said, seed } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal } from "@/testing/world";
-import { readRow, worldOf } from "../rows";
+import { storeCompanies } from "../../tables/company";
+import { readRow, worldOf } from "../../tables/rows";
 import { changeWhereAllowed } from "./change-at-once";
-import { storeCompanies } from "./company";
-import { automaticCompany, ownerCompany } from "./given";
+import { automaticCompany, ownerCompany } from "./incoming";
 import { changeRecord } from "./write";
 
 const file = memoryPortal();

@@ -1,19 +1,19 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { Policy } from "@/core/access/policy";
 import type { Action, Grant } from "@/core/access/rules";
-import type { Owner, Viewer } from "@/core/access/viewer";
+import type { Owner, Viewer } from "@/core/access/who/viewer";
 import type { Schema, Table } from "@/core/schema/types";
 import { type TestPortal, testPortal } from "@/testing/portal";
 import { MADE, makeTestSchema, memoryPortal, testViewer } from "@/testing/world";
 import type { PortalFile } from "../../file/open";
+import { storeCompanies } from "../../tables/company";
+import { insertRow } from "../../tables/store";
+import { countRecords } from "../counting/count";
 import { Desk } from "../desk";
 import { formFields } from "../form";
-import { countRecords } from "../query/count";
 import { readRecord } from "../query/read";
 import { restoreRecord } from "./bin";
-import { storeCompanies } from "./company";
 import { removeRecord } from "./remove";
-import { insertRow } from "./store";
 import { addRecord, changeRecord, etagOf } from "./write";
 
 let file: PortalFile;

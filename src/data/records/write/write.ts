@@ -2,20 +2,21 @@
 import { createHash } from "node:crypto";
 import { decide, decideAdd, decideChange } from "@/core/access/decide";
 import type { Row } from "@/core/access/row";
-import type { SeenRecord } from "@/core/records";
 import { err, ok, type Result } from "@/core/result";
+import type { SeenRecord } from "@/core/schema/seen";
 import { isEmpty, isRelation, type Table } from "@/core/schema/types";
+import type { Access } from "../../access";
 import { spend } from "../../billing/ledger";
 import { record } from "../../events/record";
 import { newId } from "../../file/ids";
 import { transact } from "../../file/transact";
 import { claimFiles, strangeFiles } from "../../files/claim";
-import type { Access } from "../access";
+import { storeCompanyOf } from "../../tables/company";
+import { readRow, readSome, worldOf } from "../../tables/rows";
+import { insertRow, updateRow } from "../../tables/store";
 import { readRecord } from "../query/read";
-import { readRow, readSome, worldOf } from "../rows";
 import { automaticValues } from "./automatic";
 import { changeWhereAllowed } from "./change-at-once";
-import { storeCompanyOf } from "./company";
 import {
   automaticCompany,
   by,
@@ -30,9 +31,8 @@ import {
   refusal,
   type WriteError,
   withoutSystemFields,
-} from "./given";
+} from "./incoming";
 import { keptUnseen, withKept } from "./kept";
-import { insertRow, updateRow } from "./store";
 import { taken } from "./unique";
 
 /** What a viewer sees of a record, as a strong validator (RFC 9110 section 8.8.3): hidden changes do not show in it. */

@@ -1,6 +1,6 @@
 import { Plus } from "lucide-react";
 import { draftMoves } from "@/data/definition/versions";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { Link } from "@/ui/link";
 import { NotCounted, Progress } from "@/ui/progress";

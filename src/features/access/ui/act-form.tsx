@@ -2,7 +2,7 @@
 import { Plus, X } from "lucide-react";
 import { useState, useTransition } from "react";
 import type { Act } from "@/core/access/act";
-import type { Operand } from "@/core/access/condition";
+import type { Operand } from "@/core/schema/condition";
 import type { FieldType } from "@/core/schema/types";
 import { KeepOrCancel } from "@/office/ui/keep-or-cancel";
 import { answered } from "@/ui/answered";

@@ -1,4 +1,4 @@
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { brokenLately } from "../safeguards";
 
 /** Beside the step where they are told: how many safeguards do not hold; nothing where all do. */

@@ -1,6 +1,6 @@
 /** "Who sees the unit cost of a sign?": the question an owner comes with, answered from the top of the page. */
 import type { Schema } from "@/core/schema/types";
-import { AutoSelect } from "@/ui/auto-submit";
+import { AutoSelect } from "@/ui/forms/auto-submit";
 
 export function FieldChoice({ at, schema }: { at: string; schema: Schema }) {
   return (

@@ -3,7 +3,7 @@
 import { useEffect, useRef, useState } from "react";
 import type { GroupDraft } from "@/core/filter/edit";
 import { type Trial, tryFilter } from "@/office/filter/filters";
-import { PersonFinder } from "@/ui/person-finder";
+import { PersonFinder } from "@/ui/forms/person-finder";
 
 export interface Person {
   readonly as: string;

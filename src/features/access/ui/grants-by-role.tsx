@@ -1,4 +1,4 @@
-import { rolePermissions } from "@/core/access/review";
+import { rolePermissions } from "@/core/review/held-roles";
 import type { AccessView } from "@/office/checking";
 import { Link } from "@/ui/link";
 import { changeWords, fieldWords, grantLine } from "../queries";

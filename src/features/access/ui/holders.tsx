@@ -1,6 +1,6 @@
 /** The people who hold a role, by name, the first few of them; all of them are lines of the sightlines. */
 
-import type { Someone } from "@/identity/crowd";
+import type { Someone } from "@/identity/viewers/crowd";
 import { Link } from "@/ui/link";
 import type { Holders } from "../holders";
 

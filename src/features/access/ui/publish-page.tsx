@@ -1,14 +1,14 @@
 import type { ReactNode } from "react";
 import { draftOf } from "@/data/definition/draft";
-import { strandedHolders } from "@/data/definition/publish";
 import { draftMoves, versions } from "@/data/definition/versions";
-import type { OfficePortal } from "@/identity/office-gate";
+import { strandedHolders } from "@/data/publishing/publish";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { holds } from "@/office/checking";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { plural } from "@/office/words";
+import { SafeForm } from "@/ui/forms/safe-form";
 import { Link } from "@/ui/link";
 import { NotCounted, Progress } from "@/ui/progress";
-import { SafeForm } from "@/ui/safe-form";
 import { publishDraft, throwDraftAway } from "../actions";
 import { accessView, draftChanges } from "../queries";
 import { safeguardsOf } from "../safeguards";

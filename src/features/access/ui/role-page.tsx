@@ -1,6 +1,6 @@
 import { notFound } from "next/navigation";
 import { companyList } from "@/data/people/directory";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Link } from "@/ui/link";
 import { accessView } from "../queries";
 import { RoleForm } from "./role-form";

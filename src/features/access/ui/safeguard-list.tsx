@@ -1,6 +1,6 @@
 /** Each safeguard with how it stands; a broken one names who breaks it and by which records. */
 import { Check, X } from "lucide-react";
-import { breachWords } from "@/core/access/safeguard-words";
+import { breachWords } from "@/core/access/words/safeguard-words";
 import { type Breaker, holds, type Verdict } from "@/office/checking";
 import { Link } from "@/ui/link";
 import { UndoableButton } from "@/ui/undoable-button";

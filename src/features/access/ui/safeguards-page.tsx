@@ -1,9 +1,9 @@
-import { mayInOffice } from "@/core/access/office";
-import { pathWords } from "@/core/access/wording";
+import { mayInOffice } from "@/core/access/who/office";
+import { pathWords } from "@/core/access/words/wording";
 import { waysToCompanies } from "@/core/schema/ways";
 import { draftOf } from "@/data/definition/draft";
 import { draftMoves } from "@/data/definition/versions";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { holds } from "@/office/checking";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { DraftSteps } from "@/office/ui/draft-steps";

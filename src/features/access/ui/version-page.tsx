@@ -1,7 +1,7 @@
 /** What one version changed against the one before it. */
 import { notFound } from "next/navigation";
 import { definitionAt, versions } from "@/data/definition/versions";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import { accessView, versionChanges } from "../queries";

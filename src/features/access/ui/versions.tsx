@@ -1,7 +1,7 @@
 import type { Version } from "@/data/definition/versions";
+import { SafeForm } from "@/ui/forms/safe-form";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
-import { SafeForm } from "@/ui/safe-form";
 import { bringVersionBack } from "../actions";
 
 interface Props {

@@ -1,9 +1,9 @@
 import { config } from "@/config";
 import { domainsOf } from "@/data/installation/domains";
-import { addressAt, ownAddress, portalAddress } from "@/identity/addresses";
-import type { OfficePortal } from "@/identity/office-gate";
+import { addressAt, ownAddress, portalAddress } from "@/identity/requests/addresses";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { SafeForm } from "@/ui/forms/safe-form";
 import { Link } from "@/ui/link";
-import { SafeForm } from "@/ui/safe-form";
 import { addDomainForm, lookForDomain, makeMain, removeDomain } from "../actions";
 import { AddDomain } from "./add-domain";
 import { DomainCard } from "./domain-card";

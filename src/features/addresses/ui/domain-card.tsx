@@ -1,7 +1,7 @@
 "use client";
 import { FILE_PATH, recordName, recordText } from "@/core/address/domain";
-import type { FormState } from "@/ui/form";
-import { useSafeForm } from "@/ui/safe-form";
+import type { FormState } from "@/ui/forms/form";
+import { useSafeForm } from "@/ui/forms/safe-form";
 import { Told } from "@/ui/told";
 
 interface Props {

@@ -1,8 +1,8 @@
 import { passkeysElsewhere } from "@/identity/doors/passkeys-elsewhere";
-import type { OfficePortal } from "@/identity/office-gate";
 import { providersOf } from "@/identity/providers/providers";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { plural } from "@/office/words";
-import { SafeForm } from "@/ui/safe-form";
+import { SafeForm } from "@/ui/forms/safe-form";
 
 const NAMED = 8;
 

@@ -6,7 +6,7 @@ import { LOOKS } from "@/core/brand/looks";
 import { type BrandSettings, CORNERS, DENSITIES, FONTS, HEADS, SIGN_INS } from "@/core/definition/parts/brand";
 import { keepPicture } from "@/office/pictures";
 import { answered } from "@/ui/answered";
-import { MOST_SENT, smallerPicture } from "@/ui/smaller-picture";
+import { MOST_SENT, smallerPicture } from "@/ui/files/smaller-picture";
 import { keepBrand } from "../actions";
 import { BrandPreview } from "./brand-preview";
 

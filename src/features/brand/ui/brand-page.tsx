@@ -1,7 +1,7 @@
 /** How the portal looks and speaks: settings at the left, what comes of them at the right. */
 import { draftOf } from "@/data/definition/draft";
 import { draftMoves } from "@/data/definition/versions";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { Link } from "@/ui/link";
 import { BrandForm } from "./brand-form";

@@ -1,13 +1,13 @@
-import { type PersonStatus, statusWords } from "@/core/access/viewer";
+import { type PersonStatus, statusWords } from "@/core/access/who/viewer";
 import { dateIn } from "@/core/time/relative";
 import { directory } from "@/data/people/directory";
 import { explainTable, seenCounts } from "@/data/records/query/explain";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { count } from "@/office/words";
+import { SafeForm } from "@/ui/forms/safe-form";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
-import { SafeForm } from "@/ui/safe-form";
 import { seeAs } from "../actions";
 import { lookAs, sentences } from "../queries";
 import { PersonChoice } from "./person-choice";

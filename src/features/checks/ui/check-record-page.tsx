@@ -1,7 +1,7 @@
 import { notFound } from "next/navigation";
-import { statusWords } from "@/core/access/viewer";
+import { statusWords } from "@/core/access/who/viewer";
 import { draftOf } from "@/data/definition/draft";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Link } from "@/ui/link";
 import { asOf, type RecordAsked, recordView } from "../record";
 import { RecordWhy, WHO } from "./record-why";

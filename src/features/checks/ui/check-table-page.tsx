@@ -1,10 +1,10 @@
 import { ChevronRight } from "lucide-react";
 import { notFound } from "next/navigation";
-import { mayInOffice } from "@/core/access/office";
+import { mayInOffice } from "@/core/access/who/office";
 import { countOf } from "@/data/billing/standing";
 import { Desk } from "@/data/records/desk";
 import { countShown, explainRecords, SHOWS, type Show } from "@/data/records/query/explain";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { namesOf } from "@/office/names";
 import { count } from "@/office/words";
 import { Empty } from "@/ui/empty";

@@ -1,6 +1,6 @@
 import { notFound } from "next/navigation";
-import { compareOn } from "@/data/records/query/compare";
-import type { OfficePortal } from "@/identity/office-gate";
+import { compareOn } from "@/data/records/counting/before-and-after";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";

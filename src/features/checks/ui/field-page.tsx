@@ -1,7 +1,7 @@
 import { notFound } from "next/navigation";
-import { statusWords } from "@/core/access/viewer";
+import { statusWords } from "@/core/access/who/viewer";
 import { draftOf } from "@/data/definition/draft";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";

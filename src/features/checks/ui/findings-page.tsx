@@ -1,6 +1,6 @@
-import type { Finding } from "@/core/access/findings";
-import { mayInOffice } from "@/core/access/office";
-import type { OfficePortal } from "@/identity/office-gate";
+import { mayInOffice } from "@/core/access/who/office";
+import type { Finding } from "@/core/review/findings";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";

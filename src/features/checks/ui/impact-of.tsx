@@ -1,5 +1,5 @@
 /** What publishing the draft would change for everybody, as far as it is counted. */
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { NotCounted, Progress } from "@/ui/progress";
 import { impactOf } from "../impact";
 import { Impact } from "./impact";

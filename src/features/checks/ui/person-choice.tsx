@@ -1,5 +1,5 @@
 /** The choice of a person and membership to look as: a list while it is short, else a search. */
-import { AutoSelect } from "@/ui/auto-submit";
+import { AutoSelect } from "@/ui/forms/auto-submit";
 import { PersonSearch } from "./person-search";
 
 export interface Choice {

@@ -1,7 +1,7 @@
 "use client";
 import { Search } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { PersonFinder } from "@/ui/person-finder";
+import { PersonFinder } from "@/ui/forms/person-finder";
 
 /** A button with the person's name that opens the search; choosing one sends the form it stands in. */
 export function PersonSearch({ label, value, text, source }: { label: string; value: string; text: string; source: string }) {

@@ -1,7 +1,7 @@
 /** The answer for one person: yes or no, the steps that led to it, and field by field. */
 
 import type { Table } from "@/core/schema/types";
-import { AutoSelect } from "@/ui/auto-submit";
+import { AutoSelect } from "@/ui/forms/auto-submit";
 import { Link } from "@/ui/link";
 import { asOf, type RecordView, type To } from "../record";
 import { PersonChoice } from "./person-choice";

@@ -1,4 +1,4 @@
-import type { Cell } from "@/core/access/sightlines";
+import type { Cell } from "@/core/review/sightlines";
 
 interface Props {
   cell: Cell;

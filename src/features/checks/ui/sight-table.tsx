@@ -3,7 +3,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRouter } from "next/navigation";
 import { type MouseEvent, memo, useCallback, useMemo, useRef, useState } from "react";
-import { type PersonStatus, statusWords } from "@/core/access/viewer";
+import { type PersonStatus, statusWords } from "@/core/access/who/viewer";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import type { Line, Matrix } from "../sightlines";

@@ -1,5 +1,5 @@
 import { draftOf } from "@/data/definition/draft";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { Sightlines } from "./sightlines";
 

@@ -1,5 +1,5 @@
 "use client";
-import type { Outcome, Ready } from "@/data/jobs/background";
+import type { Outcome, Ready } from "@/data/definition/background";
 import { usePolled } from "@/ui/use-polled";
 import type { Matrix } from "../sightlines";
 

@@ -1,6 +1,6 @@
 import { formatMoment } from "@/core/text/format";
 import { BIN_DAYS, binned } from "@/data/records/write/bin";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { count } from "@/office/words";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";

@@ -1,9 +1,9 @@
 import { FileUp, Plus, Trash2 } from "lucide-react";
-import { mayInOffice } from "@/core/access/office";
+import { mayInOffice } from "@/core/access/who/office";
 import { formatMoment } from "@/core/text/format";
 import { recentImports } from "@/data/imports/jobs";
 import { tablesAway } from "@/data/schema/put-away";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { count } from "@/office/words";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";

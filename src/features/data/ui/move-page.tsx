@@ -1,6 +1,6 @@
 import { notFound } from "next/navigation";
 import { companiesWith } from "@/data/records/moving";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import { ownerRelation } from "../moving";

@@ -1,8 +1,8 @@
 import { notFound } from "next/navigation";
 import { withArticle } from "@/core/text/article";
 import { formFields } from "@/data/records/form";
-import type { OfficePortal } from "@/identity/office-gate";
-import { RecordForm } from "@/ui/record-form";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { RecordForm } from "@/ui/forms/record-form";
 import { addInGrid, relationChoices } from "../actions";
 
 export function NewRecordPage({ p, table: tableSlug }: { p: OfficePortal; table: string }) {

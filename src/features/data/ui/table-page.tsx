@@ -1,10 +1,10 @@
 import { ArrowRightLeft, Columns3Cog, Plus } from "lucide-react";
 import { notFound } from "next/navigation";
-import { mayInOffice } from "@/core/access/office";
+import { mayInOffice } from "@/core/access/who/office";
 import { withArticle } from "@/core/text/article";
 import { countOf } from "@/data/billing/standing";
 import { namedViews, ownView } from "@/data/views/views";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { count } from "@/office/words";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";

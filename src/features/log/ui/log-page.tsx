@@ -1,8 +1,8 @@
 import { Download } from "lucide-react";
 import { formatMoment } from "@/core/text/format";
-import { actsSoFar, readLog } from "@/data/events/log";
+import { actsSoFar, readLog } from "@/data/log/log";
 import { companyList } from "@/data/people/directory";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";

@@ -1,7 +1,7 @@
 "use client";
-import type { FormState } from "@/ui/form";
-import { useSafeForm } from "@/ui/safe-form";
-import { TextBox } from "@/ui/text-box";
+import type { FormState } from "@/ui/forms/form";
+import { useSafeForm } from "@/ui/forms/safe-form";
+import { TextBox } from "@/ui/forms/text-box";
 import { Told } from "@/ui/told";
 
 export function ForgottenForm({ action }: { action: (before: FormState, data: FormData) => Promise<FormState> }) {

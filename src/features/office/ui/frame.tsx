@@ -1,13 +1,13 @@
 /** What stands around every page of a portal's back office: the rail of steps, the top bar, notices. */
 
 import type { ReactNode } from "react";
-import { mayInOffice } from "@/core/access/office";
+import { mayInOffice } from "@/core/access/who/office";
 import { formatDate } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { draftOf } from "@/data/definition/draft";
 import { rehearsalIn } from "@/data/file/clock";
-import { portalAddress } from "@/identity/addresses";
-import type { OfficePortal } from "@/identity/office-gate";
+import { portalAddress } from "@/identity/requests/addresses";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Link } from "@/ui/link";
 import { Notices } from "@/ui/notices";
 import { signOutOfOffice } from "../actions";

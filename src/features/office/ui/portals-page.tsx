@@ -1,7 +1,7 @@
-import { mayInOffice } from "@/core/access/office";
-import type { Owner } from "@/core/access/viewer";
-import { portalAddress } from "@/identity/addresses";
-import type { Staff } from "@/identity/office";
+import { mayInOffice } from "@/core/access/who/office";
+import type { Owner } from "@/core/access/who/viewer";
+import type { Staff } from "@/identity/office/sessions";
+import { portalAddress } from "@/identity/requests/addresses";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";

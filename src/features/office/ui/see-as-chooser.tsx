@@ -2,8 +2,8 @@
 /** Always at hand at the top: choose a person, and the portal opens as that person sees it. */
 import { Eye } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { type FoundPerson, PersonFinder } from "@/ui/person-finder";
-import { SafeForm } from "@/ui/safe-form";
+import { type FoundPerson, PersonFinder } from "@/ui/forms/person-finder";
+import { SafeForm } from "@/ui/forms/safe-form";
 
 export function SeeAsChooser({ source, action }: { source: string; action: (data: FormData) => Promise<void> }) {
   const dialog = useRef<HTMLDialogElement>(null);

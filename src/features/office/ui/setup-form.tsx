@@ -1,6 +1,6 @@
 "use client";
-import { useSafeForm } from "@/ui/safe-form";
-import { TextBox } from "@/ui/text-box";
+import { useSafeForm } from "@/ui/forms/safe-form";
+import { TextBox } from "@/ui/forms/text-box";
 import { setUp } from "../setup";
 
 const FIELDS = [

@@ -1,8 +1,8 @@
 "use client";
 import { useActionState } from "react";
-import { type FormState, NEW_FORM } from "@/ui/form";
-import { useSafeForm } from "@/ui/safe-form";
-import { TextBox } from "@/ui/text-box";
+import { type FormState, NEW_FORM } from "@/ui/forms/form";
+import { useSafeForm } from "@/ui/forms/safe-form";
+import { TextBox } from "@/ui/forms/text-box";
 import { Told } from "@/ui/told";
 
 type Action<S> = (before: S, data: FormData) => Promise<S>;

@@ -1,9 +1,9 @@
-import { OFFICE_ROLE_WORDS, OFFICE_ROLES } from "@/core/access/office";
-import type { Owner } from "@/core/access/viewer";
+import { OFFICE_ROLE_WORDS, OFFICE_ROLES } from "@/core/access/who/office";
+import type { Owner } from "@/core/access/who/viewer";
 import { formatMoment } from "@/core/text/format";
-import type { Staff } from "@/identity/office";
-import { staffList } from "@/identity/staff";
-import { staffLog } from "@/identity/staff-log";
+import { staffLog } from "@/data/installation/staff-log";
+import type { Staff } from "@/identity/office/sessions";
+import { staffList } from "@/staff/staff";
 import { Link } from "@/ui/link";
 import { changeStaffForm, inviteStaffForm } from "../staff";
 import { InviteStaff, StaffMember } from "./staff-forms";

@@ -1,8 +1,8 @@
 /** A page as clients meet it now, and beside it as the draft has it. */
 import { ArrowLeft } from "lucide-react";
-import { bookOf } from "@/core/pages/book";
-import { pageChanges } from "@/core/pages/changes";
-import type { OfficePortal } from "@/identity/office-gate";
+import { pageChanges } from "@/core/editing/changes";
+import { bookOf } from "@/core/pages/all-pages";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Link } from "@/ui/link";
 import { type PagesView, whoIsFirst } from "../queries";
 import { Picture } from "./editor/picture";

@@ -5,7 +5,7 @@ import { HOME, listPageId } from "@/core/pages/ready";
 import { draftMoves } from "@/data/definition/versions";
 import { listPortals } from "@/data/installation/portals";
 import { doorSettings } from "@/identity/doors/settings";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";

@@ -1,16 +1,16 @@
 /** A company's plan and its invoices: what it has, what comes next, how it is paid, and what was. */
 
-import { plusDays } from "@/core/billing/periods";
-import type { SeenRecord } from "@/core/records";
+import { plusDays } from "@/core/prices/periods";
 import { INVOICES } from "@/core/schema/books";
+import type { SeenRecord } from "@/core/schema/seen";
 import { formatDate, formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
-import { creditOf } from "@/data/billing/books";
 import { customerOf } from "@/data/billing/buyers";
 import { nextPayment } from "@/data/billing/due";
 import { seatsTaken } from "@/data/billing/people";
 import { standingOf, subscriptionOf } from "@/data/billing/standing";
-import type { PortalRequest } from "@/identity/request";
+import { creditOf } from "@/data/billing/write-books";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";

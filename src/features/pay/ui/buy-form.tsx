@@ -2,7 +2,7 @@
 /** Who is billed, and the button that goes on to where it is paid. One filling-in is one purchase, however often it is pressed. */
 import { useId } from "react";
 import type { Buyer } from "@/core/billing/buyer";
-import { useSafeForm } from "@/ui/safe-form";
+import { useSafeForm } from "@/ui/forms/safe-form";
 import { confirmPurchase } from "../actions";
 
 interface Props {

@@ -1,9 +1,9 @@
 import { redirect } from "next/navigation";
 import { safePath } from "@/core/address/safe-path";
 import { isEmail } from "@/core/text/email";
-import { joining } from "@/identity/joining-settings";
 /** The way from a choice to the summary: whoever is signed out signs in or goes on as a guest, and what they chose is kept. */
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
+import { joining } from "@/joining/settings";
 import { sayHere } from "../here";
 import { countryHere, offerHere } from "../quote";
 import { buyHref, wantedIn, wantedQuery } from "../wanted";

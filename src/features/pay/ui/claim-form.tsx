@@ -1,5 +1,5 @@
 "use client";
-import { useSafeForm } from "@/ui/safe-form";
+import { useSafeForm } from "@/ui/forms/safe-form";
 import { claimOrder } from "../actions";
 
 export function ClaimForm({ token, words }: { token: string; words: string }) {

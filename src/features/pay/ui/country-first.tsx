@@ -1,5 +1,5 @@
 import { countriesIn } from "@/core/text/countries";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { sayHere } from "../here";
 
 /** Where the buyer is, before any sum is shown: the tax depends on it. A plain form, so that the choice stands in the address. */

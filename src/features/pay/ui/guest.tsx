@@ -1,7 +1,7 @@
 "use client";
-import { Link } from "@/ui/link";
 /** Somebody without an account: signs in, joins, or goes on with an e-mail address alone. */
-import { useSafeForm } from "@/ui/safe-form";
+import { useSafeForm } from "@/ui/forms/safe-form";
+import { Link } from "@/ui/link";
 import { asGuest } from "../actions";
 
 interface Props {

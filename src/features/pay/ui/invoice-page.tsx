@@ -1,8 +1,8 @@
 /** An invoice to be read: the same lines as the summary before it, and as its PDF. */
 import { countryName } from "@/core/text/countries";
 import { formatDate, formatMoment, formatMoney, formatNumber } from "@/core/text/format";
-import type { Paper } from "@/data/billing/books";
-import type { PortalRequest } from "@/identity/request";
+import type { Paper } from "@/data/billing/write-books";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
 import { sayHere } from "../here";
 import type { SeenInvoice } from "../invoice";

@@ -1,6 +1,6 @@
-import type { SeenRecord } from "@/core/records";
+import type { SeenRecord } from "@/core/schema/seen";
 /** Whether an invoice is paid; an open one with the way to pay it, for whoever may. */
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
 import { mayPay, sayHere, tillOf } from "../here";
 import { buyHref } from "../wanted";

@@ -1,6 +1,6 @@
 "use client";
 /** Cancelling, and taking that back: said what it means before it is pressed. */
-import { useSafeForm } from "@/ui/safe-form";
+import { useSafeForm } from "@/ui/forms/safe-form";
 import { changeLife } from "../actions";
 
 export function LifeForm({ what, words }: { what: "cancelled" | "kept"; words: { press: string; lead: string } }) {

@@ -1,7 +1,7 @@
 /** Nothing to pay: a sentence on why, and the way to where it makes sense to go. */
 import { listIn } from "@/core/text/format";
 import { payersOf } from "@/data/billing/people";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
 import { sayHere } from "../here";
 import type { NotSold } from "../quote";

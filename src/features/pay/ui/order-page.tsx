@@ -1,9 +1,9 @@
 import { notFound } from "next/navigation";
 import { formatDate, formatMoney } from "@/core/text/format";
 import { orderFacts } from "@/data/billing/orders";
-import { orderOf } from "@/identity/order-links";
 /** An order found by the link in its mail: that one alone, and whoever is signed in may put it among theirs. */
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
+import { orderOf } from "@/orders/links";
 import { sayHere } from "../here";
 import { ClaimForm } from "./claim-form";
 import { Amounts } from "./invoice-page";

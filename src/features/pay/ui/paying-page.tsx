@@ -1,11 +1,11 @@
 import { notFound } from "next/navigation";
-import { plusDays } from "@/core/billing/periods";
+import { plusDays } from "@/core/prices/periods";
 import { formatDate } from "@/core/text/format";
 import { type Checkout, checkoutById } from "@/data/billing/checkouts";
 import { subscriptionOf } from "@/data/billing/standing";
-import { isGuestKey, orderHref } from "@/identity/order-links";
 /** Where somebody comes back from paying: it waits for the word, and opens by itself. The address alone opens nothing. */
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
+import { isGuestKey, orderHref } from "@/orders/links";
 import { Link } from "@/ui/link";
 import { sayHere } from "../here";
 import { WaitForIt } from "./wait-for-it";

@@ -5,7 +5,7 @@ import { asksCountry } from "@/core/billing/tax";
 import { countriesIn } from "@/core/text/countries";
 import { formatDate, formatNumber } from "@/core/text/format";
 import { customerOf } from "@/data/billing/buyers";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
 import { isOwn } from "../begin";
 import { mayPay, moneyHere, sayHere, tillOf } from "../here";

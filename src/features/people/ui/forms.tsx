@@ -1,8 +1,8 @@
 "use client";
 import { useState } from "react";
-import type { FormState } from "@/ui/form";
-import { useSafeForm } from "@/ui/safe-form";
-import { TextBox } from "@/ui/text-box";
+import type { FormState } from "@/ui/forms/form";
+import { useSafeForm } from "@/ui/forms/safe-form";
+import { TextBox } from "@/ui/forms/text-box";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 export interface RoleChoice {

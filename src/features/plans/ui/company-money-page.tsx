@@ -2,20 +2,20 @@
 
 import { amountOf } from "@/core/billing/change";
 import { priceWords } from "@/core/billing/changes";
-import { plusDays } from "@/core/billing/periods";
+import { plusDays } from "@/core/prices/periods";
 import { INVOICES } from "@/core/schema/books";
 import { countriesIn, countryName } from "@/core/text/countries";
 import { formatDate, formatMoney, plainAmount } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
-import { creditOf, refundable } from "@/data/billing/books";
 import { buyerOf, customerOf, providerRow } from "@/data/billing/buyers";
 import { lacksCountry } from "@/data/billing/due";
-import { openedOf } from "@/data/billing/given";
+import { openedOf } from "@/data/billing/given-features";
 import { allowancesOf } from "@/data/billing/ledger";
 import { payersOf, seatsOf } from "@/data/billing/people";
 import { standingOf, subscriptionOf } from "@/data/billing/standing";
-import { readLog } from "@/data/events/log";
-import type { OfficePortal } from "@/identity/office-gate";
+import { creditOf, refundable } from "@/data/billing/write-books";
+import { readLog } from "@/data/log/log";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { STANDINGS, wantsLook } from "@/office/standings";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";

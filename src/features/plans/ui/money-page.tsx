@@ -4,7 +4,7 @@ import { dateIn } from "@/core/time/relative";
 import { lacksCountry } from "@/data/billing/due";
 import { months, nearAllowance, openOnes, worthAt } from "@/data/billing/money";
 import { directory } from "@/data/people/directory";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { URGENCY } from "@/office/standings";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";

@@ -1,7 +1,7 @@
 /** Where a section stands while it is shown: who looks, on which page, about which record. */
 import type { Page, Section } from "@/core/pages/page";
-import type { PortalRequest } from "@/identity/request";
-import type { AboutRecord } from "../book";
+import type { PortalRequest } from "@/identity/requests/request";
+import type { AboutRecord } from "../pages-for";
 import type { Search } from "../queries";
 
 export interface At {

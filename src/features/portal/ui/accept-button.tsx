@@ -2,9 +2,9 @@
 /** Accepts a record in the version that stands on this very page. */
 import { useTransition } from "react";
 import { answerOf } from "@/ui/answered";
-import { sayBelow } from "@/ui/said-below";
+import { sayBelow } from "@/ui/forms/said-below";
 import { useWords } from "@/ui/words";
-import { acceptInPortal } from "../act-actions";
+import { acceptInPortal } from "../records/act-actions";
 
 interface Props {
   act: string;

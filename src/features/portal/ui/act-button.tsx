@@ -2,9 +2,9 @@
 /** Does an act with one record. What was done is said at the foot of the page, with the way back. */
 import { useTransition } from "react";
 import { answerOf } from "@/ui/answered";
-import { sayBelow } from "@/ui/said-below";
+import { sayBelow } from "@/ui/forms/said-below";
 import { useWords } from "@/ui/words";
-import { doActInPortal, takeBack } from "../act-actions";
+import { doActInPortal, takeBack } from "../records/act-actions";
 
 interface Props {
   act: string;

@@ -2,8 +2,8 @@
 
 import { ArrowDown, ArrowUp } from "lucide-react";
 import type { ReactNode } from "react";
-import type { SeenRecord } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
+import type { SeenRecord } from "@/core/schema/seen";
 import { type Field, kindOf, type Table } from "@/core/schema/types";
 import { sayIn } from "@/core/words/words";
 import type { Sort } from "@/data/records/query/order";

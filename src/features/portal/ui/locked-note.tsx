@@ -1,9 +1,9 @@
 /** Beside a record that another plan would open, or that can be bought by itself. */
 import { LockKeyhole } from "lucide-react";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
-import type { aloneAt, Lock } from "../locked";
 import { sayOf } from "../queries";
+import type { aloneAt, Lock } from "../records/locked";
 
 interface Props {
   r: PortalRequest;

@@ -4,17 +4,17 @@
  * those out while somebody types, and again when the form is sent. What was typed stays on this device until it is.
  */
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { Offered } from "@/core/forms/offered";
-import { LOOKS } from "@/ui/fields";
-import type { FormState } from "@/ui/form";
-import { FileField, Field as OneField, turnOf, untouchedOut } from "@/ui/record-form";
-import { PICKED, WithRecords } from "@/ui/record-picker";
-import { useSafeForm } from "@/ui/safe-form";
-import { WithUploads } from "@/ui/uploads";
+import type { Offered } from "@/core/schema/offered";
+import { WithUploads } from "@/ui/files/uploads";
+import { LOOKS } from "@/ui/forms/fields";
+import type { FormState } from "@/ui/forms/form";
+import { FileField, Field as OneField, turnOf, untouchedOut } from "@/ui/forms/record-form";
+import { PICKED, WithRecords } from "@/ui/forms/record-picker";
+import { useSafeForm } from "@/ui/forms/safe-form";
 import { useWords } from "@/ui/words";
-import type { AskedField, AskedForm } from "../asked";
-import { findRecords } from "../choice-actions";
-import { workOutForm } from "../form-actions";
+import type { AskedField, AskedForm } from "../records/asked";
+import { findRecords } from "../records/choice-actions";
+import { workOutForm } from "../records/form-actions";
 
 interface Props extends AskedForm {
   action: (before: FormState, data: FormData) => Promise<FormState>;

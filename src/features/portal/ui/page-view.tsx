@@ -1,9 +1,9 @@
 /** A page: its sections side by side as its owner laid them out, as far as they are for the reader. */
 import type { ComponentType } from "react";
 import type { Page, Section } from "@/core/pages/page";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Empty } from "@/ui/empty";
-import { type AboutRecord, bookFor, shownSections } from "../book";
+import { type AboutRecord, bookFor, shownSections } from "../pages-for";
 import { type Search, sayOf } from "../queries";
 import { VIEWS } from "../sections";
 import { type At, headingId, type SectionProps } from "../sections/at";

@@ -1,11 +1,11 @@
 import { maysPay } from "@/core/access/payer";
-import { isOffered, offeredPrices } from "@/core/billing/prices";
 import type { Offer, Plan, Price } from "@/core/definition/parts/plans";
+import { isOffered, offeredPrices } from "@/core/prices/prices";
 import { formatDate, formatMoney } from "@/core/text/format";
 import type { Say } from "@/core/words/words";
 import { providerRow } from "@/data/billing/buyers";
 import { type Standing, subscriptionOf } from "@/data/billing/standing";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
 import { localeOf, sayOf, standingHere } from "../queries";
 import { mailTo, marked } from "./marked";

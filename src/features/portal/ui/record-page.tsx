@@ -2,9 +2,9 @@
 import { notFound, redirect } from "next/navigation";
 import { fits } from "@/core/pages/audience";
 import type { Page } from "@/core/pages/page";
-import type { PortalRequest } from "@/identity/request";
-import { type AboutRecord, bookFor, readerFor, recordHref } from "../book";
-import { tableAt } from "../gate";
+import type { PortalRequest } from "@/identity/requests/request";
+import { tableAt } from "../entry";
+import { type AboutRecord, bookFor, readerFor, recordHref } from "../pages-for";
 import { sayOf } from "../queries";
 
 export interface RecordPage {

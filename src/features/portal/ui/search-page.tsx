@@ -1,9 +1,9 @@
 /** What a search finds in all lists that the reader sees, a few of each and the way to the rest. */
 
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
-import { listHref, recordHref } from "../book";
+import { listHref, recordHref } from "../pages-for";
 import { one, openTables, type Search, sayOf } from "../queries";
 
 const SHOWN = 5;

@@ -1,5 +1,5 @@
 "use client";
-import { useSafeForm } from "@/ui/safe-form";
+import { useSafeForm } from "@/ui/forms/safe-form";
 import { carryDraft } from "../actions";
 
 export function CarryDraft({ portal }: { portal: string }) {

@@ -5,12 +5,12 @@ import { nextDue } from "@/data/billing/life";
 import { rehearsalIn } from "@/data/file/clock";
 import { REHEARSAL_LASTS, rehearsalOf, rehearsalSlug } from "@/data/installation/rehearsal";
 import { directory } from "@/data/people/directory";
-import { portalAddress } from "@/identity/addresses";
-import type { OfficePortal } from "@/identity/office-gate";
-import { shownAccount } from "@/identity/pay-account";
+import { portalAddress } from "@/identity/requests/addresses";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
+import { shownAccount } from "@/orders/account";
+import { SafeForm } from "@/ui/forms/safe-form";
 import { Link } from "@/ui/link";
-import { SafeForm } from "@/ui/safe-form";
 import { anew, beginRehearsal, beThem, moveOn, stopRehearsal } from "../actions";
 import { CarryDraft } from "./carry-draft";
 

@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import type { ReactNode } from "react";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 type Props = { children: ReactNode; params: Promise<{ slug: string }> };
 

@@ -1,6 +1,6 @@
 import { giveOfficeSecond, signOutOfOffice } from "@/features/office/actions";
 import { Door } from "@/features/office/ui/door";
-import { SecondForm } from "@/ui/second-forms";
+import { SecondForm } from "@/ui/signing-in/second-forms";
 
 export const metadata = { title: "The second step" };
 

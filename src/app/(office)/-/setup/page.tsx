@@ -1,7 +1,7 @@
 import { redirect } from "next/navigation";
 import { Door } from "@/features/office/ui/door";
 import { SetupForm } from "@/features/office/ui/setup-form";
-import { needsOwner } from "@/identity/setup";
+import { needsOwner } from "@/identity/office/setup";
 
 export const metadata = { title: "The first account" };
 export const dynamic = "force-dynamic";

@@ -1,5 +1,5 @@
 import { StaffPage } from "@/features/office/ui/staff-page";
-import { office } from "@/identity/office-gate";
+import { office } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Who works here" };
 

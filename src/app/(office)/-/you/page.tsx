@@ -1,5 +1,5 @@
 import { YouPage } from "@/features/office/ui/you-page";
-import { office } from "@/identity/office-gate";
+import { office } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "You" };
 

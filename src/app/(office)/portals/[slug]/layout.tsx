@@ -3,7 +3,7 @@ import { type ReactNode, Suspense } from "react";
 import { BrokenCount } from "@/features/access/ui/broken-count";
 import { seeAs } from "@/features/checks/actions";
 import { Frame } from "@/features/office/ui/frame";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 type Props = { children: ReactNode; params: Promise<{ slug: string }> };
 

@@ -1,8 +1,8 @@
 import type { Metadata } from "next";
-import { pageAt } from "@/features/portal/book";
-import { portal } from "@/features/portal/gate";
+import { portal } from "@/features/portal/entry";
+import { pageAt } from "@/features/portal/pages-for";
 import { type Search, sayOf } from "@/features/portal/queries";
-import { Behind } from "@/features/portal/ui/behind";
+import { Behind } from "@/features/portal/ui/door/behind";
 import { PageView } from "@/features/portal/ui/page-view";
 
 type Props = { params: Promise<{ portal: string; table: string }>; searchParams: Promise<Search> };

@@ -1,12 +1,12 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
-import { newPassword } from "@/features/portal/actions";
-import { portal, safePath } from "@/features/portal/gate";
+import { newPassword } from "@/features/portal/door/actions";
+import { portal, safePath } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { NewPasswordForm } from "@/features/portal/ui/entry-forms";
-import { Narrow } from "@/features/portal/ui/narrow";
-import { byFreshLink } from "@/identity/sessions";
-import { passwordState } from "@/identity/sign-in";
+import { NewPasswordForm } from "@/features/portal/ui/door/entry-forms";
+import { Narrow } from "@/features/portal/ui/door/narrow";
+import { passwordState } from "@/identity/entering/sign-in";
+import { byFreshLink } from "@/identity/sessions/sessions";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; first?: string }> };
 

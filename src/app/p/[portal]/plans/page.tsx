@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import { portal } from "@/features/portal/gate";
+import { portal } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
 import { Plans } from "@/features/portal/ui/plans";
 

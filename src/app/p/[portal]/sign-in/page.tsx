@@ -1,10 +1,10 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
-import { portal, safePath } from "@/features/portal/gate";
+import { portal, safePath } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { Door } from "@/features/portal/ui/door";
-import { Entrance } from "@/features/portal/ui/entrance";
-import { Narrow } from "@/features/portal/ui/narrow";
+import { Door } from "@/features/portal/ui/door/door";
+import { Entrance } from "@/features/portal/ui/door/entrance";
+import { Narrow } from "@/features/portal/ui/door/narrow";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; out?: string; outside?: string; at?: string }> };
 

@@ -1,16 +1,16 @@
 "use client";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { toWords } from "@/core/exchange/present";
-import type { Offered } from "@/core/forms/offered";
-import { isFiles, isLink, isLinks, linkWords, type SeenValue } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
+import type { Offered } from "@/core/schema/offered";
+import { isFiles, isLink, isLinks, linkWords, type SeenValue } from "@/core/schema/seen";
 import { type Field, kindOf } from "@/core/schema/types";
 /** One cell while it is changed. What is wrong stands under it, and what was typed stays. */
 import { answered } from "@/ui/answered";
-import { LOOKS } from "@/ui/fields";
-import { FileBox } from "@/ui/file-box";
-import { RecordPicker } from "@/ui/record-picker";
-import { useUploads, WithUploads } from "@/ui/uploads";
+import { FileBox } from "@/ui/files/file-box";
+import { useUploads, WithUploads } from "@/ui/files/uploads";
+import { LOOKS } from "@/ui/forms/fields";
+import { RecordPicker } from "@/ui/forms/record-picker";
 import { changeCell, relationChoices } from "../../actions";
 import { FilesBefore } from "./files-before";
 

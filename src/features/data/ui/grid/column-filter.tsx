@@ -1,12 +1,12 @@
 "use client";
 /** One column compared with something: how, and with what its type takes. */
 import { useEffect, useState } from "react";
-import type { Offered } from "@/core/forms/offered";
+import type { Offered } from "@/core/schema/offered";
 import type { Operator } from "@/core/schema/operators";
 import { takesList, takesNoValue } from "@/core/schema/operators";
 import { type Field, isRelation, kindOf, operatorWords } from "@/core/schema/types";
-import { LOOKS } from "@/ui/fields";
-import { RecordPicker } from "@/ui/record-picker";
+import { LOOKS } from "@/ui/forms/fields";
+import { RecordPicker } from "@/ui/forms/record-picker";
 import { relationChoices, relationNames } from "../../actions";
 
 interface Props {

@@ -1,8 +1,8 @@
 "use client";
 import { Eye, Trash2 } from "lucide-react";
 import type { KeyboardEvent } from "react";
-import type { SeenValue } from "@/core/records";
 import type { Locale } from "@/core/schema/fields/kind";
+import type { SeenValue } from "@/core/schema/seen";
 import { kindOf } from "@/core/schema/types";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";

@@ -4,7 +4,7 @@ import { FileArchive, X } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { useDropzone } from "react-dropzone";
-import type { Archive } from "@/data/imports/archive";
+import type { Archive } from "@/data/imports/reading/archive";
 import { answered } from "@/ui/answered";
 import { withoutFiles } from "../../imports";
 

@@ -4,7 +4,7 @@ import { broughtWords, leftOutWords } from "@/core/exchange/came-in";
 import type { Table } from "@/core/schema/types";
 import { formatMoment } from "@/core/text/format";
 import type { ImportJob } from "@/data/imports/jobs";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { count } from "@/office/words";
 import { Link } from "@/ui/link";
 import { TakeBack } from "./take-back";

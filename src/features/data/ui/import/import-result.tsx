@@ -5,7 +5,7 @@ import { useRouter } from "next/navigation";
 import { useEffect, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { broughtWords, leftOutWords } from "@/core/exchange/came-in";
-import type { CheckResult } from "@/data/imports/check";
+import type { CheckResult } from "@/data/imports/checking/check";
 import { answered } from "@/ui/answered";
 import { Link } from "@/ui/link";
 import { bringIn, takeBack } from "../../imports";

@@ -4,7 +4,7 @@ import { useRouter } from "next/navigation";
 import { useRef, useState, useTransition } from "react";
 import { type ImportPlan, isRelationType, type PlanColumn } from "@/core/exchange/import-plan";
 import { STARTER_WORDS, startersFor } from "@/core/exchange/starters";
-import type { Archive } from "@/data/imports/archive";
+import type { Archive } from "@/data/imports/reading/archive";
 import { answered } from "@/ui/answered";
 import { checkPlan, proposePlan } from "../../imports";
 import { FilesBeside } from "./beside";

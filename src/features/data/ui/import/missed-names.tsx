@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { fold } from "@/core/text/fold";
-import type { Missed } from "@/data/imports/check";
+import type { Missed } from "@/data/imports/checking/check";
 import { answered } from "@/ui/answered";
 import { checkMended } from "../../imports";
 

@@ -1,7 +1,7 @@
 "use client";
 import { useState } from "react";
-import type { FormState } from "@/ui/form";
-import { useSafeForm } from "@/ui/safe-form";
+import type { FormState } from "@/ui/forms/form";
+import { useSafeForm } from "@/ui/forms/safe-form";
 import { Line, Said, Tick } from "./form-parts";
 
 interface Named {

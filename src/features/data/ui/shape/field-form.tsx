@@ -1,8 +1,8 @@
 "use client";
 import { useState } from "react";
 import type { FieldType } from "@/core/schema/fields";
-import type { FormState } from "@/ui/form";
-import { useSafeForm } from "@/ui/safe-form";
+import type { FormState } from "@/ui/forms/form";
+import { useSafeForm } from "@/ui/forms/safe-form";
 import { Line, Said, Tick } from "./form-parts";
 
 export interface FieldShape {

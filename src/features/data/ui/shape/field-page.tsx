@@ -3,7 +3,7 @@ import { FIELD_TYPES, type Field, isRelation, kindOf } from "@/core/schema/types
 import { choiceCounts } from "@/data/schema/choices";
 import { seenOf } from "@/data/schema/shape";
 import { MANY, turning } from "@/data/schema/turn";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { count } from "@/office/words";
 import { Link } from "@/ui/link";
 import { keepField } from "../../shaping";

@@ -1,7 +1,7 @@
 "use client";
 /** Boxes of the shaping forms, each with what is wrong beside it. */
 import type { ReactNode } from "react";
-import type { FormState } from "@/ui/form";
+import type { FormState } from "@/ui/forms/form";
 
 interface BoxProps {
   name: string;

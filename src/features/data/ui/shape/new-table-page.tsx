@@ -1,4 +1,4 @@
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Link } from "@/ui/link";
 import { makeTable } from "../../shaping";
 import { NewTableForm } from "./new-table-form";

@@ -3,7 +3,7 @@ import { FIELD_TYPES, type Field, kindOf, type Schema } from "@/core/schema/type
 import { formatMoment } from "@/core/text/format";
 import { fieldsAway, leavingTable } from "@/data/schema/put-away";
 import { seenOf } from "@/data/schema/shape";
-import type { OfficePortal } from "@/identity/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { count } from "@/office/words";
 import { Link } from "@/ui/link";
 import { keepTable, makeField } from "../../shaping";

@@ -3,8 +3,8 @@ import { addMonths } from "@/core/pages/calendar";
 import type { SectionOf } from "@/core/pages/page";
 import { type Field, isRelation, type Table } from "@/core/schema/types";
 import { dateIn } from "@/core/time/relative";
-import { type Group, grouped } from "@/data/records/query/measure";
-import type { PortalRequest } from "@/identity/request";
+import { type Group, grouped } from "@/data/records/counting/measure";
+import type { PortalRequest } from "@/identity/requests/request";
 import { localeOf, sayOf } from "../../queries";
 
 export interface Bar {

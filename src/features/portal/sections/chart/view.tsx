@@ -1,7 +1,7 @@
 /** A chart, drawn on the server; the same figures stand in a table below it. Moved about in only once somebody asks for that. */
 import type { SectionOf } from "@/core/pages/page";
 import { Link } from "@/ui/link";
-import { listHref } from "../../book";
+import { listHref } from "../../pages-for";
 import { localeOf, sayOf } from "../../queries";
 import { headingId, type SectionProps } from "../at";
 import { measuredWords } from "../figures/words";

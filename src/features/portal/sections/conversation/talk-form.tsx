@@ -1,10 +1,10 @@
 "use client";
 import { useState } from "react";
-import { FileBox } from "@/ui/file-box";
-import { useSafeForm } from "@/ui/safe-form";
-import { WithUploads } from "@/ui/uploads";
+import { FileBox } from "@/ui/files/file-box";
+import { WithUploads } from "@/ui/files/uploads";
+import { useSafeForm } from "@/ui/forms/safe-form";
 import { useWords } from "@/ui/words";
-import { talkInPortal } from "../../talk-actions";
+import { talkInPortal } from "../../records/talk-actions";
 
 interface Props {
   table: string;

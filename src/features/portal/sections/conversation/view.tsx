@@ -1,13 +1,13 @@
 /** Messages between the company and the agency, about the page's record. */
 
-import { sideOf } from "@/core/access/viewer";
+import { sideOf } from "@/core/access/who/viewer";
 import type { SectionOf } from "@/core/pages/page";
 import { talkFieldId } from "@/data/files/talk";
 import type { Spoken } from "@/data/records/talk";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Files } from "@/ui/field-value";
-import { actingAs } from "../../forms";
 import { localeOf, sayOf } from "../../queries";
+import { actingAs } from "../../records/forms";
 import { headingId, type SectionProps } from "../at";
 import { TalkForm } from "./talk-form";
 

@@ -1,8 +1,8 @@
 /** The way in, on a page of the owner's. Whoever is in meets nothing of it. */
 import type { SectionOf } from "@/core/pages/page";
-import { safePath } from "../../gate";
+import { safePath } from "../../entry";
 import { sayOf } from "../../queries";
-import { Door } from "../../ui/door";
+import { Door } from "../../ui/door/door";
 import { headingId, type SectionProps } from "../at";
 
 export function DoorSection({ at, section }: SectionProps<SectionOf<"door">>) {

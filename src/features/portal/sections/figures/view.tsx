@@ -1,15 +1,16 @@
 /** Figures, each leading to its records. */
-import type { Condition } from "@/core/access/condition";
+
 import { addMonths } from "@/core/pages/calendar";
 import type { SectionOf } from "@/core/pages/page";
+import type { Condition } from "@/core/schema/condition";
 import type { Field, Table } from "@/core/schema/types";
 import type { FiguresConfig } from "@/core/sections/figures";
 import { dateIn } from "@/core/time/relative";
 import { startOfDay } from "@/core/time/zoned";
-import { measured } from "@/data/records/query/measure";
-import type { PortalRequest } from "@/identity/request";
+import { measured } from "@/data/records/counting/measure";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
-import { listHref } from "../../book";
+import { listHref } from "../../pages-for";
 import { localeOf, sayOf } from "../../queries";
 import { headingId, type SectionProps } from "../at";
 import { together } from "../list/load";

@@ -1,9 +1,9 @@
 /** A form on a page. What it asks and what comes after it stand in its settings; what may be set, the policy says. */
 import type { SectionOf } from "@/core/pages/page";
 import { withArticle } from "@/core/text/article";
-import { askedForm } from "../../asked";
-import { sendForm } from "../../form-actions";
 import { sayOf } from "../../queries";
+import { askedForm } from "../../records/asked";
+import { sendForm } from "../../records/form-actions";
 import { PageForm } from "../../ui/page-form";
 import { headingId, type SectionProps } from "../at";
 

@@ -1,10 +1,10 @@
 /** What happened to the page's record: when, who, and which of the fields that the reader sees. */
 import { toWords } from "@/core/exchange/present";
 import type { SectionOf } from "@/core/pages/page";
-import type { SeenValue } from "@/core/records";
+import type { SeenValue } from "@/core/schema/seen";
 import { type Field, isRelation, type Value } from "@/core/schema/types";
 import type { Happened } from "@/data/records/history";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { localeOf, sayOf } from "../../queries";
 import { headingId, type SectionProps } from "../at";
 

@@ -2,11 +2,11 @@
 import { ArrowUpRight } from "lucide-react";
 import { fits } from "@/core/pages/audience";
 import type { SectionOf } from "@/core/pages/page";
-import { addressFrom } from "@/core/pages/template";
 import { isRelation, kindOf } from "@/core/schema/types";
 import type { LinkTarget } from "@/core/sections/links";
+import { addressFrom } from "@/core/text/template";
 import { Link } from "@/ui/link";
-import { bookFor, readerFor } from "../../book";
+import { bookFor, readerFor } from "../../pages-for";
 import { localeOf } from "../../queries";
 import { type At, headingId, type SectionProps } from "../at";
 

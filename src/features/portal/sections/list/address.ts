@@ -1,6 +1,6 @@
 /** Addresses of a list in another state: everything is in the address, so that it can be shared and gone back to. */
 import type { Field, Table } from "@/core/schema/types";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import type { ListView } from "./load";
 
 export interface ListAddress {

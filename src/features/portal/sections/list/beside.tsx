@@ -1,11 +1,11 @@
 /** Buttons beside records: acts that a grant opens, on those records on which it does. */
 import type { Act } from "@/core/access/act";
 import { doingOf } from "@/core/access/rules";
-import type { SeenRecord } from "@/core/records";
+import type { SeenRecord } from "@/core/schema/seen";
 import type { Table } from "@/core/schema/types";
-import type { PortalRequest } from "@/identity/request";
-import { actingAs } from "../../forms";
+import type { PortalRequest } from "@/identity/requests/request";
 import { sayOf } from "../../queries";
+import { actingAs } from "../../records/forms";
 import { ActButton } from "../../ui/act-button";
 import type { At } from "../at";
 

@@ -4,9 +4,9 @@ import { DndContext, type DragEndEvent, PointerSensor, useDraggable, useDroppabl
 import { useRouter } from "next/navigation";
 import { type ReactNode, useId, useState } from "react";
 import { answerOf } from "@/ui/answered";
-import { sayBelow } from "@/ui/said-below";
+import { sayBelow } from "@/ui/forms/said-below";
 import { useWords } from "@/ui/words";
-import { placeValue } from "../../act-actions";
+import { placeValue } from "../../records/act-actions";
 
 interface Card {
   id: string;

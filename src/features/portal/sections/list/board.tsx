@@ -1,13 +1,13 @@
 /** By a choice: a column each, cards in them. Cards move where changing the choice is granted. */
 
-import { grouped } from "@/data/records/query/measure";
+import { grouped } from "@/data/records/counting/measure";
 import { etagOf } from "@/data/records/write/write";
 import { Empty } from "@/ui/empty";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
-import { recordHref } from "../../book";
-import { actingAs } from "../../forms";
+import { recordHref } from "../../pages-for";
 import { localeOf, sayOf } from "../../queries";
+import { actingAs } from "../../records/forms";
 import { below } from "../at";
 import { BoardLater } from "./board-later";
 import { byField } from "./load";

@@ -4,9 +4,9 @@ import { CalendarArrowUp } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { createContext, type DragEvent, type ReactNode, useContext, useRef, useState } from "react";
 import { answerOf } from "@/ui/answered";
-import { sayBelow } from "@/ui/said-below";
+import { sayBelow } from "@/ui/forms/said-below";
 import { useWords } from "@/ui/words";
-import { placeValue } from "../../act-actions";
+import { placeValue } from "../../records/act-actions";
 
 interface Props {
   label: string;

@@ -1,16 +1,16 @@
 /** By a date: a month, a week, or one day after the other. Narrow screens have the days one after the other. */
 
-import type { Condition } from "@/core/access/condition";
 import { addMonths, firstOfWeek, isMonth, isoWeek, monthGrid, weekOf } from "@/core/pages/calendar";
-import type { SeenRecord } from "@/core/records";
+import type { Condition } from "@/core/schema/condition";
+import type { SeenRecord } from "@/core/schema/seen";
 import type { Field } from "@/core/schema/types";
 import { addDays, dateIn, isCalendarDate } from "@/core/time/relative";
 import { startOfDay, wallTime } from "@/core/time/zoned";
 import { etagOf } from "@/data/records/write/write";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
-import { actingAs } from "../../forms";
 import { localeOf, one, sayOf } from "../../queries";
+import { actingAs } from "../../records/forms";
 import { below } from "../at";
 import { CalendarMoves, MoveButton } from "./calendar-moves";
 import { byField, together } from "./load";

@@ -2,9 +2,9 @@
 import { readBy } from "@/data/views/reads";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
-import { recordHref } from "../../book";
-import { aloneAt, isLocked, lockOf } from "../../locked";
+import { recordHref } from "../../pages-for";
 import { localeOf, sayOf } from "../../queries";
+import { aloneAt, isLocked, lockOf } from "../../records/locked";
 import { LockedNote } from "../../ui/locked-note";
 import { below } from "../at";
 import { BesideRecord, besideNeeded } from "./beside";

@@ -6,7 +6,7 @@ import type { ListSettings } from "@/core/sections/list";
 import { withArticle } from "@/core/text/article";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
-import { listHref } from "../../book";
+import { listHref } from "../../pages-for";
 import { localeOf, sayOf } from "../../queries";
 import { type At, headingId } from "../at";
 import { BesideRecord, besideNeeded } from "./beside";

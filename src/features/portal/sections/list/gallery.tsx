@@ -1,9 +1,9 @@
 /** By their pictures, each with its name below. */
 import { LockKeyhole, Image as Picture } from "lucide-react";
-import { isFiles } from "@/core/records";
+import { isFiles } from "@/core/schema/seen";
 import { Link } from "@/ui/link";
-import { isLocked, lockOf } from "../../locked";
 import { sayOf } from "../../queries";
+import { isLocked, lockOf } from "../../records/locked";
 import { byField } from "./load";
 import { type LookProps, Pages } from "./look";
 import { opensTo } from "./opens";

@@ -1,6 +1,6 @@
 "use client";
-import type { FormState } from "@/ui/form";
-import { useSafeForm } from "@/ui/safe-form";
+import type { FormState } from "@/ui/forms/form";
+import { useSafeForm } from "@/ui/forms/safe-form";
 import { useWords } from "@/ui/words";
 
 interface Props {

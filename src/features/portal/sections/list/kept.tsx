@@ -1,10 +1,10 @@
 /** Views of this list that its reader keeps by name. */
 import { X } from "lucide-react";
 import { viewsKept } from "@/data/views/kept";
+import { SafeForm } from "@/ui/forms/safe-form";
 import { Link } from "@/ui/link";
-import { SafeForm } from "@/ui/safe-form";
-import { dropView, keepView } from "../../list-actions";
 import { sayOf } from "../../queries";
+import { dropView, keepView } from "../../records/list-actions";
 import type { At } from "../at";
 import type { ListAddress } from "./address";
 import { KeepForm } from "./keep-form";

@@ -1,13 +1,13 @@
 /** What a list shows, from its settings and its address. Settings and address only narrow what the reader sees. */
-import type { Condition } from "@/core/access/condition";
-import type { SeenRecord } from "@/core/records";
+import type { Condition } from "@/core/schema/condition";
+import type { SeenRecord } from "@/core/schema/seen";
 import { type Field, type FieldOf, fieldBySlug, kindOf, type Table } from "@/core/schema/types";
 import { isSummed, type Source } from "@/core/sections/kind";
 import { type ListSettings, PLAIN_LIST } from "@/core/sections/list";
-import { measured } from "@/data/records/query/measure";
+import { measured } from "@/data/records/counting/measure";
 import type { Sort } from "@/data/records/query/order";
-import type { PortalRequest } from "@/identity/request";
-import { LOOKS } from "@/ui/fields";
+import type { PortalRequest } from "@/identity/requests/request";
+import { LOOKS } from "@/ui/forms/fields";
 import { type Only, onlyOf } from "../../narrowed";
 import { columns, one, type Search } from "../../queries";
 

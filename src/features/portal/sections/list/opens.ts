@@ -2,8 +2,8 @@
 import { fits } from "@/core/pages/audience";
 import type { Table } from "@/core/schema/types";
 import type { ListSettings } from "@/core/sections/list";
-import type { PortalRequest } from "@/identity/request";
-import { bookFor, readerFor, recordHref } from "../../book";
+import type { PortalRequest } from "@/identity/requests/request";
+import { bookFor, readerFor, recordHref } from "../../pages-for";
 
 export function opensTo(r: PortalRequest, table: Table, { opens }: Pick<ListSettings, "opens">): (id: string) => string | null | undefined {
   if (opens === "nothing") return () => null;

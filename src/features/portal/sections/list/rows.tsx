@@ -1,8 +1,8 @@
 /** As a table, which stacks where there is little room. */
 
-import { recordHref } from "../../book";
-import { actingAs } from "../../forms";
+import { recordHref } from "../../pages-for";
 import { localeOf, sayOf } from "../../queries";
+import { actingAs } from "../../records/forms";
 import { ListTable } from "../../ui/list-table";
 import { sortText } from "./address";
 import { BesideRecord, besideNeeded } from "./beside";

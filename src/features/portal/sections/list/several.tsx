@@ -2,9 +2,9 @@
 /** Acts with several records at once. Boxes stand beside the rows; here is what is done with those that are chosen. */
 import { useEffect, useRef, useState, useTransition } from "react";
 import { answerOf } from "@/ui/answered";
-import { sayBelow } from "@/ui/said-below";
+import { sayBelow } from "@/ui/forms/said-below";
 import { useWords } from "@/ui/words";
-import { doSeveral, takeSeveralBack } from "../../list-actions";
+import { doSeveral, takeSeveralBack } from "../../records/list-actions";
 
 interface Props {
   /** What its boxes belong to. */

@@ -1,12 +1,12 @@
 /** Who accepted the page's record in which version, and the way to accept the one that stands here. */
 import type { Act } from "@/core/access/act";
 import { doingOf } from "@/core/access/rules";
-import type { SeenRecord } from "@/core/records";
+import type { SeenRecord } from "@/core/schema/seen";
 import type { Table } from "@/core/schema/types";
 import type { Accepted } from "@/data/records/accept";
-import type { PortalRequest } from "@/identity/request";
-import { actingAs } from "../../forms";
+import type { PortalRequest } from "@/identity/requests/request";
 import { localeOf, sayOf } from "../../queries";
+import { actingAs } from "../../records/forms";
 import { AcceptButton } from "../../ui/accept-button";
 
 interface Props {

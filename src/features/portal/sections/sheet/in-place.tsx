@@ -5,12 +5,12 @@ import { useRouter } from "next/navigation";
 import { type ReactNode, useRef, useState, useTransition } from "react";
 import type { FormField } from "@/core/forms/form-field";
 import { answerOf } from "@/ui/answered";
-import { Field } from "@/ui/record-form";
-import { WithRecords } from "@/ui/record-picker";
-import { sayBelow } from "@/ui/said-below";
+import { Field } from "@/ui/forms/record-form";
+import { WithRecords } from "@/ui/forms/record-picker";
+import { sayBelow } from "@/ui/forms/said-below";
 import { useWords } from "@/ui/words";
-import { placeValue } from "../../act-actions";
-import { findRecords } from "../../choice-actions";
+import { placeValue } from "../../records/act-actions";
+import { findRecords } from "../../records/choice-actions";
 
 interface Props {
   field: FormField;

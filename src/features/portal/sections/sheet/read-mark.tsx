@@ -1,7 +1,7 @@
 "use client";
 /** Opened is read; it can be told to count as unread again. */
 import { useEffect, useState } from "react";
-import { keepRead } from "../../read-actions";
+import { keepRead } from "../../records/read-actions";
 
 export function ReadMark({ table, record, words }: { table: string; record: string; words: { read: string; unread: string } }) {
   const [read, setRead] = useState(true);

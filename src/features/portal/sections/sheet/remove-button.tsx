@@ -3,9 +3,9 @@
 import { Trash2 } from "lucide-react";
 import { useState, useTransition } from "react";
 import { answerOf } from "@/ui/answered";
-import { sayBelow } from "@/ui/said-below";
+import { sayBelow } from "@/ui/forms/said-below";
 import { useWords } from "@/ui/words";
-import { removeInPortal } from "../../act-actions";
+import { removeInPortal } from "../../records/act-actions";
 
 interface Props {
   table: string;

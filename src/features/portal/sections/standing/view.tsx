@@ -4,7 +4,7 @@ import { formatDate } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { allowancesOf } from "@/data/billing/ledger";
 import type { standingOf } from "@/data/billing/standing";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
 import { sayOf, standingHere } from "../../queries";
 import { headingId, type SectionProps } from "../at";

@@ -2,7 +2,7 @@
 import { Fragment, type ReactNode } from "react";
 import { toWords } from "@/core/exchange/present";
 import type { SectionOf } from "@/core/pages/page";
-import type { RichMark, RichNode } from "@/core/pages/rich";
+import type { RichMark, RichNode } from "@/core/text/rich";
 import { brandPicture } from "@/data/brand/pictures";
 import { Link } from "@/ui/link";
 import { localeOf } from "../../queries";

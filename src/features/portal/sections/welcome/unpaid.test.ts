@@ -1,16 +1,10 @@
-import { mkdtempSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
-import { afterAll, beforeAll, expect, it } from "vitest";
+import { expect, it } from "vitest";
 import { actingOf } from "@/data/people/acting";
+import { ownFolder } from "@/testing/folder";
 import { Paying } from "@/testing/paying";
 import { unpaidHere } from "./unpaid";
 
-const folder = mkdtempSync(join(tmpdir(), "elkhorn-unpaid-"));
-beforeAll(() => {
-  process.env.ELKHORN_DATA = folder;
-});
-afterAll(() => rmSync(folder, { recursive: true, force: true }));
+ownFolder();
 
 it("a company without a plan is led to the plans by who may pay, and told who can by who may not; afterwards neither", async () => {
   const w = new Paying();

@@ -1,6 +1,6 @@
 /** Nothing is open because the company has no plan that runs: what is said of it, and whether whoever reads it may choose one. */
 import { maysPay } from "@/core/access/payer";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { standingHere } from "../../queries";
 
 export interface Unpaid {

@@ -1,7 +1,7 @@
 /** The company's name, a word of welcome, its plan; and why there is nothing, where nothing is open. */
 import type { SectionOf } from "@/core/pages/page";
 import { listIn } from "@/core/text/format";
-import type { PortalRequest } from "@/identity/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
 import { localeOf, missingFeatures, openTables, plannedTables, sayOf, standingHere } from "../../queries";
 import { PlanNote } from "../../ui/plan-note";

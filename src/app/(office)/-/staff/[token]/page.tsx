@@ -1,7 +1,7 @@
 import { acceptStaffForm } from "@/features/office/staff";
 import { Door } from "@/features/office/ui/door";
 import { FirstPassword } from "@/features/office/ui/own-password";
-import { staffInvited } from "@/identity/staff";
+import { staffInvited } from "@/staff/staff";
 
 export const metadata = { title: "Into the back office", referrer: "no-referrer" };
 

@@ -1,5 +1,5 @@
 import { AccessPage } from "@/features/access/ui/access-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Access" };
 

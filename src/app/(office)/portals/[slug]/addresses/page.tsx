@@ -1,5 +1,5 @@
 import { AddressesPage } from "@/features/addresses/ui/addresses-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Addresses" };
 

@@ -1,5 +1,5 @@
 import { BrandPage } from "@/features/brand/ui/brand-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Brand" };
 

@@ -1,5 +1,5 @@
 import { CheckPage } from "@/features/checks/ui/check-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Check" };
 

@@ -1,5 +1,5 @@
 import { DataPage } from "@/features/data/ui/data-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Data" };
 

@@ -1,5 +1,5 @@
 import { FindingsPage } from "@/features/checks/ui/findings-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Findings" };
 

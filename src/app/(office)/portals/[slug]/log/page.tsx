@@ -1,6 +1,6 @@
 import type { LogSearch } from "@/features/log/asked";
 import { LogPage } from "@/features/log/ui/log-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "What happened" };
 

@@ -1,5 +1,5 @@
 import { PagesPage } from "@/features/pages/ui/pages-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Pages" };
 

@@ -1,6 +1,6 @@
 import type { Search } from "@/features/people/queries";
-import { PeoplePage } from "@/features/people/ui/people-page";
-import { officePortal } from "@/identity/office-gate";
+import { PeoplePage } from "@/features/people/ui/list/people-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "People and companies" };
 

@@ -1,5 +1,5 @@
 import { PlansPage } from "@/features/plans/ui/plans-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Plans" };
 

@@ -1,6 +1,6 @@
 import { PublishPage } from "@/features/access/ui/publish-page";
 import { ImpactOf } from "@/features/checks/ui/impact-of";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Publish" };
 

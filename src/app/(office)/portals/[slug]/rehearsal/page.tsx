@@ -1,5 +1,5 @@
 import { RehearsalPage } from "@/features/rehearsal/ui/rehearsal-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Rehearsal" };
 

@@ -1,6 +1,6 @@
 import type { Asked } from "@/features/access/ui/safeguard-form";
 import { SafeguardsPage } from "@/features/access/ui/safeguards-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Safeguards" };
 

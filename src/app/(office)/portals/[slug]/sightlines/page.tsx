@@ -1,5 +1,5 @@
 import { SightlinesPage, type SightlinesSearch } from "@/features/checks/ui/sightlines-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<SightlinesSearch> };
 

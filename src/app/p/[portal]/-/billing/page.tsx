@@ -2,7 +2,7 @@ import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import { mayPay, sayHere } from "@/features/pay/here";
 import { BillingPage } from "@/features/pay/ui/billing-page";
-import { portal, toSignIn } from "@/features/portal/gate";
+import { portal, toSignIn } from "@/features/portal/entry";
 
 type Props = { params: Promise<{ portal: string }> };
 

@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { sayHere } from "@/features/pay/here";
 import { BuyPage } from "@/features/pay/ui/buy-page";
-import { portal } from "@/features/portal/gate";
+import { portal } from "@/features/portal/entry";
 import { Plans } from "@/features/portal/ui/plans";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<Record<string, string | string[] | undefined>> };

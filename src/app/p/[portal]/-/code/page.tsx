@@ -1,12 +1,12 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
-import { enterCode } from "@/features/portal/door-actions";
-import { portal, safePath } from "@/features/portal/gate";
+import { enterCode } from "@/features/portal/door/own-actions";
+import { portal, safePath } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { CodeForm } from "@/features/portal/ui/code-form";
+import { CodeForm } from "@/features/portal/ui/door/code-form";
+import { Narrow } from "@/features/portal/ui/door/narrow";
 import { marked } from "@/features/portal/ui/marked";
-import { Narrow } from "@/features/portal/ui/narrow";
-import { codeAskedFor } from "@/identity/request";
+import { codeAskedFor } from "@/identity/requests/request";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; by?: string }> };
 

@@ -1,9 +1,9 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { portal, toSignIn } from "@/features/portal/gate";
+import { portal, toSignIn } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { CompanyPage } from "@/features/portal/ui/company-page";
-import { companyDesk } from "@/identity/company-page";
+import { CompanyPage } from "@/features/portal/ui/own/company-page";
+import { companyDesk } from "@/joining/company-page";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ new?: string }> };
 

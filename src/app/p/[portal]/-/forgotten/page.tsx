@@ -1,11 +1,11 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
-import { askForLink } from "@/features/portal/actions";
-import { portal, safePath } from "@/features/portal/gate";
+import { askForLink } from "@/features/portal/door/actions";
+import { portal, safePath } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { AskLinkForm } from "@/features/portal/ui/entry-forms";
+import { AskLinkForm } from "@/features/portal/ui/door/entry-forms";
+import { Narrow } from "@/features/portal/ui/door/narrow";
 import { mailTo, marked } from "@/features/portal/ui/marked";
-import { Narrow } from "@/features/portal/ui/narrow";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string }> };
 

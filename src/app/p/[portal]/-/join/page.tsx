@@ -1,12 +1,12 @@
 import type { Metadata } from "next";
 import { notFound, redirect } from "next/navigation";
-import { portal, safePath } from "@/features/portal/gate";
-import { askToJoin } from "@/features/portal/join-actions";
-import { joinForm } from "@/features/portal/joining";
+import { askToJoin } from "@/features/portal/door/join-actions";
+import { joinForm } from "@/features/portal/door/joining";
+import { portal, safePath } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { JoinForm } from "@/features/portal/ui/join-form";
+import { JoinForm } from "@/features/portal/ui/door/join-form";
+import { Narrow } from "@/features/portal/ui/door/narrow";
 import { marked } from "@/features/portal/ui/marked";
-import { Narrow } from "@/features/portal/ui/narrow";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string }> };
 

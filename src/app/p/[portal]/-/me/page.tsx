@@ -1,8 +1,8 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
-import { portal } from "@/features/portal/gate";
+import { portal } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { Me } from "@/features/portal/ui/me";
+import { Me } from "@/features/portal/ui/own/me";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ again?: string }> };
 

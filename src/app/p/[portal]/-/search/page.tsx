@@ -1,5 +1,5 @@
 import type { Metadata } from "next";
-import { portal, toSignIn } from "@/features/portal/gate";
+import { portal, toSignIn } from "@/features/portal/entry";
 import { openTables, type Search, sayOf } from "@/features/portal/queries";
 import { SearchPage } from "@/features/portal/ui/search-page";
 

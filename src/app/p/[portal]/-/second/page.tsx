@@ -1,12 +1,12 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
-import { signOut } from "@/features/portal/actions";
-import { beginSecond, confirmSecond, giveSecond } from "@/features/portal/door-actions";
-import { portal, safePath } from "@/features/portal/gate";
+import { signOut } from "@/features/portal/door/actions";
+import { beginSecond, confirmSecond, giveSecond } from "@/features/portal/door/own-actions";
+import { portal, safePath } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { Narrow } from "@/features/portal/ui/narrow";
-import { SecondForm } from "@/ui/second-forms";
-import { SetUpSecond } from "@/ui/set-up-second";
+import { Narrow } from "@/features/portal/ui/door/narrow";
+import { SecondForm } from "@/ui/signing-in/second-forms";
+import { SetUpSecond } from "@/ui/signing-in/set-up-second";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string }> };
 

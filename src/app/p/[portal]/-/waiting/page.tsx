@@ -1,11 +1,11 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
 import { formatMoment } from "@/core/text/format";
-import { signOut } from "@/features/portal/actions";
-import { portal } from "@/features/portal/gate";
+import { signOut } from "@/features/portal/door/actions";
+import { portal } from "@/features/portal/entry";
 import { localeOf, sayOf } from "@/features/portal/queries";
-import { Narrow } from "@/features/portal/ui/narrow";
-import { waitsSince } from "@/identity/approval";
+import { Narrow } from "@/features/portal/ui/door/narrow";
+import { waitsSince } from "@/joining/approval";
 
 type Props = { params: Promise<{ portal: string }> };
 

@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
-import { portal } from "@/features/portal/gate";
+import { portal } from "@/features/portal/entry";
 import type { Search } from "@/features/portal/queries";
-import { Behind } from "@/features/portal/ui/behind";
+import { Behind } from "@/features/portal/ui/door/behind";
 import { PageView } from "@/features/portal/ui/page-view";
 import { noteOf, recordPageAt } from "@/features/portal/ui/record-page";
 

@@ -2,13 +2,13 @@ import type { Metadata } from "next";
 import { notFound } from "next/navigation";
 import type { Table } from "@/core/schema/types";
 import { withArticle } from "@/core/text/article";
-import { addInPortal } from "@/features/portal/actions";
-import { plainForm } from "@/features/portal/asked";
-import { findRecords } from "@/features/portal/choice-actions";
-import { portal, tableAt } from "@/features/portal/gate";
+import { addInPortal } from "@/features/portal/door/actions";
+import { portal, tableAt } from "@/features/portal/entry";
 import { type Search, sayOf } from "@/features/portal/queries";
-import type { PortalRequest } from "@/identity/request";
-import { RecordForm } from "@/ui/record-form";
+import { plainForm } from "@/features/portal/records/asked";
+import { findRecords } from "@/features/portal/records/choice-actions";
+import type { PortalRequest } from "@/identity/requests/request";
+import { RecordForm } from "@/ui/forms/record-form";
 
 const addWords = (r: PortalRequest, table: Table): string => sayOf(r)("list.add", { a_thing: withArticle(table.singular) });
 

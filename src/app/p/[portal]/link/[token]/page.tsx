@@ -1,13 +1,13 @@
 import type { Metadata } from "next";
 import { redirect } from "next/navigation";
-import { askForFresh, openLink } from "@/features/portal/actions";
-import { portal } from "@/features/portal/gate";
+import { askForFresh, openLink } from "@/features/portal/door/actions";
+import { portal } from "@/features/portal/entry";
 import { looked, personName, sayOf } from "@/features/portal/queries";
-import { OpenLinkForm } from "@/features/portal/ui/entry-forms";
+import { OpenLinkForm } from "@/features/portal/ui/door/entry-forms";
+import { Narrow } from "@/features/portal/ui/door/narrow";
 import { mailTo, marked } from "@/features/portal/ui/marked";
-import { Narrow } from "@/features/portal/ui/narrow";
-import { lookAtLink } from "@/identity/links";
-import { linkBrowserHere } from "@/identity/request";
+import { linkBrowserHere } from "@/identity/requests/request";
+import { lookAtLink } from "@/identity/secrets/links";
 
 type Props = { params: Promise<{ portal: string; token: string }> };
 

@@ -4,7 +4,7 @@ import { ImagePlus } from "lucide-react";
 import { useState, useTransition } from "react";
 import { keepPicture } from "@/office/pictures";
 import { answered } from "@/ui/answered";
-import { MOST_SENT, smallerPicture } from "@/ui/smaller-picture";
+import { MOST_SENT, smallerPicture } from "@/ui/files/smaller-picture";
 
 interface Props {
   portal: string;

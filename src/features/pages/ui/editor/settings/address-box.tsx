@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
-import { type AddressTemplate, addressTemplate, templateFromText, templateToText } from "@/core/pages/template";
+import { type AddressTemplate, addressTemplate, templateFromText, templateToText } from "@/core/text/template";
 import { Words } from "../controls";
 
 interface Props {

@@ -5,7 +5,7 @@ import StarterKit from "@tiptap/starter-kit";
 import { Bold, Heading2, Italic, Link2, List, ListOrdered, Quote } from "lucide-react";
 import type { ReactNode } from "react";
 import { BEGINNING } from "@/core/pages/begin";
-import { type Rich, richFrom, richText, richTo, safeHref } from "@/core/pages/rich";
+import { type Rich, richFrom, richText, richTo, safeHref } from "@/core/text/rich";
 import { useOffered } from "../around";
 import { AddPicture } from "./add-picture";
 

@@ -3,9 +3,9 @@ import { notFound } from "next/navigation";
 import { BuyPage } from "@/features/pay/ui/buy-page";
 import { previewOf } from "@/features/plans/preview";
 import { PreviewBar } from "@/features/plans/ui/preview-bar";
-import { Frame } from "@/features/portal/ui/frame";
+import { Frame } from "@/features/portal/ui/frame/frame";
 import { Plans } from "@/features/portal/ui/plans";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 type Query = Record<string, string | string[] | undefined>;
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<Query> };

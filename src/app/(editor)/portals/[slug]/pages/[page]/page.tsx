@@ -3,8 +3,8 @@ import { notFound } from "next/navigation";
 import { pagesView } from "@/features/pages/queries";
 import { EditorPage } from "@/features/pages/ui/editor-page";
 import { laidFor } from "@/features/portal/laid";
-import { officePortal } from "@/identity/office-gate";
-import { previewRequest } from "@/identity/preview";
+import { officePortal } from "@/identity/requests/office-gate";
+import { previewRequest } from "@/identity/requests/preview";
 
 /** Given twice, the first counts. */
 const oneOf = (v: string | string[] | undefined): string | undefined => (Array.isArray(v) ? v[0] : v);

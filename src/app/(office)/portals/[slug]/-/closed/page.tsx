@@ -1,5 +1,5 @@
-import { OFFICE_ROLE_WORDS } from "@/core/access/office";
-import { officePortal } from "@/identity/office-gate";
+import { OFFICE_ROLE_WORDS } from "@/core/access/who/office";
+import { officePortal } from "@/identity/requests/office-gate";
 import { Empty } from "@/ui/empty";
 
 export const metadata = { title: "Not open to you" };

@@ -1,5 +1,5 @@
 import { notFound, redirect } from "next/navigation";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 type Props = { params: Promise<{ slug: string }>; searchParams: Promise<{ field?: string }> };
 

@@ -1,5 +1,5 @@
 import { CheckTablePage } from "@/features/checks/ui/check-table-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Check" };
 

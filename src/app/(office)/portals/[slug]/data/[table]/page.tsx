@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { TablePage } from "@/features/data/ui/table-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 type Props = { params: Promise<{ slug: string; table: string }>; searchParams: Promise<Record<string, string | string[] | undefined>> };
 

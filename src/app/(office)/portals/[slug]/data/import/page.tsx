@@ -1,5 +1,5 @@
 import { Drop } from "@/features/data/ui/import/drop";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 import { Link } from "@/ui/link";
 
 export const metadata = { title: "Import" };

@@ -1,8 +1,8 @@
 import type { Metadata } from "next";
 import { seeAs } from "@/features/checks/actions";
 import { personName } from "@/features/people/choices";
-import { PersonPage } from "@/features/people/ui/person-page";
-import { officePortal } from "@/identity/office-gate";
+import { PersonPage } from "@/features/people/ui/person/person-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 type Props = { params: Promise<{ slug: string; id: string }>; searchParams: Promise<{ again?: string }> };
 

@@ -1,5 +1,5 @@
-import { DoorsPage } from "@/features/people/ui/doors-page";
-import { officePortal } from "@/identity/office-gate";
+import { DoorsPage } from "@/features/people/ui/doors/doors-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Doors" };
 

@@ -1,5 +1,5 @@
-import { FromFilePage } from "@/features/people/ui/from-file-page";
-import { officePortal } from "@/identity/office-gate";
+import { FromFilePage } from "@/features/people/ui/list/from-file-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Invite from a list" };
 

@@ -1,5 +1,5 @@
-import { JoiningPage } from "@/features/people/ui/joining-page";
-import { officePortal } from "@/identity/office-gate";
+import { JoiningPage } from "@/features/people/ui/doors/joining-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Joining" };
 

@@ -1,6 +1,6 @@
 import { NextResponse } from "next/server";
 import { peopleBy } from "@/features/people/choices";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 /** For choosing one of them. */
 export async function GET(request: Request, { params }: { params: Promise<{ slug: string }> }): Promise<NextResponse> {

@@ -1,6 +1,6 @@
 import { addCompanyForm } from "@/features/people/actions";
 import { AddCompany } from "@/features/people/ui/forms";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 import { Link } from "@/ui/link";
 
 export const metadata = { title: "Add a company" };

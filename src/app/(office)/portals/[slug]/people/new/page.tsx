@@ -2,7 +2,7 @@ import { addPersonForm } from "@/features/people/actions";
 import { membershipChoices } from "@/features/people/choices";
 import { AddPerson } from "@/features/people/ui/forms";
 import { doorSettings } from "@/identity/doors/settings";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 import { Link } from "@/ui/link";
 
 export const metadata = { title: "Add a person" };

@@ -1,5 +1,5 @@
-import { OutboxPage } from "@/features/people/ui/outbox-page";
-import { officePortal } from "@/identity/office-gate";
+import { OutboxPage } from "@/features/people/ui/messages/outbox-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Outbox" };
 

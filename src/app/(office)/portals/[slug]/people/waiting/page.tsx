@@ -1,5 +1,5 @@
-import { WaitingPage } from "@/features/people/ui/waiting-page";
-import { officePortal } from "@/identity/office-gate";
+import { WaitingPage } from "@/features/people/ui/doors/waiting-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Waiting for approval" };
 

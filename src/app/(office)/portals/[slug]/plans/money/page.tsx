@@ -1,5 +1,5 @@
 import { MoneyPage } from "@/features/plans/ui/money-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Money" };
 

@@ -3,7 +3,7 @@ import { accessView, tallyOf } from "@/features/access/queries";
 import { safeguardsOf } from "@/features/access/safeguards";
 import { findingsOf } from "@/features/checks/findings";
 import { impactOf } from "@/features/checks/impact";
-import { type OfficePortal, officePortal } from "@/identity/office-gate";
+import { type OfficePortal, officePortal } from "@/identity/requests/office-gate";
 
 const WORK: Record<string, (p: OfficePortal) => Promise<{ readonly state: string }>> = {
   findings: findingsOf,

@@ -1,5 +1,5 @@
 import { VersionPage } from "@/features/access/ui/version-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "A version" };
 

@@ -1,5 +1,5 @@
 import { ComparePage } from "@/features/checks/ui/compare-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Two people" };
 

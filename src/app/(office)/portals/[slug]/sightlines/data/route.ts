@@ -1,6 +1,6 @@
 import { NextResponse } from "next/server";
 import { sightlines } from "@/features/checks/sightlines";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 /** The matrix when it is ready, else how far the work is. Never kept by anything on the way. */
 export async function GET(request: Request, { params }: { params: Promise<{ slug: string }> }): Promise<NextResponse> {

@@ -1,10 +1,10 @@
 import type { Metadata } from "next";
-import { portal, toSignIn } from "@/features/portal/gate";
-import { approveInside } from "@/features/portal/inside-actions";
+import { approveInside } from "@/features/portal/door/inside-actions";
+import { portal, toSignIn } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { InsideForm } from "@/features/portal/ui/inside-form";
-import { Narrow } from "@/features/portal/ui/narrow";
-import { frameWaits } from "@/identity/framed";
+import { InsideForm } from "@/features/portal/ui/door/inside-form";
+import { Narrow } from "@/features/portal/ui/door/narrow";
+import { frameWaits } from "@/identity/sessions/framed";
 
 type Props = { params: Promise<{ portal: string; code: string }> };
 

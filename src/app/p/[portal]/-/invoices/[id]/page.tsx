@@ -3,7 +3,7 @@ import { notFound } from "next/navigation";
 import { sayHere } from "@/features/pay/here";
 import { invoiceHere } from "@/features/pay/invoice";
 import { InvoicePage } from "@/features/pay/ui/invoice-page";
-import { portal, toSignIn } from "@/features/portal/gate";
+import { portal, toSignIn } from "@/features/portal/entry";
 
 type Props = { params: Promise<{ portal: string; id: string }> };
 

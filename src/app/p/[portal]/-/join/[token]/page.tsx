@@ -1,11 +1,11 @@
 import type { Metadata } from "next";
-import { portal } from "@/features/portal/gate";
-import { finishJoining } from "@/features/portal/join-actions";
+import { finishJoining } from "@/features/portal/door/join-actions";
+import { portal } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { OpenLinkForm } from "@/features/portal/ui/entry-forms";
+import { OpenLinkForm } from "@/features/portal/ui/door/entry-forms";
+import { Narrow } from "@/features/portal/ui/door/narrow";
 import { marked } from "@/features/portal/ui/marked";
-import { Narrow } from "@/features/portal/ui/narrow";
-import { lookAtJoin } from "@/identity/joining";
+import { lookAtJoin } from "@/joining/joining";
 
 type Props = { params: Promise<{ portal: string; token: string }> };
 

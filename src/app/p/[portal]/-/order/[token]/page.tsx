@@ -1,6 +1,6 @@
 import type { Metadata } from "next";
 import { OrderPage } from "@/features/pay/ui/order-page";
-import { portal } from "@/features/portal/gate";
+import { portal } from "@/features/portal/entry";
 
 type Props = { params: Promise<{ portal: string; token: string }> };
 

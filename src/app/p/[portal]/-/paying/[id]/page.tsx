@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { sayHere } from "@/features/pay/here";
 import { PayingPage } from "@/features/pay/ui/paying-page";
-import { portal } from "@/features/portal/gate";
+import { portal } from "@/features/portal/entry";
 
 type Props = { params: Promise<{ portal: string; id: string }>; searchParams: Promise<{ key?: string }> };
 

@@ -1,10 +1,10 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { portal } from "@/features/portal/gate";
+import { changeStop } from "@/features/portal/door/stop";
+import { portal } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { changeStop } from "@/features/portal/stop";
-import { Narrow } from "@/features/portal/ui/narrow";
-import { isStopped, stoppedBy } from "@/identity/stop-mail";
+import { Narrow } from "@/features/portal/ui/door/narrow";
+import { isStopped, stoppedBy } from "@/letters/stop-mail";
 
 type Props = { params: Promise<{ portal: string; token: string }> };
 

@@ -1,11 +1,11 @@
 import type { Metadata } from "next";
 import { notFound } from "next/navigation";
-import { changeInPortal } from "@/features/portal/actions";
-import { findRecords } from "@/features/portal/choice-actions";
-import { changingForm } from "@/features/portal/forms";
-import { portal, tableAt } from "@/features/portal/gate";
+import { changeInPortal } from "@/features/portal/door/actions";
+import { portal, tableAt } from "@/features/portal/entry";
 import { sayOf } from "@/features/portal/queries";
-import { RecordForm } from "@/ui/record-form";
+import { findRecords } from "@/features/portal/records/choice-actions";
+import { changingForm } from "@/features/portal/records/forms";
+import { RecordForm } from "@/ui/forms/record-form";
 
 type Props = { params: Promise<{ portal: string; table: string; id: string }> };
 

@@ -5,10 +5,10 @@ import { PreviewBridge } from "@/features/pages/ui/editor/preview-bridge";
 import { LaidSection } from "@/features/pages/ui/laid-section";
 import { firstRecord } from "@/features/portal/laid";
 import type { Search } from "@/features/portal/queries";
-import { Frame } from "@/features/portal/ui/frame";
+import { Frame } from "@/features/portal/ui/frame/frame";
 import { PageView } from "@/features/portal/ui/page-view";
-import { officePortal } from "@/identity/office-gate";
-import { previewRequest } from "@/identity/preview";
+import { officePortal } from "@/identity/requests/office-gate";
+import { previewRequest } from "@/identity/requests/preview";
 
 type Props = { params: Promise<{ slug: string; page: string }>; searchParams: Promise<Search & { as?: string | string[]; live?: string }> };
 

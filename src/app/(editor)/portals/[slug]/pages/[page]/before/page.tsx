@@ -1,7 +1,7 @@
 import type { Metadata } from "next";
 import { pagesView } from "@/features/pages/queries";
 import { BeforeAfter } from "@/features/pages/ui/before-after";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 /** Given twice, the first counts. */
 const oneOf = (v: string | string[] | undefined): string | undefined => (Array.isArray(v) ? v[0] : v);

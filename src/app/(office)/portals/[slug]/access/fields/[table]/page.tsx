@@ -1,8 +1,8 @@
 import { notFound } from "next/navigation";
-import { conditionWords } from "@/core/access/wording";
+import { conditionWords } from "@/core/access/words/wording";
 import { accessView } from "@/features/access/queries";
 import { FieldGrid } from "@/features/access/ui/field-grid";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 

@@ -3,7 +3,7 @@ import { toDraft } from "@/core/filter/edit";
 import { holdsFiles } from "@/core/schema/fields/files";
 import { accessView, peopleToCountFor } from "@/features/access/queries";
 import { GrantEditor } from "@/features/access/ui/grant-editor";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 import { leadsNowhere, pathChoices } from "@/office/filter/paths";
 import { Link } from "@/ui/link";
 

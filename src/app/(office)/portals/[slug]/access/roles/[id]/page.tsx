@@ -1,5 +1,5 @@
 import { RolePage } from "@/features/access/ui/role-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "A role" };
 

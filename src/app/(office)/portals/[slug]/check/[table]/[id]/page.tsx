@@ -1,6 +1,6 @@
 import type { RecordAsked } from "@/features/checks/record";
 import { CheckRecordPage } from "@/features/checks/ui/check-record-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Who sees it" };
 

@@ -1,5 +1,5 @@
 import { BinPage } from "@/features/data/ui/bin-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Bin" };
 

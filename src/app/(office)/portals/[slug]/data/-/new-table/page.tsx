@@ -1,5 +1,5 @@
 import { NewTablePage } from "@/features/data/ui/shape/new-table-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "New table" };
 

@@ -1,5 +1,5 @@
-import { MakePage } from "@/features/people/ui/make-page";
-import { officePortal } from "@/identity/office-gate";
+import { MakePage } from "@/features/people/ui/making/make-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "People or companies" };
 

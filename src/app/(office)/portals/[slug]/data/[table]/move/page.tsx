@@ -1,5 +1,5 @@
 import { MovePage } from "@/features/data/ui/move-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Move records" };
 

@@ -1,5 +1,5 @@
 import { NewRecordPage } from "@/features/data/ui/new-record-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export default async function Page({ params }: { params: Promise<{ slug: string; table: string }> }) {
   const { slug, table } = await params;

@@ -1,5 +1,5 @@
 import { ShapePage } from "@/features/data/ui/shape/shape-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Shape of a table" };
 

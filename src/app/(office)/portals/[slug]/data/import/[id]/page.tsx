@@ -1,5 +1,5 @@
 import { ImportPage } from "@/features/data/ui/import/import-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Import" };
 

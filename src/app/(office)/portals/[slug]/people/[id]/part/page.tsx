@@ -1,5 +1,5 @@
-import { PartPersonPage } from "@/features/people/ui/part-page";
-import { officePortal } from "@/identity/office-gate";
+import { PartPersonPage } from "@/features/people/ui/person/part-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Merge or remove" };
 

@@ -1,5 +1,5 @@
-import { MessagePage } from "@/features/people/ui/message-page";
-import { officePortal } from "@/identity/office-gate";
+import { MessagePage } from "@/features/people/ui/messages/message-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Message" };
 

@@ -1,5 +1,5 @@
-import { SheetPage } from "@/features/people/ui/sheet-page";
-import { officePortal } from "@/identity/office-gate";
+import { SheetPage } from "@/features/people/ui/list/sheet-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Invitations to hand over", referrer: "no-referrer" as const };
 

@@ -1,5 +1,5 @@
-import { WordsPage } from "@/features/people/ui/words-page";
-import { officePortal } from "@/identity/office-gate";
+import { WordsPage } from "@/features/people/ui/messages/words-page";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "How messages read" };
 

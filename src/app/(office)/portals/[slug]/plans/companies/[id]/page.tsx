@@ -1,7 +1,7 @@
 import { notFound } from "next/navigation";
 import { companyNamed } from "@/features/plans/company";
 import { CompanyMoneyPage } from "@/features/plans/ui/company-money-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "A company's money" };
 

@@ -1,4 +1,4 @@
-import { outsideRoute } from "@/features/portal/outside";
+import { outsideRoute } from "@/features/portal/door/outside";
 
 type Context = { params: Promise<{ portal: string; provider: string }> };
 

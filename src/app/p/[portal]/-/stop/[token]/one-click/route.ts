@@ -1,4 +1,4 @@
-import { oneClick, toPage } from "@/features/portal/one-click";
+import { oneClick, toPage } from "@/features/portal/door/one-click";
 
 type Props = { params: Promise<{ portal: string; token: string }> };
 

@@ -1,5 +1,5 @@
 import { FieldPage } from "@/features/checks/ui/field-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "Who sees a field" };
 

@@ -1,5 +1,5 @@
 import { FieldShapePage } from "@/features/data/ui/shape/field-page";
-import { officePortal } from "@/identity/office-gate";
+import { officePortal } from "@/identity/requests/office-gate";
 
 export const metadata = { title: "A field" };
 

@@ -1,0 +1,69 @@
+/** Values of a file that no two records may share: beside those of records that are there, and beside each other. */
+import { fold } from "@/core/text/fold";
+import type { PortalFile } from "../../file/open";
+import { comparedColumn } from "../../records/write/unique";
+import { isFolded } from "../../tables/physical";
+import { placesOf, type StagedColumn } from "../reading/planned";
+import type { Cell } from "./cells";
+
+interface Taken {
+  readonly column: StagedColumn;
+  readonly reason: string;
+}
+
+export class UnlikeValues {
+  readonly #fields: { readonly column: StagedColumn; readonly place: number; readonly held: Map<string, string> }[];
+
+  /** `key` aside: what the key itself says twice is the business of the key. `scoped`: values are unlike each other within a company. */
+  constructor(
+    file: PortalFile,
+    columns: readonly StagedColumn[],
+    key: StagedColumn | undefined,
+    private readonly scoped: boolean,
+  ) {
+    const places = placesOf(columns);
+    this.#fields = columns.flatMap((column, i) =>
+      column !== key && (column.field.options.unique || column.field.id === NAME)
+        ? [{ column, place: places[i]!, held: heldOf(file, column, scoped) }]
+        : [],
+    );
+  }
+
+  /**
+   * What others have already, of the cells of a row as they are staged; `self` is what rows of one record have in common. `keep` notes what
+   * this row has, for later ones.
+   */
+  taken(out: readonly Cell[], self: string, company: string | null | undefined, keep: boolean): Taken[] {
+    const found: Taken[] = [];
+    const noted: [Map<string, string>, string][] = [];
+    for (const { column, place, held } of this.#fields) {
+      const cell = out[place] ?? null;
+      if (cell === null) continue;
+      const key = within(column, this.scoped, company ?? null, column.folded ? fold(String(cell)) : cell);
+      const by = held.get(key);
+      if (by !== undefined && by !== self) {
+        const text = String(cell);
+        const shown = text.length > 60 ? `${text.slice(0, 60)}…` : text;
+        found.push({ column, reason: `“${shown}” must be unlike every other, and it is taken.` });
+      } else noted.push([held, key]);
+    }
+    if (keep && found.length === 0) for (const [held, key] of noted) held.set(key, self);
+    return found;
+  }
+}
+
+const NAME = "f_company_name";
+const within = ({ field }: StagedColumn, scoped: boolean, company: string | null, value: string | number): string =>
+  `${scoped && field.id !== NAME ? (company ?? "") : ""}\u0000${value}`;
+
+/** Which record has which value of a field that no two share. */
+function heldOf(file: PortalFile, column: StagedColumn, scoped: boolean): Map<string, string> {
+  const { field, fresh } = column;
+  if (fresh) return new Map();
+  const compared = isFolded(field) ? comparedColumn(field) : field.id;
+  const rows = file.db
+    .prepare(`SELECT id, company_id, "${compared}" FROM "${field.tableId}" WHERE "${compared}" IS NOT NULL`)
+    .raw()
+    .all() as [string, string | null, string | number][];
+  return new Map(rows.map(([id, company, v]) => [within(column, scoped, company, v), id]));
+}

@@ -1,0 +1,180 @@
+/** What happened in a portal, newest first, as the office reads it: who did what to which record of whom, and what was there before. */
+import type { Owner } from "@/core/access/who/viewer";
+import { toWords } from "@/core/exchange/present";
+import { holdsFiles } from "@/core/schema/fields/files";
+import type { SeenValue } from "@/core/schema/seen";
+import { type Field, isRelation, kindOf, type Schema } from "@/core/schema/types";
+import { fold } from "@/core/text/fold";
+import { published } from "../definition/published";
+import { control, type PortalFile } from "../file/open";
+import { schemaOf } from "../tables/read";
+
+export interface LogAsked {
+  /** "person:<id>", "staff:<id>", or a kind alone. */
+  readonly who?: string | undefined;
+  readonly company?: string | undefined;
+  readonly act?: string | undefined;
+  readonly table?: string | undefined;
+  readonly record?: string | undefined;
+  readonly words?: string | undefined;
+  /** Only what happened before this one. */
+  readonly before?: number | undefined;
+  readonly limit: number;
+}
+
+export interface LogRow {
+  readonly id: number;
+  readonly at: number;
+  readonly who: string;
+  /** As `LogAsked.who` takes it. */
+  readonly actor: string;
+  readonly via: string;
+  readonly act: string;
+  readonly table: { readonly id: string; readonly name: string; readonly slug: string } | null;
+  readonly record: { readonly id: string; readonly name: string } | null;
+  readonly company: { readonly id: string; readonly name: string } | null;
+  readonly detail: string | null;
+  readonly changes: readonly { readonly field: string; readonly before: string; readonly after: string }[];
+}
+
+interface Raw {
+  id: number;
+  at: number;
+  kind: string;
+  actor: string | null;
+  via: string;
+  act: string;
+  tableId: string | null;
+  recordId: string | null;
+  companyId: string | null;
+  detail: string | null;
+  before: string | null;
+  after: string | null;
+}
+
+export function readLog(file: PortalFile, owner: Owner, asked: LogAsked): LogRow[] {
+  const names = new Names(file, owner);
+  const where: string[] = [];
+  const values: Record<string, string | number> = { limit: asked.limit };
+  const test = (text: string, more: Record<string, string | number>): void => {
+    where.push(text);
+    Object.assign(values, more);
+  };
+  const [kind, id] = (asked.who ?? "").split(":", 2);
+  if (kind) test("e.actor_kind = @kind", { kind });
+  if (id) test("e.actor_id = @actor", { actor: id });
+  if (asked.company) test("e.company_id = @company", { company: asked.company });
+  if (asked.act) test("e.act = @act", { act: asked.act });
+  if (asked.table) test("e.table_id = @table", { table: asked.table });
+  // With what happened to records that became part of it.
+  if (asked.record)
+    test(
+      "(e.record_id = @record OR e.record_id IN (SELECT m.detail FROM sys_events m WHERE m.record_id = @record AND m.act = 'took over'))",
+      {
+        record: asked.record,
+      },
+    );
+  if (asked.before) test("e.id < @before", { before: asked.before });
+  const words = fold((asked.words ?? "").trim());
+  if (words)
+    test(
+      "(instr(lower(coalesce(e.detail, '')), @words) > 0 OR e.act LIKE '%' || @words || '%' OR e.record_id IN (SELECT value FROM json_each(@named)))",
+      {
+        words,
+        named: JSON.stringify(names.called(words)),
+      },
+    );
+  const rows = file.db
+    .prepare(
+      `SELECT e.id, e.at, e.actor_kind AS kind, e.actor_id AS actor, e.via, e.act, e.table_id AS tableId, e.record_id AS recordId,
+         e.company_id AS companyId, e.detail, v."before", v."after"
+       FROM sys_events e LEFT JOIN sys_event_values v ON v.event_id = e.id
+       ${where.length > 0 ? `WHERE ${where.join(" AND ")}` : ""} ORDER BY e.id DESC LIMIT @limit`,
+    )
+    .all(values) as Raw[];
+  return rows.map((r) => names.row(r));
+}
+
+/** Every act that ever happened here, for choosing from. */
+export const actsSoFar = (file: PortalFile, _owner: Owner): string[] =>
+  file.db.prepare("SELECT DISTINCT act FROM sys_events ORDER BY act").pluck().all() as string[];
+
+/** Whatever an event names, by its name now; what is gone is said to be. */
+class Names {
+  readonly #schema: Schema;
+  readonly #staff: Map<string, string>;
+  readonly #known = new Map<string, string>();
+
+  constructor(
+    private readonly file: PortalFile,
+    _owner: Owner,
+  ) {
+    this.#schema = schemaOf(file);
+    this.#staff = new Map(control().db.prepare("SELECT id, name FROM staff").raw().all() as [string, string][]);
+  }
+
+  /** Ids of records that are called so, as many as a search needs. */
+  called(words: string): string[] {
+    return this.#schema.tables.flatMap((t) => {
+      const label = this.#schema.field(t.labelFieldId);
+      if (!kindOf(label).folds) return [];
+      return this.file.db.prepare(`SELECT id FROM "${t.id}" WHERE instr("${label.id}_k", ?) > 0 LIMIT 500`).pluck().all(words) as string[];
+    });
+  }
+
+  #named(tableId: string, id: string): string {
+    const key = `${tableId} ${id}`;
+    const known = this.#known.get(key);
+    if (known !== undefined) return known;
+    const table = this.#schema.findTable(tableId);
+    const label = table && this.file.db.prepare(`SELECT "${table.labelFieldId}" FROM "${tableId}" WHERE id = ?`).pluck().get(id);
+    const removed = label ?? this.file.db.prepare("SELECT label FROM sys_removed WHERE record_id = ?").pluck().get(id);
+    const name = removed ? String(removed) : "a record that is gone";
+    this.#known.set(key, name);
+    return name;
+  }
+
+  #who(kind: string, id: string | null): string {
+    if (kind === "person") return id ? this.#named("t_people", id) : "a person";
+    if (kind === "staff") return (id && this.#staff.get(id)) || "the back office";
+    return kind === "visitor" ? "a visitor" : "Elkhorn";
+  }
+
+  row(r: Raw): LogRow {
+    const table = r.tableId ? this.#schema.findTable(r.tableId) : undefined;
+    return {
+      id: r.id,
+      at: r.at,
+      who: this.#who(r.kind, r.actor),
+      actor: r.actor ? `${r.kind}:${r.actor}` : r.kind,
+      via: r.via,
+      act: r.act,
+      table: table ? { id: table.id, name: table.name, slug: table.slug } : null,
+      record: r.recordId && r.tableId ? { id: r.recordId, name: this.#named(r.tableId, r.recordId) } : null,
+      company: r.companyId ? { id: r.companyId, name: this.#named("t_companies", r.companyId) } : null,
+      detail: r.act === "took over" && r.tableId && r.detail ? this.#named(r.tableId, r.detail) : r.detail,
+      changes: this.#changes(r),
+    };
+  }
+
+  #changes(r: Raw): LogRow["changes"] {
+    const [before, after] = [r.before, r.after].map((x) => (x ? (JSON.parse(x) as Record<string, unknown>) : {}));
+    return [...new Set([...Object.keys(before!), ...Object.keys(after!)])].flatMap((id) => {
+      const field = this.#schema.findField(id);
+      if (!field) return [];
+      const [was, is] = [this.#words(field, before![id]), this.#words(field, after![id])];
+      return was === is ? [] : [{ field: field.name, before: was, after: is }];
+    });
+  }
+
+  #words(field: Field, value: unknown): string {
+    if (value === null || value === undefined || value === "") return "";
+    const ids = (Array.isArray(value) ? value : [value]).map(String);
+    if (isRelation(field)) return ids.map((id) => this.#named(field.options.target, id)).join(", ");
+    if (holdsFiles(field))
+      return ids
+        .map((id) => String(this.file.db.prepare("SELECT name FROM sys_files WHERE id = ?").pluck().get(id) ?? "a file that is gone"))
+        .join(", ");
+    return toWords(field, value as SeenValue, published(this.file).definition.portal);
+  }
+}

@@ -1,0 +1,118 @@
+/**
+ * Counts, sums and averages, whole and by groups, over records that the viewer sees. A value hidden on a record is no value: it is in no
+ * sum, and its record stands in the group of those that have none, as for sorting. Nothing comes out that reading each would not give.
+ */
+import { type SQL, sql } from "drizzle-orm";
+import { readable } from "@/core/access/guarded";
+import { relationTarget, scope } from "@/core/access/scope";
+import type { Scalar } from "@/core/schema/types";
+import type { Measure } from "@/core/sections/measure";
+import type { Access } from "../../access";
+import { physical } from "../../tables/physical";
+import { compile, Parameters, shape } from "../query/compile";
+import { type ListQuery, wherePredicate } from "../query/where";
+import { countRecords } from "./count";
+
+export interface Measured {
+  readonly measure: Measure;
+  /** A number field; null of a count. */
+  readonly of: string | null;
+}
+
+type Query = Omit<ListQuery, "limit">;
+
+const OVER: Record<Exclude<Measure, "count">, (value: SQL) => SQL> = {
+  sum: (v) => sql`sum(${v})`,
+  average: (v) => sql`avg(${v})`,
+  least: (v) => sql`min(${v})`,
+  most: (v) => sql`max(${v})`,
+};
+
+/** A piece of a statement: its values are pushed in the order in which its parameters are asked for. */
+interface Piece {
+  readonly shape: string;
+  build(p: Parameters): SQL;
+}
+
+/** The field's value where the viewer may read it on the record. Lists of relations are kept apart and make no group. */
+function readValue(d: Access, table: string, field: string, values: Scalar[]): Piece {
+  const { policy, viewer } = d;
+  const where = readable(policy, viewer, field);
+  const target = relationTarget(policy, field);
+  const t = physical(policy.schema, table);
+  const key = `${field}?${shape(where, policy.schema, values)}`;
+  if (!target) return { shape: key, build: (p) => sql`CASE WHEN ${compile(where, table, policy.schema, p)} THEN ${t.column(field)} END` };
+  const there = scope(policy, viewer, target).predicate;
+  return {
+    shape: `${key}>${shape(there, policy.schema, values)}`,
+    build: (p) => {
+      const guard = compile(where, table, policy.schema, p);
+      const other = physical(policy.schema, target);
+      const named = sql.identifier("seen");
+      return sql`CASE WHEN ${guard} THEN (SELECT ${named}.i FROM (SELECT ${other.id} AS i FROM ${other.table} WHERE ${compile(there, target, policy.schema, p)}) ${named} WHERE ${named}.i = ${t.column(field)}) END`;
+    },
+  };
+}
+
+const measureOf = (d: Access, table: string, m: Measured, values: Scalar[]): Piece => {
+  if (m.measure === "count" || m.of === null) return { shape: "n", build: () => sql`count(*)` };
+  const over = OVER[m.measure as Exclude<Measure, "count">];
+  const value = readValue(d, table, m.of, values);
+  return { shape: `${m.measure} ${value.shape}`, build: (p) => over(value.build(p)) };
+};
+
+/** Of all that the query finds; null where there is nothing to work with. In the field's own whole number (an average is not whole). */
+export function measured(d: Access, table: string, q: Query, m: Measured): number | null {
+  if (m.measure === "count" || m.of === null) return countRecords(d, table, q);
+  const { file, policy, viewer } = d;
+  const where = wherePredicate(policy, viewer, table, q);
+  if (where.kind === "never") return m.measure === "sum" ? 0 : null;
+  const values: Scalar[] = [];
+  const piece = measureOf(d, table, m, values);
+  const key = `measure ${table} ${piece.shape} ${shape(where, policy.schema, values)}`;
+  const build = (): SQL => {
+    const params = new Parameters();
+    const value = piece.build(params);
+    return sql`SELECT ${value} FROM ${physical(policy.schema, table).table} WHERE ${compile(where, table, policy.schema, params)}`;
+  };
+  const found = file.statements.row(key, build, values)![0] as number | null;
+  return found ?? (m.measure === "sum" ? 0 : null);
+}
+
+export interface Group {
+  /** As stored: a choice's id, a related record's id, 0 or 1, a day, a moment's hour; null where there is none that the viewer reads. */
+  readonly key: string | number | null;
+  readonly n: number;
+  readonly value: number | null;
+}
+
+/** How a field is grouped: days by months (YYYY-MM) or each for itself, moments by their hour (UTC), the rest as it is. */
+export type Step = "plain" | "month" | "hour";
+const STEPS: Record<Step, (value: SQL) => SQL> = {
+  plain: (v) => v,
+  month: (v) => sql`substr(${v}, 1, 7)`,
+  hour: (v) => sql`substr(${v}, 1, 13)`,
+};
+
+/** The most groups that are told; what is beyond is not a chart. */
+export const MOST_GROUPS = 2_000;
+
+export function grouped(d: Access, table: string, q: Query, by: { readonly field: string; readonly step: Step }, m: Measured): Group[] {
+  const { file, policy, viewer } = d;
+  const where = wherePredicate(policy, viewer, table, q);
+  if (where.kind === "never") return [];
+  const values: Scalar[] = [];
+  const group = readValue(d, table, by.field, values);
+  const piece = measureOf(d, table, m, values);
+  const key = `groups ${table} ${by.step} ${group.shape} ${piece.shape} ${shape(where, policy.schema, values)}`;
+  const build = (): SQL => {
+    const params = new Parameters();
+    const grouping = STEPS[by.step](group.build(params));
+    const value = piece.build(params);
+    const found = compile(where, table, policy.schema, params);
+    return sql`SELECT ${grouping} AS g, count(*), ${value} FROM ${physical(policy.schema, table).table} WHERE ${found} GROUP BY g ORDER BY g LIMIT ${sql.raw(String(MOST_GROUPS))}`;
+  };
+  return file.statements
+    .rows(key, build, values)
+    .map(([k, n, value]) => ({ key: k as Group["key"], n: n as number, value: value as number | null }));
+}

@@ -1,0 +1,59 @@
+import { desc, eq } from "drizzle-orm";
+import type { Owner } from "@/core/access/who/viewer";
+import { actorOf } from "@/core/events/event";
+import { CLOSED, type Joining, joiningShape } from "@/core/joining/joining";
+import { err, ok, type Result } from "@/core/result";
+import { kindOf } from "@/core/schema/types";
+import { published } from "@/data/definition/published";
+import { record } from "@/data/events/record";
+import type { PortalFile } from "@/data/file/open";
+import { settings, terms } from "@/data/file/portal-tables";
+import { transact } from "@/data/file/transact";
+import { schemaOf } from "@/data/tables/read";
+
+export function joining(file: PortalFile): Joining {
+  const row = file.orm.select().from(settings).where(eq(settings.key, "joining")).get();
+  const parsed = row && joiningShape.safeParse(JSON.parse(row.value));
+  return parsed?.success ? parsed.data : CLOSED;
+}
+
+export function keepJoining(file: PortalFile, owner: Owner, given: unknown): Result<Joining, string> {
+  const parsed = joiningShape.safeParse(given);
+  if (!parsed.success) return err(parsed.error.issues[0]?.message ?? "This could not be read.");
+  const s = parsed.data;
+  if (s.who === "domains" && s.domains.length === 0) return err("Name the domains whose people may join.");
+  const { roles } = published(file).definition;
+  const client = (id: string | null) => id === null || roles.some((r) => r.id === id && r.side === "client" && !r.companyId);
+  if (!client(s.lead) || !client(s.member)) return err("Give roles of clients to who joins.");
+  if (s.who !== "nobody" && s.who !== "known" && !s.lead && s.kinds.some((k) => k !== "member"))
+    return err("Say which role is given to who brings a company.");
+  const schema = schemaOf(file);
+  const askable = new Set(joinFields(schema).map((f) => f.id));
+  for (const id of [...s.fields, ...Object.keys(s.fixed)])
+    if (!askable.has(id)) return err("A field that was picked is gone. Load the page anew.");
+  for (const [id, words] of Object.entries(s.fixed)) {
+    const field = joinFields(schema).find((f) => f.id === id)!;
+    const read = kindOf(field).parse([words], field, { timeZone: "UTC" });
+    if (!read.ok) return err(`${field.name}: ${read.error}`);
+  }
+  const row = { key: "joining", value: JSON.stringify(s) };
+  transact(file, () => {
+    file.orm.insert(settings).values(row).onConflictDoUpdate({ target: settings.key, set: row }).run();
+    const last = latestTerms(file);
+    if (s.terms !== (last?.body ?? ""))
+      file.orm
+        .insert(terms)
+        .values({ version: (last?.version ?? 0) + 1, body: s.terms, at: owner.now })
+        .run();
+    record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "changed who may join" });
+  });
+  return ok(s);
+}
+
+export const latestTerms = (file: PortalFile) => file.orm.select().from(terms).orderBy(desc(terms.version)).limit(1).get();
+
+/** What a form may ask strangers for: plain fields of people and companies, none that a wall, a key or the system goes by. */
+export const joinFields = (schema: ReturnType<typeof schemaOf>) =>
+  [...schema.people.fields, ...schema.companies.fields].filter((f) => !f.system && !NEVER.has(f.id) && !UNASKED.has(f.type));
+const NEVER = new Set(["f_person_name", "f_company_name"]);
+const UNASKED = new Set(["relation", "relations", "files", "pictures", "serial", "readable-address"]);
