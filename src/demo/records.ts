@@ -1,5 +1,5 @@
 /** Fernhill's records, from a seed. Dates are relative to the day of the start, so that the demo never looks old. */
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles } from "@/core/schema/fields/natures";
 import { fieldBySlug, type Schema, type Value } from "@/core/schema/types";
 import { addDays } from "@/core/time/relative";
 import { newId } from "@/data/file/ids";

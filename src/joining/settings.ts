@@ -3,7 +3,8 @@ import type { Owner } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
 import { CLOSED, type Joining, joiningShape } from "@/core/joining/joining";
 import { err, ok, type Result } from "@/core/result";
-import { kindOf } from "@/core/schema/types";
+import { holdsFiles, isAutomatic, isRelation } from "@/core/schema/fields/natures";
+import { type Field, kindOf } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
 import { record } from "@/data/events/record";
 import type { PortalFile } from "@/data/file/open";
@@ -54,6 +55,6 @@ export const latestTerms = (file: PortalFile) => file.orm.select().from(terms).o
 
 /** What a form may ask strangers for: plain fields of people and companies, none that a wall, a key or the system goes by. */
 export const joinFields = (schema: ReturnType<typeof schemaOf>) =>
-  [...schema.people.fields, ...schema.companies.fields].filter((f) => !f.system && !NEVER.has(f.id) && !UNASKED.has(f.type));
+  [...schema.people.fields, ...schema.companies.fields].filter((f) => !f.system && !NEVER.has(f.id) && !isUnasked(f));
 const NEVER = new Set(["f_person_name", "f_company_name"]);
-const UNASKED = new Set(["relation", "relations", "files", "pictures", "serial", "readable-address"]);
+const isUnasked = (f: Field): boolean => isRelation(f) || holdsFiles(f) || isAutomatic(f);

@@ -3,6 +3,7 @@
 import { system } from "@/core/events/event";
 import { isOccasion, type Occasion, occasion } from "@/core/messages/occasions";
 import { asHtml } from "@/core/messages/render";
+import { holdsTelephone } from "@/core/schema/fields/natures";
 import { kindOf, type Values } from "@/core/schema/types";
 import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
@@ -248,9 +249,9 @@ export function answerDoor(
 function telephoneOf(file: PortalFile, person: { readonly values: Values }): string | null {
   const chosen = doorSettings(file).telephone;
   const { people } = schemaOf(file);
-  const field = people.fields.find((f) => (chosen ? f.id === chosen : f.type === "telephone"));
+  const field = people.fields.find((f) => (chosen ? f.id === chosen : holdsTelephone(f)));
   const value = field && person.values[field.id];
-  return field?.type === "telephone" && typeof value === "string" ? e164(value, field.options.country) : null;
+  return field !== undefined && holdsTelephone(field) && typeof value === "string" ? e164(value, field.options.country) : null;
 }
 
 /** Asked for by whoever: so many an hour for one address and one e-mail, and no more, without a word. */

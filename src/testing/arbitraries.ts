@@ -1,10 +1,12 @@
 /** Seeded random records, conditions, policies and viewers for the differential test. Values are chosen to be awkward. */
+
 import fc from "fast-check";
 import type { Grant, Role, Wall } from "@/core/access/rules";
 import type { Viewer } from "@/core/access/who/viewer";
 import type { Condition, Operand } from "@/core/schema/condition";
+import { isRelation } from "@/core/schema/fields/natures";
 import { takesList, takesNoValue } from "@/core/schema/operators";
-import { type Field, type FieldOf, isRelation, kindOf, operatorsFor, type Schema, type Table, type Value } from "@/core/schema/types";
+import { type Field, type FieldOf, kindOf, operatorsFor, type Schema, type Table, type Value } from "@/core/schema/types";
 import { type TestRecord, testViewer } from "./world";
 
 const TEXTS = [

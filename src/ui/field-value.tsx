@@ -3,6 +3,7 @@
 import { Lock, Paperclip } from "lucide-react";
 import { toWords } from "@/core/exchange/present";
 import type { Locale } from "@/core/schema/fields/kind";
+import { holdsEmail, holdsTelephone, holdsWebAddress } from "@/core/schema/fields/natures";
 import { type FileRef, isFiles, isLink, isLinks, linkWords, type Link as RecordLink, type SeenValue } from "@/core/schema/seen";
 import { type Field, kindOf, single } from "@/core/schema/types";
 import { LOOKS } from "./forms/fields";
@@ -64,14 +65,10 @@ function toned(field: Field, id: string): string {
 
 /** Written to, called or opened: http and https alone are ever stored as addresses on the web. */
 function Address({ field, text, dial }: { field: Field; text: string; dial: Props["dial"] }) {
-  const to = field.type === "email" ? `mailto:${text}` : field.type === "telephone" ? (dial?.(text, field.options.country) ?? null) : text;
+  const to = holdsEmail(field) ? `mailto:${text}` : holdsTelephone(field) ? (dial?.(text, field.options.country) ?? null) : text;
   if (!to) return text;
   return (
-    <a
-      className="link-plain"
-      href={to}
-      {...(field.type === "web-address" ? { rel: "noopener noreferrer nofollow", target: "_blank" } : {})}
-    >
+    <a className="link-plain" href={to} {...(holdsWebAddress(field) ? { rel: "noopener noreferrer nofollow", target: "_blank" } : {})}>
       {text}
     </a>
   );

@@ -1,5 +1,5 @@
 /** Where a change is allowed, as one predicate over the records as they are: the check and the change can then be one statement. */
-import { isRelation } from "../schema/types";
+import { isRelation } from "../schema/fields/natures";
 import type { Policy } from "./policy";
 import { all, always, any, fieldsOf, type Predicate } from "./predicate";
 import type { Scope } from "./scope";

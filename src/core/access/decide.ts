@@ -1,6 +1,6 @@
 /** Decisions about one table or one record, reads and writes alike. Step 7 of access is `decideAdd` and `decideChange`. */
-import { holdsFiles } from "../schema/fields/files";
-import { isRelation, type Value, type Values } from "../schema/types";
+import { holdsFiles, isRelation } from "../schema/fields/natures";
+import type { Value, Values } from "../schema/types";
 import { allowed, type Decision, type Reason, refused } from "./decision";
 import { match } from "./match";
 import type { Policy } from "./policy";

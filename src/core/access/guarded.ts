@@ -4,6 +4,7 @@
  */
 
 import type { Condition } from "../schema/condition";
+import { pointsToOne } from "../schema/fields/natures";
 import { holdsOfEmpty, type Operator } from "../schema/operators";
 import type { Scalar } from "../schema/types";
 import type { Policy } from "./policy";
@@ -36,7 +37,7 @@ function reachOf(policy: Policy, viewer: Viewer): Reach {
   const hop = (field: string, of: Predicate, orEmpty: boolean): Predicate => {
     const arrives = via(field, seen(field));
     const there = via(field, all([seen(field), of]));
-    const single = policy.schema.field(field).type === "relation";
+    const single = pointsToOne(policy.schema.field(field));
     return guard(field, orEmpty && single ? any([there, not(arrives)]) : there, orEmpty && single);
   };
   return { leaf, hop };

@@ -1,5 +1,7 @@
 /** The in-memory reader of predicates. Agrees with the SQL that `data/records/query/compile` makes: see the differential test. */
+
 import { assertNever } from "../assert-never";
+import { pointsToOne } from "../schema/fields/natures";
 import type { Schema } from "../schema/types";
 import { holds } from "./compare";
 import type { Predicate } from "./predicate";
@@ -26,7 +28,7 @@ export function match(p: Predicate, row: Row, world: World, schema: Schema): boo
     case "via": {
       const field = schema.relation(p.field);
       const ids = linked(row.values[p.field]);
-      if (ids.length === 0) return field.type === "relation" && p.orEmpty;
+      if (ids.length === 0) return pointsToOne(field) && p.orEmpty;
       return ids.some((id) => {
         const next = world.row(field.options.target, id);
         return next !== undefined && match(p.of, next, world, schema);

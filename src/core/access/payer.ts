@@ -1,7 +1,7 @@
+/** Whether whoever looks may pay for the company that they act for: by the roles that the owner says may. */
 import { PAYER } from "./book-grants";
 import type { Policy } from "./policy";
 import { activeRoles } from "./scope";
-/** Whether whoever looks may pay for the company that they act for: by the roles that the owner says may. */
 import type { Viewer } from "./who/viewer";
 
 export const maysPay = (policy: Policy, viewer: Viewer): boolean =>

@@ -1,8 +1,10 @@
 /** Which records of a table a viewer may see, change, ... as a predicate, and which of their fields. Steps 1 to 6 of access. */
+
 import { Memo } from "../memo";
 import { isBook } from "../schema/books";
 import { type Operand, testsOf } from "../schema/condition";
-import { isRelation, SHOWN_FIELD } from "../schema/types";
+import { isRelation, pointsToSeveral } from "../schema/fields/natures";
+import { SHOWN_FIELD } from "../schema/types";
 import { dateIn } from "../time/relative";
 import type { Reason } from "./decision";
 import type { Policy } from "./policy";
@@ -224,7 +226,9 @@ function ownWall(policy: Policy, viewer: Viewer, table: string): Predicate {
   if (side === "visitor" || !viewer.company) return never;
   // The company at the end of a to-one path is stored in the row; a path that begins with a many-relation is followed anew.
   const first = wall.path[0] ? policy.schema.field(wall.path[0]) : undefined;
-  return first?.type === "relations" || policy.movedWalls.has(table) ? walk(wall.path, viewer.company.id) : owned(viewer.company.id);
+  return (first !== undefined && pointsToSeveral(first)) || policy.movedWalls.has(table)
+    ? walk(wall.path, viewer.company.id)
+    : owned(viewer.company.id);
 }
 
 function walk(path: readonly string[], company: string): Predicate {

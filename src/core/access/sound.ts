@@ -4,8 +4,9 @@
  */
 
 import { type Condition, depthOf, type Operand, SELF, type Test, testsOf } from "../schema/condition";
+import { isDay, isMoment, isRelation, pointsToSeveral } from "../schema/fields/natures";
 import { takesList, takesNoValue } from "../schema/operators";
-import { type Field, type FieldType, isEmpty, isRelation, kindOf, operatorsFor, type Scalar, type Schema } from "../schema/types";
+import { type Field, type FieldType, isEmpty, kindOf, operatorsFor, type Scalar, type Schema } from "../schema/types";
 import type { Grant, Wall } from "./rules";
 
 /** Deeper than people can read, and far from what could exhaust a reader. */
@@ -23,7 +24,7 @@ export function wallProblems(wall: Wall, tableId: string, schema: Schema): strin
   for (const [i, hop] of wall.path.entries()) {
     const f = schema.findField(hop);
     if (!f || f.tableId !== at || !isRelation(f)) return [`The wall of ${table.name} goes through a relation that is not there.`];
-    if (f.type === "relations" && (i > 0 || wall.path.length > 1))
+    if (pointsToSeveral(f) && (i > 0 || wall.path.length > 1))
       return [`The wall of ${table.name} may not pass through a relation to many.`];
     at = f.options.target;
   }
@@ -84,7 +85,7 @@ function valueProblems(t: Test, tableId: string, schema: Schema): string[] {
 
 /** Dates are compared with days, moments with the moments at which days begin. */
 export const fitsDate = (o: Operand & { kind: "date" }, type: FieldType): boolean =>
-  o.instant ? type === "date-time" : type === "date" && o.anchor !== "now";
+  o.instant ? isMoment({ type }) : isDay({ type }) && o.anchor !== "now";
 
 function operandProblems(
   o: Operand,
@@ -106,7 +107,7 @@ function operandProblems(
   if (list.length > MOST_VALUES) return [`the list for ${name} is longer than ${MOST_VALUES.toLocaleString("en-GB")} values.`];
   if (list.length === 0 || list.some((v) => isEmpty(v))) return [`the test of ${name} has an empty value; nothing would match it.`];
   if (list.some((v) => typeof v !== kind)) return [`${name} is compared with something that is not ${KIND_WORDS[kind]}.`];
-  return type === "date" && list.some((v) => !/^\d{4}-\d\d-\d\d$/.test(String(v)))
+  return isDay({ type }) && list.some((v) => !/^\d{4}-\d\d-\d\d$/.test(String(v)))
     ? [`${name} is compared with something that is not a date.`]
     : [];
 }

@@ -1,5 +1,7 @@
 /** The third reader: walks a predicate over a record and keeps what was found beside what was wanted. */
+
 import { assertNever } from "../assert-never";
+import { pointsToOne } from "../schema/fields/natures";
 import type { Operator } from "../schema/operators";
 import type { Scalar, Schema, Value } from "../schema/types";
 import { holds } from "./compare";
@@ -64,7 +66,7 @@ function traceVia(p: Predicate & { kind: "via" }, row: Row, world: World, schema
     const next = world.row(field.options.target, id);
     return next ? [trace(p.of, next, world, schema, onward)] : [];
   });
-  if (parts.length === 0) return leaf(field.type === "relation" && p.orEmpty, { path: onward, note: "broken path" });
+  if (parts.length === 0) return leaf(pointsToOne(field) && p.orEmpty, { path: onward, note: "broken path" });
   return { holds: parts.some((t) => t.holds), path: onward, parts };
 }
 

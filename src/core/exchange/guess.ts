@@ -5,6 +5,7 @@ import { isEmail, telephone, webAddress } from "../schema/fields/address";
 import { readDate } from "../schema/fields/date";
 import { readMoment } from "../schema/fields/date-time";
 import type { DateOrder } from "../schema/fields/kind";
+import { isMoment, isMoney, isNumber, isSummed } from "../schema/fields/natures";
 import { MOST_DECIMALS } from "../schema/fields/number";
 import { readYesNo } from "../schema/fields/yes-no";
 import type { FieldType } from "../schema/types";
@@ -145,17 +146,17 @@ export class ColumnWatch {
   guess(): ColumnGuess {
     const n = this.#filled;
     const type = this.#type();
-    const orders = type === "date-time" ? this.#momentOrders : this.#orders;
-    const figure = type === "number" || type === "money" || type === "percent";
+    const orders = isMoment({ type }) ? this.#momentOrders : this.#orders;
+    const figure = isSummed({ type });
     return {
       type,
       dateOrder: n > 0 ? (orders[0] ?? "iso") : "iso",
       orders: n > 0 ? orders : [],
       choices: this.#distinct.size <= MOST_OFFERED && this.#longest <= LONGEST_OFFERED ? [...this.#distinct].sort() : [],
-      decimals: type === "number" ? this.#neededDecimals() : 0,
+      decimals: isNumber({ type }) ? this.#neededDecimals() : 0,
       mark: figure ? this.#mark : null,
-      plain: type === "number" && this.#plain,
-      currency: type === "money" ? (this.#currency ?? "") : "",
+      plain: isNumber({ type }) && this.#plain,
+      currency: isMoney({ type }) ? (this.#currency ?? "") : "",
       filled: n,
       longest: this.#longest,
       distinct: n === 0 ? 0 : this.#distinct.size / Math.min(n, MOST_WATCHED),

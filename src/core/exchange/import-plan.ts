@@ -1,5 +1,7 @@
 /** What an import is to do: into which table, where each column goes, by what records are known again, whose they are. */
+
 import { z } from "zod";
+import { hasChoices, isCounted, isRelation, pointsToSeveral } from "../schema/fields/natures";
 import { MOST_DECIMALS } from "../schema/fields/number";
 import { FIELD_TYPES, type Field, kindOf, type Schema, type Table } from "../schema/types";
 import { STARTERS } from "./starters";
@@ -120,7 +122,7 @@ export interface RowProblem {
 
 /** What a field of the table may be given by an import: what people set, and the identity of people themselves. */
 export const takesImport = (table: Table, f: Field): boolean =>
-  f.id === "f_person_email" || f.id === "f_person_companies" || f.type === "serial" || (!f.system && table.fields.includes(f));
+  f.id === "f_person_email" || f.id === "f_person_companies" || isCounted(f) || (!f.system && table.fields.includes(f));
 
 /** Fields by which a record can be known again. */
 export const keyFields = (table: Table): Field[] =>
@@ -180,7 +182,7 @@ function columnProblem(c: Exclude<PlanColumn, { to: "behind" }>, table: Table | 
     if (there) return `Two fields are called ${c.name}.`;
     const target = isRelationType(c.type) ? schema.findTable(c.target ?? "") : undefined;
     if (isRelationType(c.type) && !target) return "Choose the table that it points to.";
-    if ((c.type === "choice" || c.type === "choices") && !c.choices?.length)
+    if (hasChoices(c) && !c.choices?.length)
       return "It holds more than 200 different words, or none: too many or too few to choose from. Make it text.";
     return byProblem(c.by, target);
   }
@@ -191,7 +193,7 @@ function columnProblem(c: Exclude<PlanColumn, { to: "behind" }>, table: Table | 
   return byProblem(c.by, field.options.target ? schema.findTable(field.options.target) : undefined);
 }
 
-export const isRelationType = (type: string): boolean => type === "relation" || type === "relations";
+export const isRelationType = (type: string): boolean => isRelation({ type });
 
 const byProblem = (by: string | null | undefined, target: Table | undefined): string | null =>
   by && target && !target.fields.some((f) => f.id === by) ? `Choose a field of ${target.name} to look them up by.` : null;
@@ -206,7 +208,7 @@ function ownerProblems(plan: ImportPlan, table: Table | null, schema: Schema): P
     return [
       { at: whose.at, message: "The column that says whose they are must point to Companies, or to a table whose records belong to one." },
     ];
-  return c.to === "new" && c.type === "relations" && table?.kind !== "people"
+  return c.to === "new" && pointsToSeveral(c) && table?.kind !== "people"
     ? [{ at: whose.at, message: "A record belongs to one company: let the column point to one." }]
     : [];
 }

@@ -3,6 +3,7 @@
 import { EVERYONE } from "../access/rules";
 import type { Definition } from "../definition/definition";
 import type { Condition } from "../schema/condition";
+import { pointsToOne } from "../schema/fields/natures";
 import type { Field, Table } from "../schema/types";
 
 export const STARTERS = ["own", "assigned", "file", "all"] as const;
@@ -43,7 +44,7 @@ export function starterGrants(starters: readonly Starter[], table: Table, newId:
   return starters.flatMap((s): Grant[] => {
     if (s === "own" || s === "all") return [grant(["see"], null)];
     if (s === "assigned") {
-      const to = table.fields.filter((f) => f.type === "relation" && f.options.target === "t_people" && !f.options.kept);
+      const to = table.fields.filter((f) => pointsToOne(f) && f.options.target === "t_people" && !f.options.kept);
       return to.map((f) => grant(["see"], me(f.id)));
     }
     return [grant(["add"], null, settable), ...(madeBy ? [grant(["see"], me(madeBy.id))] : [])];

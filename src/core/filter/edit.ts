@@ -7,12 +7,12 @@ import { z } from "zod";
 import { MOST_DEPTH, testedField } from "../access/sound";
 import { err, ok, type Result } from "../result";
 import { type Condition, dateAnchor, type Operand, SELF, type Test } from "../schema/condition";
+import { isDay, isMoment, isRelation } from "../schema/fields/natures";
 import { OPERATORS, takesList, takesNoValue } from "../schema/operators";
 import {
   comparedWith,
   type Field,
   type FieldType,
-  isRelation,
   kindOf,
   operatorsFor,
   type Scalar,
@@ -150,8 +150,8 @@ function readOperand(o: OperandDraft, t: TestDraft, field: Field | null, name: s
   }
   if (o.from === "date") {
     const days = Number(o.days.trim() || "0");
-    const instant = field?.type === "date-time";
-    if (field?.type !== "date" && !instant) return err(`${name} is no date, so it cannot be compared with a day.`);
+    const instant = field !== null && isMoment(field);
+    if (!(field && isDay(field)) && !instant) return err(`${name} is no date, so it cannot be compared with a day.`);
     if (!Number.isInteger(days) || Math.abs(days) > 36_600) return err("Write a whole number of days, such as 30.");
     return ok(instant ? { kind: "date", anchor: o.anchor, days, instant } : { kind: "date", anchor: o.anchor, days });
   }

@@ -1,9 +1,11 @@
 /** The filter tree of the HTTP API: field slugs and plain values in, a condition out. What the viewer may not know is not found. */
+
 import { z } from "zod";
 import { err, ok, type Result } from "../result";
 import type { Condition, Operand } from "../schema/condition";
+import { choosesOne, isRelation } from "../schema/fields/natures";
 import { OPERATORS, type Operator, takesList, takesNoValue } from "../schema/operators";
-import { comparedWith, type Field, isRelation, kindOf, operatorsFor, type Schema } from "../schema/types";
+import { comparedWith, type Field, kindOf, operatorsFor, type Schema } from "../schema/types";
 
 export type FilterError = { code: "not-found"; name: string } | { code: "invalid"; message: string };
 
@@ -83,7 +85,7 @@ function operandsOf(field: Field, operator: Operator, value: unknown): Result<Op
     if (v === undefined || v === null) return err("A value is needed.");
     const r = kindOf(one).fromJson(v, one);
     // A choice that is not there is nobody's: a list asked for by it is empty, not refused.
-    if (one.type === "choice" && !r.ok) return typeof v === "string" ? ok({ kind: "literal", value: v }) : err("The value must be text.");
+    if (choosesOne(one) && !r.ok) return typeof v === "string" ? ok({ kind: "literal", value: v }) : err("The value must be text.");
     return r.ok ? ok({ kind: "literal", value: (r.value ?? "") as string | number | boolean }) : err(r.error);
   };
   if (operator === "between") {

@@ -1,5 +1,7 @@
 /** What would make fill rules wrong, each as a sentence. */
+
 import { conditionProblems } from "../access/sound";
+import { choosesSeveral, isDay } from "../schema/fields/natures";
 import { kindOf, type Schema, type Table } from "../schema/types";
 import { type Expression, type Fill, fillCycle, looksAt } from "./fill";
 
@@ -27,6 +29,6 @@ export function fillProblems(rules: readonly Fill[], table: Table, schema: Schem
 
 function fits(e: Expression, type: string, numeric: boolean): boolean {
   if (e.kind === "math") return numeric;
-  if (e.kind === "days" || e.kind === "today") return type === "date";
-  return e.kind !== "literal" || numeric === (typeof e.value === "number") || type === "choices";
+  if (e.kind === "days" || e.kind === "today") return isDay({ type });
+  return e.kind !== "literal" || numeric === (typeof e.value === "number") || choosesSeveral({ type });
 }

@@ -1,8 +1,10 @@
 /** What a new section of each kind begins with: something to be seen at once, made of what is there. */
+
 import type { Grant } from "../access/rules";
-import { isRelation, type Schema, type Table } from "../schema/types";
+import { choosesOne, isDated, isGrouped, isRelation, isSummed } from "../schema/fields/natures";
+import type { Schema, Table } from "../schema/types";
 import type { Configs, Kind } from "../sections";
-import { isDay, isGrouped, isSummed, sourceOf } from "../sections/kind";
+import { sourceOf } from "../sections/kind";
 import { PLAIN_LIST } from "../sections/list";
 import { PLAIN_SHEET } from "../sections/sheet";
 import { openedTables } from "./ready";
@@ -53,10 +55,16 @@ const MAKE: { readonly [K in Kind]: (on: On) => Configs[K] | null } = {
   },
   chart: (on) => {
     const t = tableFor(on);
-    const by = t?.fields.find((f) => f.type === "choice") ?? t?.fields.find(isDay) ?? t?.fields.find(isGrouped);
+    const by = t?.fields.find((f) => choosesOne(f)) ?? t?.fields.find(isDated) ?? t?.fields.find(isGrouped);
     const of = t?.fields.find(isSummed);
     return t && by
-      ? { source: sourceOf(t.id), shape: "bars", by: by.id, measure: isDay(by) && of ? "sum" : "count", of: isDay(by) && of ? of.id : null }
+      ? {
+          source: sourceOf(t.id),
+          shape: "bars",
+          by: by.id,
+          measure: isDated(by) && of ? "sum" : "count",
+          of: isDated(by) && of ? of.id : null,
+        }
       : null;
   },
   text: () => ({ body: [{ type: "paragraph", content: [{ type: "text", text: BEGINNING }] }] }),

@@ -2,10 +2,12 @@
  * Ready-made pages: a home, and for each table that some grant opens a list and a sheet. They follow the grants until an owner changes
  * one; then it is a page like any other. Their ids are made from the table's, so two people who change the same one meet.
  */
+
 import { generateNKeysBetween } from "fractional-indexing";
 import type { Act } from "../access/act";
 import type { Grant } from "../access/rules";
-import { isRelation, type Schema, type Table } from "../schema/types";
+import { isDay, isRelation, pointsToOne } from "../schema/fields/natures";
+import type { Schema, Table } from "../schema/types";
 import { sourceOf } from "../sections/kind";
 import { PLAIN_LIST } from "../sections/list";
 import { PLAIN_SHEET } from "../sections/sheet";
@@ -78,7 +80,7 @@ export function readyPages(schema: Schema, { grants, acts }: Opened): Laid[] {
   const few = tables
     .filter((t) => t.kind === "ordinary")
     .map((t): Bare => {
-      const date = t.fields.find((f) => f.type === "date");
+      const date = t.fields.find((f) => isDay(f));
       const source = sourceOf(t.id, null, date ? [{ field: date.id, descending: true }] : []);
       return { kind: "list", width: 6, config: { source, ...PLAIN_LIST, look: "few", size: 4, search: false, downloads: false } };
     });
@@ -101,7 +103,7 @@ export function readyPages(schema: Schema, { grants, acts }: Opened): Laid[] {
 function pointing(table: Table, tables: readonly Table[]): Bare[] {
   return tables.flatMap((other) =>
     other.fields
-      .filter((f) => f.type === "relation" && isRelation(f) && f.options.target === table.id)
+      .filter((f) => pointsToOne(f) && isRelation(f) && f.options.target === table.id)
       .map(
         (f): Bare => ({
           kind: "related",

@@ -4,6 +4,7 @@ import type { Policy } from "../access/policy";
 import { EVERYONE, roleCycles } from "../access/rules";
 import { conditionWords, grantSentence, type Names, pathWords } from "../access/words/wording";
 import type { Definition } from "../definition/definition";
+import { pointsToSeveral } from "../schema/fields/natures";
 import { waysToCompanies } from "../schema/ways";
 import { contradiction } from "./contradiction";
 
@@ -76,7 +77,7 @@ function ofRelations(policy: Policy, d: Definition, { most }: Counted): Finding[
   return policy.schema.tables.flatMap((t) =>
     t.fields.flatMap((f): Finding[] => {
       const n = most.get(f.id) ?? 0;
-      if (f.type !== "relations" || n <= MANY_LINKS) return [];
+      if (!pointsToSeveral(f) || n <= MANY_LINKS) return [];
       return [
         {
           kind: "heavy",

@@ -6,6 +6,7 @@
 import type { Policy } from "../access/policy";
 import type { Definition } from "../definition/definition";
 import { type Condition, SELF } from "../schema/condition";
+import { pointsToOne } from "../schema/fields/natures";
 import type { FieldOf, Schema, Table } from "../schema/types";
 
 type Grant = Definition["grants"][number];
@@ -25,9 +26,7 @@ export const below = (schema: Schema, level: Table): { table: Table; field: Fiel
   schema.tables
     .filter((t) => t.kind === "ordinary" && t.id !== level.id)
     .flatMap((table) => {
-      const field = table.fields.find(
-        (f): f is FieldOf<"relation"> => f.type === "relation" && f.options.target === level.id && !f.options.kept,
-      );
+      const field = table.fields.filter((f) => pointsToOne(f)).find((f) => f.options.target === level.id && !f.options.kept);
       return field ? [{ table, field }] : [];
     });
 

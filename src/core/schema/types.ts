@@ -3,6 +3,7 @@
 import { fold } from "../text/fold";
 import type { Operand } from "./condition";
 import { type FieldType, kindOf, type OptionsOf } from "./fields";
+import { isRelation } from "./fields/natures";
 import { OPERATOR_WORDS, type Operator } from "./operators";
 
 export { FIELD_TYPES, type FieldType, kindOf } from "./fields";
@@ -115,7 +116,6 @@ export class Schema {
 }
 
 export const fieldBySlug = (table: Table, slug: string): Field | undefined => table.fields.find((f) => f.slug === slug);
-export const isRelation = (f: Field): f is RelationField => f.type === "relation" || f.type === "relations";
 /** The table that a field points to, if it points anywhere. */
 export const targetOf = (f: Field | undefined): string | undefined => f?.options.target;
 /** A field of many as one of a single value: what a filter compares with. */

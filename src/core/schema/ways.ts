@@ -1,5 +1,6 @@
 /** Ways from a table to the companies that could own its records. */
-import type { FieldOf, Schema, Table } from "./types";
+import { pointsToOne } from "./fields/natures";
+import type { Schema, Table } from "./types";
 
 /** Longer ways than this are not offered for a wall. */
 const MOST_HOPS = 4;
@@ -11,7 +12,7 @@ export function waysToCompanies(schema: Schema, table: Table): string[][] {
   const ways: string[][] = [];
   const walk = (at: Table, path: string[]): void => {
     if (path.length >= MOST_HOPS) return;
-    for (const f of at.fields.filter((x): x is FieldOf<"relation"> => x.type === "relation")) {
+    for (const f of at.fields.filter((x) => pointsToOne(x))) {
       if (f.options.target === schema.companies.id) ways.push([...path, f.id]);
       else if (!path.includes(f.id) && f.options.target !== schema.people.id) walk(schema.table(f.options.target), [...path, f.id]);
     }

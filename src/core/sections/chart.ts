@@ -1,6 +1,8 @@
 /** A chart over groups of what the reader sees. */
+
 import { z } from "zod";
-import { fieldsGone, isGrouped, ref, type SectionKind, sourceProblems, sourceSchema, unfit } from "./kind";
+import { isGrouped } from "../schema/fields/natures";
+import { fieldsGone, ref, type SectionKind, sourceProblems, sourceSchema, unfit } from "./kind";
 import { measureConfig, measureProblems } from "./measure";
 
 const config = {

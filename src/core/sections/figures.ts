@@ -1,6 +1,8 @@
 /** Figures over what the reader sees, each leading to its records. */
+
 import { z } from "zod";
-import { fieldsGone, isDay, ref, type SectionKind, sourceProblems, sourceSchema, unfit, words } from "./kind";
+import { isDated } from "../schema/fields/natures";
+import { fieldsGone, ref, type SectionKind, sourceProblems, sourceSchema, unfit, words } from "./kind";
 import { measureConfig, measureProblems } from "./measure";
 
 const config = {
@@ -30,7 +32,7 @@ export const figures: SectionKind<"figures", typeof config> = {
       return [
         ...sourceProblems(x.source, schema),
         ...measureProblems(x, x.source.table, schema),
-        ...(table ? [...fieldsGone([x.monthly], table), ...unfit(x.monthly, table, isDay, "is no date.")] : []),
+        ...(table ? [...fieldsGone([x.monthly], table), ...unfit(x.monthly, table, isDated, "is no date.")] : []),
       ].map((p) => `${x.name}: ${p}`);
     }),
 };

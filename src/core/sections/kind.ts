@@ -2,10 +2,11 @@
  * A kind of section: its settings, what would be wrong with them for a schema, and what new ones begin with. What it loads and how it
  * looks stands under the same name in `features/portal/sections`.
  */
+
 import { z } from "zod";
 import { conditionProblems } from "../access/sound";
 import { type Condition, conditionSchema } from "../schema/condition";
-import { isRelation, type Schema, type Table } from "../schema/types";
+import type { Schema, Table } from "../schema/types";
 
 /** Ids of tables, fields, pages and the rest as the definition holds them. */
 export const ref = z.string().min(1).max(64);
@@ -70,9 +71,3 @@ export function unfit(
   const f = table?.fields.find((x) => x.id === field);
   return f && !fits(f) ? [`${f.name} ${should}`] : [];
 }
-
-export const isDay = (f: Table["fields"][number]): boolean => f.type === "date" || f.type === "date-time";
-export const isSummed = (f: Table["fields"][number]): boolean => f.type === "number" || f.type === "money" || f.type === "percent";
-export const isGrouped = (f: Table["fields"][number]): boolean =>
-  f.type === "choice" || f.type === "yes-no" || f.type === "relation" || isDay(f);
-export { isRelation };

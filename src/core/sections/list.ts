@@ -1,6 +1,8 @@
 /** A table's records: as rows, cards, a board, a calendar, a gallery, or the first few. */
+
 import { z } from "zod";
-import { type Around, fieldsGone, isDay, ref, type SectionKind, sourceProblems, sourceSchema, unfit, words } from "./kind";
+import { choosesOne, holdsPictures, isDated } from "../schema/fields/natures";
+import { type Around, fieldsGone, ref, type SectionKind, sourceProblems, sourceSchema, unfit, words } from "./kind";
 
 export const LOOKS = ["rows", "cards", "board", "calendar", "gallery", "few"] as const;
 export type ListLook = (typeof LOOKS)[number];
@@ -54,11 +56,11 @@ export const PLAIN_LIST: ListSettings = {
 export function listProblems(c: ListSettings, tableId: string, { schema, acts, pages }: Around): string[] {
   const table = schema.findTable(tableId);
   if (!table) return [];
-  const picture = (f: (typeof table.fields)[number]): boolean => f.type === "pictures";
+  const picture = (f: (typeof table.fields)[number]): boolean => holdsPictures(f);
   return [
     ...fieldsGone([c.by, ...(c.columns ?? []).map((x) => x.field), ...(c.filters ?? []), ...c.sums], table),
-    ...(c.look === "board" ? unfit(c.by, table, (f) => f.type === "choice", "is no choice, so there is no board by it.") : []),
-    ...(c.look === "calendar" ? unfit(c.by, table, isDay, "is no date, so there is no calendar by it.") : []),
+    ...(c.look === "board" ? unfit(c.by, table, (f) => choosesOne(f), "is no choice, so there is no board by it.") : []),
+    ...(c.look === "calendar" ? unfit(c.by, table, isDated, "is no date, so there is no calendar by it.") : []),
     ...(c.look === "gallery" ? unfit(c.by, table, picture, "holds no pictures, so there is no gallery by it.") : []),
     ...(c.acts.some((a) => acts.get(a)?.table !== tableId || acts.get(a)?.on !== "change")
       ? ["One of its buttons is an act that is gone."]

@@ -1,7 +1,9 @@
 /** What is worked out over records: how many, or of a number the sum, average, least or most. */
+
 import { z } from "zod";
+import { isSummed } from "../schema/fields/natures";
 import type { Schema } from "../schema/types";
-import { fieldsGone, isSummed, ref, unfit } from "./kind";
+import { fieldsGone, ref, unfit } from "./kind";
 
 export const MEASURES = ["count", "sum", "average", "least", "most"] as const;
 export type Measure = (typeof MEASURES)[number];

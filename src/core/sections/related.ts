@@ -1,4 +1,5 @@
-import { isRelation, ref, type SectionKind, sourceProblems, sourceSchema } from "./kind";
+import { isRelation } from "../schema/fields/natures";
+import { ref, type SectionKind, sourceProblems, sourceSchema } from "./kind";
 import { listConfig, listProblems } from "./list";
 
 const config = {

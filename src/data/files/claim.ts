@@ -1,6 +1,7 @@
 /** A record takes files: uploads of whoever writes it, for that very field, that no other record has. */
+
 import { inArray } from "drizzle-orm";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles } from "@/core/schema/fields/natures";
 import type { Field, Table, Value, Values } from "@/core/schema/types";
 import type { Access } from "../access";
 import { files } from "../file/portal-tables";

@@ -1,4 +1,5 @@
 /** What came in, looked at: its content says what it is, whatever its name; pictures are turned and made small. Then it is kept. */
+
 import { createHash } from "node:crypto";
 import { createReadStream } from "node:fs";
 import { open } from "node:fs/promises";
@@ -6,6 +7,7 @@ import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { fileTypeFromBuffer } from "file-type";
 import { ok, type Result } from "@/core/result";
+import { holdsPictures } from "@/core/schema/fields/natures";
 import type { PortalFile } from "../file/open";
 import type { files } from "../file/portal-tables";
 import { PICTURE_TYPES, preparePicture } from "./pictures";
@@ -61,6 +63,6 @@ export async function keepContent(file: PortalFile, path: string, bytes: number)
 
 /** Why a field cannot hold what is of that type, if so. */
 export const unfitFor = (field: { readonly type: string }, type: string): string | null =>
-  field.type === "pictures" && !PICTURE_TYPES.includes(type)
+  holdsPictures(field) && !PICTURE_TYPES.includes(type)
     ? `This is no picture that can be shown (it is ${type}). Choose a JPEG, PNG, WebP or GIF.`
     : null;

@@ -2,13 +2,14 @@
  * Files coming in: piece by piece, so that nothing large is ever in memory and a broken line goes on where it was. How much is there is the
  * length of what is written down. When the last piece is in, the content says what it is, and the file waits for a record to take it.
  */
+
 import { createWriteStream, existsSync, statSync } from "node:fs";
 import { Readable, Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { and, eq, isNull, lt } from "drizzle-orm";
 import type { Viewer } from "@/core/access/who/viewer";
 import { err, ok, type Result } from "@/core/result";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles } from "@/core/schema/fields/natures";
 import type { Field } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { newId } from "../file/ids";

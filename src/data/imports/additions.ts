@@ -1,7 +1,9 @@
 /** What an import makes beside its rows, or before them: companies and records that its cells name, and people with their memberships. */
+
 import type { Owner } from "@/core/access/who/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { findChoice } from "@/core/schema/fields/choice";
+import { hasChoices } from "@/core/schema/fields/natures";
 import type { Value } from "@/core/schema/types";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
@@ -10,7 +12,6 @@ import { addBare } from "../records/write/bare";
 import { addChoice } from "../schema/choices";
 import { decodeValue } from "../tables/physical";
 import { schemaOf } from "../tables/read";
-import { hasChoices } from "./checking/chosen";
 import { Overtaken } from "./reading/overtaken";
 import type { Bring } from "./rows";
 

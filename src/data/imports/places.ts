@@ -1,6 +1,8 @@
 /** The table and fields that the rows of an import go to; made where they are new. */
+
 import { slugOf } from "@/core/address/slug";
 import type { ImportPlan } from "@/core/exchange/import-plan";
+import { isLine } from "@/core/schema/fields/natures";
 import { singularOf } from "@/core/text/singular";
 import type { PortalFile } from "../file/open";
 import { addField, addTable, freeTableSlug, type NewField } from "../tables/change";
@@ -39,7 +41,7 @@ export function makePlaces(file: PortalFile, plan: ImportPlan): Places {
     return { tableId, columns, columnIds, madeFields };
   }
   const { name } = plan.table;
-  const title = columns.find((c) => c.at === plan.title) ?? columns.find((c) => c.field.type === "text") ?? columns[0]!;
+  const title = columns.find((c) => c.at === plan.title) ?? columns.find((c) => isLine(c.field)) ?? columns[0]!;
   // The field that names a record is the table's first.
   const ordered = [title, ...columns.filter((c) => c !== title)];
   const tableId = addTable(file, { slug: freeTableSlug(schema, name), name, singular: singularOf(name), fields: ordered.map(spec) });

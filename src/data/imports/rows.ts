@@ -1,7 +1,9 @@
 /** The rows themselves, from where they were set aside into the table, and what was there before them. */
+
 import type { Owner } from "@/core/access/who/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { choosesOne, holdsFiles, pointsToOne, pointsToSeveral } from "@/core/schema/fields/natures";
+
 import type { Field, Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
@@ -34,10 +36,10 @@ const q = (name: string): string => `"${name}"`;
 /** What a staged cell is once records and choices that were only named have ids. */
 function stagedSql(b: Bring, c: StagedColumn): string {
   const cell = `r.c${c.at}`;
-  if (c.fresh && c.field.type === "choice") return `(SELECT id FROM stage.chosen WHERE at = ${c.at} AND word = ${cell})`;
+  if (c.fresh && choosesOne(c.field)) return `(SELECT id FROM stage.chosen WHERE at = ${c.at} AND word = ${cell})`;
   if ((c.field.options.target === undefined && !c.field.options.choices) || !named(b, c)) return cell;
   const settled = (x: string): string => `coalesce((SELECT id FROM stage.adds WHERE mark = ${x}), ${x})`;
-  if (c.field.type === "relation" || c.field.type === "choice") return settled(cell);
+  if (pointsToOne(c.field) || choosesOne(c.field)) return settled(cell);
   return `(SELECT CASE WHEN count(*) > 0 THEN json_group_array(x) END FROM (SELECT ${settled("j.value")} AS x FROM json_each(${cell}) j))`;
 }
 const named = (b: Bring, c: StagedColumn): boolean =>
@@ -48,7 +50,7 @@ function rememberChoices(b: Bring): void {
   b.file.db.exec("DROP TABLE IF EXISTS stage.chosen; CREATE TABLE stage.chosen (at INTEGER, word TEXT, id TEXT, PRIMARY KEY (at, word))");
   const put = b.file.db.prepare("INSERT INTO stage.chosen VALUES (?, ?, ?)");
   for (const c of b.places.columns) {
-    if (!c.fresh || c.field.type !== "choice") continue;
+    if (!c.fresh || !choosesOne(c.field)) continue;
     const field = fieldOf(b, c);
     for (const x of field.options.choices ?? []) put.run(c.at, x.name, x.id);
   }
@@ -142,7 +144,7 @@ function updateText(
 /** Links of a relation to several: those of new rows, or those that a row changes. */
 function link(b: Bring, c: StagedColumn, where: string): void {
   const field = fieldOf(b, c);
-  if (field.type !== "relations" || field.id === "f_person_companies") return;
+  if (!pointsToSeveral(field) || field.id === "f_person_companies") return;
   const table = q(linkTableName(field));
   const rows = `stage.rows r WHERE ${where} AND r.c${c.at} IS NOT NULL`;
   b.file.db.exec(
@@ -163,7 +165,7 @@ export function changeRows(b: Bring): number {
   if (n === 0) return 0;
   const before = hasAutomatic(table) ? changedIds(b).map((id) => readRow(file, schemaOf(file), table, id)!) : [];
   for (const c of known) {
-    if (c.field.type !== "relations" || c.field.id === "f_person_companies") continue;
+    if (!pointsToSeveral(c.field) || c.field.id === "f_person_companies") continue;
     const differing = `SELECT r.id FROM stage.rows r JOIN ${q(table.id)} t ON t.rowid = r.known WHERE r.state = 1 AND ${differsSql(c, plan.empties)}`;
     file.db.exec(`DELETE FROM ${q(linkTableName(c.field))} WHERE record_id IN (${differing})`);
     link(b, c, "r.state = 1");

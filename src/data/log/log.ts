@@ -1,9 +1,10 @@
 /** What happened in a portal, newest first, as the office reads it: who did what to which record of whom, and what was there before. */
+
 import type { Owner } from "@/core/access/who/viewer";
 import { toWords } from "@/core/exchange/present";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles, isRelation } from "@/core/schema/fields/natures";
 import type { SeenValue } from "@/core/schema/seen";
-import { type Field, isRelation, kindOf, type Schema } from "@/core/schema/types";
+import { type Field, kindOf, type Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
 import { control, type PortalFile } from "../file/open";

@@ -1,5 +1,7 @@
 /** Whom the records of a table would become, before anything is moved: who is new, who is there already, and what stays a record. */
+
 import { err, ok, type Result } from "@/core/result";
+import { holdsEmail, isLine } from "@/core/schema/fields/natures";
 import { type Field, kindOf, type Schema, type Table, targetOf, type Value } from "@/core/schema/types";
 import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
@@ -85,7 +87,7 @@ export function askProblem(schema: Schema, ask: MakingAsk, roles: readonly { id:
   if (new Set(Object.values(ask.joins)).size < Object.keys(ask.joins).length) return "Two fields cannot go on in the same one.";
   if (ask.into === "companies") return null;
   const email = own(ask.email);
-  if (!email || (email.type !== "email" && email.type !== "text")) return "Choose the field that holds the e-mail address.";
+  if (!email || (!holdsEmail(email) && !isLine(email))) return "Choose the field that holds the e-mail address.";
   if (email.id === name.id) return "Name and e-mail address are two fields.";
   const company = own(ask.company);
   if (ask.company && company?.options.target !== schema.companies.id) return "Choose a relation to Companies for where each belongs.";

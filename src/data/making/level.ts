@@ -5,6 +5,7 @@ import { slugOf } from "@/core/address/slug";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import { below, levelGrants, levelProblem } from "@/core/review/level";
+import { pointsToSeveral } from "@/core/schema/fields/natures";
 import type { Field, Schema, Table } from "@/core/schema/types";
 import { changeDraft, draftOf } from "../definition/draft";
 import { published } from "../definition/published";
@@ -17,7 +18,7 @@ import { schemaOf } from "../tables/read";
 
 /** The field of People that ties them to the level, where there is one. */
 export const tieTo = (schema: Schema, level: Table): Field | undefined =>
-  schema.people.fields.find((f) => f.type === "relations" && f.options.target === level.id);
+  schema.people.fields.find((f) => pointsToSeveral(f) && f.options.target === level.id);
 
 /** What a role of the level would see: the level itself first. */
 export const levelSees = (schema: Schema, level: Table): string[] => [level.name, ...below(schema, level).map((b) => b.table.name)];

@@ -8,6 +8,7 @@ import { slugOf } from "@/core/address/slug";
 import { movedBreaks, movedDefinition } from "@/core/definition/moved";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
+import { pointsToOne } from "@/core/schema/fields/natures";
 import type { Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { draftOf } from "../definition/draft";
@@ -106,7 +107,7 @@ function carriedOut(file: PortalFile, owner: Owner, ask: MakingAsk): MakingTrial
         from: ask.table,
         to: m.target.id,
         fields: builtIn(ask),
-        many: new Set(company?.type === "relation" ? [company.id] : []),
+        many: new Set(company !== undefined && pointsToOne(company) ? [company.id] : []),
         unset: new Set(target.fields.filter((f) => f.system).map((f) => f.id)),
       });
       return rest ? { ...moved, walls: { ...moved.walls, [rest]: { kind: "agency-only" } } } : moved;

@@ -2,10 +2,11 @@
  * The move itself, within one transaction: fields keep their ids and records theirs, relations lead to where the records are now. The
  * table that they were in goes; what stays a record goes on in a table of the same name.
  */
+
 import { eq } from "drizzle-orm";
 import { slugOf } from "@/core/address/slug";
-import { holdsFiles } from "@/core/schema/fields/files";
-import { type Field, isEmpty, isRelation, type Table, targetOf, type Value } from "@/core/schema/types";
+import { holdsFiles, isRelation } from "@/core/schema/fields/natures";
+import { type Field, isEmpty, type Table, targetOf, type Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";

@@ -1,6 +1,8 @@
 /** What becomes nobody stays: in a table of the name that it was in, of the same shape, which nobody but the agency sees until a grant opens it. */
+
 import { eq } from "drizzle-orm";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles, isAutomatic } from "@/core/schema/fields/natures";
+
 import { type Choice, type Field, targetOf, type Value } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
@@ -76,7 +78,7 @@ export function keepAsRecords(
 /** Numbers in order and readable addresses stand as text: those that are given out go on among the people. */
 function likeOf(f: Field, m: Making): NewField {
   const { choices, default: _, madeFrom: __, ...options } = f.options as Field["options"] & { madeFrom?: string };
-  const type = f.type === "serial" || f.type === "readable-address" ? "text" : f.type;
+  const type = isAutomatic(f) ? "text" : f.type;
   return {
     slug: f.slug,
     name: f.name,

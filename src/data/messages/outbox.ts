@@ -1,10 +1,11 @@
 /** The outbox: what is to be sent is written down in the transaction that wants it sent, and stays, with how it went. */
+
 import { and, count, desc, eq, gt, inArray, or, sql } from "drizzle-orm";
 import type { Owner } from "@/core/access/who/viewer";
 import { isOccasion, type Occasion, type OccasionId, occasion } from "@/core/messages/occasions";
 import { fillIn, type Said, type Template, templateProblem, VALUE } from "@/core/messages/render";
-import { holdsFiles } from "@/core/schema/fields/files";
-import { type Field, isRelation, type Table } from "@/core/schema/types";
+import { holdsFiles, isRelation } from "@/core/schema/fields/natures";
+import type { Field, Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { rehearsalIn } from "../file/clock";
 import { newId } from "../file/ids";

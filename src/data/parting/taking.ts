@@ -1,4 +1,5 @@
 /** What a person or company had, taken over by the one that stays: places, way in, messages, values, files. Each change is noted. */
+import { holdsFiles, isAutomatic } from "@/core/schema/fields/natures";
 import { type Field, isEmpty, type Table } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import { fieldsOf } from "../making/move";
@@ -141,7 +142,7 @@ export function fill(journal: Journal, table: Table, fields: readonly Field[], k
     if (!hasColumn(f) || f.options.kept) continue;
     const [a, b] = [keep[f.id] ?? null, gone[f.id] ?? null];
     if (b === null || a === b) continue;
-    if (a === null && !OWN.has(f.id) && f.type !== "serial" && f.type !== "readable-address") {
+    if (a === null && !OWN.has(f.id) && !isAutomatic(f)) {
       journal.set(table.id, f.id, [String(keep.id)], null, b);
       if (isFolded(f)) journal.set(table.id, keyName(f.id), [String(keep.id)], null, gone[keyName(f.id)] ?? null);
       filled.push(f.name);
@@ -152,7 +153,7 @@ export function fill(journal: Journal, table: Table, fields: readonly Field[], k
 
 export function takeFiles(file: PortalFile, journal: Journal, stays: string, goes: string): void {
   for (const f of fieldsOf(file, schemaOf(file).people.id).concat(fieldsOf(file, schemaOf(file).companies.id))) {
-    if (f.type !== "files" && f.type !== "pictures") continue;
+    if (!holdsFiles(f)) continue;
     const held = file.db.prepare(`SELECT "${f.id}" FROM "${f.tableId}" WHERE id = ?`).pluck().get(stays) as string | undefined;
     if (!held) continue;
     const ids = (JSON.parse(held) as string[]).filter(

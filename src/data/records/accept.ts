@@ -2,6 +2,7 @@
  * Acceptance by version: an act keeps who accepted a record, when, and the hash of what it was then. What was accepted stands beside its
  * hash, so that it can be shown that one belongs to the other; whether the record still is that version is told by asking again.
  */
+
 import { createHash } from "node:crypto";
 import { and, asc, eq } from "drizzle-orm";
 import type { Act } from "@/core/access/act";
@@ -9,7 +10,7 @@ import { openFiles } from "@/core/access/decide";
 import type { Row } from "@/core/access/row";
 import { sideOf } from "@/core/access/who/viewer";
 import { type ActorKind, actorOf } from "@/core/events/event";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles } from "@/core/schema/fields/natures";
 import type { Table } from "@/core/schema/types";
 import type { Access } from "../access";
 import { newId } from "../file/ids";

@@ -1,13 +1,13 @@
 /** A record by its readable address. Whoever may not see the record, or the field that holds the address, is told what they are told of none. */
 
 import type { Condition } from "@/core/schema/condition";
+import { isMadeFromAnother } from "@/core/schema/fields/natures";
 import type { SeenRecord } from "@/core/schema/seen";
 import type { FieldOf, Table } from "@/core/schema/types";
 import type { Access } from "../access";
 import { listRecords, readRecord } from "./query/read";
 
-const addresses = (table: Table): FieldOf<"readable-address">[] =>
-  table.fields.filter((f): f is FieldOf<"readable-address"> => f.type === "readable-address");
+const addresses = (table: Table): FieldOf<"readable-address">[] => table.fields.filter((f) => isMadeFromAnother(f));
 
 /**
  * The one record of this address, or that had it before. Addresses are unlike within a company; of somebody who sees several companies'

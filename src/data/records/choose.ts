@@ -1,5 +1,7 @@
 /** Records that somebody chooses from, by name. */
+
 import type { Condition } from "@/core/schema/condition";
+import { isLine } from "@/core/schema/fields/natures";
 import type { FoundRecords, Offered } from "@/core/schema/offered";
 import type { SeenRecord } from "@/core/schema/seen";
 import type { Table } from "@/core/schema/types";
@@ -20,7 +22,9 @@ export function chooseRecords(d: Desk, table: Table, words: string): FoundRecord
   const search = words.slice(0, 100);
   const name = d.known(table).find((f) => f.id === table.labelFieldId);
   const named =
-    search !== "" && name?.type === "text" ? d.list(table, { condition: contains(name.id, search), limit: OFFERED + 1, only }).records : [];
+    search !== "" && name !== undefined && isLine(name)
+      ? d.list(table, { condition: contains(name.id, search), limit: OFFERED + 1, only }).records
+      : [];
   const found = named.length > OFFERED ? [] : d.list(table, { ...(search ? { search } : {}), limit: OFFERED + 1, only }).records;
   const all = new Map([...named, ...found].map((r) => [r.id, r]));
   const shown = [...all.values()].slice(0, OFFERED).map((r) => ({ r, label: d.label(table, r) }));

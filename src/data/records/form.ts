@@ -1,8 +1,10 @@
 /** Forms over records: what a viewer's form shows, and what comes back from it. The same in the portal and in the back office. */
+
 import type { FormField } from "@/core/forms/form-field";
+import { isRelation } from "@/core/schema/fields/natures";
 import type { Offered } from "@/core/schema/offered";
 import { isFiles, isLink, isLinks, type Link, linkWords, type SeenRecord, type SeenValue } from "@/core/schema/seen";
-import { type Field, isRelation, kindOf, type Table, type Value } from "@/core/schema/types";
+import { type Field, kindOf, type Table, type Value } from "@/core/schema/types";
 import { namedRecords } from "./choose";
 import type { Desk } from "./desk";
 import { type Demand, demandedFields, type WriteError } from "./write/incoming";

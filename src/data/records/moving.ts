@@ -2,7 +2,8 @@
 
 import type { Policy } from "@/core/access/policy";
 import type { Owner } from "@/core/access/who/viewer";
-import { isRelation, type Table } from "@/core/schema/types";
+import { isRelation } from "@/core/schema/fields/natures";
+import type { Table } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import { companyNameSql } from "../tables/company-names";
 import { hasColumn, linkTableName } from "../tables/physical";

@@ -1,9 +1,11 @@
 /** Tables and fields that are put away, brought back with what the rules said of them, and removed for good. */
+
 import { and, eq, isNotNull } from "drizzle-orm";
 import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { actorOf } from "@/core/events/event";
 import { ok } from "@/core/result";
+import { isAutomatic, isMadeFromAnother } from "@/core/schema/fields/natures";
 import { type Field, type Table, targetOf } from "@/core/schema/types";
 import { changeDraft, draftOf } from "../definition/draft";
 import { published } from "../definition/published";
@@ -34,7 +36,7 @@ export function leavingField(file: PortalFile, owner: Owner, field: Field): Leav
   const breaks = new Set([...brokenWithout(live, ids, schema), ...brokenWithout(draft, ids, schema)]);
   if (field.id === table.labelFieldId) breaks.add(`every ${table.singular.toLowerCase()} is called by it`);
   for (const f of table.fields)
-    if (f.type === "readable-address" && f.options.madeFrom === field.id) breaks.add(`the field ${f.name} is made from it`);
+    if (isMadeFromAnother(f) && f.options.madeFrom === field.id) breaks.add(`the field ${f.name} is made from it`);
   const listing = live.grants.filter((g) => g.fields.includes(field.id) || g.changes.includes(field.id)).length;
   const follows =
     listing === 0 ? [] : [`${listing === 1 ? "One grant lists it and no longer will" : `${listing} grants list it and no longer will`}`];
@@ -59,7 +61,7 @@ export function putFieldAway(file: PortalFile, owner: Owner, id: string): Done {
     return done;
   });
 }
-const isOwn = (f: Field): boolean => f.options.kept !== undefined || f.type === "serial" || f.type === "readable-address";
+const isOwn = (f: Field): boolean => f.options.kept !== undefined || isAutomatic(f);
 
 function followed(file: PortalFile, owner: Owner, edit: (d: Definition) => Definition, why: string): Done {
   const done = reshape(file, owner, edit, why);

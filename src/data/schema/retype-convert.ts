@@ -1,10 +1,19 @@
 import { namedIn } from "@/core/exchange/names-in-cells";
 import { nearest } from "@/core/exchange/nearest";
 import { err, ok, type Result } from "@/core/result";
-import { holdsFiles } from "@/core/schema/fields/files";
 import type { Reading } from "@/core/schema/fields/kind";
+import {
+  choosesOne,
+  choosesSeveral,
+  hasChoices,
+  holdsFiles,
+  isAutomatic,
+  isRelation,
+  pointsToOne,
+  pointsToSeveral,
+} from "@/core/schema/fields/natures";
 import { cleanLine } from "@/core/schema/fields/text";
-import { type Field, type FieldType, isEmpty, isRelation, kindOf, type Value } from "@/core/schema/types";
+import { type Field, type FieldType, isEmpty, kindOf, type Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
 import { newId } from "../file/ids";
@@ -51,7 +60,6 @@ export interface Trial {
 
 const SHOWN = 40;
 const MOST_NEW_CHOICES = 200;
-const EMPTY_AS: readonly FieldType[] = ["serial", "readable-address"];
 
 /** What a value says in words, as an import would write it. */
 function textOf(f: Field, v: Value, labels: Lookup | null, timeZone: string): string {
@@ -81,7 +89,7 @@ export function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, st
   const field = schema.findField(ask.field);
   if (!field || field.system) return err("This field cannot be of another type.");
   if (holdsFiles(field) || holdsFiles({ type: ask.type })) return err("Files stay files: add a field for them instead.");
-  if (EMPTY_AS.includes(ask.type)) return err("Elkhorn makes such values itself: add a field of that type instead.");
+  if (isAutomatic(ask)) return err("Elkhorn makes such values itself: add a field of that type instead.");
   const unfit = ask.made ? madeTableProblem(schema, field, ask.type, ask.made) : null;
   if (unfit) return err(unfit);
   const { timeZone, currency } = published(file).definition.portal;
@@ -107,7 +115,7 @@ export function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, st
     if (!finder) return kindOf(next).parse([text], next, { ...ask.reading, timeZone });
     // What records are called has one line, so that is what is looked for.
     const line = cleanLine(text);
-    const parts = next.type === "relations" ? namedIn(line, (t) => finder.find(t, null) !== undefined) : [line];
+    const parts = pointsToSeveral(next) ? namedIn(line, (t) => finder.find(t, null) !== undefined) : [line];
     const ids: string[] = [];
     for (const part of parts) {
       const found = finder.find(part, null);
@@ -119,7 +127,7 @@ export function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, st
         ids.push(additions.get(key)!.id);
       } else return err("Nothing is called so.");
     }
-    return ok(next.type === "relations" ? ids : (ids[0] ?? null));
+    return ok(pointsToSeveral(next) ? ids : (ids[0] ?? null));
   };
   let [converts, empty, fails] = [0, 0, 0];
   const values = rows.map((r, i): Turned => {
@@ -162,7 +170,7 @@ export function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, st
 }
 
 function convertPlainly(file: PortalFile, ask: RetypeAsk, field: Field, currency: string): Conversion | null {
-  if (kindOf(ask).many || ask.type === "choice" || ask.type === "relation") return null;
+  if (kindOf(ask).many || choosesOne(ask) || pointsToOne(ask)) return null;
   const options = optionsFor(ask, field, [], currency);
   if (!options.ok) return null;
   const next = { ...field, type: ask.type, options: options.value } as Field;
@@ -197,17 +205,17 @@ function standing(file: PortalFile, field: Field, asWritten: boolean): Standing[
 function optionsFor(ask: RetypeAsk, field: Field, texts: readonly string[], currency: string): Result<Field["options"], string> {
   const { required, help, offForms, offSearch } = field.options;
   const unique = field.options.unique && hasColumn(ask as Pick<Field, "type">);
-  const onRemoval = ask.type === "relation" ? field.options.onRemoval : undefined;
+  const onRemoval = pointsToOne(ask) ? field.options.onRemoval : undefined;
   const shared = Object.fromEntries(Object.entries({ required, help, offForms, offSearch, unique, onRemoval }).filter(([, v]) => v));
   if (ask.made) return ok({ target: "", ...shared } as never);
-  if ((ask.type === "relation" || ask.type === "relations") && !ask.options.target) return err("Choose the table that it points to.");
-  if (ask.type !== "choice" && ask.type !== "choices")
+  if (isRelation(ask) && !ask.options.target) return err("Choose the table that it points to.");
+  if (!hasChoices(ask))
     return ok({
       ...kindOf({ type: ask.type }).options({ ...ask.options, currency: ask.options.currency ?? currency }),
       ...shared,
     } as Field["options"]);
   if (field.options.choices) return ok({ choices: field.options.choices, ...shared } as never);
-  const parts = ask.type === "choices" ? texts.flatMap((x) => x.split(/[;,]/)) : texts;
+  const parts = choosesSeveral(ask) ? texts.flatMap((x) => x.split(/[;,]/)) : texts;
   // However one is written elsewhere, it is called as it is written first.
   const names = new Map<string, string>();
   for (const p of parts.map((x) => x.trim()).filter(Boolean)) if (!names.has(fold(p))) names.set(fold(p), p);

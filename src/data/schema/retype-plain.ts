@@ -1,4 +1,5 @@
 /** Columns whose every value SQLite casts into just what reading it would give: whole numbers, and words that are such numbers. */
+import { isNumber } from "@/core/schema/fields/natures";
 import { type Field, kindOf } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 
@@ -14,8 +15,8 @@ const SAFE_DIGITS = 15;
 
 /** Null where values must be read one by one: it is many times quicker where they need not. */
 export function plainly(file: PortalFile, field: Field, next: Field): Plain | null {
-  if (field.type === "number" && kindOf(next).folds && isBare(next)) return wholeToWords(file, field);
-  if (kindOf(field).folds && next.type === "number" && isBare(next)) return wordsToNumbers(file, field, next.options.decimals ?? 0);
+  if (isNumber(field) && kindOf(next).folds && isBare(next)) return wholeToWords(file, field);
+  if (kindOf(field).folds && isNumber(next) && isBare(next)) return wordsToNumbers(file, field, next.options.decimals ?? 0);
   return null;
 }
 

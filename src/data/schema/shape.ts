@@ -1,9 +1,11 @@
 /** Tables and fields as they are shaped by hand: named, described, ordered. */
+
 import { asc, eq } from "drizzle-orm";
 import type { Owner } from "@/core/access/who/viewer";
 import { isReserved } from "@/core/address/reserved";
 import { slugOf } from "@/core/address/slug";
 import { err, ok } from "@/core/result";
+import { isMadeFromAnother, isRelation } from "@/core/schema/fields/natures";
 import { type Choice, type Field, kindOf, type SharedOptions, type Table } from "@/core/schema/types";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
@@ -91,7 +93,7 @@ export function newTable(file: PortalFile, owner: Owner, given: { name: string; 
 
 /** The one that names records first; what is made from other fields is not taken along. */
 function likeOf(table: Table): NewField[] {
-  const own = table.fields.filter((f) => f.type !== "readable-address" && (!f.system || f.options.kept));
+  const own = table.fields.filter((f) => !isMadeFromAnother(f) && (!f.system || f.options.kept));
   const first = own.find((f) => f.id === table.labelFieldId);
   return [...(first ? [first] : []), ...own.filter((f) => f !== first)].map((f): NewField => {
     const { choices, ...options } = f.options;
@@ -118,9 +120,9 @@ export function newField(file: PortalFile, owner: Owner, tableId: string, given:
     const name = given.name.trim();
     const problem = nameProblem(table, name, null);
     if (problem) return refused(problem, "name");
-    if ((given.type === "relation" || given.type === "relations") && !schemaOf(file).findTable(given.options.target ?? ""))
+    if (isRelation(given) && !schemaOf(file).findTable(given.options.target ?? ""))
       return refused("Choose the table that it points to.", "target");
-    if (given.type === "readable-address" && !table.fields.some((f) => f.id === given.options.madeFrom))
+    if (isMadeFromAnother(given) && !table.fields.some((f) => f.id === given.options.madeFrom))
       return refused("Choose the field that it is made from.", "madeFrom");
     const taken = takenSlugs(file, tableId);
     const id = addField(file, tableId, {

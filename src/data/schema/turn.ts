@@ -1,8 +1,10 @@
 /** A relation to several turned round to the many side: where each of the others belongs to one, it says so itself. */
+
 import type { Owner } from "@/core/access/who/viewer";
 import { slugOf } from "@/core/address/slug";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
+import { pointsToSeveral } from "@/core/schema/fields/natures";
 import { published } from "../definition/published";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
@@ -27,7 +29,7 @@ export const MANY = 500;
 
 export function turning(file: PortalFile, fieldId: string): Turning | undefined {
   const field = schemaOf(file).findField(fieldId);
-  if (field?.type !== "relations" || field.system) return undefined;
+  if (!(field && pointsToSeveral(field)) || field.system) return undefined;
   const link = `"${linkTableName(field)}"`;
   const label = schemaOf(file).table(field.options.target).labelFieldId;
   const twice = `SELECT target_id FROM ${link} GROUP BY target_id HAVING count(*) > 1`;
@@ -57,7 +59,8 @@ function turned(file: PortalFile, owner: Owner, fieldId: string, name: string): 
     const schema = schemaOf(file);
     const field = schema.findField(fieldId);
     const state = turning(file, fieldId);
-    if (field?.type !== "relations" || !state) return err({ code: "refused", message: "Only a relation to several can be turned round." });
+    if (!(field && pointsToSeveral(field)) || !state)
+      return err({ code: "refused", message: "Only a relation to several can be turned round." });
     if (state.shared > 0)
       return err({
         code: "refused",

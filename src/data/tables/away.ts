@@ -1,6 +1,8 @@
 /** Relations that are put away still hold up what they point to, until they are emptied: SQLite keeps foreign keys of every column. */
+
 import { eq, isNotNull } from "drizzle-orm";
-import { isRelation, targetOf } from "@/core/schema/types";
+import { isRelation } from "@/core/schema/fields/natures";
+import { targetOf } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { hasColumn } from "./physical";

@@ -1,5 +1,7 @@
 /** The tables of the portal's books, made when it first sells something: real tables, written by Elkhorn alone. Money is in the currency it then has. */
+
 import { BOOKS, INVOICES, LINES, ORDERS, PAYMENTS } from "@/core/schema/books";
+import { isMoney } from "@/core/schema/fields/natures";
 import type { PortalFile } from "../file/open";
 import { transact } from "../file/transact";
 import { addTable, freeTableSlug, type NewField, type NewTable } from "./change";
@@ -99,7 +101,7 @@ export function keepBooks(file: PortalFile, currency: string): void {
 /** The currency that the books are kept in; null where there are none. */
 export function currencyOfBooks(file: PortalFile): string | null {
   const total = schemaOf(file).findField("f_invoice_total");
-  return total?.type === "money" ? total.options.currency : null;
+  return total !== undefined && isMoney(total) ? total.options.currency : null;
 }
 
 export const booksWritten = (file: PortalFile): boolean =>

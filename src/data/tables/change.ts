@@ -4,11 +4,11 @@ import { eq } from "drizzle-orm";
 import { isReserved } from "@/core/address/reserved";
 import { slugOf } from "@/core/address/slug";
 import type { Operand } from "@/core/schema/condition";
+import { isAutomatic, isMadeFromAnother, isRelation, pointsToOne } from "@/core/schema/fields/natures";
 import {
   type Choice,
   type Field,
   type FieldType,
-  isRelation,
   type Kept,
   kindOf,
   type Schema,
@@ -99,7 +99,7 @@ export function addField(file: PortalFile, tableId: string, spec: NewField): str
 }
 
 /** Whether Elkhorn sets it, not people. */
-const isMade = ({ type, options }: NewField): boolean => type === "serial" || type === "readable-address" || options?.kept !== undefined;
+const isMade = ({ type, options }: NewField): boolean => isAutomatic({ type }) || options?.kept !== undefined;
 
 function optionsOf(file: PortalFile, { type, options = {} }: NewField): object {
   const { default: given, ...own } = options;
@@ -140,11 +140,11 @@ export function indexUnique(file: PortalFile, field: Field): void {
 /** Of a field that is in the registry. */
 export function addColumn(file: PortalFile, field: Field): void {
   const table = q(field.tableId);
-  const points = field.type === "relation" ? ` REFERENCES ${q(field.options.target)} (id)` : "";
+  const points = pointsToOne(field) ? ` REFERENCES ${q(field.options.target)} (id)` : "";
   const kept = field.options.kept;
   const own = kept ? ` GENERATED ALWAYS AS (${KEPT_IN[kept]}) VIRTUAL` : points;
   file.db.exec(`ALTER TABLE ${table} ADD COLUMN ${q(field.id)} ${columnType(field)}${own}`);
   if (isFolded(field)) file.db.exec(`ALTER TABLE ${table} ADD COLUMN ${q(keyName(field.id))} TEXT`);
-  if (field.options.unique || field.type === "readable-address") indexUnique(file, field);
+  if (field.options.unique || isMadeFromAnother(field)) indexUnique(file, field);
   if (isRelation(field)) file.db.exec(`CREATE INDEX ${q(`ix_${field.id}`)} ON ${table} (${q(field.id)}, company_id)`);
 }

@@ -2,7 +2,9 @@
  * The company of an owned record, stored in the row. It follows the wall's path of relations and is worked out again whenever
  * a relation on some path changes, so that the wall is one equality.
  */
+
 import type { Policy } from "@/core/access/policy";
+import { pointsToSeveral } from "@/core/schema/fields/natures";
 import type { PortalFile } from "../file/open";
 
 const q = (name: string): string => `"${name}"`;
@@ -19,7 +21,7 @@ function leadsTo(policy: Policy, tableId: string, path: readonly string[]): stri
 function storedPath(policy: Policy, tableId: string): readonly string[] | null {
   const wall = policy.wall(tableId);
   if (wall.kind !== "owned") return null;
-  return wall.path.some((f) => policy.schema.field(f).type === "relations") ? null : wall.path;
+  return wall.path.some((f) => pointsToSeveral(policy.schema.field(f))) ? null : wall.path;
 }
 
 /** Works out the company of every row of a table, writing only those that differ. */

@@ -2,8 +2,9 @@
  * A field's column, or its table of links, made anew for another type or another target. It is empty then. SQLite writes every row of a table
  * anew where a column is dropped; one that only has another name costs nothing, and goes at night.
  */
+import { isRelation, pointsToOne } from "@/core/schema/fields/natures";
 import type { Field } from "@/core/schema/types";
-import { isRelation } from "@/core/schema/types";
+
 import type { PortalFile } from "../file/open";
 import { transact } from "../file/transact";
 import { dropWords } from "./drop";
@@ -97,7 +98,7 @@ export function exchangeColumn(file: PortalFile, before: Field, after: Field, ke
       CREATE INDEX "ix_${link}" ON "${link}" (target_id, record_id)`);
     return old;
   }
-  const points = after.type === "relation" ? ` REFERENCES "${after.options.target}" (id)` : "";
+  const points = pointsToOne(after) ? ` REFERENCES "${after.options.target}" (id)` : "";
   if (points || !takeEmpty(file, before.tableId, columnType(after), after.id, old))
     db.exec(`ALTER TABLE ${table} ADD COLUMN "${after.id}" ${columnType(after)}${points}`);
   if (isFolded(after) && !takeEmpty(file, before.tableId, "TEXT", keyName(after.id), old))

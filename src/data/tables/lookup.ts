@@ -1,5 +1,6 @@
 /** Records that a column names: by what it says, and whose they are. */
-import { type Field, isRelation, kindOf, type Schema, type Table } from "@/core/schema/types";
+import { isRelation } from "@/core/schema/fields/natures";
+import { type Field, kindOf, type Schema, type Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../file/open";
 import { isFolded } from "./physical";

@@ -1,5 +1,7 @@
 /** A table of its own made of a column that says the same things again and again: a record for each, called by what it says. */
+
 import type { Definition } from "@/core/definition/definition";
+import { isRelation } from "@/core/schema/fields/natures";
 import type { Field, FieldType, Schema, Table } from "@/core/schema/types";
 import { singularOf } from "@/core/text/singular";
 import { newId } from "../file/ids";
@@ -16,8 +18,8 @@ export interface MadeTable {
 /** Why none can be made so. */
 export function madeTableProblem(schema: Schema, field: Field, type: FieldType, made: MadeTable): string | null {
   const name = made.name.trim();
-  if (type !== "relation" && type !== "relations") return "A column becomes a table of its own as a relation to it.";
-  if (field.type === "relation" || field.type === "relations") return "This field points to a table already.";
+  if (!isRelation({ type })) return "A column becomes a table of its own as a relation to it.";
+  if (isRelation(field)) return "This field points to a table already.";
   if (name === "") return "Give the new table a name.";
   if (name.length > 60) return "Keep the table's name under 60 characters.";
   return schema.tableCalled(name) ? `There is a table called ${name}.` : null;

@@ -1,4 +1,5 @@
 "use server";
+/** Changing the draft: grants and walls. Nothing holds for anybody until it is published. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
@@ -11,7 +12,6 @@ import { bringBack } from "@/data/definition/versions";
 import { record } from "@/data/events/record";
 import { newId } from "@/data/file/ids";
 import { publish } from "@/data/publishing/publish";
-/** Changing the draft: grants and walls. Nothing holds for anybody until it is published. */
 import { addField } from "@/data/tables/change";
 import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
 import { tellNews } from "@/letters/news";

@@ -1,4 +1,5 @@
 /** A list as a file: CSV and JSON piece by piece, a spreadsheet as a whole. */
+
 import writeXlsx, { type Cell, type SheetData } from "write-excel-file/node";
 import { recordJson, toCell } from "@/core/exchange/present";
 import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";

@@ -3,7 +3,7 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles } from "@/core/schema/fields/natures";
 import type { FoundRecords, Offered } from "@/core/schema/offered";
 import type { SeenValue } from "@/core/schema/seen";
 import { kindOf, type Schema } from "@/core/schema/types";

@@ -3,7 +3,8 @@
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { err, ok, type Result } from "@/core/result";
-import { type Field, isRelation, kindOf, type Table, type Value } from "@/core/schema/types";
+import { isRelation, pointsToSeveral } from "@/core/schema/fields/natures";
+import { type Field, kindOf, type Table, type Value } from "@/core/schema/types";
 import { companyOfRecord, heldElsewhere } from "@/data/records/moving";
 import { etagOf } from "@/data/records/write/write";
 import { keepView, removeView, viewSchema } from "@/data/views/views";
@@ -79,7 +80,7 @@ function readTexts(
   known: Map<string, Result<string, string>>,
 ): Result<Value, string> {
   if (!isRelation(field)) return kindOf(field).parse(texts, field, { timeZone: p.live.definition.portal.timeZone });
-  const parts = field.type === "relations" ? texts.flatMap((t) => t.split(/[;\n]/)) : texts;
+  const parts = pointsToSeveral(field) ? texts.flatMap((t) => t.split(/[;\n]/)) : texts;
   const ids: string[] = [];
   const target = p.live.policy.schema.table(field.options.target);
   for (const part of parts.map((t) => t.trim()).filter(Boolean)) {
@@ -89,7 +90,7 @@ function readTexts(
     if (!found.ok) return found;
     ids.push(found.value);
   }
-  return ok(field.type === "relations" ? ids : (ids[0] ?? null));
+  return ok(pointsToSeveral(field) ? ids : (ids[0] ?? null));
 }
 
 function named(p: OfficePortal, target: Table, text: string): Result<string, string> {

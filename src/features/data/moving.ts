@@ -2,10 +2,12 @@
  * Records of one table moved under another company as one act: tried first, with what it does to who sees how many of them, then done or
  * refused as a whole. Each record is changed at the owner's desk, so that whatever a change by hand would refuse is refused here.
  */
+
 import type { Policy } from "@/core/access/policy";
 import type { Owner } from "@/core/access/who/viewer";
 import { err, ok, type Result } from "@/core/result";
-import { isRelation, type RelationField, type Table } from "@/core/schema/types";
+import { pointsToOne } from "@/core/schema/fields/natures";
+import type { RelationField, Table } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
 import { FULL, isFull } from "@/data/file/full";
 import { type PortalFile, portalFile } from "@/data/file/open";
@@ -40,7 +42,7 @@ export interface Moved {
 export function ownerRelation(policy: Policy, table: Table): RelationField | null {
   const wall = policy.wall(table.id);
   const first = wall.kind === "owned" && wall.path.length === 1 ? policy.schema.field(wall.path[0]!) : null;
-  return first && first.type === "relation" && isRelation(first) ? first : null;
+  return first && pointsToOne(first) ? first : null;
 }
 
 class Refused extends Error {}

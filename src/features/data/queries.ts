@@ -3,10 +3,11 @@
 import { bookWall } from "@/core/access/book-grants";
 import { wallSentence } from "@/core/access/words/wording";
 import type { Condition, Operand } from "@/core/schema/condition";
+import { isRelation } from "@/core/schema/fields/natures";
 import type { Operator } from "@/core/schema/operators";
 import { takesList, takesNoValue } from "@/core/schema/operators";
 import type { SeenValue } from "@/core/schema/seen";
-import { comparedWith, type Field, isRelation, kindOf, type Table } from "@/core/schema/types";
+import { comparedWith, type Field, kindOf, type Table } from "@/core/schema/types";
 import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import type { Sort } from "@/data/records/query/order";

@@ -5,6 +5,7 @@ import { redirect } from "next/navigation";
 import { z } from "zod";
 import { err, ok, type Result } from "@/core/result";
 import type { Condition, Operand } from "@/core/schema/condition";
+import { hasDecimals, isAutomatic, isCounted, isMadeFromAnother, isMoment, isMoney, pointsToOne } from "@/core/schema/fields/natures";
 import { FIELD_TYPES, type Field, type FieldType, kindOf, single, TONES, type Value } from "@/core/schema/types";
 import { changeChoices } from "@/data/schema/choices";
 import { type Fill, fillAutomatic, fillField } from "@/data/schema/fill";
@@ -78,18 +79,18 @@ export async function makeField(slug: string, tableId: string, before: FormState
     .map((c) => c.trim())
     .filter(Boolean);
   const options = kept
-    ? { kept: kept.kept, ...(kept.type === "relation" ? { target: "t_people" } : {}) }
+    ? { kept: kept.kept, ...(pointsToOne(kept) ? { target: "t_people" } : {}) }
     : {
         ...(text(data, "target") ? { target: text(data, "target") } : {}),
         ...(type.startsWith("choice") ? { choices: [...new Set(choices)] } : {}),
-        ...(type === "money" ? { currency: text(data, "currency") || p.live.definition.portal.currency } : {}),
-        ...(type === "number" || type === "percent" ? { decimals: Number(text(data, "decimals") || 0) } : {}),
-        ...(type === "serial" ? { prefix: text(data, "prefix").slice(0, 20), perCompany: data.get("perCompany") === "on" } : {}),
-        ...(type === "readable-address" ? { madeFrom: text(data, "madeFrom") } : {}),
+        ...(isMoney({ type }) ? { currency: text(data, "currency") || p.live.definition.portal.currency } : {}),
+        ...(hasDecimals({ type }) ? { decimals: Number(text(data, "decimals") || 0) } : {}),
+        ...(isCounted({ type }) ? { prefix: text(data, "prefix").slice(0, 20), perCompany: data.get("perCompany") === "on" } : {}),
+        ...(isMadeFromAnother({ type }) ? { madeFrom: text(data, "madeFrom") } : {}),
       };
   const done = newField(p.file, p.owner, tableId, { name: text(data, "name"), type, options });
   if (!done.ok) return refusedIn(before, data, done.error);
-  if (type === "serial" || type === "readable-address") fillAutomatic(p.file, p.owner, done.value);
+  if (isAutomatic({ type })) fillAutomatic(p.file, p.owner, done.value);
   refresh(slug);
   return succeeded(before, `${text(data, "name").trim()} is added.`);
 }
@@ -103,7 +104,7 @@ function readAs(p: OfficePortal, field: Field, typed: string): Result<Value, str
 
 function defaultOf(p: OfficePortal, field: Field, data: FormData): Result<Operand | undefined, string> {
   const kind = text(data, "default");
-  const instant = field.type === "date-time" ? ({ instant: true } as const) : {};
+  const instant = isMoment(field) ? ({ instant: true } as const) : {};
   if (kind === "today") return ok({ kind: "date", anchor: "today", days: 0, ...instant });
   if (kind === "now") return ok({ kind: "date", anchor: "now", days: 0, instant: true });
   if (kind === "person") return ok({ kind: "viewer", of: "person", field: null });

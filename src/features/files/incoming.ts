@@ -2,7 +2,7 @@
  * Files coming in, in a portal and in the back office alike: whoever comes has a desk, and the desk decides. Pieces come by the core
  * protocol of tus 1.0.0 and its extensions for creation and termination (tus.io, "Resumable upload protocol 1.0.x").
  */
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles } from "@/core/schema/fields/natures";
 import type { Field } from "@/core/schema/types";
 import { MOST_FILE } from "@/data/files/store";
 import { talkField, talkTableId } from "@/data/files/talk";

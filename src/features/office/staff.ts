@@ -1,7 +1,7 @@
 "use server";
+/** Who works here, and oneself. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
-/** Who works here, and oneself. */
 import { after } from "next/server";
 import { config } from "@/config";
 import { attempts } from "@/data/file/control-tables";

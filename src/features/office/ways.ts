@@ -1,4 +1,5 @@
 "use server";
+/** Ways into the back office beside the password: a passkey, and a link by mail for who has forgotten theirs. */
 import type {
   AuthenticationResponseJSON,
   PublicKeyCredentialCreationOptionsJSON,
@@ -9,7 +10,6 @@ import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { after } from "next/server";
 import { config } from "@/config";
-/** Ways into the back office beside the password: a passkey, and a link by mail for who has forgotten theirs. */
 import { safePath } from "@/core/address/safe-path";
 import { attempts } from "@/data/file/control-tables";
 import { control } from "@/data/file/open";

@@ -1,7 +1,7 @@
 "use server";
+/** Companies, people, invitations and statuses. */
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
-/** Companies, people, invitations and statuses. */
 import { actorOf } from "@/core/events/event";
 import { record } from "@/data/events/record";
 import { transact } from "@/data/file/transact";

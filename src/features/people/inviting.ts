@@ -1,4 +1,5 @@
 "use server";
+/** Invitations, one or very many in one act: sent now, or made ready to be looked at, printed and sent later. */
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { config } from "@/config";
@@ -12,7 +13,6 @@ import { personFacts, personIdByEmail } from "@/data/people/people";
 import { portalAddress } from "@/identity/requests/addresses";
 import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
 import { saidOf } from "@/letters/letters";
-/** Invitations, one or very many in one act: sent now, or made ready to be looked at, printed and sent later. */
 import { staleSignIn } from "@/office/fresh";
 import { mailOf } from "@/services/mail";
 import { type HandedOver, type InvitedAll, inviteAll, passwordsFor, type Ways } from "./invitations";

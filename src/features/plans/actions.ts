@@ -1,4 +1,5 @@
 "use server";
+/** What is sold, in the draft: features, plans, prices, and the rules of paying. A published price is retired, never changed. */
 import { revalidatePath } from "next/cache";
 import { after } from "next/server";
 import { z } from "zod";
@@ -14,7 +15,6 @@ import { newId } from "@/data/file/ids";
 import { booksWritten } from "@/data/tables/books-tables";
 import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
-/** What is sold, in the draft: features, plans, prices, and the rules of paying. A published price is retired, never changed. */
 import { staleSignIn } from "@/office/fresh";
 import { forgetAccount, keepAccount, shownAccount } from "@/orders/account";
 import { providerOf } from "@/services/payments";

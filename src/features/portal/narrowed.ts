@@ -3,6 +3,7 @@
 import { fits } from "@/core/pages/audience";
 import type { Section } from "@/core/pages/page";
 import type { Condition } from "@/core/schema/condition";
+import { isDay, isYesNo } from "@/core/schema/fields/natures";
 import type { Field, Table } from "@/core/schema/types";
 import { sourceProblems } from "@/core/sections/kind";
 import type { PortalRequest } from "@/identity/requests/request";
@@ -24,8 +25,8 @@ const test = (field: string, operator: "is" | "at-least" | "less-than", value: s
 /** Records of one group of a chart; a group without a value is the records in which the reader reads none. */
 export function inGroup(field: Field, key: string): Condition {
   if (key === "") return { kind: "test", path: [field.id], operator: "is-empty", operands: [] };
-  if (field.type === "yes-no") return test(field.id, "is", key === "1");
-  if (field.type === "date" && /^\d{4}-\d\d$/.test(key)) {
+  if (isYesNo(field)) return test(field.id, "is", key === "1");
+  if (isDay(field) && /^\d{4}-\d\d$/.test(key)) {
     const [y, m] = key.split("-").map(Number) as [number, number];
     const next = m === 12 ? `${y + 1}-01` : `${y}-${String(m + 1).padStart(2, "0")}`;
     return { kind: "all", of: [test(field.id, "at-least", `${key}-01`), test(field.id, "less-than", `${next}-01`)] };

@@ -1,6 +1,6 @@
 "use server";
-import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep, toDraft } from "@/core/filter/edit";
 /** A filter as the editor of filters has it, and back as it is stored: for every room that lets one be written. */
+import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep, toDraft } from "@/core/filter/edit";
 import { conditionSchema } from "@/core/schema/condition";
 import { officePortal } from "@/identity/requests/office-gate";
 import { type PathChoice, pathChoices } from "./paths";

@@ -1,8 +1,9 @@
 "use client";
+/** What a field is compared with: a value, records by name, something of the viewer, or a day counted from today. */
 import type { OperandDraft } from "@/core/filter/edit";
 import { dateAnchor } from "@/core/schema/condition";
+import { isDated, isMoment, isYesNo } from "@/core/schema/fields/natures";
 import { type Operator, takesList } from "@/core/schema/operators";
-/** What a field is compared with: a value, records by name, something of the viewer, or a day counted from today. */
 import { LOOKS } from "@/ui/forms/fields";
 import type { PathChoice } from "./paths";
 import { RecordPicker } from "./record-picker";
@@ -29,7 +30,7 @@ export function FilterValue({ portal, path: p, operator, operand: o, onChange }:
   };
   return (
     <>
-      {(theirs.length > 0 || isDated(p.type)) && (
+      {(theirs.length > 0 || isDated(p)) && (
         <select
           aria-label="Compared with"
           className="select select-sm w-auto max-w-full"
@@ -42,19 +43,17 @@ export function FilterValue({ portal, path: p, operator, operand: o, onChange }:
             </option>
           ))}
           <option value="literal">{p.target ? "these records:" : "this value:"}</option>
-          {isDated(p.type) && <option value="date">counted from:</option>}
+          {isDated(p) && <option value="date">counted from:</option>}
         </select>
       )}
       {o.from === "date" ? (
-        <FromToday o={o} moments={p.type === "date-time"} onChange={onChange} />
+        <FromToday o={o} moments={isMoment(p)} onChange={onChange} />
       ) : o.from === "literal" ? (
         <Literal portal={portal} path={p} list={takesList(operator)} o={o} onChange={onChange} />
       ) : null}
     </>
   );
 }
-
-const isDated = (type: PathChoice["type"]): boolean => type === "date" || type === "date-time";
 
 /** "30 days before today"; the number is kept with its sign. */
 function FromToday({ o, moments, onChange }: { o: OperandDraft; moments: boolean; onChange: (o: OperandDraft) => void }) {
@@ -130,7 +129,7 @@ function Literal({
         ))}
       </fieldset>
     );
-  const choices = p.type === "yes-no" ? YES_NO : p.choices;
+  const choices = isYesNo(p) ? YES_NO : p.choices;
   if (choices.length > 0)
     return (
       <select
@@ -164,7 +163,7 @@ function Literal({
       aria-label="Value"
       className={`input input-sm ${look.keys ? "num w-28" : "w-48"}`}
       type={look.input === "date" ? "date" : "text"}
-      placeholder={p.type === "date-time" ? "2026-06-15 09:00Z" : undefined}
+      placeholder={isMoment(p) ? "2026-06-15 09:00Z" : undefined}
       inputMode={look.keys}
       value={o.values[0] ?? ""}
       onChange={(e) => put(e.target.value)}

@@ -1,16 +1,9 @@
 /** What a filter may test: a table's own fields and those that its relations lead to, each with what it may be compared with. */
+
 import { SELF } from "@/core/schema/condition";
+import { isRelation } from "@/core/schema/fields/natures";
 import { type Operator, takesNoValue } from "@/core/schema/operators";
-import {
-  type Choice,
-  type Field,
-  type FieldType,
-  isRelation,
-  operatorsFor,
-  operatorWords,
-  type Schema,
-  type Table,
-} from "@/core/schema/types";
+import { type Choice, type Field, type FieldType, operatorsFor, operatorWords, type Schema, type Table } from "@/core/schema/types";
 
 export interface PathChoice {
   readonly path: string[];

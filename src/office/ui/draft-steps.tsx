@@ -1,9 +1,9 @@
 "use client";
+/** Undo and redo on the draft, by button or by the keys that every editor has. */
 import { Redo2, Undo2 } from "lucide-react";
 import { useCallback, useEffect, useTransition } from "react";
 import { toast } from "sonner";
 import type { PartName } from "@/core/definition/definition";
-/** Undo and redo on the draft, by button or by the keys that every editor has. */
 import { answered } from "@/ui/answered";
 import { stepDraft } from "../actions";
 

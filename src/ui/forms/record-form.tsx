@@ -2,6 +2,7 @@
 /** A form for one record, in the portal and in the back office alike. The server decides; this only asks. */
 import { useEffect, useRef } from "react";
 import type { FormField } from "@/core/forms/form-field";
+import { holdsPictures } from "@/core/schema/fields/natures";
 import { FileBox } from "../files/file-box";
 import { WithUploads } from "../files/uploads";
 import { useWords } from "../words";
@@ -101,7 +102,7 @@ export function FileField({
         {f.name}
         {!f.required && <span className="quiet font-normal"> {words["form.optional"]}</span>}
       </label>
-      <FileBox field={f.id} pictures={f.type === "pictures"} held={f.choices ?? []} uploads={uploads} disabled={closed} />
+      <FileBox field={f.id} pictures={holdsPictures(f)} held={f.choices ?? []} uploads={uploads} disabled={closed} />
       {f.hint && <p className="quiet mt-1 text-sm">{f.hint}</p>}
       {error && <p className="field-error">{error}</p>}
     </div>

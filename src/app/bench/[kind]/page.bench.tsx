@@ -6,6 +6,7 @@
 import { notFound } from "next/navigation";
 import type { CSSProperties } from "react";
 import { brandTheme } from "@/core/brand/theme";
+import { choosesOne, pointsToOne } from "@/core/schema/fields/natures";
 import type { FileRef, SeenRecord } from "@/core/schema/seen";
 import type { Field, Table } from "@/core/schema/types";
 import { sayIn } from "@/core/words/words";
@@ -48,7 +49,7 @@ const fields = NAMES.map(
       slug: name.toLowerCase(),
       name,
       type,
-      options: type === "choice" ? { choices: CHOICES } : type === "relation" ? { target: "t" } : {},
+      options: choosesOne({ type }) ? { choices: CHOICES } : pointsToOne({ type }) ? { target: "t" } : {},
       system: false,
     }) as Field,
 );
@@ -101,7 +102,7 @@ export default async function Page({ params }: { params: Promise<{ kind: string 
         <form>
           <SlashSearch label="Search signs" value="" />
           {fields
-            .filter((f) => f.type === "choice")
+            .filter((f) => choosesOne(f))
             .map((f) => (
               <AutoSelect key={f.id} aria-label={f.name} name={f.id} defaultValue="">
                 {f.options.choices!.map((c) => (

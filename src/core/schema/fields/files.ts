@@ -71,4 +71,3 @@ const of = (name: string, many: "files" | "pictures"): FieldKind<Having> => ({
 
 export const files = of("Files", "files");
 export const pictures = of("Pictures", "pictures");
-export const holdsFiles = (f: { readonly type: string }): boolean => f.type === "files" || f.type === "pictures";

@@ -7,6 +7,7 @@ import { dateTime } from "./date-time";
 import { files, pictures } from "./files";
 import type { FieldKind } from "./kind";
 import { money } from "./money";
+import type { FieldType } from "./natures";
 import { number } from "./number";
 import { percent } from "./percent";
 import { relation, relations } from "./relation";
@@ -33,9 +34,10 @@ export const KINDS = {
   relations,
   files,
   pictures,
-};
+  // biome-ignore lint/suspicious/noExplicitAny: each kind has options of its own
+} satisfies Record<FieldType, FieldKind<any>>;
 
-export type FieldType = keyof typeof KINDS;
+export type { FieldType };
 export const FIELD_TYPES = Object.keys(KINDS) as [FieldType, ...FieldType[]];
 
 export type OptionsOf<T extends FieldType> = (typeof KINDS)[T] extends FieldKind<infer O> ? O : never;

@@ -1,4 +1,5 @@
 /** The cells of one column that says values itself: what each is stored as, or why it cannot be. */
+import { choosesSeveral } from "@/core/schema/fields/natures";
 import { kindOf } from "@/core/schema/types";
 import { storedValue } from "../../tables/store";
 import type { FileReader } from "../reading/beside";
@@ -27,7 +28,7 @@ export function cellReader(c: StagedColumn, timeZone: string, files: FileReader 
   const reading = { order: c.order, timeZone, ...(c.mark ? { mark: c.mark } : {}) };
   const one = (text: string): Cell | Problem => {
     const chosen = choices?.read(text);
-    if (chosen?.ok) return c.field.type === "choices" ? storedValue(chosen.value) : (chosen.value[0] ?? null);
+    if (chosen?.ok) return choosesSeveral(c.field) ? storedValue(chosen.value) : (chosen.value[0] ?? null);
     if (chosen) return problem(chosen.error);
     const read = kind.parse([text], c.field, reading);
     return read.ok ? storedValue(read.value) : problem(read.error);

@@ -1,4 +1,5 @@
 /** Cells of a field that has choices already: words that are none are told, taken for one that is near, or become choices if asked. */
+
 import type { Named } from "@/core/exchange/nearest";
 import { err, ok, type Result } from "@/core/result";
 import { findChoice, formerChoice, wordsOfChoices } from "@/core/schema/fields/choice";
@@ -8,7 +9,6 @@ import { keyOf } from "../../tables/lookup";
 import { MARK, type StagedColumn } from "../reading/planned";
 
 type Chosen = Extract<Field, { type: "choice" | "choices" }>;
-export const hasChoices = (f: Field): f is Chosen => f.type === "choice" || f.type === "choices";
 
 /** The mark of a choice that is still to be made. */
 const mark = (at: number, text: string): string => `${MARK}${at}:${keyOf(text)}`;

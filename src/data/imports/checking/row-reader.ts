@@ -1,9 +1,11 @@
 /** One row of a file against the plan: its stored cells, or all that is wrong with it. */
+
 import type { CsvRecord } from "@/core/exchange/csv";
 import { type ImportPlan, type RowProblem, WHOLE_ROW } from "@/core/exchange/import-plan";
 import { namedIn } from "@/core/exchange/names-in-cells";
-import { holdsFiles } from "@/core/schema/fields/files";
-import { isRelation, kindOf, type Schema, type Table } from "@/core/schema/types";
+import { hasChoices, holdsEmail, holdsFiles, isLine, isRelation, pointsToSeveral } from "@/core/schema/fields/natures";
+
+import { kindOf, type Schema, type Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../../file/open";
 import { companiesOfPeople, keyOf, Lookup, lookedUpBy } from "../../tables/lookup";
@@ -12,7 +14,7 @@ import { FilesByName } from "../reading/archive";
 import { FileReader, type Prepared } from "../reading/beside";
 import { MARK, ownerColumn, placesOf, plannedColumns, type StagedColumn, textAt } from "../reading/planned";
 import { type Cell, cellReader, isProblem, type Problem, problem, type ReadCell } from "./cells";
-import { ChoiceReader, hasChoices } from "./chosen";
+import { ChoiceReader } from "./chosen";
 import { type Held, HeldRecords } from "./held";
 import type { Added, ReadRow, RefusedRow, Unmatched } from "./rows-read";
 import { UnlikeValues } from "./unlike";
@@ -197,7 +199,7 @@ export class RowReader {
   #companyOf(owner: Cell): string | null | undefined {
     if (!this.#owner) return undefined;
     if (owner === null) return null;
-    const first = this.#owner.field.type === "relations" ? (JSON.parse(String(owner)) as string[])[0]! : String(owner);
+    const first = pointsToSeveral(this.#owner.field) ? (JSON.parse(String(owner)) as string[])[0]! : String(owner);
     if (this.#owner.field.options.target === "t_companies") return first;
     return this.lookups.get(this.#owner.at)!.byId(first)?.company ?? null;
   }
@@ -209,7 +211,7 @@ export class RowReader {
 
   #related(c: StagedColumn, text: string, company: string | null | undefined): Cell | Problem {
     if (text.trim() === "") return null;
-    const many = c.field.type === "relations";
+    const many = pointsToSeveral(c.field);
     const parts = many ? namedIn(text, (t) => this.#one(c, t, company, true) !== undefined) : [text];
     const ids: string[] = [];
     for (const part of parts) {
@@ -281,7 +283,10 @@ export class RowReader {
     const by = c.plan.by ?? label;
     const own = table.fields.find((f) => f.id === label);
     return (
-      by === label && (own?.type === "text" || own?.type === "email") && table.fields.every((f) => f.id === label || !f.options.required)
+      by === label &&
+      own !== undefined &&
+      (isLine(own) || holdsEmail(own)) &&
+      table.fields.every((f) => f.id === label || !f.options.required)
     );
   }
 

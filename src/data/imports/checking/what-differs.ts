@@ -2,11 +2,13 @@
  * The rows that were set aside beside the records that are there: which are new, which change what, and which records the file lacks. Most
  * were told apart as they were read (see `held.ts`).
  */
+
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { toWords } from "@/core/exchange/present";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles, isRelation, pointsToSeveral } from "@/core/schema/fields/natures";
+
 import type { SeenValue } from "@/core/schema/seen";
-import { isRelation } from "@/core/schema/types";
+
 import { published } from "../../definition/published";
 import type { PortalFile } from "../../file/open";
 import { decodeValue, hasColumn, linkTableName } from "../../tables/physical";
@@ -164,7 +166,7 @@ function wordsOf(file: PortalFile, c: StagedColumn, stored: unknown): string {
   if (holdsFiles(c.field)) return (JSON.parse(String(stored)) as string[]).map((id) => fileName(file, id)).join("; ");
   if (!isRelation(c.field)) return toWords(c.field, decodeValue(c.field, stored) as SeenValue, published(file).definition.portal);
   const target = schemaOf(file).table(c.field.options.target);
-  const ids = c.field.type === "relations" ? (JSON.parse(String(stored)) as string[]) : [String(stored)];
+  const ids = pointsToSeveral(c.field) ? (JSON.parse(String(stored)) as string[]) : [String(stored)];
   const named = file.db.prepare(`SELECT "${target.labelFieldId}" FROM "${target.id}" WHERE id = ?`).pluck();
   const added = file.db.prepare("SELECT name FROM stage.adds WHERE mark = ?").pluck();
   return ids.map((id) => String(named.get(id) ?? added.get(id) ?? "")).join(", ");

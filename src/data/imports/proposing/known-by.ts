@@ -1,7 +1,9 @@
 /** What an import is met with before it is mapped: the file, its columns, and which of them know records that are there. */
+
 import type { Owner } from "@/core/access/who/viewer";
 import { behind, type ImportPlan, keyFields } from "@/core/exchange/import-plan";
 import { ok } from "@/core/result";
+import { holdsEmail } from "@/core/schema/fields/natures";
 import { type Field, kindOf, type Schema, type Table, type Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { PortalFile } from "../../file/open";
@@ -30,7 +32,7 @@ export function withKey(plan: ImportPlan, of: Of, schema: Schema, table: Table):
   if (plan.key !== null) return plan;
   const can = keyFields(table);
   const rank = (f: Field): number =>
-    f.options.unique || f.id === "f_person_email" ? 0 : f.id === table.labelFieldId ? 1 : f.type === "email" ? 2 : 3;
+    f.options.unique || f.id === "f_person_email" ? 0 : f.id === table.labelFieldId ? 1 : holdsEmail(f) ? 2 : 3;
   const ordinary = table.kind === "ordinary";
   const columns = plan.columns.flatMap((c, at) => {
     const field = c.to === "field" ? schema.findField(c.field) : undefined;

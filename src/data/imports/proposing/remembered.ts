@@ -3,6 +3,7 @@
 import { EVERYONE } from "@/core/access/rules";
 import { type ImportPlan, importPlanSchema, type PlanColumn, problemColumns, shifted } from "@/core/exchange/import-plan";
 import { leastFirst } from "@/core/review/least";
+import { isDated } from "@/core/schema/fields/natures";
 import type { Schema, Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { published } from "../../definition/published";
@@ -41,7 +42,7 @@ function asValuesSay(of: Of, plan: ImportPlan, schema: Schema, table: Table): Im
     if (c.to === "role") return namesRoles(of, table, at) || guess.filled === 0 ? c : { to: "skip" };
     if (c.to !== "field" || guess.filled === 0) return c;
     const { type } = schema.field(c.field);
-    const dated = (type === "date" || type === "date-time") && guess.type === type && !guess.orders.includes(c.order);
+    const dated = isDated({ type }) && guess.type === type && !guess.orders.includes(c.order);
     const figure = guess.mark !== null && c.mark && c.mark !== guess.mark;
     return { ...c, ...(dated ? { order: guess.dateOrder } : {}), ...(figure ? { mark: guess.mark } : {}) };
   });

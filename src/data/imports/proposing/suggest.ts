@@ -3,7 +3,8 @@ import { headsFirstName, headsLastName } from "@/core/exchange/headings";
 import { type ImportPlan, importPlanSchema, type PlanColumn, problemColumns, takesImport } from "@/core/exchange/import-plan";
 import { startersFor } from "@/core/exchange/starters";
 import { likeliest } from "@/core/money/currency";
-import { type Field, isRelation, kindOf, type Schema, type Table } from "@/core/schema/types";
+import { choosesOne, holdsEmail, isLine, isMoney, isNumber, isRelation, pointsToOne } from "@/core/schema/fields/natures";
+import { type Field, kindOf, type Schema, type Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { draftOf } from "../../definition/draft";
 import { published } from "../../definition/published";
@@ -38,8 +39,7 @@ export function suggestPlan(of: Of, into?: string | null): ImportPlan {
 function likelyTable({ analysis, file }: Of, schema: Schema): Table | undefined {
   const headers = new Set(analysis.header.slice(problemColumns(analysis.header)).map(bare));
   const isPeople =
-    analysis.columns.some((c, i) => c.type === "email" && NAMES.email.test(analysis.header[i]!)) &&
-    analysis.header.some((h) => /name/i.test(h));
+    analysis.columns.some((c, i) => holdsEmail(c) && NAMES.email.test(analysis.header[i]!)) && analysis.header.some((h) => /name/i.test(h));
   const scored = schema.tables
     .filter((t) => t.kind === "ordinary")
     .map((t) => ({ t, score: t.fields.filter((f) => headers.has(bare(f.name))).length / Math.max(1, headers.size) }))
@@ -56,10 +56,10 @@ const freshColumn = (name: string, g: ColumnGuess, currency: string): PlanColumn
   type: g.type,
   order: g.dateOrder,
   ...(g.mark ? { mark: g.mark } : {}),
-  ...(g.type === "choice" ? { choices: [...g.choices] } : {}),
-  ...(g.type === "number" ? { decimals: g.decimals } : {}),
+  ...(choosesOne(g) ? { choices: [...g.choices] } : {}),
+  ...(isNumber(g) ? { decimals: g.decimals } : {}),
   ...(g.plain ? { plain: true } : {}),
-  ...(g.type === "money" ? { currency: likeliest(g.currency, currency) ?? currency } : {}),
+  ...(isMoney(g) ? { currency: likeliest(g.currency, currency) ?? currency } : {}),
 });
 
 /** A name that stands in two columns, as they are called. */
@@ -89,7 +89,7 @@ function pointsTo(of: Of, schema: Schema, name: string, g: ColumnGuess): { targe
   let best: { table: Table; by: Field; share: number } | null = null;
   for (const table of schema.tables)
     for (const by of table.fields.filter(
-      (f) => isFolded(f) && (f.id === table.labelFieldId || f.options.unique || f.type === "email" || f.id === "f_person_email"),
+      (f) => isFolded(f) && (f.id === table.labelFieldId || f.options.unique || holdsEmail(f) || f.id === "f_person_email"),
     )) {
       const share = shareFound(of.file, table, by, g.values);
       if (share >= 0.5 && share > (best?.share ?? 0)) best = { table, by, share };
@@ -122,7 +122,7 @@ function intoNew(of: Of, schema: Schema): Partial<ImportPlan> {
     // What names a record is words: a number would be shown as it is stored.
     if (c.to === "new" && !kindOf(c).folds) columns[title] = { to: "new", name: c.name, type: "text", order: "iso" };
   }
-  const owned = columns.findIndex((c) => c.to === "new" && c.type === "relation" && leadsToCompany(of, schema, c.target));
+  const owned = columns.findIndex((c) => c.to === "new" && pointsToOne(c) && leadsToCompany(of, schema, c.target));
   const direct = columns.findIndex((c) => c.to === "new" && c.target === schema.companies.id);
   const at = direct !== -1 ? direct : owned;
   const whose = at === -1 ? ({ kind: "agency" } as const) : ({ kind: "column", at } as const);
@@ -148,10 +148,7 @@ function titleOf(analysis: Analysis, columns: readonly PlanColumn[]): number | n
   const can = (i: number): boolean => {
     const c = columns[i]!;
     return (
-      c.to === "new" &&
-      c.type !== "relation" &&
-      !NAMES.place.test(analysis.header[i]!) &&
-      ["text", "number", "email", "choice"].includes(c.type)
+      c.to === "new" && !pointsToOne(c) && !NAMES.place.test(analysis.header[i]!) && ["text", "number", "email", "choice"].includes(c.type)
     );
   };
   for (const words of [NAMES.name, NAMES.title, NAMES.reference]) {
@@ -160,10 +157,10 @@ function titleOf(analysis: Analysis, columns: readonly PlanColumn[]): number | n
   }
   const named = analysis.header.findIndex((h, i) => /name|title/i.test(h) && can(i) && analysis.columns[i]!.distinct >= 0.5);
   if (named !== -1) return named;
-  const distinct = analysis.columns.map((c, i) => (can(i) && c.type === "text" ? c.distinct : 0));
+  const distinct = analysis.columns.map((c, i) => (can(i) && isLine(c) ? c.distinct : 0));
   const best = Math.max(0, ...distinct);
   if (best > 0) return distinct.findIndex((d) => d >= best * 0.98);
-  const any = columns.findIndex((c) => c.to === "new" && c.type !== "relation");
+  const any = columns.findIndex((c) => c.to === "new" && !pointsToOne(c));
   return any === -1 ? null : any;
 }
 
@@ -210,7 +207,7 @@ function intoTable(of: Of, schema: Schema, table: Table): Partial<ImportPlan> {
 function nameFieldFor(table: Table, headers: readonly string[]): Field | undefined {
   if (table.fields.some((f) => headers.some((h) => bare(f.name) === bare(h)))) return undefined;
   const label = table.fields.find((f) => f.id === table.labelFieldId);
-  return table.kind === "people" || (table.kind === "ordinary" && label?.type === "text" && NAMES.name.test(label.name))
+  return table.kind === "people" || (table.kind === "ordinary" && label !== undefined && isLine(label) && NAMES.name.test(label.name))
     ? label
     : undefined;
 }
@@ -230,7 +227,7 @@ function fieldFor(table: Table, header: string, g: ColumnGuess): Field | undefin
   const same = open.find((f) => bare(f.name) === bare(header) || f.slug === bare(header));
   if (same) return same;
   if (table.kind === "people") {
-    if (NAMES.email.test(header) || g.type === "email") return table.fields.find((f) => f.id === "f_person_email");
+    if (NAMES.email.test(header) || holdsEmail(g)) return table.fields.find((f) => f.id === "f_person_email");
     if (/name/i.test(header) && !NAMES.company.test(header)) return table.fields.find((f) => f.id === "f_person_name");
     if (NAMES.company.test(header)) return table.fields.find((f) => f.id === "f_person_companies");
   }

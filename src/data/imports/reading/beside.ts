@@ -1,10 +1,12 @@
 /** The files that rows of an import name: taken out of the archive and kept before the rows are checked, and given to records with them. */
+
 import { existsSync, rmSync, statSync } from "node:fs";
 import { and, inArray, isNull } from "drizzle-orm";
 import type { Owner } from "@/core/access/who/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
-import { holdsFiles, MOST_FILES } from "@/core/schema/fields/files";
+import { MOST_FILES } from "@/core/schema/fields/files";
+import { holdsFiles } from "@/core/schema/fields/natures";
 import type { Field, Schema, Table } from "@/core/schema/types";
 import { newId } from "../../file/ids";
 import type { PortalFile } from "../../file/open";

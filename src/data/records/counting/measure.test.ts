@@ -1,9 +1,10 @@
 /** Sums and groups that SQL works out are what adding up the listed records gives: for random policies, viewers and records. */
+
 import fc from "fast-check";
 import { expect, it } from "vitest";
 import { Policy } from "@/core/access/policy";
+import { isGrouped, isSummed } from "@/core/schema/fields/natures";
 import { isLink, type SeenValue } from "@/core/schema/seen";
-import { isGrouped, isSummed } from "@/core/sections/kind";
 import { condition, policy, records, viewer } from "@/testing/arbitraries";
 import { enough, runs, said, seed } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal } from "@/testing/world";

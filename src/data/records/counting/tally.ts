@@ -4,6 +4,7 @@ import type { Policy } from "@/core/access/policy";
 import { resolve } from "@/core/access/resolve";
 import type { Owner } from "@/core/access/who/viewer";
 import { testsOf } from "@/core/schema/condition";
+import { pointsToSeveral } from "@/core/schema/fields/natures";
 import { countOf } from "../../billing/standing";
 import { Background, type Outcome, type Pace, stampOf } from "../../definition/background";
 import type { Published } from "../../definition/published";
@@ -49,7 +50,7 @@ async function tally(file: PortalFile, policy: Policy, owner: Owner, pace: Pace)
   }
   const most = new Map<string, number>();
   for (const f of tables.flatMap((t) => t.fields)) {
-    if (f.type !== "relations" || hasColumn(f)) continue;
+    if (!pointsToSeveral(f) || hasColumn(f)) continue;
     if (pace.due()) await pace.rest(steps, steps);
     const { from } = linkColumns(f);
     const text = `SELECT coalesce(max(n), 0) FROM (SELECT count(*) AS n FROM "${linkTableName(f)}" GROUP BY "${from}")`;

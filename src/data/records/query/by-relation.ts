@@ -3,10 +3,12 @@
  * a page costs what it shows and not what the table has. Records without a name there stand together, as SQLite orders NULL: first when
  * rising, last when falling.
  */
+
 import { type SQL, sql } from "drizzle-orm";
 import { readable } from "@/core/access/guarded";
 import { all, type Predicate } from "@/core/access/predicate";
 import { scope } from "@/core/access/scope";
+import { pointsToOne } from "@/core/schema/fields/natures";
 import type { FieldOf, Scalar } from "@/core/schema/types";
 import type { Access } from "../../access";
 import { isFolded, keyName, physical } from "../../tables/physical";
@@ -26,7 +28,7 @@ export function byRelation({ policy, viewer }: Access, table: string, sorts: rea
   const [s, more] = sorts;
   const field = s && !more ? policy.schema.field(s.field) : undefined;
   // Clients have few records, and the way along everybody's would tell of the others by its time.
-  if (!s || field?.type !== "relation" || !seesAll(viewer)) return null;
+  if (!s || !(field && pointsToOne(field)) || !seesAll(viewer)) return null;
   const { target } = field.options;
   const label = policy.schema.table(target).labelFieldId;
   const open = all([readable(policy, viewer, field.id), scope(policy, viewer, target).predicate, readable(policy, viewer, label)]);

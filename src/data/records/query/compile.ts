@@ -2,11 +2,13 @@
  * The SQL reader of predicates. Every node yields SQL, never nothing: `never` is `0`. A node's SQL is TRUE exactly where the
  * matcher says true; NULL may stand for false, so negation is always `IS NOT TRUE` (SQLite, "NULL handling").
  */
+
 import { type SQL, sql } from "drizzle-orm";
 import { foldsCase } from "@/core/access/compare";
 import type { Predicate } from "@/core/access/predicate";
 import { assertNever } from "@/core/assert-never";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { choosesSeveral, holdsFiles, pointsToSeveral } from "@/core/schema/fields/natures";
+
 import type { Field, RelationField, Scalar, Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { linkColumns, linkTableName, type Physical, physical } from "../../tables/physical";
@@ -63,7 +65,7 @@ function compileVia(p: Predicate & { kind: "via" }, field: RelationField, t: Phy
   const target = field.options.target;
   const there = physical(schema, target);
   const inner = sql`SELECT ${there.id} FROM ${there.table} WHERE ${compile(p.of, target, schema, params)}`;
-  if (field.type === "relations") return linkedIn(field, t, inner);
+  if (pointsToSeveral(field)) return linkedIn(field, t, inner);
   const column = t.column(field.id);
   return p.orEmpty ? sql`(${column} IS NULL OR ${column} IN (${inner}))` : sql`${column} IN (${inner})`;
 }
@@ -75,7 +77,7 @@ function linkedIn(field: Field, t: Physical, ids: SQL): SQL {
 }
 
 function compileCompare(p: Predicate & { kind: "compare" }, field: Field, t: Physical, params: Parameters): SQL {
-  if (field.type === "relations" || field.type === "choices") return compileMany(p, field, t, params);
+  if (pointsToSeveral(field) || choosesSeveral(field)) return compileMany(p, field, t, params);
   if (holdsFiles(field) && p.operator === "contains") return namesHave(t.column(field.id), params.next());
   const c = t.key(field.id);
   switch (p.operator) {
@@ -120,7 +122,7 @@ const namesHave = (column: ReturnType<Physical["column"]>, words: SQL): SQL =>
 
 function compileMany(p: Predicate & { kind: "compare" }, field: Field, t: Physical, params: Parameters): SQL {
   const anyOf = (list: SQL): SQL =>
-    field.type === "relations"
+    pointsToSeveral(field)
       ? linkedIn(field, t, sql`SELECT value FROM (SELECT value FROM ${list})`)
       : sql`EXISTS (SELECT 1 FROM json_each(${t.column(field.id)}) WHERE value IN (SELECT value FROM ${list}))`;
   const json = (): SQL => sql`json_each(${params.next()})`;
@@ -144,7 +146,7 @@ function compileMany(p: Predicate & { kind: "compare" }, field: Field, t: Physic
 }
 
 function someLinked(field: Field, t: Physical): SQL {
-  if (field.type === "choices") return sql`(${t.column(field.id)} IS NOT NULL AND ${t.column(field.id)} <> '[]')`;
+  if (choosesSeveral(field)) return sql`(${t.column(field.id)} IS NOT NULL AND ${t.column(field.id)} <> '[]')`;
   const { from, to } = linkColumns(field);
   const link = sql.identifier(linkTableName(field));
   return sql`${t.id} IN (SELECT ${link}.${sql.identifier(from)} FROM ${link} WHERE ${link}.${sql.identifier(to)} IS NOT NULL)`;
@@ -199,7 +201,7 @@ function walk(p: Predicate, schema: Schema, values: Scalar[]): string {
     case "compare": {
       const field = schema.field(p.field);
       const wanted = p.values.map((v) => stored(v, field));
-      const many = field.type === "relations" || field.type === "choices";
+      const many = pointsToSeveral(field) || choosesSeveral(field);
       if (p.operator === "has-all") for (const v of wanted) values.push(JSON.stringify([v]));
       else if (many) {
         if (wanted.length > 0) values.push(JSON.stringify(wanted));

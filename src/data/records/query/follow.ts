@@ -1,5 +1,7 @@
 /** Indexes that follow from use: of a large table, what is sorted by or searched is indexed once somebody has asked for it. */
+
 import { sql } from "drizzle-orm";
+import { pointsToOne } from "@/core/schema/fields/natures";
 import { kindOf } from "@/core/schema/types";
 import type { Access } from "../../access";
 import type { PortalFile } from "../../file/open";
@@ -66,7 +68,7 @@ export function follow(
   if (!(q.search?.trim() || q.sort?.length) || file.readOnly || !seesAll(viewer) || !isLarge(file, table)) return;
   const { schema } = policy;
   if (q.search?.trim()) {
-    for (const t of [table, ...schema.table(table).fields.flatMap((f) => (f.type === "relation" ? [f.options.target] : []))])
+    for (const t of [table, ...schema.table(table).fields.flatMap((f) => (pointsToOne(f) ? [f.options.target] : []))])
       if (isLarge(file, t)) wish(d, { table: t, field: null }, () => !isIndexed(file, schema, t) || isStale(file, t));
   }
   const field = q.sort?.[0] && schema.field(q.sort[0].field);

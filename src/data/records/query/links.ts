@@ -4,9 +4,10 @@ import { sql } from "drizzle-orm";
 import { readable } from "@/core/access/guarded";
 import { all } from "@/core/access/predicate";
 import { scope } from "@/core/access/scope";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles, pointsToOne, pointsToSeveral } from "@/core/schema/fields/natures";
+
 import type { Link, SeenRecord, SeenValue } from "@/core/schema/seen";
-import type { Field, FieldOf, RelationField, Scalar } from "@/core/schema/types";
+import type { Field, RelationField, Scalar } from "@/core/schema/types";
 import type { Access } from "../../access";
 import type { PortalFile } from "../../file/open";
 import { asSeen, fileRows } from "../../files/seen";
@@ -56,8 +57,8 @@ export function manyTargets(file: PortalFile, field: Field, ids: readonly string
 
 export function withLinks(d: Access, raws: readonly RawRecord[], fields: readonly Field[]): SeenRecord[] {
   const { file } = d;
-  const relations = fields.filter((f): f is FieldOf<"relation"> => f.type === "relation");
-  const many = fields.filter((f): f is FieldOf<"relations"> => f.type === "relations");
+  const relations = fields.filter((f) => pointsToOne(f));
+  const many = fields.filter((f) => pointsToSeveral(f));
   const filed = fields.filter(holdsFiles);
   if (relations.length === 0 && many.length === 0 && filed.length === 0)
     return raws.map((r) => ({ id: r.id, fields: r.values as Record<string, SeenValue> }));

@@ -3,10 +3,12 @@
  * a word without every record being read. Made by a thread once somebody searches there; what is written afterwards is noted by triggers
  * and indexed later, so that a write stays as cheap as it was. The index only narrows: what is found is tested as ever.
  */
+
 import { type SQL, sql } from "drizzle-orm";
 import { knownFields } from "@/core/access/scope";
 import { sideOf, type Viewer } from "@/core/access/who/viewer";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles, pointsToOne } from "@/core/schema/fields/natures";
+
 import { type Field, kindOf, type Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import type { Access } from "../../access";
@@ -164,7 +166,7 @@ function candidates(table: string, phrase: SQL): SQL {
 
 /** The name that a relation is found by. */
 function labelOf(schema: Schema, f: Field): { field: string; table: string; key: string } | null {
-  if (f.type !== "relation") return null;
+  if (!pointsToOne(f)) return null;
   const label = schema.field(schema.table(f.options.target).labelFieldId);
   return isFolded(label) ? { field: f.id, table: label.tableId, key: keyName(label.id) } : null;
 }

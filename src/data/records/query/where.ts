@@ -7,6 +7,7 @@ import { exportScopes, knownFields, type Scope, scope } from "@/core/access/scop
 import type { Viewer } from "@/core/access/who/viewer";
 import type { Condition } from "@/core/schema/condition";
 import type { FieldKind } from "@/core/schema/fields/kind";
+import { isLine, pointsToOne } from "@/core/schema/fields/natures";
 import { kindOf } from "@/core/schema/types";
 import type { Position, Sort } from "./order";
 
@@ -49,9 +50,9 @@ export function searchCondition(policy: Policy, viewer: Viewer, table: string, w
         found ? [{ kind: "test", path, operator: found.operator, operands: [{ kind: "literal", value: found.value }] }] : [];
       const own = kindOf(f).search;
       if (own) return has([f.id], own(words, f));
-      if (f.type !== "relation") return [];
+      if (!pointsToOne(f)) return [];
       const label = policy.schema.field(policy.schema.table(f.options.target).labelFieldId);
-      if (label.type !== "text" || label.options.offSearch || !knownFields(policy, viewer, f.options.target).includes(label.id)) return [];
+      if (!isLine(label) || label.options.offSearch || !knownFields(policy, viewer, f.options.target).includes(label.id)) return [];
       return has([f.id, label.id], { operator: "contains", value: words });
     });
   return { kind: "any", of };

@@ -1,7 +1,9 @@
 /** What Elkhorn writes into a record itself: the next number in order, and a readable address from another field. */
+
 import type { Row } from "@/core/access/row";
 import { addressOf } from "@/core/address/slug";
 import { serialNumber, serialText } from "@/core/schema/fields/automatic";
+import { isAutomatic, isCounted, isMadeFromAnother } from "@/core/schema/fields/natures";
 import { type FieldOf, isEmpty, type Table, type Value, type Values } from "@/core/schema/types";
 import type { OwnerAccess } from "../../access";
 import { readRow } from "../../tables/rows";
@@ -13,12 +15,12 @@ import { amongOthers, type Of } from "./unique";
 export function automaticValues(of: Of, values: Given, before: Values | null): Record<string, Value> {
   const out: Record<string, Value> = {};
   for (const f of of.table.fields) {
-    if (f.type === "serial") {
+    if (isCounted(f)) {
       if (before) continue;
       if (isEmpty(values[f.id])) out[f.id] = nextSerial(of, f);
       else noteSerial(of, f, String(values[f.id]));
     }
-    if (f.type === "readable-address") {
+    if (isMadeFromAnother(f)) {
       const slug = addressFor(of, f, values, before);
       if (slug !== null) out[f.id] = slug;
     }
@@ -36,7 +38,7 @@ export function remakeAutomatic(d: OwnerAccess, table: Table, before: readonly R
   }
 }
 
-export const hasAutomatic = (table: Table): boolean => table.fields.some((f) => f.type === "serial" || f.type === "readable-address");
+export const hasAutomatic = (table: Table): boolean => table.fields.some((f) => isAutomatic(f));
 
 const counterOf = (f: FieldOf<"serial">, company: string | null): string => (f.options.perCompany ? (company ?? "") : "");
 

@@ -4,7 +4,8 @@ import { sql } from "drizzle-orm";
 import { changeWhere } from "@/core/access/change-where";
 import type { Policy } from "@/core/access/policy";
 import { type Scope, scope } from "@/core/access/scope";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles, isMadeFromAnother } from "@/core/schema/fields/natures";
+
 import { isEmpty, type Scalar, type Table } from "@/core/schema/types";
 import type { Access } from "../../access";
 import type { PortalFile } from "../../file/open";
@@ -39,7 +40,7 @@ const sources = new WeakMap<Table, ReadonlySet<string>>();
 function madeFrom(table: Table): ReadonlySet<string> {
   let known = sources.get(table);
   if (!known) {
-    const made = table.fields.filter((f) => f.type === "readable-address");
+    const made = table.fields.filter((f) => isMadeFromAnother(f));
     sources.set(table, (known = new Set(made.flatMap((f) => [f.id, f.options.madeFrom ?? ""]))));
   }
   return known;

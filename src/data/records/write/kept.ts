@@ -1,5 +1,7 @@
 /** Lists of records of which the writer sees a part: what they do not see is not theirs to take out. */
+
 import { linked } from "@/core/access/row";
+import { pointsToSeveral } from "@/core/schema/fields/natures";
 import { isLinks } from "@/core/schema/seen";
 import type { Table } from "@/core/schema/types";
 import type { Access } from "../../access";
@@ -8,7 +10,7 @@ import type { Given } from "./incoming";
 
 /** Ids that stay though the writer, who gives the list anew, neither sees nor gives them. By field. */
 export function keptUnseen(d: Access, table: Table, id: string, before: Given, given: Given): Record<string, string[]> {
-  const lists = d.viewer.kind === "owner" ? [] : Object.keys(given).filter((f) => d.policy.schema.field(f).type === "relations");
+  const lists = d.viewer.kind === "owner" ? [] : Object.keys(given).filter((f) => pointsToSeveral(d.policy.schema.field(f)));
   if (lists.length === 0) return {};
   const seen = readRecord(d, table.id, id);
   const kept = lists.flatMap((f): [string, string[]][] => {

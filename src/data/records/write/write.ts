@@ -1,10 +1,12 @@
 /** Adding and changing records for a viewer: decide, store, store whose it is, record the event; one transaction. */
+
 import { createHash } from "node:crypto";
 import { decide, decideAdd, decideChange } from "@/core/access/decide";
 import type { Row } from "@/core/access/row";
 import { err, ok, type Result } from "@/core/result";
+import { isRelation } from "@/core/schema/fields/natures";
 import type { SeenRecord } from "@/core/schema/seen";
-import { isEmpty, isRelation, type Table } from "@/core/schema/types";
+import { isEmpty, type Table } from "@/core/schema/types";
 import type { Access } from "../../access";
 import { spend } from "../../billing/ledger";
 import { record } from "../../events/record";

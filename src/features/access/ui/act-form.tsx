@@ -3,6 +3,7 @@ import { Plus, X } from "lucide-react";
 import { useState, useTransition } from "react";
 import type { Act } from "@/core/access/act";
 import type { Operand } from "@/core/schema/condition";
+import { choosesOne, isDay, isYesNo, pointsToOne } from "@/core/schema/fields/natures";
 import type { FieldType } from "@/core/schema/types";
 import { KeepOrCancel } from "@/office/ui/keep-or-cancel";
 import { answered } from "@/ui/answered";
@@ -40,7 +41,7 @@ export function ActForm({ portal, revision, tables, act }: Props) {
   const [busy, start] = useTransition();
   const table = tables.find((t) => t.id === a.table);
   const fields = (table?.fields ?? []).filter(
-    (f) => FIT.includes(f.type) && (f.type !== "relation" || f.target === "t_people" || f.target === "t_companies"),
+    (f) => FIT.includes(f.type) && (!pointsToOne(f) || f.target === "t_people" || f.target === "t_companies"),
   );
   const keep = (): void =>
     start(async () => {
@@ -180,29 +181,28 @@ export function ActForm({ portal, revision, tables, act }: Props) {
 }
 
 function first(f: Field): Operand {
-  if (f.type === "date") return { kind: "date", anchor: "today", days: 0 };
-  if (f.type === "relation") return { kind: "viewer", of: f.target === "t_companies" ? "company" : "person", field: null };
-  if (f.type === "yes-no") return { kind: "literal", value: true };
+  if (isDay(f)) return { kind: "date", anchor: "today", days: 0 };
+  if (pointsToOne(f)) return { kind: "viewer", of: f.target === "t_companies" ? "company" : "person", field: null };
+  if (isYesNo(f)) return { kind: "literal", value: true };
   return { kind: "literal", value: f.choices[0]?.id ?? "" };
 }
 
 function Value({ field, act, to, onChange }: { field: Field; act: string | null; to: Operand; onChange: (to: Operand) => void }) {
   if (to.kind === "date") return <span>today</span>;
   if (to.kind === "viewer") return <span>{to.of === "person" ? "whoever does it" : "their company"}</span>;
-  if (field.type === "choice" || field.type === "yes-no") {
-    const options =
-      field.type === "choice"
-        ? field.choices
-        : [
-            { id: "true", name: "yes" },
-            { id: "false", name: "no" },
-          ];
+  if (choosesOne(field) || isYesNo(field)) {
+    const options = choosesOne(field)
+      ? field.choices
+      : [
+          { id: "true", name: "yes" },
+          { id: "false", name: "no" },
+        ];
     return (
       <select
         aria-label={`What ${field.name} is set to`}
         className="select select-sm w-auto"
         value={String(to.value)}
-        onChange={(e) => onChange({ kind: "literal", value: field.type === "choice" ? e.target.value : e.target.value === "true" })}
+        onChange={(e) => onChange({ kind: "literal", value: choosesOne(field) ? e.target.value : e.target.value === "true" })}
       >
         {options.map((c) => (
           <option key={c.id} value={c.id}>

@@ -1,8 +1,8 @@
 "use client";
+/** Every field of a table against every grant on it: what is seen, and what may be set, picked in one place. */
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { toast } from "sonner";
-/** Every field of a table against every grant on it: what is seen, and what may be set, picked in one place. */
 import { answered } from "@/ui/answered";
 import { saveFields } from "../fields";
 

@@ -1,11 +1,11 @@
 "use client";
+/** One grant: who, may do what, on which records, with which fields. It reads as a sentence from top to bottom. */
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { ACTIONS, type Action } from "@/core/access/rules";
 import type { GroupDraft } from "@/core/filter/edit";
 import { FilterEditor } from "@/office/filter/filter-editor";
 import type { PathChoice } from "@/office/filter/paths";
-/** One grant: who, may do what, on which records, with which fields. It reads as a sentence from top to bottom. */
 import { answered } from "@/ui/answered";
 import { type GrantInput, saveGrant } from "../actions";
 import { FilterTrial, type Person } from "./filter-trial";

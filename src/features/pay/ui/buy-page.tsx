@@ -1,7 +1,7 @@
+/** The way from a choice to the summary: whoever is signed out signs in or goes on as a guest, and what they chose is kept. */
 import { redirect } from "next/navigation";
 import { safePath } from "@/core/address/safe-path";
 import { isEmail } from "@/core/text/email";
-/** The way from a choice to the summary: whoever is signed out signs in or goes on as a guest, and what they chose is kept. */
 import type { PortalRequest } from "@/identity/requests/request";
 import { joining } from "@/joining/settings";
 import { sayHere } from "../here";

@@ -1,5 +1,5 @@
-import type { SeenRecord } from "@/core/schema/seen";
 /** Whether an invoice is paid; an open one with the way to pay it, for whoever may. */
+import type { SeenRecord } from "@/core/schema/seen";
 import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
 import { mayPay, sayHere, tillOf } from "../here";

@@ -1,7 +1,7 @@
+/** An order found by the link in its mail: that one alone, and whoever is signed in may put it among theirs. */
 import { notFound } from "next/navigation";
 import { formatDate, formatMoney } from "@/core/text/format";
 import { orderFacts } from "@/data/billing/orders";
-/** An order found by the link in its mail: that one alone, and whoever is signed in may put it among theirs. */
 import type { PortalRequest } from "@/identity/requests/request";
 import { orderOf } from "@/orders/links";
 import { sayHere } from "../here";

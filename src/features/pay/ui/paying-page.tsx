@@ -1,9 +1,9 @@
+/** Where somebody comes back from paying: it waits for the word, and opens by itself. The address alone opens nothing. */
 import { notFound } from "next/navigation";
 import { plusDays } from "@/core/prices/periods";
 import { formatDate } from "@/core/text/format";
 import { type Checkout, checkoutById } from "@/data/billing/checkouts";
 import { subscriptionOf } from "@/data/billing/standing";
-/** Where somebody comes back from paying: it waits for the word, and opens by itself. The address alone opens nothing. */
 import type { PortalRequest } from "@/identity/requests/request";
 import { isGuestKey, orderHref } from "@/orders/links";
 import { Link } from "@/ui/link";

@@ -3,7 +3,8 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { isRelation, type Table } from "@/core/schema/types";
+import { isRelation } from "@/core/schema/fields/natures";
+import type { Table } from "@/core/schema/types";
 import { listIn } from "@/core/text/format";
 import type { Say } from "@/core/words/words";
 import { membershipsOf, personFacts } from "@/data/people/people";

@@ -1,11 +1,11 @@
 "use server";
+/** Doors beside the password, and the second step after any of them. */
 import type {
   AuthenticationResponseJSON,
   PublicKeyCredentialCreationOptionsJSON,
   PublicKeyCredentialRequestOptionsJSON,
   RegistrationResponseJSON,
 } from "@simplewebauthn/server";
-/** Doors beside the password, and the second step after any of them. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { actorOf } from "@/core/events/event";

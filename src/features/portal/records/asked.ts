@@ -1,9 +1,11 @@
 /** What a form on a page asks of whoever opens it, and what it was filled with beforehand. */
+
 import { doingOf } from "@/core/access/rules";
 import type { FormField } from "@/core/forms/form-field";
 import type { SectionOf } from "@/core/pages/page";
+import { holdsFiles, isRelation } from "@/core/schema/fields/natures";
 import type { SeenRecord } from "@/core/schema/seen";
-import { type Field, isRelation, type Table } from "@/core/schema/types";
+import type { Field, Table } from "@/core/schema/types";
 import type { Asked } from "@/core/sections/form";
 import { newId } from "@/data/file/ids";
 import { formFields, withValue } from "@/data/records/form";
@@ -141,7 +143,7 @@ function prefilled(
   const found = new Map<string, string[]>();
   const page = s && about ? r.desk.schema.table(pageTable(r, s) ?? table.id) : null;
   for (const f of fields) {
-    if (f.type === "files" || f.type === "pictures") continue;
+    if (holdsFiles(f)) continue;
     const text = one(search[f.slug]).slice(0, 2_000);
     const id = page && isRelation(f) && f.options.target === page.id ? about!.id : text;
     if (id === "") continue;

@@ -1,8 +1,8 @@
 "use server";
 /** What a relation in a form of the portal is chosen from. */
 import { z } from "zod";
+import { isRelation } from "@/core/schema/fields/natures";
 import type { FoundRecords } from "@/core/schema/offered";
-import { isRelation } from "@/core/schema/types";
 import { chooseRecords } from "@/data/records/choose";
 import { requestPortalWrite } from "@/identity/requests/request";
 

@@ -1,8 +1,10 @@
 /** What follows from what is filled in: fields that are asked for only then, and values by rule. The server's word, while typing and at the end. */
+
 import { match } from "@/core/access/match";
 import { resolve } from "@/core/access/resolve";
 import { type FillWorld, filled } from "@/core/forms/fill";
 import type { SectionOf } from "@/core/pages/page";
+import { hasDecimals, isMoney } from "@/core/schema/fields/natures";
 import { type Field, kindOf, type Values } from "@/core/schema/types";
 import { minorDigits } from "@/core/text/format";
 import { anchorDate, dateIn } from "@/core/time/relative";
@@ -12,8 +14,8 @@ import type { PortalRequest } from "@/identity/requests/request";
 /** Digits behind the point in a field's whole number. */
 export const scaleOf = (f: Field | undefined): number => {
   if (!f) return 0;
-  if (f.type === "money") return minorDigits(f.options.currency);
-  return f.type === "number" || f.type === "percent" ? (f.options.decimals ?? 0) : 0;
+  if (isMoney(f)) return minorDigits(f.options.currency);
+  return hasDecimals(f) ? (f.options.decimals ?? 0) : 0;
 };
 
 /** Rules look at what is filled in, and on the way along relations only at records that the reader sees. */

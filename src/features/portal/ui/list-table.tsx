@@ -3,6 +3,7 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import type { ReactNode } from "react";
 import type { Locale } from "@/core/schema/fields/kind";
+import { isLongText } from "@/core/schema/fields/natures";
 import type { SeenRecord } from "@/core/schema/seen";
 import { type Field, kindOf, type Table } from "@/core/schema/types";
 import { sayIn } from "@/core/words/words";
@@ -32,7 +33,7 @@ interface Props {
 }
 
 export function ListTable({ table, columns, records, locale, base, sort, sortHref, href, rowHref, sums, beside, choosing }: Props) {
-  const shown = columns.filter((c) => c.field.type !== "long-text");
+  const shown = columns.filter((c) => !isLongText(c.field));
   const say = sayIn(locale.locale);
   const leads = (id: string): string | null | undefined => (rowHref ? rowHref(id) : href(table.id, id));
   const naming = shown.some((c) => c.field.id === table.labelFieldId) ? table.labelFieldId : shown[0]?.field.id;

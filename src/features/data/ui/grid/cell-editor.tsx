@@ -1,11 +1,12 @@
 "use client";
+/** One cell while it is changed. What is wrong stands under it, and what was typed stays. */
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import { toWords } from "@/core/exchange/present";
 import type { Locale } from "@/core/schema/fields/kind";
+import { holdsPictures } from "@/core/schema/fields/natures";
 import type { Offered } from "@/core/schema/offered";
 import { isFiles, isLink, isLinks, linkWords, type SeenValue } from "@/core/schema/seen";
 import { type Field, kindOf } from "@/core/schema/types";
-/** One cell while it is changed. What is wrong stands under it, and what was typed stays. */
 import { answered } from "@/ui/answered";
 import { FileBox } from "@/ui/files/file-box";
 import { useUploads, WithUploads } from "@/ui/files/uploads";
@@ -92,7 +93,7 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
         <WithUploads uploads={uploads} waiting={waiting}>
           <FileBox
             field={field.id}
-            pictures={field.type === "pictures"}
+            pictures={holdsPictures(field)}
             held={isFiles(value) ? value.map((f) => ({ value: f.id, label: f.name })) : []}
             uploads={`/portals/${portal}/-/uploads`}
             onChange={(ids) => {

@@ -1,10 +1,11 @@
 "use client";
 /** One column compared with something: how, and with what its type takes. */
 import { useEffect, useState } from "react";
+import { isRelation } from "@/core/schema/fields/natures";
 import type { Offered } from "@/core/schema/offered";
 import type { Operator } from "@/core/schema/operators";
 import { takesList, takesNoValue } from "@/core/schema/operators";
-import { type Field, isRelation, kindOf, operatorWords } from "@/core/schema/types";
+import { type Field, kindOf, operatorWords } from "@/core/schema/types";
 import { LOOKS } from "@/ui/forms/fields";
 import { RecordPicker } from "@/ui/forms/record-picker";
 import { relationChoices, relationNames } from "../../actions";

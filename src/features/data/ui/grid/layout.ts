@@ -1,4 +1,5 @@
 /** Which columns stand where, from a view and the fields that there are. */
+import { isLongText, isYesNo } from "@/core/schema/fields/natures";
 import { type Field, kindOf } from "@/core/schema/types";
 import type { View } from "@/data/views/views";
 
@@ -14,7 +15,7 @@ export const WIDEST = 900;
 /** Before the first column: the box that chooses a row. */
 export const BOX_WIDTH = 38;
 
-const usual = (f: Field): number => (kindOf(f).numeric ? 120 : f.type === "long-text" ? 280 : f.type === "yes-no" ? 90 : 190);
+const usual = (f: Field): number => (kindOf(f).numeric ? 120 : isLongText(f) ? 280 : isYesNo(f) ? 90 : 190);
 
 /** All fields in the order of the view, those that it does not know last. */
 export function ordered(fields: readonly Field[], view: View): Field[] {

@@ -1,6 +1,7 @@
 "use client";
 /** One value for several records: what it does to who sees them is said before it is done. */
 import { useState, useTransition } from "react";
+import { holdsFiles } from "@/core/schema/fields/natures";
 import type { Field } from "@/core/schema/types";
 import { answered } from "@/ui/answered";
 import { movingWords } from "../../cells";
@@ -19,7 +20,7 @@ interface Props {
 }
 
 export function Several({ portal, table, fields, ids, onSet, onLeave }: Props) {
-  const settable = fields.filter((f) => !f.system && f.type !== "files" && f.type !== "pictures");
+  const settable = fields.filter((f) => !f.system && !holdsFiles(f));
   const [id, setId] = useState(settable[0]?.id ?? "");
   const [text, setText] = useState("");
   const [asked, setAsked] = useState<string | null>(null);

@@ -3,6 +3,7 @@
 import type { ColumnGuess } from "@/core/exchange/guess";
 import { type FillingColumn, IMPORTABLE, isRelationType, type PlanColumn, takesMore } from "@/core/exchange/import-plan";
 import { wordsOfChoices } from "@/core/schema/fields/choice";
+import { choosesOne, hasChoices, isDated, isMoney, isSummed } from "@/core/schema/fields/natures";
 import { type FieldType, kindOf } from "@/core/schema/types";
 
 export interface MappingColumn {
@@ -41,10 +42,10 @@ const fresh = ({ name, guess }: MappingColumn, currency: string): PlanColumn => 
   type: guess.type,
   order: guess.dateOrder,
   ...(guess.mark ? { mark: guess.mark } : {}),
-  ...(guess.type === "choice" ? { choices: [...guess.choices] } : {}),
+  ...(choosesOne(guess) ? { choices: [...guess.choices] } : {}),
   decimals: guess.decimals,
   ...(guess.plain ? { plain: true } : {}),
-  ...(guess.type === "money" ? { currency } : {}),
+  ...(isMoney(guess) ? { currency } : {}),
 });
 
 export function Goes({ column, place, value, columns, values, table, currency, onChange }: Props) {
@@ -102,9 +103,9 @@ export function Goes({ column, place, value, columns, values, table, currency, o
 /** The same column as another type; choices come with the words that stand in it. */
 function retyped({ guess }: MappingColumn, value: Extract<PlanColumn, { to: "new" }>, type: FieldType): PlanColumn {
   const { choices: _, ...rest } = value;
-  if (type !== "choice" && type !== "choices") return { ...rest, type } as PlanColumn;
+  if (!hasChoices({ type })) return { ...rest, type } as PlanColumn;
   const several = (word: string): string[] => wordsOfChoices({ name: "", options: { choices: [] } }, true, word);
-  const choices = type === "choice" ? [...guess.choices] : [...new Set(guess.choices.flatMap(several))].sort();
+  const choices = choosesOne({ type }) ? [...guess.choices] : [...new Set(guess.choices.flatMap(several))].sort();
   return { ...rest, type, choices };
 }
 
@@ -138,7 +139,7 @@ export function As(props: Props) {
           ))}
         </select>
       )}
-      {(type === "date" || type === "date-time") && (
+      {isDated({ type }) && (
         <select
           aria-label={`How ${column.name} is written`}
           className="select select-sm w-40"
@@ -150,7 +151,7 @@ export function As(props: Props) {
           <option value="month-first">month/day/year</option>
         </select>
       )}
-      {(type === "number" || type === "money" || type === "percent") && column.guess.mark !== null && (
+      {isSummed({ type }) && column.guess.mark !== null && (
         <select
           aria-label={`How the decimals of ${column.name} are written`}
           className="select select-sm w-32"
@@ -162,7 +163,7 @@ export function As(props: Props) {
           <option value=",">1.234,56</option>
         </select>
       )}
-      {value.to === "new" && type === "money" && (
+      {value.to === "new" && isMoney({ type }) && (
         <select
           aria-label={`Currency of ${column.name}`}
           className="select select-sm w-24"
@@ -174,8 +175,8 @@ export function As(props: Props) {
           ))}
         </select>
       )}
-      {value.to === "new" && (type === "choice" || type === "choices") && <Words choices={value.choices ?? []} />}
-      {value.to === "field" && (type === "choice" || type === "choices") && (
+      {value.to === "new" && hasChoices({ type }) && <Words choices={value.choices ?? []} />}
+      {value.to === "field" && hasChoices({ type }) && (
         <AddMissing words="add words that are no choice yet" value={value} onChange={onChange} />
       )}
       {isRelationType(type) && (

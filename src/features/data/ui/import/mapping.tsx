@@ -4,6 +4,7 @@ import { useRouter } from "next/navigation";
 import { useRef, useState, useTransition } from "react";
 import { type ImportPlan, isRelationType, type PlanColumn } from "@/core/exchange/import-plan";
 import { STARTER_WORDS, startersFor } from "@/core/exchange/starters";
+import { isWords, pointsToOne } from "@/core/schema/fields/natures";
 import type { Archive } from "@/data/imports/reading/archive";
 import { answered } from "@/ui/answered";
 import { checkPlan, proposePlan } from "../../imports";
@@ -169,7 +170,7 @@ const typeOf = (c: PlanColumn, table: MappingTable | undefined): string =>
   c.to === "new" ? c.type : c.to === "field" ? (table?.fields.find((f) => f.id === c.field)?.type ?? "") : "";
 
 function Title({ plan, setPlan, columns }: Part) {
-  const can = plan.columns.map((c) => c.to === "new" && ["text", "email", "long-text", "telephone", "web-address"].includes(c.type));
+  const can = plan.columns.map((c) => c.to === "new" && isWords(c));
   return (
     <label className="grid gap-1">
       <span className="field-label mb-0!">Each record is called by</span>
@@ -243,7 +244,7 @@ function KnownBy({ plan, setPlan, columns, table }: Part) {
 
 /** To whom the records of a new table belong, and what clients may do with them at first. */
 function Whose({ plan, setPlan, columns, tables }: Part) {
-  const relations = plan.columns.flatMap((c, i) => (c.to === "new" && c.type === "relation" && c.target ? [{ i, target: c.target }] : []));
+  const relations = plan.columns.flatMap((c, i) => (c.to === "new" && pointsToOne(c) && c.target ? [{ i, target: c.target }] : []));
   const owning = relations.filter((r) => tables.find((t) => t.id === r.target)?.kind !== "people");
   const people = plan.columns.some((c) => c.to === "new" && tables.find((t) => t.id === c.target)?.kind === "people");
   const offered = startersFor(plan.whose.kind, people);

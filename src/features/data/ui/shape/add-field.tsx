@@ -1,5 +1,6 @@
 "use client";
 import { useState } from "react";
+import { hasChoices, hasDecimals, isCounted, isMadeFromAnother, isMoney, isNumber, isRelation } from "@/core/schema/fields/natures";
 import type { FormState } from "@/ui/forms/form";
 import { useSafeForm } from "@/ui/forms/safe-form";
 import { Line, Said, Tick } from "./form-parts";
@@ -65,9 +66,9 @@ function Belongs({
   fields: Named[];
   currency: string;
 }) {
-  if (type === "relation" || type === "relations") return <Choose name="target" label="It points to" state={state} of={tables} />;
-  if (type === "readable-address") return <Choose name="madeFrom" label="Made from" state={state} of={fields} />;
-  if (type === "choice" || type === "choices")
+  if (isRelation({ type })) return <Choose name="target" label="It points to" state={state} of={tables} />;
+  if (isMadeFromAnother({ type })) return <Choose name="madeFrom" label="Made from" state={state} of={fields} />;
+  if (hasChoices({ type }))
     return (
       <div className="w-full sm:w-64">
         <label className="field-label" htmlFor="choices">
@@ -76,10 +77,10 @@ function Belongs({
         <textarea id="choices" name="choices" rows={3} className="textarea w-full" placeholder="one on each line" />
       </div>
     );
-  if (type === "money") return <Line name="currency" label="Currency" state={state} value={currency} className="w-28" />;
-  if (type === "number" || type === "percent")
-    return <Line name="decimals" label="Digits after the point" state={state} value={type === "number" ? "0" : "1"} className="w-44" />;
-  if (type === "serial")
+  if (isMoney({ type })) return <Line name="currency" label="Currency" state={state} value={currency} className="w-28" />;
+  if (hasDecimals({ type }))
+    return <Line name="decimals" label="Digits after the point" state={state} value={isNumber({ type }) ? "0" : "1"} className="w-44" />;
+  if (isCounted({ type }))
     return (
       <div className="grid gap-2">
         <Line name="prefix" label="Before the number" state={state} value="" className="w-44" />

@@ -1,6 +1,19 @@
 "use client";
 import { useState } from "react";
 import type { FieldType } from "@/core/schema/fields";
+import {
+  choosesSeveral,
+  isCounted,
+  isDated,
+  isFreeText,
+  isMoment,
+  isNumber,
+  isRelation,
+  isSummed,
+  isYesNo,
+  pointsToOne,
+  pointsToSeveral,
+} from "@/core/schema/fields/natures";
 import type { FormState } from "@/ui/forms/form";
 import { useSafeForm } from "@/ui/forms/safe-form";
 import { Line, Said, Tick } from "./form-parts";
@@ -44,7 +57,7 @@ export function FieldForm({ action, shape: s }: Props) {
       {!s.fixed && <Line name="help" label="Said under it in forms" state={state} value={s.help} />}
       <OfType s={s} state={state} />
       {!s.fixed && <Default s={s} state={state} />}
-      {s.type === "relation" && !s.fixed && (
+      {pointsToOne(s) && !s.fixed && (
         <div>
           <label className="field-label" htmlFor="onRemoval">
             When the record it points to is removed
@@ -63,7 +76,7 @@ export function FieldForm({ action, shape: s }: Props) {
             Required: no record is kept without it
           </Tick>
         )}
-        {!s.fixed && s.type !== "relations" && s.type !== "choices" && s.type !== "yes-no" && (
+        {!s.fixed && !pointsToSeveral(s) && !choosesSeveral(s) && !isYesNo(s) && (
           <Tick name="unique" on={s.unique}>
             Unlike every other <span className="quiet">(where records belong to companies: within each)</span>
           </Tick>
@@ -88,20 +101,20 @@ export function FieldForm({ action, shape: s }: Props) {
 }
 
 function OfType({ s, state }: { s: FieldShape; state: FormState }) {
-  if (s.type === "number" || s.type === "money" || s.type === "percent")
+  if (isSummed(s))
     return (
       <div className="grid gap-4 sm:grid-cols-3">
-        {s.type === "number" && <Line name="unit" label="Unit" state={state} value={s.unit} hint="Such as mm" />}
+        {isNumber(s) && <Line name="unit" label="Unit" state={state} value={s.unit} hint="Such as mm" />}
         <Line name="least" label="At least" state={state} value={s.least} />
         <Line name="most" label="At most" state={state} value={s.most} />
-        {s.type === "number" && (
+        {isNumber(s) && (
           <Tick name="plain" on={s.plain}>
             Without grouping, as years are: 1914
           </Tick>
         )}
       </div>
     );
-  if (s.type === "text" || s.type === "long-text")
+  if (isFreeText(s))
     return (
       <div className="grid gap-4 sm:grid-cols-3">
         <Line name="longest" label="Characters at most" state={state} value={s.longest} />
@@ -109,7 +122,7 @@ function OfType({ s, state }: { s: FieldShape; state: FormState }) {
         <Line name="maskSays" label="Said where it does not fit" state={state} value={s.maskSays} />
       </div>
     );
-  if (s.type === "serial")
+  if (isCounted(s))
     return (
       <div className="grid gap-4 sm:grid-cols-2">
         <Line name="prefix" label="Before the number" state={state} value={s.prefix} />
@@ -130,10 +143,10 @@ function Default({ s, state }: { s: FieldShape; state: FormState }) {
         </label>
         <select id="default" name="default" className="select w-full" value={kind} onChange={(e) => setKind(e.target.value)}>
           <option value="">nothing</option>
-          {s.type !== "relation" && s.type !== "relations" && <option value="value">this value</option>}
-          {(s.type === "date" || s.type === "date-time") && <option value="today">the day it is made</option>}
-          {s.type === "date-time" && <option value="now">the moment it is made</option>}
-          {s.type === "relation" && s.toPeople && <option value="person">whoever makes it</option>}
+          {!isRelation(s) && <option value="value">this value</option>}
+          {isDated(s) && <option value="today">the day it is made</option>}
+          {isMoment(s) && <option value="now">the moment it is made</option>}
+          {pointsToOne(s) && s.toPeople && <option value="person">whoever makes it</option>}
         </select>
       </div>
       {kind === "value" && <Line name="defaultValue" label="The value" state={state} value={s.defaultValue} />}

@@ -1,5 +1,6 @@
 import { notFound } from "next/navigation";
-import { FIELD_TYPES, type Field, isRelation, kindOf } from "@/core/schema/types";
+import { isRelation, pointsToSeveral } from "@/core/schema/fields/natures";
+import { FIELD_TYPES, type Field, kindOf } from "@/core/schema/types";
 import { choiceCounts } from "@/data/schema/choices";
 import { seenOf } from "@/data/schema/shape";
 import { MANY, turning } from "@/data/schema/turn";
@@ -134,12 +135,12 @@ export function FieldShapePage({ p, table: address, field: id, kept }: Props) {
           locale={p.live.definition.portal.locale}
         />
       )}
-      {!field.system && field.type !== "relations" && !isRelation(field) && (
+      {!field.system && !pointsToSeveral(field) && !isRelation(field) && (
         <Fill
           portal={p.slug}
           id={field.id}
           name={field.name}
-          fields={table.fields.filter((f) => f.id !== field.id && f.type !== "relations").map((f) => ({ id: f.id, name: f.name }))}
+          fields={table.fields.filter((f) => f.id !== field.id && !pointsToSeveral(f)).map((f) => ({ id: f.id, name: f.name }))}
           locale={p.live.definition.portal.locale}
         />
       )}

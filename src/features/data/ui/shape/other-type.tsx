@@ -4,6 +4,7 @@ import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { toast } from "sonner";
 import type { FieldType } from "@/core/schema/fields";
+import { hasDecimals, isDated, isMoney, isRelation } from "@/core/schema/fields/natures";
 import type { Trial } from "@/data/schema/retype-convert";
 import { answered } from "@/ui/answered";
 import { giveType } from "../../shaping";
@@ -38,10 +39,10 @@ export function OtherType({ portal, id, now, proposed, types, tables, currency, 
   const [rest, setRest] = useState<"empty" | "keep">("keep");
   const [message, setMessage] = useState<string | null>(null);
   const n = (x: number): string => x.toLocaleString(locale);
-  const relation = type === "relation" || type === "relations";
+  const relation = isRelation({ type });
   const pointing = now === "relation" || now === "relations";
   const born = relation && target === NEW;
-  const dated = type === "date" || type === "date-time";
+  const dated = isDated({ type });
   const change =
     <T,>(set: (v: T) => void) =>
     (v: T): void => {
@@ -57,8 +58,8 @@ export function OtherType({ portal, id, now, proposed, types, tables, currency, 
         type,
         options: {
           ...(relation && target && !born ? { target } : {}),
-          ...(type === "number" || type === "percent" ? { decimals: Number(decimals) } : {}),
-          ...(type === "money" ? { currency } : {}),
+          ...(hasDecimals({ type }) ? { decimals: Number(decimals) } : {}),
+          ...(isMoney({ type }) ? { currency } : {}),
         },
         reading: dated ? { order } : {},
         made: born ? { name, seen } : null,
@@ -123,7 +124,7 @@ export function OtherType({ portal, id, now, proposed, types, tables, currency, 
             onChange={change(setOrder)}
           />
         )}
-        {(type === "number" || type === "percent") && (
+        {hasDecimals({ type }) && (
           <Choose
             label="Digits after the point"
             value={decimals}

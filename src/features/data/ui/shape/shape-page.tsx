@@ -1,4 +1,5 @@
 import { notFound } from "next/navigation";
+import { isAutomatic } from "@/core/schema/fields/natures";
 import { FIELD_TYPES, type Field, kindOf, type Schema } from "@/core/schema/types";
 import { formatMoment } from "@/core/text/format";
 import { fieldsAway, leavingTable } from "@/data/schema/put-away";
@@ -90,7 +91,7 @@ export function ShapePage({ p, table: address, kept }: Props) {
                       name={f.name}
                       first={i === 0}
                       last={i === table.fields.length - 1}
-                      fixed={f.system && !f.options.kept && f.type !== "serial" && f.type !== "readable-address"}
+                      fixed={f.system && !f.options.kept && !isAutomatic(f)}
                     />
                   </td>
                 </tr>

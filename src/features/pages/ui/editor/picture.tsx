@@ -1,6 +1,6 @@
 "use client";
-import { useState } from "react";
 /** A page as it is drawn, to be looked at. */
+import { useState } from "react";
 import { Preview } from "./preview";
 
 export function Picture({ address, title }: { address: string; title: string }) {

@@ -1,3 +1,4 @@
+import { holdsTelephone } from "@/core/schema/fields/natures";
 import { mailCodeDoor, smsCodeDoor } from "@/identity/doors/code";
 import { linkDoor } from "@/identity/doors/link";
 import { outsideDoor } from "@/identity/doors/outside";
@@ -20,7 +21,7 @@ export function DoorsPage({ p }: { p: OfficePortal }) {
     about,
   }));
   const { people } = p.live.policy.schema;
-  const numbers = people.fields.filter((f) => f.type === "telephone").map((f) => ({ id: f.id, name: f.name }));
+  const numbers = people.fields.filter((f) => holdsTelephone(f)).map((f) => ({ id: f.id, name: f.name }));
   const settings = doorSettings(p.file);
   // Who may write a number here may come in as whoever's it is.
   const writers = numbers.flatMap((n) =>

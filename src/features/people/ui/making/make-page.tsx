@@ -1,5 +1,6 @@
 import { notFound } from "next/navigation";
 import { levelProblem } from "@/core/review/level";
+import { holdsEmail, isLine } from "@/core/schema/fields/natures";
 import { type Field, kindOf } from "@/core/schema/types";
 import { isEmail } from "@/core/text/email";
 import { joinable } from "@/data/making/ask";
@@ -24,8 +25,8 @@ export function MakePage({ p, table: asked }: { p: OfficePortal; table: string }
     const filled = some.map((r) => String(r.fields[f.id] ?? "")).filter(Boolean);
     return filled.length > 0 && filled.filter(isEmail).length > filled.length / 2;
   };
-  const words = own.filter((f) => kindOf(f).folds && (f.type === "text" || f.type === "email"));
-  const email = own.find((f) => f.type === "email") ?? words.find(like);
+  const words = own.filter((f) => kindOf(f).folds && (isLine(f) || holdsEmail(f)));
+  const email = own.find((f) => holdsEmail(f)) ?? words.find(like);
   const called = own.find((f) => f.id === table.labelFieldId && f.id !== email?.id) ?? words.find((f) => f.id !== email?.id);
   const companies = own.filter((f) => f.options.target === schema.companies.id);
   const pick = (f: Field) => ({ id: f.id, name: f.name });
@@ -62,7 +63,7 @@ export function MakePage({ p, table: asked }: { p: OfficePortal; table: string }
         agency={portal.name}
         locale={portal.locale}
         names={words.map(pick)}
-        emails={words.filter((f) => f.type === "email" || f.type === "text").map(pick)}
+        emails={words.filter((f) => holdsEmail(f) || isLine(f)).map(pick)}
         companies={[NONE, ...companies.map(pick)]}
         guess={{ name: called?.id ?? "", email: email?.id ?? "", company: companies[0]?.id ?? "" }}
         joins={{ people: joins(schema.people), companies: joins(schema.companies) }}

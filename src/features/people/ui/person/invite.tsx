@@ -1,6 +1,6 @@
 "use client";
-import { useState, useTransition } from "react";
 /** An invitation to copy: a sign-in link or a temporary password, in a text that carries the portal's address. */
+import { useState, useTransition } from "react";
 import { answered } from "@/ui/answered";
 import { invitation } from "../../actions";
 

@@ -1,7 +1,9 @@
 /** The groups of a chart as its reader may know them, in an order that people expect. */
+
 import { addMonths } from "@/core/pages/calendar";
 import type { SectionOf } from "@/core/pages/page";
-import { type Field, isRelation, type Table } from "@/core/schema/types";
+import { choosesOne, isDay, isMoment, isRelation, isYesNo } from "@/core/schema/fields/natures";
+import type { Field, Table } from "@/core/schema/types";
 import { dateIn } from "@/core/time/relative";
 import { type Group, grouped } from "@/data/records/counting/measure";
 import type { PortalRequest } from "@/identity/requests/request";
@@ -32,7 +34,7 @@ export function chartView(r: PortalRequest, { config }: SectionOf<"chart">): Cha
   const by = table.fields.find((f) => f.id === config.by);
   const of = config.of === null ? null : (table.fields.find((f) => f.id === config.of) ?? null);
   if (!by || !r.desk.may(table, "see") || !r.desk.knows(table, by) || (of && !r.desk.knows(table, of))) return null;
-  const step = by.type === "date" ? "month" : by.type === "date-time" ? "hour" : "plain";
+  const step = isDay(by) ? "month" : isMoment(by) ? "hour" : "plain";
   const groups = grouped(
     r.desk,
     table.id,
@@ -55,8 +57,8 @@ export function chartView(r: PortalRequest, { config }: SectionOf<"chart">): Cha
 function nameOf(r: PortalRequest, by: Field, key: Group["key"]): string {
   const say = sayOf(r);
   if (key === null) return say("chart.none");
-  if (by.type === "choice") return by.options.choices.find((c) => c.id === key)?.name ?? String(key);
-  if (by.type === "yes-no") return say(key === 1 ? "chart.yes" : "chart.no");
+  if (choosesOne(by)) return by.options.choices.find((c) => c.id === key)?.name ?? String(key);
+  if (isYesNo(by)) return say(key === 1 ? "chart.yes" : "chart.no");
   return isRelation(by) ? (r.desk.labelOf(r.desk.schema.table(by.options.target), String(key)) ?? say("history.somebody")) : String(key);
 }
 
@@ -65,7 +67,7 @@ function inOrder<B extends Pick<Bar, "key" | "value">>(by: Field, bars: readonly
   const at = new Map((by.options.choices ?? []).map((c, i) => [c.id, i]));
   return bars.toSorted((a, b) => {
     if ((a.key === "") !== (b.key === "")) return a.key === "" ? 1 : -1;
-    return by.type === "choice" ? (at.get(a.key) ?? 99) - (at.get(b.key) ?? 99) : b.value - a.value;
+    return choosesOne(by) ? (at.get(a.key) ?? 99) - (at.get(b.key) ?? 99) : b.value - a.value;
   });
 }
 

@@ -3,6 +3,7 @@
 import { addMonths } from "@/core/pages/calendar";
 import type { SectionOf } from "@/core/pages/page";
 import type { Condition } from "@/core/schema/condition";
+import { isDay } from "@/core/schema/fields/natures";
 import type { Field, Table } from "@/core/schema/types";
 import type { FiguresConfig } from "@/core/sections/figures";
 import { dateIn } from "@/core/time/relative";
@@ -79,7 +80,7 @@ function monthsOf(r: PortalRequest, table: Table, item: Item): { now: number | n
   if (!field || !r.desk.knows(table, field)) return null;
   const { timeZone } = localeOf(r);
   const month = dateIn(r.desk.now, timeZone).slice(0, 7);
-  const day = (m: string): string => (field.type === "date" ? `${m}-01` : startOfDay(`${m}-01`, timeZone));
+  const day = (m: string): string => (isDay(field) ? `${m}-01` : startOfDay(`${m}-01`, timeZone));
   const between = (from: string, until: string): Condition => ({
     kind: "all",
     of: [

@@ -1,8 +1,10 @@
 /** What happened to the page's record: when, who, and which of the fields that the reader sees. */
+
 import { toWords } from "@/core/exchange/present";
 import type { SectionOf } from "@/core/pages/page";
+import { holdsFiles, isRelation } from "@/core/schema/fields/natures";
 import type { SeenValue } from "@/core/schema/seen";
-import { type Field, isRelation, type Value } from "@/core/schema/types";
+import type { Field, Value } from "@/core/schema/types";
 import type { Happened } from "@/data/records/history";
 import type { PortalRequest } from "@/identity/requests/request";
 import { localeOf, sayOf } from "../../queries";
@@ -75,6 +77,6 @@ function worded(r: PortalRequest, field: Field, v: Value | "hidden"): string {
     const ids = Array.isArray(v) ? (v as string[]) : v === null ? [] : [String(v)];
     return ids.map((id) => r.desk.labelOf(target, id) ?? say("history.hidden")).join(", ");
   }
-  if (field.type === "files" || field.type === "pictures") return say("history.files", { n: Array.isArray(v) ? v.length : 0 });
+  if (holdsFiles(field)) return say("history.files", { n: Array.isArray(v) ? v.length : 0 });
   return toWords(field, v as SeenValue, localeOf(r));
 }

@@ -1,8 +1,10 @@
 /** Buttons to pages, forms and addresses. One that leads nowhere for this reader is left out. */
+
 import { ArrowUpRight } from "lucide-react";
 import { fits } from "@/core/pages/audience";
 import type { SectionOf } from "@/core/pages/page";
-import { isRelation, kindOf } from "@/core/schema/types";
+import { isRelation } from "@/core/schema/fields/natures";
+import { kindOf } from "@/core/schema/types";
 import type { LinkTarget } from "@/core/sections/links";
 import { addressFrom } from "@/core/text/template";
 import { Link } from "@/ui/link";

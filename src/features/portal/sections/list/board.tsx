@@ -1,5 +1,6 @@
 /** By a choice: a column each, cards in them. Cards move where changing the choice is granted. */
 
+import { choosesOne } from "@/core/schema/fields/natures";
 import { grouped } from "@/data/records/counting/measure";
 import { etagOf } from "@/data/records/write/write";
 import { Empty } from "@/ui/empty";
@@ -21,7 +22,7 @@ export function Board({ at, section, table, settings, v }: LookProps) {
   const { r } = at;
   const say = sayOf(r);
   const locale = localeOf(r);
-  const by = byField(r, table, settings.by, (f) => f.type === "choice");
+  const by = byField(r, table, settings.by, (f) => choosesOne(f));
   if (!by) return <Empty title={say("board.none")} />;
   const query = { condition: v.condition, search: v.search };
   const counts = new Map(

@@ -2,6 +2,7 @@
 
 import { addMonths, firstOfWeek, isMonth, isoWeek, monthGrid, weekOf } from "@/core/pages/calendar";
 import type { Condition } from "@/core/schema/condition";
+import { isDated, isDay } from "@/core/schema/fields/natures";
 import type { SeenRecord } from "@/core/schema/seen";
 import type { Field } from "@/core/schema/types";
 import { addDays, dateIn, isCalendarDate } from "@/core/time/relative";
@@ -28,7 +29,7 @@ export function Calendar(props: LookProps) {
   const say = sayOf(r);
   const { locale, timeZone } = localeOf(r);
   const Level = below(at);
-  const by = byField(r, table, settings.by, (f) => f.type === "date" || f.type === "date-time");
+  const by = byField(r, table, settings.by, (f) => isDated(f));
   if (!by) return <Empty title={say("calendar.none")} />;
   const today = dateIn(r.desk.now, timeZone);
   const asked = one(at.search[`${key}on`]);
@@ -48,7 +49,7 @@ export function Calendar(props: LookProps) {
   for (const x of records.slice(0, MOST)) {
     const value = x.fields[by.id];
     if (typeof value !== "string") continue;
-    const date = by.type === "date" ? value : dateIn(Date.parse(value), timeZone);
+    const date = isDay(by) ? value : dateIn(Date.parse(value), timeZone);
     on.set(date, [...(on.get(date) ?? []), x]);
   }
   const named = (options: Intl.DateTimeFormatOptions, date: string): string =>
@@ -71,7 +72,7 @@ export function Calendar(props: LookProps) {
   const moving: Moving = {
     may: r.seeAs ? new Set() : movable,
     // A moment keeps its time of day.
-    after: (x) => (by.type === "date" ? "" : `T${wallTime(String(x.fields[by.id]), timeZone).slice(11)}`),
+    after: (x) => (isDay(by) ? "" : `T${wallTime(String(x.fields[by.id]), timeZone).slice(11)}`),
   };
   return (
     <CalendarMoves
@@ -240,7 +241,7 @@ function within(by: Field, from: string, until: string, timeZone: string): Condi
     operator,
     operands: [{ kind: "literal", value }],
   });
-  return by.type === "date"
+  return isDay(by)
     ? { kind: "all", of: [test("at-least", from), test("at-most", until)] }
     : { kind: "all", of: [test("at-least", startOfDay(from, timeZone)), test("less-than", startOfDay(addDays(until, 1), timeZone))] };
 }

@@ -1,5 +1,7 @@
 /** The first few of a list, with how many there are: for a home page. */
+
 import type { Section } from "@/core/pages/page";
+import { isMoney, isNumber } from "@/core/schema/fields/natures";
 import type { FieldType, Table } from "@/core/schema/types";
 import type { Source } from "@/core/sections/kind";
 import type { ListSettings } from "@/core/sections/list";
@@ -74,7 +76,7 @@ export function Few({ at, section, table, source, settings, through }: Props) {
                 )}
                 <span className={`flex items-center gap-3 text-sm ${whole ? "shrink-0" : "min-w-0 truncate"}`}>
                   {notes.map((c) => (
-                    <span key={c.field.id} className={c.field.type === "money" || c.field.type === "number" ? "tabular-nums" : "truncate"}>
+                    <span key={c.field.id} className={isMoney(c.field) || isNumber(c.field) ? "tabular-nums" : "truncate"}>
                       <FieldValue field={c.field} value={x.fields[c.field.id]} locale={locale} filesAt={r.base} still />
                     </span>
                   ))}

@@ -1,5 +1,7 @@
 /** By their pictures, each with its name below. */
+
 import { LockKeyhole, Image as Picture } from "lucide-react";
+import { holdsPictures } from "@/core/schema/fields/natures";
 import { isFiles } from "@/core/schema/seen";
 import { Link } from "@/ui/link";
 import { sayOf } from "../../queries";
@@ -11,7 +13,7 @@ import { opensTo } from "./opens";
 export function Gallery({ at, section, table, settings, v, address }: LookProps) {
   const { r } = at;
   const say = sayOf(r);
-  const by = byField(r, table, settings.by, (f) => f.type === "pictures");
+  const by = byField(r, table, settings.by, (f) => holdsPictures(f));
   const to = opensTo(r, table, settings);
   const lock = lockOf(r, table);
   return (

@@ -1,8 +1,10 @@
 /** What a list shows, from its settings and its address. Settings and address only narrow what the reader sees. */
+
 import type { Condition } from "@/core/schema/condition";
+import { choosesOne, isSummed, pointsToOne } from "@/core/schema/fields/natures";
 import type { SeenRecord } from "@/core/schema/seen";
 import { type Field, type FieldOf, fieldBySlug, kindOf, type Table } from "@/core/schema/types";
-import { isSummed, type Source } from "@/core/sections/kind";
+import type { Source } from "@/core/sections/kind";
 import { type ListSettings, PLAIN_LIST } from "@/core/sections/list";
 import { measured } from "@/data/records/counting/measure";
 import type { Sort } from "@/data/records/query/order";
@@ -88,7 +90,7 @@ export function fewOf(
   const sort = source.sort.filter((s) => known.some((c) => c.field.id === s.field) || r.desk.known(table).some((f) => f.id === s.field));
   const notes = settings.columns
     ? known.filter((c) => c.field.id !== table.labelFieldId)
-    : [known.find((c) => c.field.type === "choice") ?? known[1]].flatMap((c) => (c ? [c] : []));
+    : [known.find((c) => choosesOne(c.field)) ?? known[1]].flatMap((c) => (c ? [c] : []));
   // Nothing is asked for that is not shown: names of related records cost a statement each.
   const only = new Set([table.labelFieldId, ...notes.map((c) => c.field.id)]);
   const query = { condition, only, limit: settings.size, ...(sort.length > 0 ? { sort } : {}) };
@@ -101,9 +103,7 @@ export function listView(r: PortalRequest, table: Table, search: Search, asked: 
   const known = columns(r, table);
   const given = (name: string): string => one(search[`${key}${name}`]);
   const offered = settings.filters ? settings.filters.flatMap((id) => known.filter((f) => f.id === id)) : known;
-  const choiceFilters = offered
-    .filter((f): f is FieldOf<"choice"> => f.type === "choice")
-    .map((field) => ({ field, chosen: given(`is.${field.slug}`).slice(0, 200) }));
+  const choiceFilters = offered.filter((f) => choosesOne(f)).map((field) => ({ field, chosen: given(`is.${field.slug}`).slice(0, 200) }));
   // Addresses name a choice by its words, or by its id, which outlives them.
   const chosen = choiceFilters.flatMap(({ field, chosen }) => {
     const read = chosen ? kindOf(field).parse([chosen], field) : null;
@@ -111,7 +111,7 @@ export function listView(r: PortalRequest, table: Table, search: Search, asked: 
   });
   const [relSlug = "", relId = ""] = given("of").split(":");
   const relField = fieldBySlug(table, relSlug);
-  const related = relField?.type === "relation" && r.desk.knows(table, relField) ? relatedTo(r, relField, relId) : null;
+  const related = relField !== undefined && pointsToOne(relField) && r.desk.knows(table, relField) ? relatedTo(r, relField, relId) : null;
 
   const only = onlyOf(r, table, given("only"));
   const sort = sortAsked(known, given("sort"));

@@ -1,6 +1,7 @@
 "use client";
 import { Plus, X } from "lucide-react";
 import type { SectionOf } from "@/core/pages/page";
+import { isDated, isGrouped, isSummed } from "@/core/schema/fields/natures";
 import { MEASURES, type Measure } from "@/core/sections/measure";
 import type { OfferedTable } from "../../../queries";
 import { type SettingsProps, useOffered } from "../around";
@@ -14,8 +15,7 @@ const WORDS: Record<Measure, string> = {
   least: "the least",
   most: "the most",
 };
-const numbers = (t: OfferedTable | undefined) =>
-  (t?.fields ?? []).filter((f) => f.type === "number" || f.type === "money" || f.type === "percent");
+const numbers = (t: OfferedTable | undefined) => (t?.fields ?? []).filter((f) => isSummed(f));
 
 export function MeasureChoice({
   table,
@@ -58,7 +58,7 @@ export function FiguresPanel({ section, onChange }: SettingsProps<SectionOf<"fig
     <div className="grid gap-3">
       {items.map((x, i) => {
         const table = tables.find((t) => t.id === x.source.table);
-        const dates = (table?.fields ?? []).filter((f) => f.type === "date" || f.type === "date-time");
+        const dates = (table?.fields ?? []).filter((f) => isDated(f));
         return (
           <fieldset key={x.id} className="grid gap-2 rounded-box border border-base-300 p-3">
             <legend className="sr-only">{x.name}</legend>
@@ -125,8 +125,7 @@ export function ChartPanel({ section, onChange }: SettingsProps<SectionOf<"chart
   const { tables } = useOffered();
   const { config } = section;
   const table = tables.find((t) => t.id === config.source.table);
-  const groups = (t: OfferedTable | undefined) =>
-    (t?.fields ?? []).filter((f) => ["choice", "yes-no", "relation", "date", "date-time"].includes(f.type));
+  const groups = (t: OfferedTable | undefined) => (t?.fields ?? []).filter((f) => isGrouped(f));
   return (
     <>
       <Choose

@@ -2,6 +2,7 @@
 /** Rules that fill fields in: a small table of decisions a field. The first line that holds gives the value, else the last one. */
 import { Plus, X } from "lucide-react";
 import type { Expression, Fill } from "@/core/forms/fill";
+import { choosesOne, holdsEmail, holdsTelephone, isDay, isFreeText, isLine, isSummed, isYesNo } from "@/core/schema/fields/natures";
 import type { OfferedField, OfferedTable } from "../../../queries";
 import { Choose, Row } from "../controls";
 import { FilterButton } from "../filter-button";
@@ -12,19 +13,19 @@ interface Props {
   onChange: (rules: Fill[]) => void;
 }
 
-const NUMBERS = ["number", "money", "percent"];
-const FILLED = ["text", "long-text", "choice", "yes-no", "date", "email", "telephone", ...NUMBERS];
-const isNumber = (f: OfferedField): boolean => NUMBERS.includes(f.type);
+/** What a rule may fill in: what it can write down, and no more. */
+const isFilled = (f: OfferedField): boolean =>
+  isSummed(f) || isFreeText(f) || choosesOne(f) || isYesNo(f) || isDay(f) || holdsEmail(f) || holdsTelephone(f);
 
 const firstValue = (f: OfferedField): Expression => {
-  if (isNumber(f)) return { kind: "literal", value: 0 };
-  if (f.type === "date") return { kind: "today", anchor: "today" };
-  if (f.type === "yes-no") return { kind: "literal", value: true };
+  if (isSummed(f)) return { kind: "literal", value: 0 };
+  if (isDay(f)) return { kind: "today", anchor: "today" };
+  if (isYesNo(f)) return { kind: "literal", value: true };
   return { kind: "literal", value: f.choices[0]?.id ?? "" };
 };
 
 export function FillRules({ rules, table, onChange }: Props) {
-  const fillable = table.fields.filter((f) => FILLED.includes(f.type));
+  const fillable = table.fields.filter((f) => isFilled(f));
   const free = fillable.filter((f) => !rules.some((r) => r.field === f.id));
   const put = (i: number, more: Partial<Fill>): void => onChange(rules.map((r, k) => (k === i ? { ...r, ...more } : r)));
   return (
@@ -134,13 +135,13 @@ interface ValueProps {
 }
 
 function ValueChoice({ field, table, value, onChange }: ValueProps) {
-  const alike = table.fields.filter((f) => f.id !== field.id && (isNumber(field) ? isNumber(f) : f.type === field.type));
+  const alike = table.fields.filter((f) => f.id !== field.id && (isSummed(field) ? isSummed(f) : f.type === field.type));
   const ways = [
     { value: "literal", label: "this value" },
     ...(alike.length > 0 ? [{ value: "field", label: "what stands in" }] : []),
-    ...(isNumber(field) && alike.length > 0 ? [{ value: "math", label: "worked out from" }] : []),
-    ...(field.type === "date" ? [{ value: "days", label: "counted from today" }] : []),
-    ...(field.type === "text" ? [{ value: "viewer", label: "who fills it in" }] : []),
+    ...(isSummed(field) && alike.length > 0 ? [{ value: "math", label: "worked out from" }] : []),
+    ...(isDay(field) ? [{ value: "days", label: "counted from today" }] : []),
+    ...(isLine(field) ? [{ value: "viewer", label: "who fills it in" }] : []),
   ];
   const way = value.kind === "today" ? "days" : value.kind;
   const begin = (v: string): Expression => {
@@ -149,7 +150,7 @@ function ValueChoice({ field, table, value, onChange }: ValueProps) {
     if (v === "days") return { kind: "days", from: { kind: "today", anchor: "today" }, days: 14 };
     return v === "viewer"
       ? { kind: "viewer", of: "person", field: "f_person_name" }
-      : firstValue(field.type === "date" ? { ...field, type: "text" } : field);
+      : firstValue(isDay(field) ? { ...field, type: "text" } : field);
   };
   return (
     <div className="flex flex-wrap items-center gap-2">
@@ -186,20 +187,19 @@ function ValueChoice({ field, table, value, onChange }: ValueProps) {
 }
 
 function Literal({ field, value, onChange }: { field: OfferedField; value: unknown; onChange: (v: string | number | boolean) => void }) {
-  if (field.type === "choice" || field.type === "yes-no") {
-    const options =
-      field.type === "choice"
-        ? field.choices
-        : [
-            { id: "true", name: "yes" },
-            { id: "false", name: "no" },
-          ];
+  if (choosesOne(field) || isYesNo(field)) {
+    const options = choosesOne(field)
+      ? field.choices
+      : [
+          { id: "true", name: "yes" },
+          { id: "false", name: "no" },
+        ];
     return (
       <select
         aria-label={`Value of ${field.name}`}
         className="select select-xs w-auto"
         value={String(value)}
-        onChange={(e) => onChange(field.type === "choice" ? e.target.value : e.target.value === "true")}
+        onChange={(e) => onChange(choosesOne(field) ? e.target.value : e.target.value === "true")}
       >
         {options.map((c) => (
           <option key={c.id} value={c.id}>
@@ -209,10 +209,10 @@ function Literal({ field, value, onChange }: { field: OfferedField; value: unkno
       </select>
     );
   }
-  const number = isNumber(field);
+  const number = isSummed(field);
   return (
     <input
-      type={number ? "number" : field.type === "date" ? "date" : "text"}
+      type={number ? "number" : isDay(field) ? "date" : "text"}
       step="any"
       aria-label={`Value of ${field.name}`}
       className="input input-xs w-32"

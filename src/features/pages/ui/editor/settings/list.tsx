@@ -1,6 +1,7 @@
 "use client";
 /** Settings of lists, and of what belongs to a record. */
 import type { SectionOf } from "@/core/pages/page";
+import { choosesOne, holdsPictures, isDated, isSummed, pointsToSeveral } from "@/core/schema/fields/natures";
 import type { FieldType } from "@/core/schema/types";
 import type { Source } from "@/core/sections/kind";
 import { type ListLook, type ListSettings, LOOKS } from "@/core/sections/list";
@@ -17,10 +18,10 @@ const LOOK_WORDS: Record<ListLook, string> = {
   gallery: "Pictures",
   few: "The first few, for a home page",
 };
-const BY: Partial<Record<ListLook, { label: string; types: readonly FieldType[] }>> = {
-  board: { label: "Columns by", types: ["choice"] },
-  calendar: { label: "On the days of", types: ["date", "date-time"] },
-  gallery: { label: "Pictures of", types: ["pictures"] },
+const BY: Partial<Record<ListLook, { label: string; fits: (f: { type: FieldType }) => boolean }>> = {
+  board: { label: "Columns by", fits: choosesOne },
+  calendar: { label: "On the days of", fits: isDated },
+  gallery: { label: "Pictures of", fits: holdsPictures },
 };
 
 export function ListPanel({ section, onChange }: SettingsProps<SectionOf<"list">>) {
@@ -101,7 +102,7 @@ function ListSettingsPanel({ config, table, onChange }: Panel) {
           value={config.by ?? ""}
           options={[
             { value: "", label: "The first that fits" },
-            ...table.fields.filter((f) => by.types.includes(f.type)).map((f) => ({ value: f.id, label: f.name })),
+            ...table.fields.filter((f) => by.fits(f)).map((f) => ({ value: f.id, label: f.name })),
           ]}
           onChange={(v) => onChange({ by: v || null })}
         />
@@ -125,7 +126,7 @@ function ListSettingsPanel({ config, table, onChange }: Panel) {
           value={sort?.field ?? ""}
           options={[
             { value: "", label: "The name" },
-            ...table.fields.filter((f) => f.type !== "relations").map((f) => ({ value: f.id, label: f.name })),
+            ...table.fields.filter((f) => !pointsToSeveral(f)).map((f) => ({ value: f.id, label: f.name })),
           ]}
           onChange={(field) =>
             onChange({ source: { ...config.source, sort: field ? [{ field, descending: sort?.descending ?? false }] : [] } })
@@ -159,16 +160,14 @@ function ListSettingsPanel({ config, table, onChange }: Panel) {
       <Several
         label="Narrowed by"
         none={config.filters === null ? "all choices" : "nothing"}
-        options={table.fields.filter((f) => f.type === "choice").map((f) => ({ value: f.id, label: f.name }))}
+        options={table.fields.filter((f) => choosesOne(f)).map((f) => ({ value: f.id, label: f.name }))}
         value={config.filters ?? []}
         onChange={(filters) => onChange({ filters })}
       />
       <Several
         label="Summed below"
         none="nothing"
-        options={table.fields
-          .filter((f) => f.type === "number" || f.type === "money" || f.type === "percent")
-          .map((f) => ({ value: f.id, label: f.name }))}
+        options={table.fields.filter((f) => isSummed(f)).map((f) => ({ value: f.id, label: f.name }))}
         value={config.sums}
         onChange={(sums) => onChange({ sums })}
       />

@@ -1,6 +1,6 @@
 import { notFound } from "next/navigation";
 import { toDraft } from "@/core/filter/edit";
-import { holdsFiles } from "@/core/schema/fields/files";
+import { holdsFiles } from "@/core/schema/fields/natures";
 import { accessView, peopleToCountFor } from "@/features/access/queries";
 import { GrantEditor } from "@/features/access/ui/grant-editor";
 import { officePortal } from "@/identity/requests/office-gate";
