@@ -1,5 +1,6 @@
 /** Allowances: from what one more is taken. The month's own first, then what was bought beside it, of which what ends first. */
-import { type Cycle, periodAt } from "../prices/periods";
+import type { Cycle } from "../prices/cycles";
+import { periodAt } from "../prices/periods";
 
 export interface TopUp {
   readonly id: string;

@@ -2,8 +2,10 @@
  * Another plan, cycle or number of seats. What costs more holds at once and is charged for the rest of the period by days; what costs
  * less holds from the period's end, and nothing is paid back. Moving to a longer cycle begins it today and takes off what is left of the old.
  */
+
+import { type Cycle, monthsOf } from "../prices/cycles";
 import { shareOf } from "../prices/money";
-import { type Cycle, daysBetween, type Period, periodAt, periodOf } from "../prices/periods";
+import { daysBetween, type Period, periodAt, periodOf } from "../prices/periods";
 
 /** What is paid for in one period. */
 export interface Terms {
@@ -60,7 +62,7 @@ export function changeOf(now: Terms, to: Terms, anchor: string, day: string): Ch
     const rest: Line = { kind: "rest", plan: to.plan, seats: to.seats, from: day, until: period.until, amount: shareOf(more, left, whole) };
     return change("now", day, [rest]);
   }
-  if (to.cycle === "month") return change("at the end", period.until, []);
+  if (monthsOf(to.cycle) < monthsOf(now.cycle)) return change("at the end", period.until, []);
   const unused: Line = {
     kind: "unused",
     plan: now.plan,

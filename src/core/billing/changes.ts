@@ -1,17 +1,17 @@
 /** What a draft changes of what is sold, one sentence each. */
+
 import type { Definition } from "../definition/definition";
 import type { Price } from "../definition/parts/plans";
+import { CYCLES } from "../prices/cycles";
 
 type Money = (minor: number) => string;
-
-const PER = { company: { month: "a month", year: "a year" }, seat: { month: "a seat and month", year: "a seat and year" } } as const;
 
 /** "£90.00 a month, 14 days of trial, £20.00 once". */
 export function priceWords(x: Price, money: Money): string {
   const trial = x.trialDays > 0 ? `, ${x.trialDays === 1 ? "one day" : `${x.trialDays} days`} of trial` : "";
   const setup = x.setup > 0 ? `, ${money(x.setup)} once` : "";
   const least = x.per === "seat" && x.least > 1 ? `, ${x.least} seats at the least` : "";
-  return `${money(x.amount)} ${PER[x.per][x.cycle]}${least}${trial}${setup}`;
+  return `${money(x.amount)} ${x.per === "seat" ? CYCLES[x.cycle].eachSeat : CYCLES[x.cycle].each}${least}${trial}${setup}`;
 }
 
 /** Items of two lists by their ids: come, gone, and other than they were. */

@@ -2,11 +2,13 @@
  * What somebody asks to buy, and what that comes to on a day: its lines, when it holds, and what will have happened once it is paid. Nothing
  * that a browser sends is believed but what was chosen; the server quotes again before anything is charged.
  */
+
 import { z } from "zod";
 import type { Offer, Plan, Price } from "../definition/parts/plans";
 import { daysBetween, periodOf, plusDays } from "../prices/periods";
 import { isOffered } from "../prices/prices";
 import { changeOf, type Line, type Terms } from "./change";
+import { recordsOpened } from "./opens";
 import type { Happening, Subscription } from "./subscription";
 
 export const wantedSchema = z.discriminatedUnion("kind", [
@@ -112,8 +114,9 @@ function fresh(price: Price, terms: Terms, asks: { readonly trial: boolean; read
 export function quoteOffer(offers: readonly Offer[], wanted: Extract<Wanted, { kind: "offer" }>): Quote | NoQuote {
   const offer = offers.find((o) => o.id === wanted.offer);
   if (!offer || offer.retired) return { no: "gone" };
-  if (offer.opens.kind === "record" && wanted.record === null) return { no: "gone" };
-  const record = offer.opens.kind === "record" ? wanted.record : null;
+  const chosen = recordsOpened(offer.opens) === "one";
+  if (chosen && wanted.record === null) return { no: "gone" };
+  const record = chosen ? wanted.record : null;
   return {
     lines: [{ kind: "offer", offer: offer.id, record, amount: offer.price }],
     when: "now",

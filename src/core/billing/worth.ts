@@ -1,11 +1,11 @@
 /** Money a month: what all that is paid for comes to in a month, and what moved it. */
 
+import { monthsOf } from "../prices/cycles";
 import { rounded } from "../prices/money";
 import { amountOf, type Terms } from "./change";
 
-/** A year counts as a twelfth of it. Minor units. */
-export const monthly = (t: Pick<Terms, "each" | "seats" | "cycle">): number =>
-  t.cycle === "year" ? rounded(BigInt(amountOf(t)), 12n) : amountOf(t);
+/** What a period costs, spread over its months: a year counts as a twelfth of it. Minor units. */
+export const monthly = (t: Pick<Terms, "each" | "seats" | "cycle">): number => rounded(BigInt(amountOf(t)), BigInt(monthsOf(t.cycle)));
 
 export interface Worth {
   readonly company: string;

@@ -2,7 +2,7 @@
  * Periods of a subscription: months or years anchored to the day on which it began. Where a month has no such day its last one counts, and
  * the next month has the day again: 31 January, 28 February, 31 March. Dates are calendar dates of the subscription's own zone.
  */
-export type Cycle = "month" | "year";
+import { type Cycle, monthsOf } from "./cycles";
 
 export interface Period {
   /** From 0, counted from the anchor. */
@@ -23,7 +23,7 @@ export const plusDays = (date: string, days: number): string => text(at(date) + 
 /** The first day of the n-th period. */
 export function startOf(anchor: string, cycle: Cycle, n: number): string {
   const [y, m, d] = anchor.split("-").map(Number) as [number, number, number];
-  const months = y * 12 + (m - 1) + n * (cycle === "year" ? 12 : 1);
+  const months = y * 12 + (m - 1) + n * monthsOf(cycle);
   const [year, month] = [Math.floor(months / 12), months % 12];
   const last = new Date(Date.UTC(year, month + 1, 0)).getUTCDate();
   return text(Date.UTC(year, month, Math.min(d, last)));
@@ -39,7 +39,7 @@ export const periodOf = (anchor: string, cycle: Cycle, n: number): Period => ({
 export function periodAt(anchor: string, cycle: Cycle, day: string): Period | null {
   if (day < anchor) return null;
   const months = (Number(day.slice(0, 4)) - Number(anchor.slice(0, 4))) * 12 + Number(day.slice(5, 7)) - Number(anchor.slice(5, 7));
-  const about = cycle === "year" ? Math.floor(months / 12) : months;
+  const about = Math.floor(months / monthsOf(cycle));
   // The anchor's day may still be to come in this month, or year.
   const n = startOf(anchor, cycle, about) <= day ? about : about - 1;
   return periodOf(anchor, cycle, n);

@@ -1,5 +1,5 @@
 /** Prices: what may become of published ones, and which of them a company is offered. */
-import type { Cycle } from "./periods";
+import { type Cycle, eachOf, monthsOf } from "./cycles";
 
 export interface PriceOf {
   readonly id: string;
@@ -17,9 +17,8 @@ interface Named {
   readonly name: string;
 }
 
-const CYCLES = { month: "a month", year: "a year" } as const;
 const nameOf = (p: PriceOf, plans: readonly Named[]): string =>
-  `the price of ${plans.find((x) => x.id === p.plan)?.name ?? "a plan"} ${CYCLES[p.cycle]}`;
+  `the price of ${plans.find((x) => x.id === p.plan)?.name ?? "a plan"} ${eachOf(p.cycle)}`;
 const terms = ({ plan, cycle, per, amount, least, trialDays, setup }: PriceOf): string =>
   JSON.stringify([plan, cycle, per, amount, least, trialDays, setup]);
 
@@ -48,9 +47,9 @@ export function repeated(prices: readonly PriceOf[], plans: readonly Named[]): s
     });
 }
 
-/** Those that are offered now, the month before the year. */
+/** Those that are offered now, those of the shortest cycle first. */
 export const offeredPrices = <P extends PriceOf>(prices: readonly P[], plan: string): P[] =>
-  prices.filter((p) => p.plan === plan && !p.retired).toSorted((a, b) => (a.cycle === b.cycle ? 0 : a.cycle === "month" ? -1 : 1));
+  prices.filter((p) => p.plan === plan && !p.retired).toSorted((a, b) => monthsOf(a.cycle) - monthsOf(b.cycle));
 
 /** Whether a company is offered the plan: all are, or those that are named. */
 export const isOffered = (plan: { readonly offered: "all" | readonly string[] }, company: string | null): boolean =>

@@ -404,7 +404,7 @@ export const ENGLISH = {
   "line.unused": "{plan}{seats, plural, one {} other {, # seats}}: paid for and not used, {from} to {until}",
   "line.setup": "{plan}: setting up",
   "line.of": "{offer}: {record}",
-  "line.plan": "{plan}{seats, plural, one {} other {, # seats}}, by the month",
+  "line.plan-month": "{plan}{seats, plural, one {} other {, # seats}}, by the month",
   "line.plan-year": "{plan}{seats, plural, one {} other {, # seats}}, by the year",
   "line.method": "Another way to pay",
   "line.invoice": "Invoice {number}",

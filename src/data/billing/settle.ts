@@ -1,5 +1,8 @@
 /** What the provider says of a checkout is settled once, in one transaction, whoever brings the word (an event, or the answer to a question). */
+
 import { and, eq } from "drizzle-orm";
+import { assertNever } from "@/core/assert-never";
+import { openedBy } from "@/core/billing/opens";
 import type { Offer } from "@/core/definition/parts/plans";
 import { type Actor, system } from "@/core/events/event";
 import { plusDays } from "@/core/prices/periods";
@@ -63,18 +66,30 @@ const buyerActor = (c: Checkout): Actor => (c.person ? { kind: "person", id: c.p
 
 /** Null where it cannot be had any more as it was reckoned: the plan has changed meanwhile, the credit is used, the invoice is paid. */
 function haveIt(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Settled | null {
-  const { wanted, reckoned } = c.bought;
-  if (wanted.kind === "method") {
-    collectByCard(file, c.company!, w);
-    return { checkout: c, order: null, invoice: null, end: "had", why: "Another way to pay is kept." };
+  const { wanted } = c.bought;
+  switch (wanted.kind) {
+    case "method":
+      collectByCard(file, c.company!, w);
+      return { checkout: c, order: null, invoice: null, end: "had", why: "Another way to pay is kept." };
+    case "invoice":
+      return payOpen(file, c, wanted.invoice, paid, w);
+    case "plan": {
+      const done = hasCredit(file, c) ? stepFor(file, c, w) : null;
+      return done === null ? null : { ...writeBooks(file, c, paid, w), why: done };
+    }
+    case "offer":
+      return hasCredit(file, c) ? haveOffer(file, c, wanted, paid, w) : null;
+    default:
+      return assertNever(wanted);
   }
-  if (wanted.kind === "invoice") return payOpen(file, c, wanted.invoice, paid, w);
-  if (c.company && reckoned.credit > creditOf(file, c.company)) return null;
-  if (wanted.kind === "plan") {
-    const done = stepFor(file, c, w);
-    if (done === null) return null;
-    return { ...writeBooks(file, c, paid, w), why: done };
-  }
+}
+
+/** Whether the credit that it was reckoned with is still there. */
+const hasCredit = (file: PortalFile, c: Checkout): boolean => !c.company || c.bought.reckoned.credit <= creditOf(file, c.company);
+
+type OfferWanted = Extract<Checkout["bought"]["wanted"], { kind: "offer" }>;
+
+function haveOffer(file: PortalFile, c: Checkout, wanted: OfferWanted, paid: PaidFact, w: Writing): Settled | null {
   const offer = published(file).definition.offers.find((o) => o.id === wanted.offer);
   if (!offer) return null;
   const books = writeBooks(file, c, paid, w);
@@ -112,14 +127,24 @@ function stepFor(file: PortalFile, c: Checkout, w: Writing): string | null {
 
 /** Whether it could be had now as it was reckoned: tried, and taken back. */
 export function stillFits(file: PortalFile, c: Checkout, now: number): boolean {
-  const { wanted, reckoned } = c.bought;
-  if (wanted.kind === "invoice") return stateOfInvoice(file, wanted.invoice) === "open";
-  if (c.company && reckoned.credit > creditOf(file, c.company)) return false;
-  if (wanted.kind === "offer") {
-    const offer = published(file).definition.offers.find((o) => o.id === wanted.offer);
-    return offer !== undefined && !isOpenAlready(file, c, offer, now);
+  const { wanted } = c.bought;
+  switch (wanted.kind) {
+    case "invoice":
+      return stateOfInvoice(file, wanted.invoice) === "open";
+    case "method":
+      return hasCredit(file, c);
+    case "offer": {
+      const offer = published(file).definition.offers.find((o) => o.id === wanted.offer);
+      return hasCredit(file, c) && offer !== undefined && !isOpenAlready(file, c, offer, now);
+    }
+    case "plan":
+      return hasCredit(file, c) && planFits(file, c, now);
+    default:
+      return assertNever(wanted);
   }
-  if (wanted.kind !== "plan") return true;
+}
+
+function planFits(file: PortalFile, c: Checkout, now: number): boolean {
   const w: Writing = { actor: buyerActor(c), at: now, day: dateIn(now, published(file).definition.portal.timeZone) };
   let fits = false;
   transactedIf(file, () => {
@@ -131,7 +156,8 @@ export function stillFits(file: PortalFile, c: Checkout, now: number): boolean {
 
 /** Whether an earlier purchase opens the same, and as long: a second would be paid for nothing. */
 function isOpenAlready(file: PortalFile, c: Checkout, { opens }: Offer, now: number): boolean {
-  if (!c.company || (opens.kind !== "feature" && opens.kind !== "record" && opens.kind !== "set")) return false;
+  const again = openedBy(opens, c.bought.records);
+  if (!c.company || again.length === 0) return false;
   const today = dateIn(now, published(file).definition.portal.timeZone);
   const person = c.bought.wanted.kind === "offer" && c.bought.wanted.own ? c.person : null;
   const open = file.orm
@@ -140,9 +166,7 @@ function isOpenAlready(file: PortalFile, c: Checkout, { opens }: Offer, now: num
     .where(eq(t.opened.companyId, c.company))
     .all()
     .filter((o) => (o.until === null || o.until >= today) && (o.personId === null || o.personId === person));
-  const has = (kind: string, ref: string): boolean => open.some((o) => o.kind === kind && o.ref === ref);
-  if (opens.kind === "feature") return has("feature", opens.feature);
-  return c.bought.records.length > 0 && c.bought.records.every((ref) => has("record", ref));
+  return again.every(({ kind, ref }) => open.some((o) => o.kind === kind && o.ref === ref));
 }
 
 /** The work, taken back where it comes to nothing. */
@@ -284,6 +308,7 @@ export function openOffer(
   w: Writing,
 ): void {
   const { opens } = offer;
+  // An order opens nothing: the agency fulfils it.
   if (opens.kind === "order") return;
   const row = { companyId: of.company, orderId: order, at: w.at };
   if (opens.kind === "top-up") {
@@ -296,9 +321,7 @@ export function openOffer(
   }
   const until = opens.days === null ? null : plusDays(w.day, opens.days - 1);
   const one = { ...row, personId: of.person, until, why: `bought: ${offer.name}` };
-  const opened =
-    opens.kind === "feature" ? [{ kind: "feature", ref: opens.feature }] : bought.records.map((ref) => ({ kind: "record", ref }));
-  for (const o of opened)
+  for (const o of openedBy(opens, bought.records))
     file.orm
       .insert(t.opened)
       .values({ ...one, ...o, id: newId() })

@@ -1,7 +1,9 @@
 /** What somebody asks to buy, reckoned for them: its lines in words, its tax, what their credit covers, and when it holds. */
+import { assertNever } from "@/core/assert-never";
 import type { Buyer } from "@/core/billing/buyer";
 import { rateFor, reckon } from "@/core/billing/invoice";
 import { lineIn } from "@/core/billing/lines";
+import { recordsOpened } from "@/core/billing/opens";
 import { type Buying, leastSeats, type Quote, type QuoteLine, quoteOffer, quotePlan, type Wanted } from "@/core/billing/quote";
 import { asksCountry } from "@/core/billing/tax";
 import type { Definition } from "@/core/definition/definition";
@@ -68,12 +70,7 @@ export function offerHere(r: PortalRequest, wanted: Wanted, country: string): Re
   const b = buyingHere(r);
   const allowed = mayBuy(r, wanted);
   if (allowed) return err({ no: allowed });
-  const quote =
-    wanted.kind === "plan"
-      ? quotePlan(definition, wanted, b)
-      : wanted.kind === "offer"
-        ? quoteOffer(definition.offers, wanted)
-        : plain(r, wanted);
+  const quote = quoteOf(r, wanted, b);
   if ("no" in quote) return err(quote);
   const records = wanted.kind === "offer" ? recordsFor(r, wanted) : [];
   if (records === null) return err({ no: "gone" });
@@ -106,6 +103,21 @@ export function offerHere(r: PortalRequest, wanted: Wanted, country: string): Re
   });
 }
 
+function quoteOf(r: PortalRequest, wanted: Wanted, b: ReturnType<typeof buyingHere>): Quote | NotSold {
+  const { definition } = r.published;
+  switch (wanted.kind) {
+    case "plan":
+      return quotePlan(definition, wanted, b);
+    case "offer":
+      return quoteOffer(definition.offers, wanted);
+    case "invoice":
+    case "method":
+      return plain(r, wanted);
+    default:
+      return assertNever(wanted);
+  }
+}
+
 /** Null where they may. The server decides here, for pages and for what is sent alike. */
 function mayBuy(r: PortalRequest, wanted: Wanted): "not-you" | "sign-in" | "gone" | null {
   const { definition } = r.published;
@@ -130,10 +142,10 @@ function plain(r: PortalRequest, wanted: Extract<Wanted, { kind: "invoice" | "me
 /** Records that an offer opens: the one that was chosen, which must be one that the buyer knows of; or all that its filter has now. */
 function recordsFor(r: PortalRequest, wanted: Extract<Wanted, { kind: "offer" }>): string[] | null {
   const offer = r.published.definition.offers.find((o) => o.id === wanted.offer);
-  if (!offer || (offer.opens.kind !== "record" && offer.opens.kind !== "set")) return [];
+  if (!offer || recordsOpened(offer.opens) === null || !("table" in offer.opens)) return [];
   const table = r.published.policy.schema.findTable(offer.opens.table);
   if (!table) return null;
-  if (offer.opens.kind === "record") return wanted.record && r.desk.read(table, wanted.record) ? [wanted.record] : null;
+  if (offer.opens.kind !== "set") return wanted.record && r.desk.read(table, wanted.record) ? [wanted.record] : null;
   // What the set is made of is the owner's to say: whether a record of it may be read is asked of the grants, as ever.
   const owner = new Desk(r.file, r.published.policy, ownerViewer({ id: "payments", name: "" }, r.viewer.now, r.viewer.timeZone));
   return owner.list(table, { condition: offer.opens.filter, limit: MOST_OF_A_SET }).records.map((x) => x.id);
@@ -143,7 +155,7 @@ function hasAlready(r: PortalRequest, wanted: Extract<Wanted, { kind: "offer" }>
   const offer = r.published.definition.offers.find((o) => o.id === wanted.offer)!;
   const { opens } = offer;
   if (opens.kind === "feature") return r.viewer.kind === "person" && r.viewer.features.has(opens.feature);
-  if (opens.kind !== "record" && opens.kind !== "set") return false;
+  if (recordsOpened(opens) === null || !("table" in opens)) return false;
   if (records.length === 0 || r.viewer.kind !== "person") return false;
   const table = r.desk.schema.table(opens.table);
   const having = new Desk(r.file, r.published.policy, ifBought(r.viewer, records));
@@ -171,7 +183,7 @@ function whatOf(r: PortalRequest, say: Say, wanted: Wanted): string {
     case "plan": {
       const price = definition.prices.find((p) => p.id === wanted.price)!;
       const seats = price.per === "seat" ? wanted.seats : 1;
-      return say(price.cycle === "year" ? "line.plan-year" : "line.plan", { plan: planName(definition, price.plan), seats });
+      return say(`line.plan-${price.cycle}`, { plan: planName(definition, price.plan), seats });
     }
     case "offer":
       return lineText(r, say, { kind: "offer", offer: wanted.offer, record: wanted.record, amount: 0 });

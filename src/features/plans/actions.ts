@@ -7,6 +7,7 @@ import { config } from "@/config";
 import type { Definition } from "@/core/definition/definition";
 import { billingSchema, featureSchema, offerSchema, type Price, planSchema, priceSchema } from "@/core/definition/parts/plans";
 import { actorOf } from "@/core/events/event";
+import { CYCLE_IDS } from "@/core/prices/cycles";
 import { repriced } from "@/core/prices/prices";
 import { dateIn } from "@/core/time/relative";
 import { endSubscription, setSubscription } from "@/data/billing/standing";
@@ -99,7 +100,7 @@ export async function dropPlan(slug: string, seen: number, id: string): Promise<
 
 const priceInput = z.object({
   plan: z.string().max(64),
-  cycle: z.enum(["month", "year"]),
+  cycle: z.enum(CYCLE_IDS),
   per: z.enum(["company", "seat"]),
   least: z.number(),
   /** As it was written. */

@@ -1,5 +1,7 @@
 /** What somebody would find of the draft's plans and checkout: looked at through a handle that cannot write. */
+
 import { priceWords } from "@/core/billing/changes";
+import { recordsOpened } from "@/core/billing/opens";
 import { formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { payersOf } from "@/data/billing/people";
@@ -37,7 +39,7 @@ export function previewOf(p: OfficePortal, query: Query): { r: PortalRequest; as
     ...d.prices
       .filter((x) => !x.retired)
       .map((x) => ({ query: `price=${x.id}&seats=${x.least}`, name: `${plan(x.plan)}, ${priceWords(x, money)}` })),
-    ...d.offers.filter((o) => !o.retired && o.opens.kind !== "record").map((o) => ({ query: `offer=${o.id}`, name: o.name })),
+    ...d.offers.filter((o) => !o.retired && recordsOpened(o.opens) !== "one").map((o) => ({ query: `offer=${o.id}`, name: o.name })),
   ];
   return r ? { r, as, choices: { people: [{ id: AS_VISITOR, name: "A visitor" }, ...known], buys } } : null;
 }

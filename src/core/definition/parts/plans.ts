@@ -1,5 +1,6 @@
 /** What companies can pay for: features, plans with their allowances, prices, things bought once, and the rules of paying. */
 import { z } from "zod";
+import { CYCLE_IDS } from "../../prices/cycles";
 import { repeated } from "../../prices/prices";
 import { conditionSchema } from "../../schema/condition";
 import type { Schema } from "../../schema/types";
@@ -37,7 +38,7 @@ const amount = z.int().min(0, "An amount is 0 or more.").max(1_000_000_000_000);
 export const priceSchema = z.strictObject({
   id,
   plan: id,
-  cycle: z.enum(["month", "year"]),
+  cycle: z.enum(CYCLE_IDS),
   per: z.enum(["company", "seat"]),
   amount,
   /** Of a price by the seat: as many are paid for at the least. */

@@ -66,7 +66,7 @@ function PlanPart({ r }: { r: PortalRequest }) {
           <p>
             {say("billing.next-terms", {
               day: day(life.paidUntil),
-              what: say("line.plan", { plan: planName(life.next.plan), seats: life.next.seats }),
+              what: say(`line.plan-${life.next.cycle}`, { plan: planName(life.next.plan), seats: life.next.seats }),
             })}
           </p>
         )}

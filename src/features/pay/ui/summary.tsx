@@ -95,7 +95,7 @@ export function Summary({ r, wanted, offered, back, guest, country, changed }: P
           <p className="quiet text-sm">
             {say(tax.mode === "exclusive" ? "buy.then-taxed" : "buy.then", {
               price: money(quote.renewal.amount),
-              per: say(quote.renewal.cycle === "year" ? "plans.a-year" : "plans.a-month"),
+              per: say(`plans.a-${quote.renewal.cycle}`),
               tax: tax.name,
             })}
           </p>

@@ -2,6 +2,7 @@
 
 import { amountOf } from "@/core/billing/change";
 import { priceWords } from "@/core/billing/changes";
+import { eachOf } from "@/core/prices/cycles";
 import { plusDays } from "@/core/prices/periods";
 import { INVOICES } from "@/core/schema/books";
 import { countriesIn, countryName } from "@/core/text/countries";
@@ -76,7 +77,7 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
         <ul className="grid gap-1 text-sm">
           {life && (
             <li>
-              {`Pays ${money(amountOf(life.terms))} ${life.terms.cycle === "year" ? "a year" : "a month"}, ${stored?.collect === "card" ? (keepsMethod ? "by what the provider keeps" : "by card, but none is kept") : "outside"}; ${life.state === "trial" ? "free" : "paid"} until ${day(plusDays(life.paidUntil, -1))}.`}
+              {`Pays ${money(amountOf(life.terms))} ${eachOf(life.terms.cycle)}, ${stored?.collect === "card" ? (keepsMethod ? "by what the provider keeps" : "by card, but none is kept") : "outside"}; ${life.state === "trial" ? "free" : "paid"} until ${day(plusDays(life.paidUntil, -1))}.`}
               {life.next && ` From then on ${money(amountOf(life.next))}, ${definition.plans.find((x) => x.id === life.next!.plan)?.name}.`}
             </li>
           )}

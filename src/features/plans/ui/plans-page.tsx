@@ -2,6 +2,7 @@
 
 import { config } from "@/config";
 import { EVERYONE } from "@/core/access/rules";
+import { assertNever } from "@/core/assert-never";
 import { priceWords } from "@/core/billing/changes";
 import type { Definition } from "@/core/definition/definition";
 import { yearOf } from "@/core/prices/prices";
@@ -249,13 +250,21 @@ function neededBy(p: OfficePortal, d: Definition, id: string): string {
 function opensWords(d: Definition, { opens, buyer }: Definition["offers"][number], table: (id: string) => string): string {
   const days = "days" in opens && opens.days !== null ? ` for ${opens.days} days` : "";
   const by = { company: "for companies", person: "for companies and single people", anybody: "for anybody" }[buyer];
-  const what = {
-    order: "An order to fulfil",
-    feature:
-      opens.kind === "feature" ? `Opens ${d.features.find((f) => f.id === opens.feature)?.name ?? "a feature that is gone"}${days}` : "",
-    record: "table" in opens ? `Opens one of ${table(opens.table)}${days}` : "",
-    set: "table" in opens ? `Opens all of ${table(opens.table)} as they are then${days}` : "",
-    "top-up": opens.kind === "top-up" ? `${opens.n} more ${table(opens.table)}${days}` : "",
-  }[opens.kind];
-  return `${what}; ${by}`;
+  const what = (): string => {
+    switch (opens.kind) {
+      case "order":
+        return "An order to fulfil";
+      case "feature":
+        return `Opens ${d.features.find((f) => f.id === opens.feature)?.name ?? "a feature that is gone"}${days}`;
+      case "record":
+        return `Opens one of ${table(opens.table)}${days}`;
+      case "set":
+        return `Opens all of ${table(opens.table)} as they are then${days}`;
+      case "top-up":
+        return `${opens.n} more ${table(opens.table)}${days}`;
+      default:
+        return assertNever(opens);
+    }
+  };
+  return `${what()}; ${by}`;
 }

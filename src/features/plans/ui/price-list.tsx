@@ -1,6 +1,7 @@
 "use client";
 /** Prices of one plan. A published one is retired, and another takes its place; one in the draft alone can be taken away. */
 import { useState } from "react";
+import { CYCLE_IDS, CYCLES } from "@/core/prices/cycles";
 import { addPrice, dropPrice, type PriceInput, retirePrice } from "../actions";
 import { useTried } from "./try-first";
 
@@ -82,8 +83,11 @@ export function PriceList({ portal, revision, plan, prices, proposed }: Props) {
               value={input.cycle}
               onChange={(e) => setInput({ ...input, cycle: e.target.value as PriceInput["cycle"] })}
             >
-              <option value="month">month</option>
-              <option value="year">year</option>
+              {CYCLE_IDS.map((id) => (
+                <option key={id} value={id}>
+                  {CYCLES[id].name}
+                </option>
+              ))}
             </select>
           </label>
           <label className="grid gap-1 font-medium">
