@@ -2,10 +2,12 @@
  * What the leads of a company do for it themselves: who belongs to it, within the seats and the roles that the owner allows. Everything here
  * is asked of the viewer's own company, and of a desk that only `companyDesk` gives out.
  */
+
 import { and, count, eq } from "drizzle-orm";
 import { z } from "zod";
 import type { Owner, Viewer } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
+import type { EventKind } from "@/core/events/kinds";
 import { joinEmail, plainName } from "@/core/joining/joining";
 import { err, ok, type Result } from "@/core/result";
 import { type Seats, seatsOf } from "@/data/billing/people";
@@ -56,7 +58,7 @@ export function keepCompanySettings(file: PortalFile, owner: Owner, given: unkno
   const row = { key: "company pages", value: JSON.stringify(s) };
   transact(file, () => {
     file.orm.insert(settings).values(row).onConflictDoUpdate({ target: settings.key, set: row }).run();
-    record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "changed what companies do themselves" });
+    record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "company-pages-changed" });
   });
   return ok(s);
 }
@@ -124,12 +126,12 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
   const used = (): number =>
     (file.orm.select({ n: count() }).from(memberships).where(eq(memberships.companyId, company.id)).get()?.n ?? 0) + asked().length;
   const all = s.seatsOf[company.id] ?? s.seats;
-  const noted = (act: string, personId: string, detail?: string): void =>
+  const noted = (kind: EventKind, personId: string, detail?: string): void =>
     void record(file, {
       actor: doer.actor,
       via: "page",
       at: doer.now,
-      act,
+      kind,
       table: "t_people",
       record: personId,
       company: company.id,
@@ -218,7 +220,7 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
             .insert(joins)
             .values({ ...row, state: "confirmed", personId: known, madeAt: doer.now, expiresAt: doer.now, confirmedAt: doer.now })
             .run();
-          noted("asked for somebody known", known);
+          noted("known-asked-for", known);
           return ok(null);
         }
         const added = addPerson(file, doer, { name: clean, email, memberships: [{ companyId: company.id, roles: [role] }] });
@@ -253,7 +255,7 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
       const j = askedAs(membershipId);
       if (j) {
         file.orm.update(joins).set({ state: "withdrawn" }).where(eq(joins.id, j.id)).run();
-        if (j.personId) noted("took back what was asked for somebody known", j.personId);
+        if (j.personId) noted("known-taken-back", j.personId);
         return null;
       }
       if (!m) return "They are not of your company any more.";
@@ -277,7 +279,7 @@ export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | nul
       return transact(file, () => {
         addMembership(file, doer, m.personId, company.id, [...new Set([...m.roles, ...lead])]);
         addMembership(file, doer, person.id, company.id, kept);
-        noted("handed the lead over", m.personId);
+        noted("lead-handed-over", m.personId);
         return null;
       });
     },

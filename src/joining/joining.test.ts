@@ -116,7 +116,7 @@ describe("joining", () => {
     );
     expect(done.ok).toBe(true);
     expect(o.p.file.db.prepare('SELECT "values" FROM sys_joins').pluck().get()).toBe("{}");
-    expect(o.p.file.db.prepare("SELECT detail FROM sys_events WHERE act = 'asked to join'").pluck().get()).toContain("f_person_status");
+    expect(o.p.file.db.prepare("SELECT detail FROM sys_events WHERE act = 'join-asked'").pluck().get()).toContain("f_person_status");
     expect(keepJoining(o.p.file, o.p.owner, { ...joining(o.p.file), fields: ["f_person_status"] }).ok).toBe(false);
     expect(keepJoining(o.p.file, o.p.owner, { ...joining(o.p.file), lead: "everything" }).ok).toBe(false);
   });

@@ -102,7 +102,7 @@ export function wantToJoin(file: PortalFile, asked: AskedToJoin, from: From, now
         actor: { kind: "visitor", id: null },
         via: "page",
         at: now,
-        act: "asked to join",
+        kind: "join-asked",
         detail: `dropped: ${dropped.join(", ").slice(0, 300)}`,
       });
     enqueue(file, JOIN, { id }, now);
@@ -214,7 +214,7 @@ function makeJoined(file: PortalFile, s: Joining, row: typeof joins.$inferSelect
   }
   if (row.terms !== null) agree(file, personId, row.terms, now);
   file.orm.update(joins).set({ personId }).where(eq(joins.id, row.id)).run();
-  record(file, { actor: doer.actor, via: "page", at: now, act: "joined", table: "t_people", record: personId });
+  record(file, { actor: doer.actor, via: "page", at: now, kind: "joined", table: "t_people", record: personId });
   const entered = letInConfirmed(file, personId, now);
   if (!entered.ok) throw new Error("Who has just joined is not let in.");
   return { ...entered.value, waits, withCompany: row.kind === "company", back: row.back };

@@ -46,7 +46,7 @@ export function keepJoining(file: PortalFile, owner: Owner, given: unknown): Res
         .insert(terms)
         .values({ version: (last?.version ?? 0) + 1, body: s.terms, at: owner.now })
         .run();
-    record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "changed who may join" });
+    record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "joining-changed" });
   });
   return ok(s);
 }

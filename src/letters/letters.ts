@@ -144,7 +144,7 @@ export function tellOfGuesses(file: PortalFile, personId: string, what: keyof ty
     actor: system("sign-in"),
     via: "page",
     at: now,
-    act: what === "guessed" ? "second factor guessed" : "second factor stopped",
+    kind: what === "guessed" ? "second-factor-guessed" : "second-factor-stopped",
     table: published(file).policy.schema.people.id,
     record: personId,
   });

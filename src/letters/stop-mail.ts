@@ -1,4 +1,5 @@
 /** The way out of mail that nobody asked for: an address in each such message, good for the address it went to alone. */
+import type { EventKind } from "@/core/events/kinds";
 import { record } from "@/data/events/record";
 import type { PortalFile } from "@/data/file/open";
 import { endStop, noteStop, stopOf } from "@/data/messages/stops";
@@ -19,15 +20,15 @@ export const isStopped = (file: PortalFile, email: string): boolean => stopOf(fi
 
 export function stopMail(file: PortalFile, email: string, now: number): void {
   noteStop(file, email, { kind: "stop", reason: "", at: now });
-  noted(file, email, "wants no mail", now);
+  noted(file, email, "mail-stopped", now);
 }
 
 export function startMail(file: PortalFile, email: string, now: number): void {
   endStop(file, email, "stop");
-  noted(file, email, "wants mail again", now);
+  noted(file, email, "mail-wanted", now);
 }
 
-function noted(file: PortalFile, email: string, act: string, now: number): void {
+function noted(file: PortalFile, email: string, kind: EventKind, now: number): void {
   const personId = personIdByEmail(file, email);
-  if (personId) record(file, { actor: { kind: "person", id: personId }, via: "page", at: now, act, table: "t_people", record: personId });
+  if (personId) record(file, { actor: { kind: "person", id: personId }, via: "page", at: now, kind, table: "t_people", record: personId });
 }

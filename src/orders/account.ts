@@ -53,7 +53,7 @@ export function keepAccount(file: PortalFile, owner: Owner, a: { secret: string;
       actor: actorOf(owner),
       via: "page",
       at: owner.now,
-      act: "payments set up",
+      kind: "payments-set-up",
       detail: `${a.mode}, key ending in ${a.secret.slice(-4)}`,
     });
   });
@@ -62,6 +62,6 @@ export function keepAccount(file: PortalFile, owner: Owner, a: { secret: string;
 export function forgetAccount(file: PortalFile, owner: Owner): void {
   transact(file, () => {
     dropProvider(file);
-    record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "payments taken away" });
+    record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "payments-taken-away" });
   });
 }

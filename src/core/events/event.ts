@@ -1,6 +1,7 @@
 /** What happened in a portal, as one thing that log, history, caches, messages and webhooks are told of. */
 import type { Viewer } from "../access/who/viewer";
 import type { Values } from "../schema/value";
+import type { EventKind, OwnAct } from "./kinds";
 
 export type ActorKind = "staff" | "person" | "visitor" | "system";
 export interface Actor {
@@ -14,7 +15,7 @@ export type Via = "page" | "api" | "import" | "source" | "act" | "job";
 export interface Event {
   readonly actor: Actor;
   readonly via: Via;
-  readonly act: string;
+  readonly kind: EventKind | OwnAct;
   /** Milliseconds since the epoch. */
   readonly at: number;
   readonly table?: string | null;

@@ -38,7 +38,7 @@ export function giveFeature(file: PortalFile, owner: Owner, g: Giving): void {
       actor: actorOf(owner),
       via: "page",
       at: owner.now,
-      act: "feature given",
+      kind: "feature-given",
       company: g.company,
       detail: `${g.name}${until} (${g.reason})`,
     });
@@ -62,7 +62,7 @@ export function takeGiven(file: PortalFile, owner: Owner, company: string, id: s
       actor: actorOf(owner),
       via: "page",
       at: owner.now,
-      act: "feature taken back",
+      kind: "feature-taken-back",
       company,
       detail: `${gone.ref}, ${gone.why} (${reason})`,
     });

@@ -33,7 +33,7 @@ export function take(file: PortalFile, of: Life, happening: Happening, rules: Ru
     store(file, of, done.now);
     record(file, {
       ...of.by,
-      act: "subscription changed",
+      kind: "subscription-changed",
       company: of.company,
       detail: of.reason ? `${done.why} (${of.reason})` : done.why,
     });

@@ -72,7 +72,7 @@ export function claim(file: PortalFile, id: string, by: Claimant): boolean {
       bought?.wanted.kind === "offer" ? definition.offers.find((o) => o.id === (bought.wanted as { offer: string }).offer) : undefined;
     const w = { actor: by.actor, at: by.now, day: dateIn(by.now, definition.portal.timeZone) };
     if (offer && bought) openOffer(file, { company: by.company, person: by.person }, offer, bought, id, w);
-    record(file, { actor: by.actor, via: "page", at: by.now, act: "order taken along", company: by.company, detail: order.number });
+    record(file, { actor: by.actor, via: "page", at: by.now, kind: "order-taken-along", company: by.company, detail: order.number });
     return true;
   });
 }

@@ -98,7 +98,7 @@ function haveOffer(file: PortalFile, c: Checkout, wanted: OfferWanted, paid: Pai
     actor: w.actor,
     via: "page",
     at: w.at,
-    act: "bought",
+    kind: "bought",
     company: c.company,
     detail: `${c.bought.what}, ${books.order!.number}`,
   });
@@ -243,7 +243,7 @@ export function afterPaying(file: PortalFile, company: string, w: Writing): stri
 /** What is kept is charged from now on. */
 function collectByCard(file: PortalFile, company: string, w: Writing): void {
   file.orm.update(t.subscriptions).set({ collect: "card" }).where(eq(t.subscriptions.companyId, company)).run();
-  record(file, { actor: w.actor, via: "page", at: w.at, act: "way to pay kept", company });
+  record(file, { actor: w.actor, via: "page", at: w.at, kind: "method-kept", company });
 }
 
 /** Nothing is lost: the money is to the company's credit, or the agency is told of a guest's. */
@@ -255,7 +255,7 @@ function creditIt(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Se
       actor: system("payments"),
       via: "job",
       at: w.at,
-      act: "paid to credit",
+      kind: "paid-to-credit",
       company: c.company,
       detail: `${why} ${paid.payment}`,
     });
@@ -264,7 +264,7 @@ function creditIt(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Se
       actor: system("payments"),
       via: "job",
       at: w.at,
-      act: "paid for nothing",
+      kind: "paid-for-nothing",
       detail: `${c.email}: ${why} ${paid.payment}`,
     });
   return { checkout: c, order: null, invoice: null, end: "credited", why };
@@ -277,7 +277,7 @@ function strangeMoney(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing)
     actor: system("payments"),
     via: "job",
     at: w.at,
-    act: "paid for nothing",
+    kind: "paid-for-nothing",
     ...(c.company ? { company: c.company } : {}),
     detail: `${c.email}: ${why} ${paid.payment ?? ""}`.trim(),
   });

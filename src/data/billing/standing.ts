@@ -126,7 +126,7 @@ export function setSubscription(file: PortalFile, companyId: string, s: ByHand, 
     noteWorth(file, companyId, s.plan, 0, by.at);
     record(file, {
       ...by,
-      act: "subscription changed",
+      kind: "subscription-changed",
       company: companyId,
       detail: [s.plan, s.state, ...(s.until ? [`until ${s.until}`] : []), ...(reason ? [`(${reason})`] : [])].join(" "),
     });
@@ -138,7 +138,7 @@ export function endSubscription(file: PortalFile, companyId: string, by: By, rea
   transact(file, () => {
     file.orm.delete(t.subscriptions).where(eq(t.subscriptions.companyId, companyId)).run();
     noteWorth(file, companyId, "", 0, by.at);
-    record(file, { ...by, act: "subscription changed", company: companyId, detail: `no plan (${reason})` });
+    record(file, { ...by, kind: "subscription-changed", company: companyId, detail: `no plan (${reason})` });
   });
 }
 

@@ -131,6 +131,6 @@ function together(now: Definition, seen: Definition, edited: Definition): Defini
 export function discardDraft(file: PortalFile, owner: Owner): void {
   transact(file, () => {
     forgetDraft(file);
-    record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "discarded the draft" });
+    record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "draft-discarded" });
   });
 }

@@ -79,6 +79,6 @@ export function storePublished(file: PortalFile, definition: Definition, by: Pub
   }
   if (large) enqueue(file, POLICY_INDEXES, {}, by.at);
   if (last) keepPageAddresses(file, before?.definition ?? null, definition);
-  record(file, { actor: by.actor, via: "page", at: by.at, act: "published", detail: `version ${version}` });
+  record(file, { actor: by.actor, via: "page", at: by.at, kind: "published", detail: `version ${version}` });
   return version;
 }

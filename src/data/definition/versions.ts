@@ -80,7 +80,8 @@ export function bringBack(file: PortalFile, owner: Owner, revision: number, vers
   if (!before.ok)
     return err({ code: "invalid", messages: [`Version ${version} was made for an older Elkhorn and cannot be read any more.`] });
   const done = changeDraft(file, owner, revision, () => before.value, `going back to version ${version}`);
-  if (done.ok) record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "brought back", detail: `version ${version}` });
+  if (done.ok)
+    record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "version-brought-back", detail: `version ${version}` });
   return done;
 }
 

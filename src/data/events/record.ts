@@ -36,7 +36,7 @@ export function record(file: PortalFile, e: Event): number {
     e.actor.kind,
     e.actor.id,
     e.via,
-    e.act,
+    e.kind,
     e.table ?? null,
     e.record ?? null,
     e.company ?? null,

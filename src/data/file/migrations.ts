@@ -5,6 +5,7 @@ import { AWAY_RULES } from "./steps/away-rules";
 import { BRAND_PICTURES } from "./steps/brand-pictures";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
 import { draftInParts } from "./steps/draft-in-parts";
+import { eventKinds } from "./steps/events/event-kinds";
 import { fileSources } from "./steps/file-sources";
 import { FILES } from "./steps/files";
 import { FILLINGS } from "./steps/fillings";
@@ -117,6 +118,7 @@ export const PORTAL: readonly Step[] = [
   SECOND_TRIES,
   SESSION_BESIDE,
   PAGE_ADDRESSES,
+  eventKinds,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

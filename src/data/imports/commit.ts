@@ -124,7 +124,7 @@ function bringIn({ file, id, plan }: ToCommit, owner: Owner): BroughtRows {
     .prepare("UPDATE sys_imports SET state = @done, table_id = @table, made = @made, done_at = @at, good = @rows WHERE id = @id")
     .run(last);
   const detail = `${added} added, ${changed} changed`;
-  record(file, { actor: actorOf(owner), via: "import", at: owner.now, act: "imported", table: table.id, detail });
+  record(file, { actor: actorOf(owner), via: "import", at: owner.now, kind: "imported", table: table.id, detail });
   return { table: table.slug, rows: added + changed, added, changed };
 }
 

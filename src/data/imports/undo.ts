@@ -196,7 +196,7 @@ function takeBack(file: PortalFile, owner: Owner, done: Done, lost: Losses): { r
     actor: actorOf(owner),
     via: "page",
     at: owner.now,
-    act: "took an import back",
+    kind: "import-undone",
     table: table.id,
     detail: `${removed} removed, ${restored} as before`,
   });

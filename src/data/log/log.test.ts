@@ -1,7 +1,7 @@
 /** What happened, as the office reads it: by whom, to what, of whom; narrowed; with names of what is gone. */
 import { expect, it } from "vitest";
 import { testPortal } from "@/testing/portal";
-import { actsSoFar, readLog } from "./log";
+import { kindsSoFar, readLog } from "./log";
 
 function told() {
   const p = testPortal({ grants: [{ roles: ["lead"], table: "projects", actions: ["see", "change"], changes: ["title"] }] });
@@ -20,22 +20,27 @@ it("tells who did what to which record of whom, with what was there before", () 
     who: "Lee",
     actor: `person:${lee.viewer.person!.id}`,
     via: "page",
-    act: "changed",
+    kind: "record-changed",
     table: { name: "Projects" },
     record: { id: mine, name: "Harbour front" },
     company: { name: "Ash" },
     changes: [{ field: "Title", before: "Harbour", after: "Harbour front" }],
   });
-  expect(actsSoFar(p.file, p.owner)).toEqual(expect.arrayContaining(["added", "changed"]));
+  expect(kindsSoFar(p.file, p.owner)).toEqual(
+    expect.arrayContaining([
+      { kind: "record-added", says: "added" },
+      { kind: "record-changed", says: "changed" },
+    ]),
+  );
 });
 
 it("is narrowed by person, company, act, record and words, and goes on where it ended", () => {
   const { p, projects, mine, other, lee } = told();
-  const ids = (more: object) => readLog(p.file, p.owner, { limit: 100, ...more }).map((r) => [r.act, r.record?.id]);
-  expect(ids({ who: `person:${lee.viewer.person!.id}` })).toEqual([["changed", mine]]);
-  expect(ids({ record: other })).toEqual([["added", other]]);
-  expect(ids({ record: mine, act: "added" })).toEqual([["added", mine]]);
-  expect(ids({ company: p.company("Birch"), table: projects.id })).toEqual([["added", other]]);
+  const ids = (more: object) => readLog(p.file, p.owner, { limit: 100, ...more }).map((r) => [r.kind, r.record?.id]);
+  expect(ids({ who: `person:${lee.viewer.person!.id}` })).toEqual([["record-changed", mine]]);
+  expect(ids({ record: other })).toEqual([["record-added", other]]);
+  expect(ids({ record: mine, kind: "record-added" })).toEqual([["record-added", mine]]);
+  expect(ids({ company: p.company("Birch"), table: projects.id })).toEqual([["record-added", other]]);
   expect(ids({ words: "HARBOUR", table: projects.id }).map((x) => x[1])).toEqual([mine, mine]);
   expect(ids({ words: "nothing like it" })).toEqual([]);
   const all = readLog(p.file, p.owner, { limit: 100 });
@@ -46,6 +51,6 @@ it("is narrowed by person, company, act, record and words, and goes on where it 
 it("what is removed keeps its name, and values that look like SQL are values", () => {
   const { p, projects, mine } = told();
   p.owners.remove(projects, mine);
-  expect(readLog(p.file, p.owner, { limit: 1 })[0]).toMatchObject({ act: "removed", record: { name: "Harbour front" } });
-  expect(readLog(p.file, p.owner, { limit: 5, words: "' OR 1=1 --", who: "x' --", act: '"' })).toEqual([]);
+  expect(readLog(p.file, p.owner, { limit: 1 })[0]).toMatchObject({ kind: "record-removed", record: { name: "Harbour front" } });
+  expect(readLog(p.file, p.owner, { limit: 5, words: "' OR 1=1 --", who: "x' --", kind: '"' })).toEqual([]);
 });

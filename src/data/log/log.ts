@@ -1,11 +1,12 @@
 /** What happened in a portal, newest first, as the office reads it: who did what to which record of whom, and what was there before. */
 
 import type { Owner } from "@/core/access/who/viewer";
+import { eventWords } from "@/core/events/kinds";
 import { toWords } from "@/core/exchange/present";
 import { holdsFiles, isRelation } from "@/core/schema/fields/natures";
 import type { SeenValue } from "@/core/schema/seen";
 import { type Field, kindOf, type Schema } from "@/core/schema/types";
-import { fold } from "@/core/text/fold";
+import { compareCodePoints, fold } from "@/core/text/fold";
 import { published } from "../definition/published";
 import { control, type PortalFile } from "../file/open";
 import { schemaOf } from "../tables/read";
@@ -14,7 +15,8 @@ export interface LogAsked {
   /** "person:<id>", "staff:<id>", or a kind alone. */
   readonly who?: string | undefined;
   readonly company?: string | undefined;
-  readonly act?: string | undefined;
+  /** A kind of event, or `act:` and the id of an act of the agency's own. */
+  readonly kind?: string | undefined;
   readonly table?: string | undefined;
   readonly record?: string | undefined;
   readonly words?: string | undefined;
@@ -30,7 +32,9 @@ export interface LogRow {
   /** As `LogAsked.who` takes it. */
   readonly actor: string;
   readonly via: string;
-  readonly act: string;
+  readonly kind: string;
+  /** The same in words. */
+  readonly says: string;
   readonly table: { readonly id: string; readonly name: string; readonly slug: string } | null;
   readonly record: { readonly id: string; readonly name: string } | null;
   readonly company: { readonly id: string; readonly name: string } | null;
@@ -65,12 +69,12 @@ export function readLog(file: PortalFile, owner: Owner, asked: LogAsked): LogRow
   if (kind) test("e.actor_kind = @kind", { kind });
   if (id) test("e.actor_id = @actor", { actor: id });
   if (asked.company) test("e.company_id = @company", { company: asked.company });
-  if (asked.act) test("e.act = @act", { act: asked.act });
+  if (asked.kind) test("e.act = @act", { act: asked.kind });
   if (asked.table) test("e.table_id = @table", { table: asked.table });
   // With what happened to records that became part of it.
   if (asked.record)
     test(
-      "(e.record_id = @record OR e.record_id IN (SELECT m.detail FROM sys_events m WHERE m.record_id = @record AND m.act = 'took over'))",
+      "(e.record_id = @record OR e.record_id IN (SELECT m.detail FROM sys_events m WHERE m.record_id = @record AND m.act = 'record-took-over'))",
       {
         record: asked.record,
       },
@@ -79,9 +83,10 @@ export function readLog(file: PortalFile, owner: Owner, asked: LogAsked): LogRow
   const words = fold((asked.words ?? "").trim());
   if (words)
     test(
-      "(instr(lower(coalesce(e.detail, '')), @words) > 0 OR e.act LIKE '%' || @words || '%' OR e.record_id IN (SELECT value FROM json_each(@named)))",
+      "(instr(lower(coalesce(e.detail, '')), @words) > 0 OR e.act IN (SELECT value FROM json_each(@said)) OR e.record_id IN (SELECT value FROM json_each(@named)))",
       {
         words,
+        said: JSON.stringify(kindsSoFar(file, owner).flatMap((k) => (fold(k.says).includes(words) ? [k.kind] : []))),
         named: JSON.stringify(names.called(words)),
       },
     );
@@ -96,9 +101,12 @@ export function readLog(file: PortalFile, owner: Owner, asked: LogAsked): LogRow
   return rows.map((r) => names.row(r));
 }
 
-/** Every act that ever happened here, for choosing from. */
-export const actsSoFar = (file: PortalFile, _owner: Owner): string[] =>
-  file.db.prepare("SELECT DISTINCT act FROM sys_events ORDER BY act").pluck().all() as string[];
+/** Every kind that ever happened here, for choosing from, in the order of its words. */
+export function kindsSoFar(file: PortalFile, _owner: Owner): { kind: string; says: string }[] {
+  const kinds = file.db.prepare("SELECT DISTINCT act FROM sys_events").pluck().all() as string[];
+  return kinds.map((kind) => ({ kind, says: wordsOf(file, kind) })).sort((a, b) => compareCodePoints(a.says, b.says));
+}
+const wordsOf = (file: PortalFile, kind: string): string => eventWords(kind, (id) => published(file).policy.act(id)?.name);
 
 /** Whatever an event names, by its name now; what is gone is said to be. */
 class Names {
@@ -149,11 +157,12 @@ class Names {
       who: this.#who(r.kind, r.actor),
       actor: r.actor ? `${r.kind}:${r.actor}` : r.kind,
       via: r.via,
-      act: r.act,
+      kind: r.act,
+      says: wordsOf(this.file, r.act),
       table: table ? { id: table.id, name: table.name, slug: table.slug } : null,
       record: r.recordId && r.tableId ? { id: r.recordId, name: this.#named(r.tableId, r.recordId) } : null,
       company: r.companyId ? { id: r.companyId, name: this.#named("t_companies", r.companyId) } : null,
-      detail: r.act === "took over" && r.tableId && r.detail ? this.#named(r.tableId, r.detail) : r.detail,
+      detail: r.act === "record-took-over" && r.tableId && r.detail ? this.#named(r.tableId, r.detail) : r.detail,
       changes: this.#changes(r),
     };
   }

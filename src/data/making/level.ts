@@ -67,7 +67,7 @@ export function levelBelow(
       );
       if (!done.ok)
         throw new Refused(done.error.code === "stale" ? "Somebody changed the draft meanwhile. Try again." : done.error.messages.join(" "));
-      record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "added a level", table: people.id, detail: level.name });
+      record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "level-added", table: people.id, detail: level.name });
       return ok({ field, role });
     });
   } catch (e) {

@@ -171,10 +171,10 @@ function place(file: PortalFile, owner: Owner, m: Making): number {
 function note(file: PortalFile, owner: Owner, m: Making): void {
   const by = { actor: actorOf(owner), via: "page" as const, at: owner.now };
   const of = m.ask.into === "people" ? "people" : "companies";
-  const cause = record(file, { ...by, act: `made ${of} of a table`, table: m.target.id, detail: m.table.name });
+  const cause = record(file, { ...by, kind: of === "people" ? "people-made" : "companies-made", table: m.target.id, detail: m.table.name });
   for (const f of m.fates)
     if (f.kind === "there")
-      record(file, { ...by, act: "took in a record", table: m.target.id, record: f.id, detail: f.name, cause, before: f.row.values });
+      record(file, { ...by, kind: "records-moved-in", table: m.target.id, record: f.id, detail: f.name, cause, before: f.row.values });
 }
 
 function told(m: Making, more: Pick<MakingTrial, "turned" | "ends" | "beside" | "placed">): MakingTrial {

@@ -119,7 +119,15 @@ export function mergeInto(
     }
     const label = String(gone[table.labelFieldId] ?? "");
     end(file, owner, { table, id: goes, label, parted: { parting: "merged", to: stays, noted: journal.noted } });
-    record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "took over", table: table.id, record: stays, detail: goes });
+    record(file, {
+      actor: actorOf(owner),
+      via: "page",
+      at: owner.now,
+      kind: "record-took-over",
+      table: table.id,
+      record: stays,
+      detail: goes,
+    });
     return {
       name: label,
       to: String(keep[table.labelFieldId] ?? ""),
@@ -160,8 +168,8 @@ function end(file: PortalFile, owner: Owner, of: { table: Table; id: string; lab
   const { policy } = published(file);
   for (const x of policy.schema.tables) storeCompanies(file, policy, x.id);
   const at = new Date(owner.now).toISOString();
-  const act = of.parted.parting === "merged" ? "merged into another" : "removed";
-  const actId = record(file, { actor: actorOf(owner), via: "page", at: owner.now, act, table: of.table.id, record: of.id });
+  const kind = of.parted.parting === "merged" ? "record-merged" : "record-removed";
+  const actId = record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind, table: of.table.id, record: of.id });
   const binned = {
     tableId: of.table.id,
     body: JSON.stringify(of.parted),

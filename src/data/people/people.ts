@@ -81,7 +81,7 @@ export function addCompany(
     const slug = joins ? `${free}-${id.replaceAll("-", "").slice(-6)}` : free;
     insertRow(file, schema.companies, id, { ...values, f_company_name: clean, f_company_slug: slug }, made(owner));
     storeCompanyOf(file, published(file).policy, "t_companies", id);
-    record(file, { ...by(owner), act: "added", table: "t_companies", record: id });
+    record(file, { ...by(owner), kind: "record-added", table: "t_companies", record: id });
     return ok({ id, slug });
   });
 }
@@ -120,7 +120,7 @@ export function addPerson(file: PortalFile, owner: Doer, p: NewPerson): Result<{
         const added = addMembership(file, owner, id, m.companyId, m.roles);
         if (!added.ok) return undo(added.error);
       }
-      record(file, { ...by(owner), act: "added", table: "t_people", record: id });
+      record(file, { ...by(owner), kind: "record-added", table: "t_people", record: id });
       return ok({ id });
     }),
   );
@@ -182,8 +182,8 @@ export function addMembership(
         .insert(t.memberships)
         .values({ id, personId, companyId, roles, createdAt: made(owner).at })
         .run();
-    const act = there ? "changed the roles of" : "gave a membership to";
-    record(file, { ...by(owner), act, table: "t_people", record: personId, company: companyId, detail: roles.join(",") });
+    const kind = there ? "roles-changed" : "membership-given";
+    record(file, { ...by(owner), kind, table: "t_people", record: personId, company: companyId, detail: roles.join(",") });
     return ok({ id });
   });
 }
@@ -203,7 +203,7 @@ export function removeMembership(
       .get();
     if (!held) return null;
     file.orm.delete(t.sessions).where(eq(t.sessions.membershipId, membershipId)).run();
-    record(file, { ...by(owner), act: "ended a membership", table: "t_people", record: personId });
+    record(file, { ...by(owner), kind: "membership-ended", table: "t_people", record: personId });
     return held;
   });
 }
@@ -217,7 +217,7 @@ export function setShown(file: PortalFile, owner: Owner, personId: string, shown
     if (shown && (held.length === 0 || held.some((m) => m.companyId !== null)))
       return err("Only people of the agency, who belong to no company, are shown to clients.");
     updateRow(file, schema, schema.people, personId, { [SHOWN_FIELD]: shown }, made(owner));
-    record(file, { ...by(owner), act: shown ? "showed to clients" : "showed to clients no more", table: "t_people", record: personId });
+    record(file, { ...by(owner), kind: shown ? "shown" : "hidden", table: "t_people", record: personId });
     return ok(null);
   });
 }
@@ -229,7 +229,7 @@ export function setEmail(file: PortalFile, actor: Actor, personId: string, email
     const holder = personIdByEmail(file, email);
     if (holder && holder !== personId) return false;
     updateRow(file, schema, schema.people, personId, { f_person_email: email }, { by: actorText(actor), at: new Date(now).toISOString() });
-    record(file, { actor, via: "page", at: now, act: "changed the address of", table: "t_people", record: personId });
+    record(file, { actor, via: "page", at: now, kind: "address-changed", table: "t_people", record: personId });
     return true;
   });
 }
@@ -250,6 +250,6 @@ export function setStatus(file: PortalFile, actor: Actor, personId: string, stat
       file.orm.delete(t.sessions).where(eq(t.sessions.personId, personId)).run();
       if (status !== "invited") file.orm.delete(t.links).where(eq(t.links.personId, personId)).run();
     }
-    record(file, { actor, via: "page", at: now, act: `set to ${status}`, table: "t_people", record: personId });
+    record(file, { actor, via: "page", at: now, kind: "status-set", table: "t_people", record: personId, detail: status });
   });
 }

@@ -33,7 +33,15 @@ function store(file: PortalFile, viewer: Viewer, id: string, picture: string | n
     if (picture) file.orm.update(files).set({ recordId: id }).where(eq(files.id, picture)).run();
     const made = { by: actorText(actorOf(viewer)), at: new Date(viewer.now).toISOString() };
     updateRow(file, schema, schema.people, id, { [PICTURE_FIELD]: picture ? [picture] : [] }, made);
-    record(file, { actor: actorOf(viewer), via: "page", at: viewer.now, act: "changed", table: "t_people", record: id, detail: "Picture" });
+    record(file, {
+      actor: actorOf(viewer),
+      via: "page",
+      at: viewer.now,
+      kind: "record-changed",
+      table: "t_people",
+      record: id,
+      detail: "Picture",
+    });
   });
 }
 

@@ -15,7 +15,7 @@ export interface Happened {
   readonly id: number;
   readonly at: number;
   readonly actor: { readonly kind: ActorKind; readonly id: string | null };
-  readonly act: string;
+  readonly kind: string;
   /** By field; `hidden` stands for a value that the reader could not read. */
   readonly changes: readonly { readonly field: string; readonly before: Value | "hidden"; readonly after: Value | "hidden" }[];
 }
@@ -64,7 +64,7 @@ export function historyOf({ file, policy, viewer }: Access, table: Table, id: st
         after: now.has(field) ? (is[field] ?? null) : ("hidden" as const),
       }))
       .filter((c) => JSON.stringify(c.before) !== JSON.stringify(c.after));
-    if (changes.length > 0) found.push({ id: e.id, at: e.at, actor: { kind: e.kind, id: e.actor }, act: e.act, changes });
+    if (changes.length > 0) found.push({ id: e.id, at: e.at, actor: { kind: e.kind, id: e.actor }, kind: e.act, changes });
     after = before;
   }
   return found;

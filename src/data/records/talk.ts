@@ -144,7 +144,7 @@ export function sayIn(
         files: JSON.stringify(held),
       })
       .run();
-    record(file, { ...by(d), act: inside ? "noted" : "wrote", table: table.id, record: id, company: row.companyId });
+    record(file, { ...by(d), kind: inside ? "message-noted" : "message-written", table: table.id, record: id, company: row.companyId });
     const others = there.flatMap((m) =>
       m.authorKind === "person" && m.authorId && m.authorId !== me.id && m.inside === 0 ? [m.authorId] : [],
     );

@@ -114,7 +114,7 @@ export function changeChoices(
       .where(eq(t.fields.id, fieldId))
       .run();
     nextNumber(file, "schema_version");
-    record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "changed choices", table: field.tableId, detail: field.name });
+    record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "choices-changed", table: field.tableId, detail: field.name });
     return ok(null);
   });
 }

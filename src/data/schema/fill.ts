@@ -56,7 +56,7 @@ export function fillField(file: PortalFile, owner: Owner, fieldId: string, how: 
       actor: actorOf(owner),
       via: "page",
       at: owner.now,
-      act: "filled a field",
+      kind: "field-filled",
       table: field.tableId,
       detail: `${field.name}: ${done.value.filled} records`,
     });
@@ -158,7 +158,7 @@ export function fillAutomatic(file: PortalFile, owner: Owner, fieldId: string): 
       if (!isEmpty(v)) put.run(String(v), fold(String(v)), id);
     }
     if (ids.length > 0)
-      record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "filled a field", table: table.id, detail: field.name });
+      record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "field-filled", table: table.id, detail: field.name });
     return ids.length;
   });
 }

@@ -66,7 +66,7 @@ const isOwn = (f: Field): boolean => f.options.kept !== undefined || isAutomatic
 function followed(file: PortalFile, owner: Owner, edit: (d: Definition) => Definition, why: string): Done {
   const done = reshape(file, owner, edit, why);
   if (!done.ok) return refused(`It cannot go while the rules speak of it: ${done.error.join(" ")}`);
-  record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "reshaped", detail: why });
+  record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "reshaped", detail: why });
   return ok(null);
 }
 
@@ -136,7 +136,7 @@ export function bringFieldBack(file: PortalFile, owner: Owner, id: string): Done
     const rules = readAwayRules(row.awayRules);
     file.orm.update(t.fields).set({ away: null, awayRules: null }).where(eq(t.fields.id, id)).run();
     touched(file);
-    noted(file, owner, "brought a field back", table.id, row.name);
+    noted(file, owner, "field-brought-back", table.id, row.name);
     return ok(rulesBack(file, owner, rules ? [[id, rules]] : [], `The field ${row.name} was brought back`));
   });
 }
@@ -147,7 +147,7 @@ export function removeField(file: PortalFile, owner: Owner, id: string): Done {
     const row = file.orm.select().from(t.fields).where(eq(t.fields.id, id)).get();
     if (!row?.away) return refused("Put the field away first.");
     dropField(file, id);
-    noted(file, owner, "removed a field", row.tableId, row.name);
+    noted(file, owner, "field-removed", row.tableId, row.name);
     return ok(null);
   });
 }
@@ -239,7 +239,7 @@ export function bringTableBack(file: PortalFile, owner: Owner, id: string): Done
         file.orm.update(t.fields).set({ away: null, awayRules: null }).where(eq(t.fields.id, f.id)).run();
       }
     touched(file);
-    noted(file, owner, "brought a table back", id, row.name);
+    noted(file, owner, "table-brought-back", id, row.name);
     return ok(rulesBack(file, owner, kept, `The table ${row.name} was brought back`));
   });
 }
@@ -252,7 +252,7 @@ export function removeTable(file: PortalFile, owner: Owner, id: string): Done {
     for (const f of file.orm.select().from(t.fields).where(isNotNull(t.fields.away)).all())
       if (f.tableId !== id && targetOf(fieldOf(f)) === id) dropField(file, f.id);
     dropTable(file, id);
-    noted(file, owner, "removed a table", id, row.name);
+    noted(file, owner, "table-removed", id, row.name);
     return ok(null);
   });
 }

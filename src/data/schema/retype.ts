@@ -149,7 +149,7 @@ function carryOut(file: PortalFile, owner: Owner, ask: RetypeAsk, converted: Con
     actor: actorOf(owner),
     via: "page",
     at: owner.now,
-    act: "changed a field's type",
+    kind: "field-retyped",
     table: table.id,
     detail: `${before.name}: ${before.type} to ${lasting.type}`,
   });

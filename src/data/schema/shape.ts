@@ -63,7 +63,7 @@ export function changeTable(file: PortalFile, owner: Owner, id: string, words: T
       .where(eq(t.tables.id, id))
       .run();
     touched(file);
-    noted(file, owner, "changed a table", id, name);
+    noted(file, owner, "table-changed", id, name);
     return ok(null);
   });
 }
@@ -86,7 +86,7 @@ export function newTable(file: PortalFile, owner: Owner, given: { name: string; 
     if (given.like && !like) return refused("Choose a table to take the shape of.", "like");
     const fields = like ? likeOf(like) : [{ slug: "name", name: "Name", type: "text" as const, options: { required: true } }];
     const id = addTable(file, { slug: freeTableSlug(schema, name), name, singular: given.singular.trim() || name, fields });
-    noted(file, owner, "added a table", id, name);
+    noted(file, owner, "table-added", id, name);
     return ok(id);
   });
 }
@@ -131,7 +131,7 @@ export function newField(file: PortalFile, owner: Owner, tableId: string, given:
       type: given.type,
       options: given.options,
     });
-    noted(file, owner, "added a field", tableId, name);
+    noted(file, owner, "field-added", tableId, name);
     return ok(id);
   });
 }
@@ -186,7 +186,7 @@ export function changeField(file: PortalFile, owner: Owner, id: string, given: F
       .where(eq(t.fields.id, id))
       .run();
     touched(file);
-    noted(file, owner, "changed a field", table.id, name);
+    noted(file, owner, "field-changed", table.id, name);
     return ok(null);
   });
 }

@@ -1,6 +1,7 @@
 /** What every change of tables and fields by hand shares: it is whole or not at all, and says why not. */
 import type { Owner } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
+import type { EventKind } from "@/core/events/kinds";
 import { err, type Result } from "@/core/result";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
@@ -12,8 +13,8 @@ export type Done<T = null> = Result<T, ShapeError>;
 
 export const refused = (message: string, field?: string) => err<ShapeError>({ code: "refused", message, ...(field ? { field } : {}) });
 export const touched = (file: PortalFile): void => void nextNumber(file, "schema_version");
-export const noted = (file: PortalFile, owner: Owner, act: string, table: string, detail: string): void =>
-  void record(file, { actor: actorOf(owner), via: "page", at: owner.now, act, table, detail });
+export const noted = (file: PortalFile, owner: Owner, kind: EventKind, table: string, detail: string): void =>
+  void record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind, table, detail });
 
 class Refused extends Error {
   constructor(readonly reason: ShapeError) {

@@ -87,7 +87,7 @@ function turned(file: PortalFile, owner: Owner, fieldId: string, name: string): 
       actor: actorOf(owner),
       via: "page",
       at: owner.now,
-      act: "turned a relation round",
+      kind: "relation-turned",
       table: target.id,
       detail: field.name,
     });

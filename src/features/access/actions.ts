@@ -164,7 +164,7 @@ export async function addCompanyRelation(slug: string, tableId: string): Promise
   const free = ["company", "client-company", "company-2", "company-3"].find((s) => !slugs.has(s));
   if (!free) return { ok: false, messages: ["Every name for the relation is taken. Rename a field first."] };
   addField(p.file, table.id, { slug: free, name: "Company", type: "relation", options: { target: schema.companies.id } });
-  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "added a field", table: table.id, detail: "Company" });
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind: "field-added", table: table.id, detail: "Company" });
   revalidatePath(p.at, "layout");
   return { ok: true };
 }

@@ -4,6 +4,7 @@ import { revalidatePath } from "next/cache";
 import { config } from "@/config";
 import { readDomain, recordName } from "@/core/address/domain";
 import { actorOf } from "@/core/events/event";
+import type { EventKind } from "@/core/events/kinds";
 import { record } from "@/data/events/record";
 import { addDomain, domainsOf, dropDomain, keepMain, keepShown, MOST_DOMAINS, portalWith } from "@/data/installation/domains";
 import { addressAt, ownAddress } from "@/identity/requests/addresses";
@@ -13,8 +14,8 @@ import { namesOf } from "@/services/names";
 import { lookAtName } from "@/services/names/shown";
 import { type FormState, failed, succeeded } from "@/ui/forms/form";
 
-function told(p: OfficePortal, act: string, detail: string): void {
-  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act, detail });
+function told(p: OfficePortal, kind: EventKind, detail: string): void {
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind, detail });
   revalidatePath(p.at, "layout");
 }
 
@@ -29,7 +30,7 @@ export async function addDomainForm(slug: string, before: FormState, data: FormD
   const other = portalWith(host);
   if (other) return failed(before, data, { host: `${host} leads to the portal ${other}. Remove it there first.` });
   addDomain(p.file.id, p.owner, host, newToken().slice(0, 32), p.now);
-  told(p, "added a domain", host);
+  told(p, "domain-added", host);
   return succeeded(before, `${host} has been added. Now show that it is yours.`);
 }
 
@@ -43,7 +44,7 @@ export async function lookForDomain(slug: string, host: string, before: FormStat
   if (!by) return failed(before, data, {}, whyNot(host, texts, file));
   if (!keepShown(p.file.id, p.owner, host, by, Date.now()))
     return failed(before, data, {}, `${host} leads to another portal by now. Remove it there first.`);
-  told(p, "showed a domain", `${host}, by a ${by}`);
+  told(p, "domain-shown", `${host}, by a ${by}`);
   return succeeded(before, `${host} is yours, as the ${by === "record" ? "text record" : "file"} shows. It leads to this portal now.`);
 }
 
@@ -61,10 +62,10 @@ function whyNot(host: string, texts: readonly string[] | null, file: string | nu
 export async function makeMain(slug: string, host: string | null): Promise<void> {
   const p = await officePortalWrite(slug, "build");
   if (!keepMain(p.file.id, p.owner, host)) return revalidatePath(p.at, "layout");
-  told(p, "chose the main address", host === null ? ownAddress(slug) : addressAt(host));
+  told(p, "domain-chosen", host === null ? ownAddress(slug) : addressAt(host));
 }
 
 export async function removeDomain(slug: string, host: string): Promise<void> {
   const p = await officePortalWrite(slug, "build");
-  if (dropDomain(p.file.id, p.owner, host)) told(p, "removed a domain", host);
+  if (dropDomain(p.file.id, p.owner, host)) told(p, "domain-removed", host);
 }

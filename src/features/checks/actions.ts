@@ -11,13 +11,13 @@ import { AS_VISITOR } from "@/identity/requests/see-as";
 export async function seeAs(slug: string, data: FormData): Promise<void> {
   const p = await officePortalWrite(slug, "records");
   if (data.get("person") === AS_VISITOR) {
-    record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "saw the portal as", detail: "a visitor" });
+    record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind: "seen-as", detail: "a visitor" });
     redirect(await wayToSeeAs(p.file, slug, { personId: AS_VISITOR, membershipId: null, session: p.session }, p.now));
   }
   const person = personFacts(p.file, String(data.get("person") ?? ""));
   if (!person) redirect(`${p.at}/check`);
   const wanted = String(data.get("membership") ?? "");
   const membership = membershipsOf(p.file, person.id).find((m) => m.id === wanted);
-  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "saw the portal as", table: "t_people", record: person.id });
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind: "seen-as", table: "t_people", record: person.id });
   redirect(await wayToSeeAs(p.file, slug, { personId: person.id, membershipId: membership?.id ?? null, session: p.session }, p.now));
 }

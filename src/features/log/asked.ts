@@ -15,7 +15,7 @@ export const askedOf = (s: LogSearch): Omit<LogAsked, "limit"> => ({
   words: s.q?.slice(0, 200),
   who: s.who?.slice(0, 100),
   company: s.company?.slice(0, 100),
-  act: s.act?.slice(0, 100),
+  kind: s.act?.slice(0, 100),
   table: s.table?.slice(0, 100),
   record: s.record?.slice(0, 100),
   before: /^\d{1,15}$/.test(s.before ?? "") ? Number(s.before) : undefined,

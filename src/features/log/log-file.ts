@@ -30,7 +30,7 @@ export async function logFile(request: Request, slug: string): Promise<Response>
         new Date(r.at).toISOString(),
         r.who,
         r.via,
-        r.act,
+        r.says,
         r.table?.name ?? "",
         r.record?.name ?? "",
         r.company?.name ?? "",

@@ -296,7 +296,7 @@ describe("events", () => {
     takeEvent(p.file, { id: "e-jpy", type: "checkout", subject: id, outcome }, noon(w.today));
     expect([w.state().state, w.invoices().length, creditOf(p.file, w.company)]).toEqual(["none", 0, 0]);
     expect(w.mails("paid").join()).toContain("was paid in JPY, which this portal does not take");
-    expect(p.file.db.prepare("SELECT count(*) FROM sys_events WHERE act = 'paid for nothing'").pluck().get()).toBe(1);
+    expect(p.file.db.prepare("SELECT count(*) FROM sys_events WHERE act = 'paid-for-nothing'").pluck().get()).toBe(1);
   });
 
   it("twice, late and out of order come to the same; one whose amount is another opens nothing", async () => {

@@ -3,6 +3,7 @@
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { actorOf } from "@/core/events/event";
+import type { EventKind } from "@/core/events/kinds";
 import { record } from "@/data/events/record";
 import { transact } from "@/data/file/transact";
 import { nameProblem, setSignInName, setUntil } from "@/data/people/account";
@@ -184,7 +185,7 @@ export async function showToClients(slug: string, personId: string, shown: boole
 export async function withdrawInvitation(slug: string, personId: string): Promise<Undoable> {
   const p = await officePortalWrite(slug, "people");
   const done = withdraw(p.file, personId);
-  if (done) noted(p, personId, "withdrew an invitation");
+  if (done) noted(p, personId, "invitation-withdrawn");
   again(p);
   return done ? { ok: true, undo: personId } : { ok: false, messages: ["There is no open invitation any more."] };
 }
@@ -192,7 +193,7 @@ export async function withdrawInvitation(slug: string, personId: string): Promis
 export async function giveInvitationBack(slug: string, personId: string): Promise<{ ok: true } | { ok: false; messages: string[] }> {
   const p = await officePortalWrite(slug, "people");
   const done = giveBack(p.file, personId, p.now);
-  if (done) noted(p, personId, "gave an invitation back");
+  if (done) noted(p, personId, "invitation-given-back");
   again(p);
   return done ? { ok: true } : { ok: false, messages: ["There is nothing to give back: invite them anew."] };
 }
@@ -202,8 +203,8 @@ export async function bringInvitationBack(slug: string, personId: string): Promi
   await giveInvitationBack(slug, personId);
 }
 
-const noted = (p: OfficePortal, personId: string, act: string): void =>
-  void record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act, table: "t_people", record: personId });
+const noted = (p: OfficePortal, personId: string, kind: EventKind): void =>
+  void record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind, table: "t_people", record: personId });
 
 /** The text to send; it always carries the portal's address. The link or password is shown this once. */
 export async function invitation(slug: string, personId: string, by: "link" | "password"): Promise<{ text: string } | { problem: string }> {

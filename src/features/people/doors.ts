@@ -47,7 +47,7 @@ export async function takeSecondAway(slug: string, personId: string): Promise<vo
     actor: actorOf(p.owner),
     via: "page",
     at: p.now,
-    act: "took a second factor away",
+    kind: "second-factor-taken",
     table: "t_people",
     record: personId,
   });
@@ -60,6 +60,6 @@ export async function endTheirSessions(slug: string, personId: string, which: st
   if (!personFacts(p.file, personId)) return;
   if (which === "all") endOtherSessions(p.file, personId, "");
   else endOneOf(p.file, personId, which);
-  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "ended sessions of", table: "t_people", record: personId });
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind: "sessions-ended", table: "t_people", record: personId });
   revalidatePath(p.at, "layout");
 }

@@ -44,11 +44,11 @@ export function inviteByLink(file: PortalFile, owner: Owner, id: string, how: Ho
     by: actorText(actor),
     now: owner.now,
   });
-  record(file, { actor, via: "page", at: owner.now, act: "invited", table: "t_people", record: id });
+  record(file, { actor, via: "page", at: owner.now, kind: "invited", table: "t_people", record: id });
 }
 
 /** `hash` is of a password that somebody hands over; it is replaced at the first sign-in. */
 export function inviteByPassword(file: PortalFile, owner: Owner, id: string, hash: string): void {
   storeHash(file, id, hash, true, owner.now);
-  record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "gave a temporary password to", table: "t_people", record: id });
+  record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "temporary-password-given", table: "t_people", record: id });
 }

@@ -1,6 +1,7 @@
 /** The links of invitations that were made in one act, as a file or a sheet: for who hands them over by another way than mail. They open doors. */
 import { eq } from "drizzle-orm";
 import { actorOf } from "@/core/events/event";
+import type { EventKind } from "@/core/events/kinds";
 import { BYTE_ORDER_MARK, csvLines } from "@/core/exchange/write-csv";
 import { record } from "@/data/events/record";
 import { messages } from "@/data/file/portal-tables";
@@ -19,7 +20,7 @@ export interface HandedLink {
 }
 
 /** That somebody took them along is noted. */
-export function linksOf(p: OfficePortal, batch: string, act: string): HandedLink[] {
+export function linksOf(p: OfficePortal, batch: string, kind: EventKind): HandedLink[] {
   const found = p.file.orm
     .select()
     .from(messages)
@@ -33,18 +34,14 @@ export function linksOf(p: OfficePortal, batch: string, act: string): HandedLink
       const name = personFacts(p.file, m.personId)?.name ?? "";
       return [{ name, email: m.email, link: open ? `${portalAddress(p.slug)}/link/${token}` : null }];
     });
-  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act, detail: `${found.length}` });
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind, detail: `${found.length}` });
   return found;
 }
 
 export async function linksFile(slug: string, batch: string): Promise<Response> {
   const p = (await onMainHost()) ? await officePortalOf(slug, "people") : undefined;
   if (!p) return new Response("Not found\n", { status: 404, headers: { "content-type": "text/plain; charset=utf-8" } });
-  const rows = linksOf(p, batch, "downloaded links of invitations").map((l) => [
-    l.name,
-    l.email,
-    l.link ?? "(used, replaced, over, or theirs alone)",
-  ]);
+  const rows = linksOf(p, batch, "links-downloaded").map((l) => [l.name, l.email, l.link ?? "(used, replaced, over, or theirs alone)"]);
   return new Response(BYTE_ORDER_MARK + csvLines([["Name", "E-mail", "Link"], ...rows]), {
     headers: {
       "content-type": "text/csv; charset=utf-8",

@@ -2,6 +2,7 @@
 /** Standing links of people, where the owner has opened that door. */
 import { revalidatePath } from "next/cache";
 import { actorOf } from "@/core/events/event";
+import type { EventKind } from "@/core/events/kinds";
 import { record } from "@/data/events/record";
 import { personFacts } from "@/data/people/people";
 import { doorSettings } from "@/identity/doors/settings";
@@ -11,8 +12,8 @@ import { makeLink, takeStandingBack } from "@/identity/secrets/links";
 import { whyNotInvited } from "./inviting-one";
 import { noteWayMade, whyNoWay } from "./way-in";
 
-const noted = (p: OfficePortal, personId: string, act: string): void =>
-  void record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act, table: "t_people", record: personId });
+const noted = (p: OfficePortal, personId: string, kind: EventKind): void =>
+  void record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind, table: "t_people", record: personId });
 
 export async function makeStanding(slug: string, personId: string): Promise<{ ok: true; link: string } | { ok: false; message: string }> {
   const p = await officePortalWrite(slug, "people");
@@ -26,13 +27,13 @@ export async function makeStanding(slug: string, personId: string): Promise<{ ok
   if (not) return { ok: false, message: not };
   noteWayMade(p, personId, "a standing link");
   const link = `${portalAddress(slug)}/link/${makeLink(p.file, personId, "standing", p.now)}`;
-  noted(p, personId, "made a standing link for");
+  noted(p, personId, "standing-link-made");
   revalidatePath(p.at, "layout");
   return { ok: true, link };
 }
 
 export async function takeStanding(slug: string, personId: string): Promise<void> {
   const p = await officePortalWrite(slug, "people");
-  if (takeStandingBack(p.file, personId)) noted(p, personId, "took a standing link back from");
+  if (takeStandingBack(p.file, personId)) noted(p, personId, "standing-link-taken-back");
   revalidatePath(p.at, "layout");
 }

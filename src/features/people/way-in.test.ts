@@ -54,8 +54,8 @@ describe("a way in for somebody else", () => {
       }
       expect(whyNoWay(a, id)).toBeNull();
       noteWayMade(a, id, "a link");
-      expect(a.file.db.prepare("SELECT act, detail FROM sys_events WHERE act LIKE 'made a way in%'").all()).toEqual([
-        { act: "made a way in beside their own for", detail: "a link" },
+      expect(a.file.db.prepare("SELECT act, detail FROM sys_events WHERE act = 'way-in-made'").all()).toEqual([
+        { act: "way-in-made", detail: "a link" },
       ]);
       expect(a.file.db.prepare("SELECT body FROM sys_messages").pluck().all().join()).toContain("another way to sign in");
     }

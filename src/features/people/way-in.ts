@@ -51,7 +51,7 @@ export function noteWayMade(p: Asking, personId: string, what: string): void {
     actor: actorOf(p.owner),
     via: "page",
     at: p.now,
-    act: "made a way in beside their own for",
+    kind: "way-in-made",
     table: "t_people",
     record: personId,
     detail: what,

@@ -126,7 +126,7 @@ export function act(p: Money, company: string, a: Exclude<Asked, { act: "refund"
         actor: actorOf(p.owner),
         via: "page",
         at: p.now,
-        act: "credit given",
+        kind: "credit-given",
         company,
         detail: `${money(p, amount)} (${a.reason})`,
       });
@@ -158,7 +158,7 @@ function setCountry(p: Money, company: string, a: Extract<Asked, { act: "country
   if (known.country === a.country) return no("That is its country already.");
   keepBuyer(p.file, company, { ...known, country: a.country }, p.now);
   const detail = `${known.country || "none"} to ${a.country} (${a.reason})`;
-  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "billing country set", company, detail });
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind: "billing-country-set", company, detail });
   return { ok: true };
 }
 
@@ -193,7 +193,7 @@ function paidOutside(p: Money, company: string, a: Extract<Asked, { act: "paid o
     actor: w.actor,
     via: "page",
     at: p.now,
-    act: "paid outside",
+    kind: "paid-outside",
     company,
     detail: `${paper.number}, ${money(p, paper.reckoned.due)} (${a.reason})`,
   });
@@ -206,7 +206,7 @@ function voidOpen(p: Money, company: string, a: Extract<Asked, { act: "void" }>)
   if (!openInvoices(p.file, company).includes(a.invoice)) return no("This invoice is not open any more. Load the page again.");
   voidInvoice(p.file, a.invoice, writing(p));
   const { number } = paperOf(p.file, a.invoice)!;
-  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "invoice void", company, detail: `${number} (${a.reason})` });
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind: "invoice-void", company, detail: `${number} (${a.reason})` });
   return { ok: true };
 }
 
@@ -239,7 +239,7 @@ export async function refund(
       actor: actorOf(p.owner),
       via: "page",
       at: p.now,
-      act: "paid back",
+      kind: "paid-back",
       company,
       detail: `${money(p, amount)}, ${note.number} (${a.reason})`,
     });

@@ -29,7 +29,7 @@ export async function beginRehearsal(slug: string): Promise<void> {
   const p = await officePortalWrite(slug, "build");
   if (rehearsalIn(p.file)) redirect(`${p.at}/rehearsal`);
   const file = await makeRehearsal(p.file, p.owner, p.staff.name);
-  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, act: "rehearsal begun" });
+  record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind: "rehearsal-begun" });
   const provider = providerOf(config());
   const account = payAccount(p.file);
   if (provider?.rehearsal && account) {

@@ -63,7 +63,7 @@ export function keepDoors(file: PortalFile, owner: Owner, given: unknown): Resul
   const row = { key: "doors", value: JSON.stringify(s) };
   transact(file, () => {
     file.orm.insert(settings).values(row).onConflictDoUpdate({ target: settings.key, set: row }).run();
-    record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "changed the doors" });
+    record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "doors-changed" });
   });
   return ok(s);
 }

@@ -7,7 +7,7 @@ import { record } from "@/data/events/record";
 import { redeemStanding } from "../secrets/links";
 import type { Door } from "./contract";
 
-export const USED_STANDING = "came in by a standing link";
+export const USED_STANDING = "standing-link-used";
 
 export const standingDoor: Door<{ readonly token: string }> = {
   id: "standing",
@@ -22,7 +22,7 @@ export const standingDoor: Door<{ readonly token: string }> = {
       actor: { kind: "person", id: personId },
       via: "page",
       at: now,
-      act: USED_STANDING,
+      kind: USED_STANDING,
       table: "t_people",
       record: personId,
     });

@@ -60,7 +60,7 @@ export function addProvider(file: PortalFile, owner: Owner, asked: unknown): Res
       .insert(providers)
       .values({ id, kind: p.kind, name: p.name, domains: [...new Set(p.domains)], settings, secret, madeAt: owner.now })
       .run();
-    record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "registered a provider", detail: p.name });
+    record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "provider-registered", detail: p.name });
   });
   return ok({ id });
 }
@@ -70,7 +70,7 @@ export function removeProvider(file: PortalFile, owner: Owner, id: string): void
   transact(file, () => {
     const gone = file.orm.delete(providers).where(eq(providers.id, id)).returning({ name: providers.name }).get();
     file.orm.delete(outside).where(eq(outside.providerId, id)).run();
-    if (gone) record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "removed a provider", detail: gone.name });
+    if (gone) record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "provider-removed", detail: gone.name });
   });
 }
 
@@ -124,7 +124,7 @@ export function personOf(file: PortalFile, provider: Provider, c: Claimed, now: 
       actor: { kind: "person", id: personId },
       via: "page",
       at: now,
-      act: "is known by a provider from now on",
+      kind: "provider-known",
       table: "t_people",
       record: personId,
       detail: provider.name,

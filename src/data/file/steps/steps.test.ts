@@ -105,7 +105,7 @@ describe("an older file, opened", () => {
   it("what was removed comes back as it would be stored now; the log has its actors; subscriptions have their zone", () => {
     expect(JSON.parse(db.prepare("SELECT body FROM sys_removed").pluck().get() as string).row.values).toEqual({ f_1: "c_2", f_2: 350 });
     expect(db.prepare("SELECT id, at, actor_kind, actor_id, via, act FROM sys_events").raw().all()).toEqual([
-      [5, Date.UTC(2026, 0, 2, 3, 4, 5, 678), "person", "p1", "page", "added"],
+      [5, Date.UTC(2026, 0, 2, 3, 4, 5, 678), "person", "p1", "page", "record-added"],
     ]);
     expect(db.prepare("SELECT time_zone FROM sys_subscriptions").pluck().get()).toBe("Europe/Oslo");
   });

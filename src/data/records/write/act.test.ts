@@ -58,7 +58,7 @@ describe("an act that changes", () => {
     must(dana.act(approve(p), sign));
     expect([now()[p.field("signs", "lit")], now()[p.field("signs", "fitted")]]).toEqual([true, "2026-06-15"]);
     const last = p.file.db.prepare("SELECT actor_kind, via, act, company_id FROM sys_events ORDER BY id DESC LIMIT 1").get();
-    expect(last).toEqual({ actor_kind: "person", via: "act", act: "approve", company_id: p.company("One") });
+    expect(last).toEqual({ actor_kind: "person", via: "act", act: "act:approve", company_id: p.company("One") });
   });
   it("takes beside it only what its grant lists, and what it sets wins", () => {
     must(dana.act(approve(p), sign, p.values("signs", { note: "looks good" })));

@@ -100,7 +100,7 @@ export function doAct(d: Access, act: Act, id: string | null, filled: Given, see
     };
     return ok({
       id: recordId,
-      event: record(file, { ...by(d), via: "act", act: act.id, ...event, ...(version ? { detail: version.hash } : {}) }),
+      event: record(file, { ...by(d), via: "act", kind: `act:${act.id}`, ...event, ...(version ? { detail: version.hash } : {}) }),
     });
   });
 }

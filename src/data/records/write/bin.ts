@@ -96,7 +96,7 @@ function putBack(d: OwnerAccess, { row, made: first }: Removed): void {
   file.db.prepare(`UPDATE "${row.table}" SET created_at = ?, created_by = ? WHERE id = ?`).run(first.at, first.by, row.id);
   storeCompanyOf(file, policy, row.table, row.id);
   file.orm.delete(t.removed).where(eq(t.removed.recordId, row.id)).run();
-  record(file, { ...by(d), act: "restored", table: row.table, record: row.id, company: row.companyId, after: alive.values });
+  record(file, { ...by(d), kind: "record-restored", table: row.table, record: row.id, company: row.companyId, after: alive.values });
 }
 
 /** Without fields that are gone, and without links to records that are. */

@@ -97,7 +97,7 @@ export function withoutSystemFields(d: Access, table: Table, given: Given): Give
     return id === automatic || f.options.kept !== undefined || (f.system && viewer.kind !== "owner");
   });
   if (dropped.length === 0) return given;
-  record(file, { ...by(d), act: "fields dropped", table: table.id, detail: dropped.join(",") });
+  record(file, { ...by(d), kind: "fields-dropped", table: table.id, detail: dropped.join(",") });
   return Object.fromEntries(Object.entries(given).filter(([id]) => !dropped.includes(id)));
 }
 

@@ -78,7 +78,7 @@ export function removeRecord(d: Access, tableId: string, id: string, seen: strin
     }
     const going = gather(d, row);
     if (!going.ok) return err({ code: "invalid", errors: [{ field: table.labelFieldId, message: going.error }] });
-    const act = record(file, { ...by(d), act: "removed", table: tableId, record: id, company: row.companyId, before: row.values });
+    const act = record(file, { ...by(d), kind: "record-removed", table: tableId, record: id, company: row.companyId, before: row.values });
     const pointed: Pointing[] = [];
     // Those that point first, so that nothing ever points to a record that is gone.
     for (const r of going.value) {
@@ -86,7 +86,7 @@ export function removeRecord(d: Access, tableId: string, id: string, seen: strin
       const emptied = putIntoBin(d, own, r.id, act);
       reached("removal: one is in the bin");
       if (r.id === id) pointed.push(...emptied);
-      else record(file, { ...by(d), act: "removed", table: r.table, record: r.id, cause: act });
+      else record(file, { ...by(d), kind: "record-removed", table: r.table, record: r.id, cause: act });
     }
     const withIt = new Map<string, number>();
     for (const r of going.value) if (r.id !== id) withIt.set(r.table, (withIt.get(r.table) ?? 0) + 1);

@@ -31,6 +31,6 @@ export function restoreParted(file: PortalFile, owner: Owner, tableId: string, i
     return err("Somebody else has their e-mail address now, or their name. Change that first.");
   const { policy } = published(file);
   for (const x of policy.schema.tables) storeCompanies(file, policy, x.id);
-  record(file, { actor: actorOf(owner), via: "page", at: owner.now, act: "restored", table: tableId, record: id });
+  record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "record-restored", table: tableId, record: id });
   return ok(null);
 }

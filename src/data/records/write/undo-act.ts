@@ -1,9 +1,11 @@
 /** An act taken back by whoever did it, while nothing of it has been touched since. */
+
 import { and, eq } from "drizzle-orm";
 import { match } from "@/core/access/match";
 import { doingOf } from "@/core/access/rules";
 import { scope } from "@/core/access/scope";
 import { actorOf } from "@/core/events/event";
+import { ownActOf } from "@/core/events/kinds";
 import { err, ok, type Result } from "@/core/result";
 import type { Values } from "@/core/schema/types";
 import type { Access } from "../../access";
@@ -29,7 +31,7 @@ export function undoAct(d: Access, event: number): Result<{ id: string }, "gone"
     const values = file.orm.select().from(t.eventValues).where(eq(t.eventValues.eventId, event)).get();
     const me = actorOf(viewer);
     const undone = file.orm.select({ id: t.events.id }).from(t.events).where(eq(t.events.cause, event)).get();
-    const act = policy.act(e?.act ?? null);
+    const act = policy.act(e ? ownActOf(e.act) : null);
     if (!e?.tableId || !e.recordId || !values?.before || !act || act.on === "accept" || undone || me.id === null) return err("gone");
     if (e.actorKind !== me.kind || e.actorId !== me.id || e.at < viewer.now - UNDO_LASTS) return err("gone");
     // Whoever may not do it any more does not undo it either.
@@ -45,7 +47,7 @@ export function undoAct(d: Access, event: number): Result<{ id: string }, "gone"
     storeCompanyOf(file, policy, table.id, row.id);
     record(file, {
       ...by(d),
-      act: "took back",
+      kind: "act-undone",
       table: table.id,
       record: row.id,
       company: e.companyId,

@@ -82,7 +82,7 @@ describe("adding", () => {
   it("the company is the adder's, whatever the request carries, and the log says what was dropped", () => {
     const made = add(lead, t.sites, { "sites.name": "New", "sites.company": "c2" });
     expect(made.ok && storedCompany(t.sites, made.value.id)).toBe("c1");
-    expect(file.db.prepare("SELECT detail FROM sys_events WHERE act = 'fields dropped'").pluck().all()).toEqual([f["sites.company"]]);
+    expect(file.db.prepare("SELECT detail FROM sys_events WHERE act = 'fields-dropped'").pluck().all()).toEqual([f["sites.company"]]);
   });
   it("through a longer path, the relation must be the adder's own", () => {
     expect(code(add(lead, t.signs, { "signs.code": "X", "signs.project": "p1", "signs.type": "Door" }))).toBe("ok");

@@ -75,7 +75,7 @@ export function addRecord(d: Access, tableId: string, given: Given): Result<{ id
     insertRow(file, table, id, whole, made(d));
     claimFiles(d, table, id, whole);
     storeCompanyOf(file, policy, tableId, id);
-    record(file, { ...by(d), act: "added", table: tableId, record: id, company: row.companyId, after: whole });
+    record(file, { ...by(d), kind: "record-added", table: tableId, record: id, company: row.companyId, after: whole });
     return ok({ id });
   });
 }
@@ -114,7 +114,17 @@ export function changeRecord(d: Access, tableId: string, id: string, given: Give
     const done = (company: string | null): Result<Changed, WriteError> => {
       // Written out: spread into an object with more, `by` would cost as much as the statement that stores the event.
       const { actor, via, at } = by(d);
-      record(file, { actor, via, at, act: "changed", table: tableId, record: id, company, before: was?.values ?? null, after: chosen });
+      record(file, {
+        actor,
+        via,
+        at,
+        kind: "record-changed",
+        table: tableId,
+        record: id,
+        company,
+        before: was?.values ?? null,
+        after: chosen,
+      });
       return ok({ read: () => readRecord(d, tableId, id) ?? { id, fields: {} } });
     };
     if (was && changeWhereAllowed(d, table, id, chosen)) return done(was.companyId);

@@ -1,6 +1,6 @@
 import { Download } from "lucide-react";
 import { formatMoment } from "@/core/text/format";
-import { actsSoFar, readLog } from "@/data/log/log";
+import { kindsSoFar, readLog } from "@/data/log/log";
 import { companyList } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
@@ -43,8 +43,10 @@ export function LogPage({ p, search }: { p: OfficePortal; search: LogSearch }) {
         {(["who", "record", "table"] as const).map((k) => search[k] && <input key={k} type="hidden" name={k} value={search[k]} />)}
         <select name="act" aria-label="Act" className="select select-sm w-52" defaultValue={search.act ?? ""}>
           <option value="">any act</option>
-          {actsSoFar(p.file, p.owner).map((a) => (
-            <option key={a}>{a}</option>
+          {kindsSoFar(p.file, p.owner).map((k) => (
+            <option key={k.kind} value={k.kind}>
+              {k.says}
+            </option>
           ))}
         </select>
         <select name="company" aria-label="Company" className="select select-sm w-52" defaultValue={search.company ?? ""}>
@@ -82,7 +84,7 @@ export function LogPage({ p, search }: { p: OfficePortal; search: LogSearch }) {
                 {r.via !== "page" && <span className="quiet"> by {r.via}</span>}
               </td>
               <td data-label="Did what" className="max-w-none! whitespace-normal!">
-                {r.act}
+                {r.says}
                 {(r.record || r.table) && " "}
                 {r.record && r.table ? (
                   <>

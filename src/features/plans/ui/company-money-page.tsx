@@ -2,6 +2,7 @@
 
 import { amountOf } from "@/core/billing/change";
 import { priceWords } from "@/core/billing/changes";
+import { EVENT_KINDS, isEventKind } from "@/core/events/kinds";
 import { eachOf } from "@/core/prices/cycles";
 import { plusDays } from "@/core/prices/periods";
 import { INVOICES } from "@/core/schema/books";
@@ -52,7 +53,7 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
   /** Days within a reason, as the portal writes them. */
   const worded = (why: string): string => why.replace(/\d{4}-\d\d-\d\d/g, day);
   const happened = readLog(p.file, p.owner, { company: company.id, limit: 500 })
-    .filter((e) => MONEY_ACTS.has(e.act))
+    .filter((e) => isEventKind(e.kind) && EVENT_KINDS[e.kind].of === "money")
     .slice(0, 20);
   return (
     <div className="grid gap-8 [&>*]:min-w-0">
@@ -142,7 +143,7 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
           <ul className="sheet divide-y divide-base-300 px-5 text-sm">
             {happened.map((e) => (
               <li key={e.id} className="py-2.5">
-                <span className="quiet tabular-nums">{day(dateIn(e.at, timeZone))}</span> {e.act}
+                <span className="quiet tabular-nums">{day(dateIn(e.at, timeZone))}</span> {e.says}
                 {e.detail && `: ${worded(e.detail)}`}
               </li>
             ))}
@@ -152,22 +153,6 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
     </div>
   );
 }
-
-const MONEY_ACTS = new Set([
-  "subscription changed",
-  "bought",
-  "paid outside",
-  "paid back",
-  "paid to credit",
-  "credit given",
-  "feature given",
-  "feature taken back",
-  "invoice void",
-  "billing country set",
-  "paid for nothing",
-  "way to pay kept",
-  "order taken along",
-]);
 
 type Acts = Parameters<typeof CompanyActs>[0]["acts"];
 function actsFor(state: string | null): Acts {

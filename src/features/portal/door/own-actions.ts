@@ -131,7 +131,7 @@ export async function keepPasskey(response: RegistrationResponseJSON, name: stri
       actor: actorOf(f.r.viewer),
       via: "page",
       at: f.r.viewer.now,
-      act: "made a passkey",
+      kind: "passkey-made",
       table: "t_people",
       record: f.personId,
     });
@@ -150,7 +150,7 @@ export async function dropPasskey(data: FormData): Promise<void> {
       actor: actorOf(r.viewer),
       via: "page",
       at: r.viewer.now,
-      act: "removed a passkey",
+      kind: "passkey-removed",
       table: "t_people",
       record: r.session.personId,
     });

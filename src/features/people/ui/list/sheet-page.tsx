@@ -8,7 +8,7 @@ import { PrintButton } from "./print-button";
 
 /** Invitations of one act to be printed and cut: each with its link, to be typed or read by a telephone's camera. */
 export function SheetPage({ p, batch }: { p: OfficePortal; batch: string }) {
-  const links = linksOf(p, batch, "looked at links of invitations");
+  const links = linksOf(p, batch, "links-looked-at");
   const { name } = p.live.definition.portal;
   return (
     <div className="grid gap-5 [&>*]:min-w-0">

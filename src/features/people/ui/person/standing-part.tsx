@@ -15,7 +15,7 @@ export function StandingPart({ p, personId, name }: { p: OfficePortal; personId:
   const open = doorSettings(p.file).open.includes("standing");
   if (!open && until === null) return null;
   const { locale, timeZone } = p.live.definition.portal;
-  const uses = readLog(p.file, p.owner, { record: personId, act: USED_STANDING, limit: 20 });
+  const uses = readLog(p.file, p.owner, { record: personId, kind: USED_STANDING, limit: 20 });
   return (
     <section className="sheet grid gap-3 p-5" aria-labelledby="standing">
       <h2 id="standing">Standing link</h2>
