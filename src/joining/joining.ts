@@ -2,6 +2,7 @@
  * Joining by oneself. Whatever the e-mail, the page answers the same; nothing is made before the link that went to it is opened, and then
  * all of it is made in one transaction: person, company, membership, role, address, what was agreed to.
  */
+
 import { createHash } from "node:crypto";
 import { and, count, eq, gt, lt } from "drizzle-orm";
 import { type Joining, type JoinKind, joinEmail, mayJoin, plainName } from "@/core/joining/joining";
@@ -9,6 +10,7 @@ import { err, ok, type Result } from "@/core/result";
 import { kindOf, type Value } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
 import { record } from "@/data/events/record";
+import { attempt, refuse } from "@/data/file/attempt";
 import { newId } from "@/data/file/ids";
 import type { PortalFile } from "@/data/file/open";
 import { agreements, joins, terms } from "@/data/file/portal-tables";
@@ -162,24 +164,13 @@ export function confirmJoin(file: PortalFile, token: string, now: number): Resul
   const row = joinOf(file, token);
   if (!row) return err("gone");
   const s = joining(file);
-  try {
-    const made = transact(file, () => {
-      const still = and(eq(joins.id, row.id), eq(joins.state, "asked"), gt(joins.expiresAt, now));
-      if (file.orm.update(joins).set({ state: "confirmed", confirmedAt: now }).where(still).run().changes !== 1) throw new Gone("gone");
-      if (personIdByEmail(file, row.email)) throw new Gone("known");
-      if (!mayJoin(s, row.email)) throw new Gone("gone");
-      return makeJoined(file, s, row, now);
-    });
-    return ok(made);
-  } catch (e) {
-    if (e instanceof Gone) return err(e.why);
-    throw e;
-  }
-}
-class Gone extends Error {
-  constructor(readonly why: "gone" | "known") {
-    super(why);
-  }
+  return attempt<Joined, "gone" | "known">(file, () => {
+    const still = and(eq(joins.id, row.id), eq(joins.state, "asked"), gt(joins.expiresAt, now));
+    if (file.orm.update(joins).set({ state: "confirmed", confirmedAt: now }).where(still).run().changes !== 1) refuse("gone");
+    if (personIdByEmail(file, row.email)) refuse("known");
+    if (!mayJoin(s, row.email)) refuse("gone");
+    return makeJoined(file, s, row, now);
+  });
 }
 
 function makeJoined(file: PortalFile, s: Joining, row: typeof joins.$inferSelect, now: number): Joined {

@@ -9,6 +9,7 @@ import { plusDays } from "@/core/prices/periods";
 import { dateIn } from "@/core/time/relative";
 import { published } from "../definition/published";
 import { record } from "../events/record";
+import { attempt, refuse } from "../file/attempt";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
@@ -118,11 +119,12 @@ function stepFor(file: PortalFile, c: Checkout, w: Writing): string | null {
     by: { actor: w.actor, via: "page" as const, at: w.at },
   };
   // What it would come to now is what was asked for: else something has changed meanwhile, and nothing of it is done.
-  return transactedIf(file, () => {
+  const stepped = attempt(file, () => {
     const done = take(file, life, happening, { grace: definition.billing.grace });
     const asked = lines.reduce((n, l) => n + l.amount, 0);
-    return done && done.due.reduce((n, l) => n + l.amount, 0) === asked ? done.why : null;
+    return done && done.due.reduce((n, l) => n + l.amount, 0) === asked ? done.why : refuse(null);
   });
+  return stepped.ok ? stepped.value : null;
 }
 
 /** Whether it could be had now as it was reckoned: tried, and taken back. */
@@ -146,12 +148,8 @@ export function stillFits(file: PortalFile, c: Checkout, now: number): boolean {
 
 function planFits(file: PortalFile, c: Checkout, now: number): boolean {
   const w: Writing = { actor: buyerActor(c), at: now, day: dateIn(now, published(file).definition.portal.timeZone) };
-  let fits = false;
-  transactedIf(file, () => {
-    fits = stepFor(file, c, w) !== null;
-    return null;
-  });
-  return fits;
+  const tried = attempt(file, () => stepFor(file, c, w) !== null, { really: false });
+  return tried.ok && tried.value;
 }
 
 /** Whether an earlier purchase opens the same, and as long: a second would be paid for nothing. */
@@ -167,21 +165,6 @@ function isOpenAlready(file: PortalFile, c: Checkout, { opens }: Offer, now: num
     .all()
     .filter((o) => (o.until === null || o.until >= today) && (o.personId === null || o.personId === person));
   return again.every(({ kind, ref }) => open.some((o) => o.kind === kind && o.ref === ref));
-}
-
-/** The work, taken back where it comes to nothing. */
-function transactedIf<T>(file: PortalFile, work: () => T | null): T | null {
-  const back = new Error("taken back");
-  try {
-    return transact(file, () => {
-      const done = work();
-      if (done === null) throw back;
-      return done;
-    });
-  } catch (e) {
-    if (e === back) return null;
-    throw e;
-  }
 }
 
 function writeBooks(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Omit<Settled, "why"> {

@@ -1,17 +1,18 @@
 /** An import taken back as one act: what it added goes, what it changed is as it was, and what it made beside is gone where nobody uses it. */
+
 import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { actorOf, actorText } from "@/core/events/event";
-import { err, ok, type Result } from "@/core/result";
+import { type Result } from "@/core/result";
 import { type Schema, type Table, targetOf } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
 import { reshape } from "../definition/reshape";
 import { record } from "../events/record";
-import { FULL, isFull } from "../file/full";
+import { attempt, refuse } from "../file/attempt";
+import { FULL } from "../file/full";
 import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
-import { transact } from "../file/transact";
 import { hasAutomatic, remakeAutomatic } from "../records/write/automatic";
 import { dropUnusedChoices } from "../schema/choices";
 import { withoutField, withoutTable } from "../schema/references";
@@ -146,9 +147,6 @@ export function undoLosses(file: PortalFile, _owner: Owner, id: string): Losses 
   return done && losses(file, done);
 }
 
-/** Thrown so that all of it is undone. */
-class Refused extends Error {}
-
 /** With `leave`, records that somebody has touched since stay as they are; without it, one such record refuses the whole. */
 export function undoImport(
   file: PortalFile,
@@ -156,21 +154,16 @@ export function undoImport(
   id: string,
   leave: boolean,
 ): Result<{ removed: number; restored: number; left: number }, string> {
-  try {
-    return transact(file, () => {
-      const done = doneImport(file, id);
-      if (!done) return err("This import cannot be taken back any more: it is not in, or its table is gone.");
-      const lost = losses(file, done);
-      if (!leave && !nothingLost(lost)) return err("Something of this import was changed since. Look at what would be lost, then decide.");
-      const result = takeBack(file, owner, done, lost);
-      reached("undo: rows are back");
-      return ok(result);
-    });
-  } catch (e) {
-    if (e instanceof Refused) return err(e.message);
-    if (isFull(e)) return err(FULL);
-    throw e;
-  }
+  const work = () => {
+    const done = doneImport(file, id);
+    if (!done) return refuse("This import cannot be taken back any more: it is not in, or its table is gone.");
+    const lost = losses(file, done);
+    if (!leave && !nothingLost(lost)) return refuse("Something of this import was changed since. Look at what would be lost, then decide.");
+    const result = takeBack(file, owner, done, lost);
+    reached("undo: rows are back");
+    return result;
+  };
+  return attempt(file, work, { full: FULL });
 }
 
 function takeBack(file: PortalFile, owner: Owner, done: Done, lost: Losses): { removed: number; restored: number; left: number } {
@@ -284,7 +277,7 @@ function removeBeside(file: PortalFile, owner: Owner, { table, made }: Done, los
   }
   if (!edit) return;
   const followed = reshape(file, owner, edit, "An import was taken back");
-  if (!followed.ok) throw new Refused(`It cannot be taken back while the rules speak of what it made: ${followed.error.join(" ")}`);
+  if (!followed.ok) refuse(`It cannot be taken back while the rules speak of what it made: ${followed.error.join(" ")}`);
 }
 
 function removeUnused(file: PortalFile, schema: Schema, tableId: string, id: string): void {

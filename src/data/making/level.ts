@@ -3,16 +3,16 @@
 import type { Owner } from "@/core/access/who/viewer";
 import { slugOf } from "@/core/address/slug";
 import { actorOf } from "@/core/events/event";
-import { err, ok, type Result } from "@/core/result";
+import { type Result } from "@/core/result";
 import { below, levelGrants, levelProblem } from "@/core/review/level";
 import { pointsToSeveral } from "@/core/schema/fields/natures";
 import type { Field, Schema, Table } from "@/core/schema/types";
 import { changeDraft, draftOf } from "../definition/draft";
 import { published } from "../definition/published";
 import { record } from "../events/record";
+import { attempt, refuse } from "../file/attempt";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
-import { transact } from "../file/transact";
 import { addField } from "../tables/change";
 import { schemaOf } from "../tables/read";
 
@@ -23,57 +23,48 @@ export const tieTo = (schema: Schema, level: Table): Field | undefined =>
 /** What a role of the level would see: the level itself first. */
 export const levelSees = (schema: Schema, level: Table): string[] => [level.name, ...below(schema, level).map((b) => b.table.name)];
 
-class Refused extends Error {}
-
 export function levelBelow(
   file: PortalFile,
   owner: Owner,
   given: { table: string; role: string },
 ): Result<{ field: string; role: string }, string> {
-  try {
-    return transact(file, () => {
-      const level = schemaOf(file).findTable(given.table);
-      const problem = levelProblem(published(file).policy, level);
-      if (problem || !level) throw new Refused(problem ?? "This table is gone.");
-      const name = given.role.trim();
-      if (!name || name.length > 80) throw new Refused("Give the role a name of up to 80 characters.");
-      const draft = draftOf(file, owner);
-      if (draft.definition.roles.some((r) => r.name.toLowerCase() === name.toLowerCase()))
-        throw new Refused(`There is a role called ${name}.`);
-      const there = tieTo(schemaOf(file), level);
-      const field = there?.id ?? tie(file, level);
-      const { people } = schemaOf(file);
-      const role = `r_${newId().replaceAll("-", "")}`;
-      const grantId = (): string => `g_${newId().replaceAll("-", "")}`;
-      const done = changeDraft(
-        file,
-        owner,
-        draft.revision,
-        (d) => ({
-          ...d,
-          roles: [
-            ...d.roles,
-            {
-              id: role,
-              name,
-              side: "client" as const,
-              includes: [],
-              about: `Sees their own ${level.name.toLowerCase()} and what belongs to them.`,
-            },
-          ],
-          grants: [...d.grants, ...levelGrants(d, schemaOf(file), level, field, role, grantId)],
-        }),
-        `${name} of ${level.name}`,
-      );
-      if (!done.ok)
-        throw new Refused(done.error.code === "stale" ? "Somebody changed the draft meanwhile. Try again." : done.error.messages.join(" "));
-      record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "level-added", table: people.id, detail: level.name });
-      return ok({ field, role });
-    });
-  } catch (e) {
-    if (e instanceof Refused) return err(e.message);
-    throw e;
-  }
+  return attempt(file, () => {
+    const level = schemaOf(file).findTable(given.table);
+    const problem = levelProblem(published(file).policy, level);
+    if (problem || !level) refuse(problem ?? "This table is gone.");
+    const name = given.role.trim();
+    if (!name || name.length > 80) refuse("Give the role a name of up to 80 characters.");
+    const draft = draftOf(file, owner);
+    if (draft.definition.roles.some((r) => r.name.toLowerCase() === name.toLowerCase())) refuse(`There is a role called ${name}.`);
+    const there = tieTo(schemaOf(file), level);
+    const field = there?.id ?? tie(file, level);
+    const { people } = schemaOf(file);
+    const role = `r_${newId().replaceAll("-", "")}`;
+    const grantId = (): string => `g_${newId().replaceAll("-", "")}`;
+    const done = changeDraft(
+      file,
+      owner,
+      draft.revision,
+      (d) => ({
+        ...d,
+        roles: [
+          ...d.roles,
+          {
+            id: role,
+            name,
+            side: "client" as const,
+            includes: [],
+            about: `Sees their own ${level.name.toLowerCase()} and what belongs to them.`,
+          },
+        ],
+        grants: [...d.grants, ...levelGrants(d, schemaOf(file), level, field, role, grantId)],
+      }),
+      `${name} of ${level.name}`,
+    );
+    if (!done.ok) refuse(done.error.code === "stale" ? "Somebody changed the draft meanwhile. Try again." : done.error.messages.join(" "));
+    record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "level-added", table: people.id, detail: level.name });
+    return { field, role };
+  });
 }
 
 function tie(file: PortalFile, level: Table): string {

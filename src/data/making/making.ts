@@ -7,7 +7,7 @@ import type { Owner } from "@/core/access/who/viewer";
 import { slugOf } from "@/core/address/slug";
 import { movedBreaks, movedDefinition } from "@/core/definition/moved";
 import { actorOf } from "@/core/events/event";
-import { err, ok, type Result } from "@/core/result";
+import { type Result } from "@/core/result";
 import { pointsToOne } from "@/core/schema/fields/natures";
 import type { Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
@@ -15,10 +15,10 @@ import { draftOf } from "../definition/draft";
 import { published } from "../definition/published";
 import { reshape } from "../definition/reshape";
 import { record } from "../events/record";
-import { FULL, isFull } from "../file/full";
+import { attempt, refuse } from "../file/attempt";
+import { FULL } from "../file/full";
 import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
-import { transact } from "../file/transact";
 import { addMembership, setShown } from "../people/people";
 import { uniqueFields } from "../records/write/unique";
 import { repeated } from "../schema/shape";
@@ -47,14 +47,6 @@ export interface MakingTrial {
 
 const SHOWN = 12;
 
-class Refused extends Error {}
-/** Ends a trial: all of it is undone. */
-class Tried extends Error {
-  constructor(readonly trial: MakingTrial) {
-    super("tried");
-  }
-}
-
 /** `look` is called before and after within the transaction; its sentence refuses the whole. Nothing stays where `really` is not said. */
 export interface Look {
   before(): void;
@@ -62,33 +54,26 @@ export interface Look {
 }
 
 export function makeOf(file: PortalFile, owner: Owner, ask: MakingAsk, really: boolean, look: Look): Result<MakingTrial, string> {
-  try {
-    return transact(file, () => {
-      look.before();
-      const trial = carriedOut(file, owner, ask);
-      const refused = look.after();
-      if (!really) throw new Tried(trial);
-      if (refused) throw new Refused(refused);
-      reached("making: it is done");
-      return ok(trial);
-    });
-  } catch (e) {
-    if (e instanceof Tried) return ok(e.trial);
-    if (e instanceof Refused) return err(e.message);
-    if (isFull(e)) return err(FULL);
-    throw e;
-  }
+  const work = (): MakingTrial => {
+    look.before();
+    const trial = carriedOut(file, owner, ask);
+    const refused = look.after();
+    if (really && refused) refuse(refused);
+    if (really) reached("making: it is done");
+    return trial;
+  };
+  return attempt(file, work, { really, full: FULL });
 }
 
 function carriedOut(file: PortalFile, owner: Owner, ask: MakingAsk): MakingTrial {
   const schema = schemaOf(file);
   const live = published(file).definition;
   const problem = askProblem(schema, ask, live.roles);
-  if (problem) throw new Refused(problem);
+  if (problem) refuse(problem);
   const breaks = new Set([live, draftOf(file, owner).definition].flatMap((d) => movedBreaks(d, ask.table)));
-  if (breaks.size > 0) throw new Refused(`It cannot be while something rests on it: ${[...breaks].join("; ")}.`);
+  if (breaks.size > 0) refuse(`It cannot be while something rests on it: ${[...breaks].join("; ")}.`);
   const planned = planMaking(file, schema, fieldsOf(file, ask.table), ask);
-  if (!planned.ok) throw new Refused(planned.error);
+  if (!planned.ok) refuse(planned.error);
   const m = planned.value;
   const turned = pointingFields(file, ask.table)
     .filter((f) => f.tableId !== ask.table)
@@ -114,7 +99,7 @@ function carriedOut(file: PortalFile, owner: Owner, ask: MakingAsk): MakingTrial
     },
     `${m.table.name} are ${ask.into} now`,
   );
-  if (!rules.ok) throw new Refused(`The rules cannot follow: ${rules.error.join(" ")}`);
+  if (!rules.ok) refuse(`The rules cannot follow: ${rules.error.join(" ")}`);
   reached("making: the rules follow");
   const placed = ask.into === "people" ? place(file, owner, m) : 0;
   const { policy } = published(file);
@@ -140,7 +125,7 @@ function freeCompanySlug(file: PortalFile): (name: string, id: string) => string
 function refuseTwice(file: PortalFile, target: Table): void {
   for (const f of uniqueFields(target)) {
     const twice = repeated(file, target, f);
-    if (twice.length > 0) throw new Refused(`${f.name} would stand more than once, where all must be unlike: ${twice.join(", ")}.`);
+    if (twice.length > 0) refuse(`${f.name} would stand more than once, where all must be unlike: ${twice.join(", ")}.`);
   }
 }
 
@@ -159,7 +144,7 @@ function place(file: PortalFile, owner: Owner, m: Making): number {
       if (roles.length === 0 || (f.kind === "there" && (!company || hasPlace.get(id, company)))) continue;
       if (hasPlace.get(id, company)) continue;
       const added = addMembership(file, owner, id, company, roles);
-      if (!added.ok) throw new Refused(`${f.name}: ${added.error.message}`);
+      if (!added.ok) refuse(`${f.name}: ${added.error.message}`);
       placed++;
     }
     if (f.kind === "new" && ask.shown && f.row.companies.length === 0) setShown(file, owner, id, true);

@@ -2,18 +2,19 @@
  * Two records of one person, or of one company, become one; and a person is removed, with what becomes of all that points to them. Either is
  * tried first by being done and undone. What is gone lies in the bin, from where the whole is taken back.
  */
+
 import type { Owner } from "@/core/access/who/viewer";
 import { actorOf, actorText } from "@/core/events/event";
-import { err, ok, type Result } from "@/core/result";
+import { type Result } from "@/core/result";
 import type { Field, Table } from "@/core/schema/types";
 import { draftOf } from "../definition/draft";
 import { published } from "../definition/published";
 import { record } from "../events/record";
-import { FULL, isFull } from "../file/full";
+import { attempt, refuse } from "../file/attempt";
+import { FULL } from "../file/full";
 import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
 import * as t from "../file/portal-tables";
-import { transact } from "../file/transact";
 import { fieldsOf } from "../making/move";
 import type { Parted } from "../records/write/restore-parted";
 import { uniqueFields } from "../records/write/unique";
@@ -55,27 +56,13 @@ export interface PartingTrial {
 
 export type Leaving = { readonly kind: "hand"; readonly to: string } | { readonly kind: "clear" } | { readonly kind: "keep" };
 
-class Refused extends Error {}
-class Tried extends Error {
-  constructor(readonly trial: PartingTrial) {
-    super("tried");
-  }
-}
-
 function tried(file: PortalFile, really: boolean, act: () => PartingTrial): Result<PartingTrial, string> {
-  try {
-    return transact(file, () => {
-      const trial = act();
-      if (!really) throw new Tried(trial);
-      reached("parting: it is done");
-      return ok(trial);
-    });
-  } catch (e) {
-    if (e instanceof Tried) return ok(e.trial);
-    if (e instanceof Refused) return err(e.message);
-    if (isFull(e)) return err(FULL);
-    throw e;
-  }
+  const work = (): PartingTrial => {
+    const trial = act();
+    if (really) reached("parting: it is done");
+    return trial;
+  };
+  return attempt(file, work, { really, full: FULL });
 }
 
 const rawRow = (file: PortalFile, table: string, id: string): RawRow | undefined =>
@@ -96,7 +83,7 @@ export function mergeInto(
   return tried(file, really, () => {
     const table = kindTable(file, of);
     const [keep, gone] = [rawRow(file, table.id, stays), rawRow(file, table.id, goes)];
-    if (!keep || !gone || stays === goes) throw new Refused(`Choose two different ${of}.`);
+    if (!keep || !gone || stays === goes) refuse(`Choose two different ${of}.`);
     refuseNamed(file, owner, table, gone);
     const journal = new Journal(file.db);
     const fields = fieldsOf(file, table.id);
@@ -115,7 +102,7 @@ export function mergeInto(
     journal.remove(table.id, "id", goes);
     for (const f of uniqueFields(table)) {
       const twice = repeated(file, table, f);
-      if (twice.length > 0) throw new Refused(`${f.name} would stand more than once, where all must be unlike: ${twice.join(", ")}.`);
+      if (twice.length > 0) refuse(`${f.name} would stand more than once, where all must be unlike: ${twice.join(", ")}.`);
     }
     const label = String(gone[table.labelFieldId] ?? "");
     end(file, owner, { table, id: goes, label, parted: { parting: "merged", to: stays, noted: journal.noted } });
@@ -146,9 +133,7 @@ export function mergeInto(
 function refuseNamed(file: PortalFile, owner: Owner, table: Table, row: RawRow): void {
   const rules = [published(file).definition, draftOf(file, owner).definition];
   if (namedInRules(String(row.id), rules))
-    throw new Refused(
-      `The rules speak of ${String(row[table.labelFieldId] ?? "it")} by itself: a role, a filter or a safeguard. Change those first.`,
-    );
+    refuse(`The rules speak of ${String(row[table.labelFieldId] ?? "it")} by itself: a role, a filter or a safeguard. Change those first.`);
 }
 
 const told = (file: PortalFile, field: Field, records: number) => ({
@@ -191,9 +176,9 @@ export function removePerson(file: PortalFile, owner: Owner, id: string, leaving
   return tried(file, really, () => {
     const table = schemaOf(file).people;
     const row = rawRow(file, table.id, id);
-    if (!row) throw new Refused("This person is gone already.");
+    if (!row) refuse("This person is gone already.");
     const to = leaving.kind === "hand" ? rawRow(file, table.id, leaving.to) : undefined;
-    if (leaving.kind === "hand" && (!to || leaving.to === id)) throw new Refused("Choose somebody else whom it is handed to.");
+    if (leaving.kind === "hand" && (!to || leaving.to === id)) refuse("Choose somebody else whom it is handed to.");
     if (leaving.kind !== "keep") refuseNamed(file, owner, table, row);
     const journal = new Journal(file.db);
     const pointing = pointersTo(file, table.id, id);

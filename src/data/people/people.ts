@@ -11,6 +11,7 @@ import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
 import { record } from "../events/record";
+import { attempt, orRefuse, refuse } from "../file/attempt";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
@@ -99,55 +100,35 @@ export interface NewPerson {
 }
 
 export function addPerson(file: PortalFile, owner: Doer, p: NewPerson): Result<{ id: string }, PersonError> {
-  return settle(
-    file.db.transaction((): Result<{ id: string }, PersonError> => {
-      const name = cleanLine(p.name);
-      const email = p.email.trim();
-      if (!name) return err({ field: "name", message: "Give the person a name." });
-      if (name.length > 120) return err({ field: "name", message: "Keep the name under 120 characters." });
-      // Who signs in by a name may have no address.
-      const none = email === "" && p.signInName === true;
-      if (!none && !isEmail(email)) return err({ field: "email", message: "Write an e-mail address like dana@company.example." });
-      if (!none && personIdByEmail(file, email))
-        return err({
-          field: "email",
-          message: "Somebody in this portal has that e-mail address already. Add a membership to them instead.",
-        });
-      const id = p.id ?? newId();
-      const values = { ...p.values, f_person_name: name, f_person_email: none ? null : email, f_person_status: p.status ?? "invited" };
-      insertRow(file, schemaOf(file).people, id, values, made(owner));
-      for (const m of p.memberships) {
-        const added = addMembership(file, owner, id, m.companyId, m.roles);
-        if (!added.ok) return undo(added.error);
-      }
-      record(file, { ...by(owner), kind: "record-added", table: "t_people", record: id });
-      return ok({ id });
-    }),
-  );
+  return attempt<{ id: string }, PersonError>(file, () => {
+    const name = cleanLine(p.name);
+    const email = p.email.trim();
+    if (!name) return refuse<PersonError>({ field: "name", message: "Give the person a name." });
+    if (name.length > 120) return refuse<PersonError>({ field: "name", message: "Keep the name under 120 characters." });
+    // Who signs in by a name may have no address.
+    const none = email === "" && p.signInName === true;
+    if (!none && !isEmail(email))
+      return refuse<PersonError>({ field: "email", message: "Write an e-mail address like dana@company.example." });
+    if (!none && personIdByEmail(file, email))
+      return refuse<PersonError>({
+        field: "email",
+        message: "Somebody in this portal has that e-mail address already. Add a membership to them instead.",
+      });
+    const id = p.id ?? newId();
+    const values = { ...p.values, f_person_name: name, f_person_email: none ? null : email, f_person_status: p.status ?? "invited" };
+    insertRow(file, schemaOf(file).people, id, values, made(owner));
+    for (const m of p.memberships) {
+      orRefuse(addMembership(file, owner, id, m.companyId, m.roles));
+    }
+    record(file, { ...by(owner), kind: "record-added", table: "t_people", record: id });
+    return { id };
+  });
 }
 
 /** Who acts and when, as events and as rows say it. */
 const actorIn = (d: Doer): Actor => (d.kind === "joining" ? d.actor : actorOf(d));
 const by = (d: Doer) => ({ actor: actorIn(d), via: "page" as const, at: d.now });
 const made = (d: Doer): Made => ({ by: actorText(actorIn(d)), at: new Date(d.now).toISOString() });
-
-/** Throws out of the transaction so that nothing of it stays; `settle` turns it back into a result. */
-class Undo extends Error {
-  constructor(readonly reason: PersonError) {
-    super(reason.message);
-  }
-}
-function undo(reason: PersonError): never {
-  throw new Undo(reason);
-}
-function settle<T>(act: () => Result<T, PersonError>): Result<T, PersonError> {
-  try {
-    return act();
-  } catch (e) {
-    if (e instanceof Undo) return err(e.reason);
-    throw e;
-  }
-}
 
 export function addMembership(
   file: PortalFile,

@@ -15,11 +15,11 @@ import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
 import { reshape } from "../definition/reshape";
 import { record } from "../events/record";
-import { FULL, isFull } from "../file/full";
+import { attempt, refuse } from "../file/attempt";
+import { FULL } from "../file/full";
 import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
 import * as t from "../file/portal-tables";
-import { transact } from "../file/transact";
 import { addCompany } from "../people/people";
 import { addBare } from "../records/write/bare";
 import { addField, indexUnique, type NewField } from "../tables/change";
@@ -34,9 +34,6 @@ import { writeCast, writeTurned } from "./retype-write";
 import { repeated } from "./shape";
 import type { ShapeError } from "./shaping";
 
-class Refused extends Error {}
-class OnlyTried extends Error {}
-
 /** What would be refused when it is done is refused here already. */
 export function tryRetype(file: PortalFile, owner: Owner, ask: RetypeAsk): Result<Trial, ShapeError> {
   const done = convert(file, ask);
@@ -49,45 +46,38 @@ export function tryRetype(file: PortalFile, owner: Owner, ask: RetypeAsk): Resul
  * writers, and the rules look at no values.
  */
 function refusedLater(file: PortalFile, owner: Owner, ask: RetypeAsk, converted: Conversion): string | null {
-  try {
-    transact(file, () => {
-      const whole = converted.next.options.unique === true;
-      // What becomes of values that do not convert is asked after the trial.
-      if (whole) carryOut(file, owner, { ...ask, rest: ask.rest === "refuse" ? "empty" : ask.rest }, converted);
-      else {
-        const { before, next, opened } = begin(file, ask, converted);
-        if (isRelation(next) && converted.additions.size > 0) mustTakeNames(file, next);
-        settleType(file, before, next);
-        rulesFollow(file, owner, before, next, opened);
-      }
-      throw new OnlyTried();
-    });
-  } catch (e) {
-    if (e instanceof Refused) return e.message;
-    if (isFull(e)) return FULL;
-    if (!(e instanceof OnlyTried)) throw e;
-  }
-  return null;
+  const work = (): void => {
+    const whole = converted.next.options.unique === true;
+    // What becomes of values that do not convert is asked after the trial.
+    if (whole) carryOut(file, owner, { ...ask, rest: ask.rest === "refuse" ? "empty" : ask.rest }, converted);
+    else {
+      const { before, next, opened } = begin(file, ask, converted);
+      if (isRelation(next) && converted.additions.size > 0) mustTakeNames(file, next);
+      settleType(file, before, next);
+      rulesFollow(file, owner, before, next, opened);
+    }
+  };
+  const done = attempt(file, work, { really: false, full: FULL });
+  return done.ok ? null : done.error;
 }
 
 export function retype(file: PortalFile, owner: Owner, ask: RetypeAsk): Result<Trial, ShapeError> {
-  try {
-    const done = transact(file, () => {
+  const done = attempt(
+    file,
+    () => {
       const converted = convert(file, ask);
-      if (!converted.ok) throw new Refused(converted.error);
+      if (!converted.ok) refuse(converted.error);
       const { trial } = converted.value;
       if (trial.fails > 0 && ask.rest === "refuse")
-        throw new Refused(`${trial.fails === 1 ? "One value does" : `${trial.fails} values do`} not convert. Say what becomes of them.`);
+        refuse(`${trial.fails === 1 ? "One value does" : `${trial.fails} values do`} not convert. Say what becomes of them.`);
       carryOut(file, owner, ask, converted.value);
       return trial;
-    });
-    reached("retype: it is done");
-    return ok(done);
-  } catch (e) {
-    if (e instanceof Refused) return err({ code: "refused", message: e.message });
-    if (isFull(e)) return err({ code: "refused", message: FULL });
-    throw e;
-  }
+    },
+    { full: FULL },
+  );
+  if (!done.ok) return err({ code: "refused", message: done.error });
+  reached("retype: it is done");
+  return done;
 }
 
 /** The field as it is and as it is to be; of a table that is made with it, how the rules open that. */
@@ -98,7 +88,7 @@ function begin(file: PortalFile, ask: RetypeAsk, converted: Conversion) {
   const before = schemaOf(file).field(ask.field);
   const table = schemaOf(file).table(before.tableId);
   if (before.id === table.labelFieldId && !kindOf(next).folds)
-    throw new Refused(`Every ${table.singular.toLowerCase()} is called by ${before.name}, so it must stay text.`);
+    refuse(`Every ${table.singular.toLowerCase()} is called by ${before.name}, so it must stay text.`);
   const opened = (d: Definition): Definition => (made && born ? openedWith(d, made, before.id, born.table) : d);
   return { before, table, next, opened };
 }
@@ -115,7 +105,7 @@ function settleType(file: PortalFile, before: Field, next: Field): void {
 function rulesFollow(file: PortalFile, owner: Owner, before: Field, next: Field, opened: (d: Definition) => Definition): void {
   const table = schemaOf(file).table(before.tableId);
   const rules = reshape(file, owner, opened, `${before.name} of ${table.name} is ${kindOf(next).name.toLowerCase()} now`);
-  if (!rules.ok) throw new Refused(`The rules cannot follow: ${rules.error.join(" ")}`);
+  if (!rules.ok) refuse(`The rules cannot follow: ${rules.error.join(" ")}`);
 }
 
 function carryOut(file: PortalFile, owner: Owner, ask: RetypeAsk, converted: Conversion): void {
@@ -133,7 +123,7 @@ function carryOut(file: PortalFile, owner: Owner, ask: RetypeAsk, converted: Con
   settleType(file, before, lasting);
   if (lasting.options.unique) {
     const twice = repeated(file, table, lasting);
-    if (twice.length > 0) throw new Refused(`These would stand more than once, where all must be unlike: ${twice.join(", ")}.`);
+    if (twice.length > 0) refuse(`These would stand more than once, where all must be unlike: ${twice.join(", ")}.`);
     indexUnique(file, lasting);
   }
   // What imports noted of it is of the type that it was: taken back, those records count as touched.
@@ -175,7 +165,7 @@ function addMissing(file: PortalFile, owner: Owner, next: Field, additions: Conv
   for (const a of additions.values()) {
     if (target.kind === "companies") {
       const added = addCompany(file, owner, a.name, {}, a.id);
-      if (!added.ok) throw new Refused(`${a.name}: ${added.error.message}`);
+      if (!added.ok) refuse(`${a.name}: ${added.error.message}`);
     } else {
       addBare(file, owner, target, { ...a, company: null });
     }
@@ -189,7 +179,7 @@ function mustTakeNames(file: PortalFile, next: FieldOf<"relation" | "relations">
   const target = schemaOf(file).table(next.options.target);
   if (target.kind === "companies") return;
   if (target.fields.some((f) => f.options.required && !f.system && !f.options.default && f.id !== target.labelFieldId))
-    throw new Refused(`${target.name} need more than a name, so none can be made here.`);
+    refuse(`${target.name} need more than a name, so none can be made here.`);
 }
 
 function lastingChoices(file: PortalFile, next: Field): Field {

@@ -1,11 +1,12 @@
 /** What every change of tables and fields by hand shares: it is whole or not at all, and says why not. */
+
 import type { Owner } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
 import type { EventKind } from "@/core/events/kinds";
 import { err, type Result } from "@/core/result";
 import { record } from "../events/record";
+import { attempt, orRefuse } from "../file/attempt";
 import type { PortalFile } from "../file/open";
-import { transact } from "../file/transact";
 import { nextNumber } from "../tables/meta";
 
 export type ShapeError = { code: "stale" } | { code: "refused"; message: string; field?: string };
@@ -16,21 +17,5 @@ export const touched = (file: PortalFile): void => void nextNumber(file, "schema
 export const noted = (file: PortalFile, owner: Owner, kind: EventKind, table: string, detail: string): void =>
   void record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind, table, detail });
 
-class Refused extends Error {
-  constructor(readonly reason: ShapeError) {
-    super("refused");
-  }
-}
 /** Nothing of it stays where it is refused. */
-export function shaping<T>(file: PortalFile, work: () => Done<T>): Done<T> {
-  try {
-    return transact(file, () => {
-      const done = work();
-      if (!done.ok) throw new Refused(done.error);
-      return done;
-    });
-  } catch (e) {
-    if (e instanceof Refused) return err(e.reason);
-    throw e;
-  }
-}
+export const shaping = <T>(file: PortalFile, work: () => Done<T>): Done<T> => attempt(file, () => orRefuse(work()));

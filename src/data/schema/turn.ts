@@ -3,12 +3,12 @@
 import type { Owner } from "@/core/access/who/viewer";
 import { slugOf } from "@/core/address/slug";
 import { actorOf } from "@/core/events/event";
-import { err, ok, type Result } from "@/core/result";
+import { type Result } from "@/core/result";
 import { pointsToSeveral } from "@/core/schema/fields/natures";
 import { published } from "../definition/published";
 import { record } from "../events/record";
+import { attempt, orRefuse, refuse } from "../file/attempt";
 import type { PortalFile } from "../file/open";
-import { transact } from "../file/transact";
 import { addField } from "../tables/change";
 import { storeCompanies } from "../tables/company";
 import { linkTableName } from "../tables/physical";
@@ -46,29 +46,20 @@ export function turning(file: PortalFile, fieldId: string): Turning | undefined 
 
 /** The field that was is put away, with its links: nothing is lost, and it can be brought back. */
 export function turnRound(file: PortalFile, owner: Owner, fieldId: string, name: string): Result<string, ShapeError> {
-  try {
-    return turned(file, owner, fieldId, name);
-  } catch (e) {
-    if (e instanceof TurnRefused) return err(e.reason);
-    throw e;
-  }
-}
-
-function turned(file: PortalFile, owner: Owner, fieldId: string, name: string): Result<string, ShapeError> {
-  return transact(file, (): Result<string, ShapeError> => {
+  return attempt<string, ShapeError>(file, () => {
     const schema = schemaOf(file);
     const field = schema.findField(fieldId);
     const state = turning(file, fieldId);
     if (!(field && pointsToSeveral(field)) || !state)
-      return err({ code: "refused", message: "Only a relation to several can be turned round." });
+      return refuse<ShapeError>({ code: "refused", message: "Only a relation to several can be turned round." });
     if (state.shared > 0)
-      return err({
+      return refuse<ShapeError>({
         code: "refused",
         message: `${state.shared === 1 ? "One record is" : `${state.shared} records are`} pointed to by several, and could say one of them only: ${state.examples.join(", ")}.`,
       });
     const target = schema.table(field.options.target);
     const problem = nameProblem(target, name.trim(), null);
-    if (problem) return err({ code: "refused", message: problem });
+    if (problem) return refuse<ShapeError>({ code: "refused", message: problem });
     const taken = new Set(file.db.prepare("SELECT slug FROM sys_fields WHERE table_id = ?").pluck().all(target.id) as string[]);
     const id = addField(file, target.id, {
       slug: slugOf(name, "field", (s) => taken.has(s)),
@@ -79,8 +70,7 @@ function turned(file: PortalFile, owner: Owner, fieldId: string, name: string): 
     file.db.exec(
       `UPDATE "${target.id}" AS t SET "${id}" = l.record_id, version = version + 1 FROM "${linkTableName(field)}" l WHERE l.target_id = t.id`,
     );
-    const away = putFieldAway(file, owner, fieldId);
-    if (!away.ok) throw new TurnRefused(away.error);
+    orRefuse(putFieldAway(file, owner, fieldId));
     const { policy } = published(file);
     for (const t of policy.schema.tables) storeCompanies(file, policy, t.id);
     record(file, {
@@ -91,13 +81,6 @@ function turned(file: PortalFile, owner: Owner, fieldId: string, name: string): 
       table: target.id,
       detail: field.name,
     });
-    return ok(id);
+    return id;
   });
-}
-
-/** Thrown so that the new field goes again. */
-class TurnRefused extends Error {
-  constructor(readonly reason: ShapeError) {
-    super("The relation cannot be turned round.");
-  }
 }

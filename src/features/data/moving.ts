@@ -5,14 +5,14 @@
 
 import type { Policy } from "@/core/access/policy";
 import type { Owner } from "@/core/access/who/viewer";
-import { err, ok, type Result } from "@/core/result";
+import { type Result } from "@/core/result";
 import { pointsToOne } from "@/core/schema/fields/natures";
 import type { RelationField, Table } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
-import { FULL, isFull } from "@/data/file/full";
+import { attempt, refuse } from "@/data/file/attempt";
+import { FULL } from "@/data/file/full";
 import { type PortalFile, portalFile } from "@/data/file/open";
 import { reached } from "@/data/file/points";
-import { transact } from "@/data/file/transact";
 import { Desk } from "@/data/records/desk";
 import { strangersIn } from "@/data/records/moving";
 import { writersTask } from "@/data/threads";
@@ -45,43 +45,28 @@ export function ownerRelation(policy: Policy, table: Table): RelationField | nul
   return first && pointsToOne(first) ? first : null;
 }
 
-class Refused extends Error {}
-class OnlyTried extends Error {
-  constructor(readonly found: Moved) {
-    super("Only tried: nothing is kept.");
-  }
-}
-
 /** Without `really` all of it is undone before it is answered. */
 export function moveRecords(file: PortalFile, owner: Owner, ask: MoveAsk, really: boolean): Result<Moved, string> {
-  try {
-    const done = transact(file, () => {
-      const moved = move(file, owner, ask);
-      if (!really) throw new OnlyTried(moved);
-      reached("move: records are moved");
-      return moved;
-    });
-    return ok(done);
-  } catch (e) {
-    if (e instanceof OnlyTried) return ok(e.found);
-    if (e instanceof Refused) return err(e.message);
-    if (isFull(e)) return err(FULL);
-    throw e;
-  }
+  const work = (): Moved => {
+    const moved = move(file, owner, ask);
+    if (really) reached("move: records are moved");
+    return moved;
+  };
+  return attempt(file, work, { really, full: FULL });
 }
 
 function move(file: PortalFile, owner: Owner, { table: tableId, from, to, ids: only }: MoveAsk): Moved {
   const { policy, definition } = published(file);
   const table = policy.schema.findTable(tableId);
   const field = table && ownerRelation(policy, table);
-  if (!table || !field) throw new Refused("Records of this table do not belong to a company by themselves.");
+  if (!table || !field) refuse("Records of this table do not belong to a company by themselves.");
   const there = file.db.prepare("SELECT f_company_name FROM t_companies WHERE id = ?").pluck();
-  if (there.get(from) === undefined || there.get(to) === undefined) throw new Refused("Choose two companies of this portal.");
-  if (from === to) throw new Refused("Choose another company than the one they belong to.");
+  if (there.get(from) === undefined || there.get(to) === undefined) refuse("Choose two companies of this portal.");
+  if (from === to) refuse("Choose another company than the one they belong to.");
   const all = file.db.prepare(`SELECT id FROM "${table.id}" WHERE company_id = ? ORDER BY rowid`).pluck().all(from) as string[];
   const wanted = only ? new Set(only) : null;
   const ids = (wanted ? all.filter((id) => wanted.has(id)) : all).slice(0, MOST_MOVED);
-  if (ids.length === 0) throw new Refused(`No ${table.name.toLowerCase()} belong to ${String(there.get(from))}.`);
+  if (ids.length === 0) refuse(`No ${table.name.toLowerCase()} belong to ${String(there.get(from))}.`);
   const crowd = new Crowd(file, definition, owner, owner.now).everyone({ asActive: true });
   const concerned = crowd.filter((s) => s.companyId === from || s.companyId === to);
   const counts = (): number[] => concerned.map((s) => new Desk(file, policy, s.viewer).count(table));
@@ -91,7 +76,7 @@ function move(file: PortalFile, owner: Owner, { table: tableId, from, to, ids: o
     const done = desk.change(table, id, { [field.id]: to }, null);
     if (done.ok) continue;
     const why = done.error.code === "invalid" ? (done.error.errors[0]?.message ?? "It cannot be changed.") : "It cannot be changed.";
-    throw new Refused(`${desk.labelOf(table, id) ?? table.singular} cannot be moved. ${why}`);
+    refuse(`${desk.labelOf(table, id) ?? table.singular} cannot be moved. ${why}`);
   }
   const after = counts();
   return {

@@ -7,9 +7,9 @@ import { err, ok, type Result } from "@/core/result";
 import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
 import { published } from "@/data/definition/published";
+import { attempt, orRefuse, refuse } from "@/data/file/attempt";
 import { newId } from "@/data/file/ids";
 import type { PortalFile } from "@/data/file/open";
-import { transact } from "@/data/file/transact";
 import { addCompany, addMembership, addPerson, membershipsOf, personFacts, personIdByEmail } from "@/data/people/people";
 import { hashPassword, passwordProblem, temporaryPassword } from "@/identity/passwords/passwords";
 import { type HandedOver, rest, type Ways } from "./invitations";
@@ -110,8 +110,6 @@ export interface BroughtIn {
   readonly handed: HandedOver[];
 }
 
-class Left extends Error {}
-
 /** Passwords are hashed before the transaction of their row: account and way in are made together or not at all. */
 export async function bringIn(
   file: PortalFile,
@@ -131,28 +129,25 @@ export async function bringIn(
     const password = ask.by === "password" || row.password ? row.password || temporaryPassword() : null;
     const fit = placeOf(file, row, ask, companies);
     const hash = fit.ok && password !== null ? await hashPassword(password) : null;
-    try {
-      transact(file, () => {
-        const placed = placeOf(file, row, ask, companies);
-        if (!placed.ok) throw new Left(placed.error);
-        const id = settle(file, owner, row, placed.value);
-        const person = personFacts(file, id)!;
-        const why =
-          hash && person.password === "own" ? "has a password of their own" : (whyNotInvited(file, id) ?? (hash ? ways.whyNot(id) : null));
-        if (why) throw new Left(`${person.name} ${why}.`);
-        if (hash) {
-          ways.made(id);
-          inviteByPassword(file, owner, id, hash);
-        } else inviteByLink(file, owner, id, { batch, note: ask.note, send: ask.send, by });
-      });
-      invited++;
-      if (row.company && !companies.has(fold(row.company)))
-        companies.set(fold(row.company), companiesByName(file).get(fold(row.company)) ?? "many");
-      if (password !== null) handed.push({ name: row.name, email: row.email, password });
-    } catch (e) {
-      if (!(e instanceof Left)) throw e;
-      left.push({ line: row.line, name: row.name, why: e.message });
+    const done = attempt(file, () => {
+      const id = settle(file, owner, row, orRefuse(placeOf(file, row, ask, companies)));
+      const person = personFacts(file, id)!;
+      const why =
+        hash && person.password === "own" ? "has a password of their own" : (whyNotInvited(file, id) ?? (hash ? ways.whyNot(id) : null));
+      if (why) refuse(`${person.name} ${why}.`);
+      if (hash) {
+        ways.made(id);
+        inviteByPassword(file, owner, id, hash);
+      } else inviteByLink(file, owner, id, { batch, note: ask.note, send: ask.send, by });
+    });
+    if (!done.ok) {
+      left.push({ line: row.line, name: row.name, why: done.error });
+      continue;
     }
+    invited++;
+    if (row.company && !companies.has(fold(row.company)))
+      companies.set(fold(row.company), companiesByName(file).get(fold(row.company)) ?? "many");
+    if (password !== null) handed.push({ name: row.name, email: row.email, password });
   }
   return { batch, invited, left, handed };
 }
@@ -162,17 +157,17 @@ function settle(file: PortalFile, owner: Owner, row: Invitee, { personId, compan
   let companyId: string | null;
   if (company !== null && typeof company === "object") {
     const made = addCompany(file, owner, company.name);
-    if (!made.ok) throw new Left(made.error.message);
+    if (!made.ok) return refuse(made.error.message);
     companyId = made.value.id;
   } else companyId = company;
   if (!personId) {
     const added = addPerson(file, owner, { name: row.name, email: row.email, memberships: [{ companyId, roles: [...roles] }] });
-    if (!added.ok) throw new Left(added.error.message);
+    if (!added.ok) return refuse(added.error.message);
     return added.value.id;
   }
   if (!membershipsOf(file, personId).some((m) => m.companyId === companyId)) {
     const added = addMembership(file, owner, personId, companyId, [...roles]);
-    if (!added.ok) throw new Left(added.error.message);
+    if (!added.ok) return refuse(added.error.message);
   }
   return personId;
 }

@@ -2,8 +2,8 @@
 /** Records of one person or company made one, and people removed: tried first, and undone from where it was done or from the bin. */
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
-import { transact } from "@/data/file/transact";
-import { type Leaving, mergeInto, type PartingTrial, removePerson } from "@/data/parting/parting";
+import { attempt, orRefuse } from "@/data/file/attempt";
+import { mergeInto, type PartingTrial, removePerson } from "@/data/parting/parting";
 import { restore } from "@/data/records/desk";
 import { officePortalWrite } from "@/identity/requests/office-gate";
 
@@ -25,34 +25,21 @@ const asked = z.discriminatedUnion("act", [
 ]);
 export type PartingAsk = z.infer<typeof asked>;
 
-/** Thrown so that of several nobody goes where one cannot. */
-class Stays extends Error {}
-
 /** With `really` it is done; else it is only tried. */
 export async function part(slug: string, given: PartingAsk, really: boolean): Promise<PartingAnswer> {
   const p = await officePortalWrite(slug, "people");
   const parsed = asked.safeParse(given);
   if (!parsed.success) return { ok: false, message: `Choose up to ${MOST} people.` };
   const ask = parsed.data;
-  const one = (x: string, leaving: Leaving): PartingTrial => {
-    const done = removePerson(p.file, p.owner, x, leaving, really);
-    if (!done.ok) throw new Stays(done.error);
-    return done.value;
-  };
-  let trials: PartingTrial[];
-  try {
-    if (ask.act === "remove") trials = transact(p.file, () => [...new Set(ask.ids)].map((x) => one(x, ask.leaving)));
-    else {
-      const done = mergeInto(p.file, p.owner, ask.of, ask.stays, ask.goes, really);
-      if (!done.ok) return { ok: false, message: done.error };
-      trials = [done.value];
-    }
-  } catch (e) {
-    if (e instanceof Stays) return { ok: false, message: e.message };
-    throw e;
-  }
+  // Of several nobody goes where one cannot.
+  const done = attempt(p.file, () =>
+    ask.act === "remove"
+      ? [...new Set(ask.ids)].map((x) => orRefuse(removePerson(p.file, p.owner, x, ask.leaving, really)))
+      : [orRefuse(mergeInto(p.file, p.owner, ask.of, ask.stays, ask.goes, really))],
+  );
+  if (!done.ok) return { ok: false, message: done.error };
   if (really) revalidatePath(p.at, "layout");
-  return { ok: true, trials };
+  return { ok: true, trials: done.value };
 }
 
 /** What cannot come back is said; the others do. */

@@ -1,10 +1,12 @@
 /** The bin: what was removed, for thirty days, and the way back. A record comes back under its own id, with all that went with it. */
+
 import { eq, lt } from "drizzle-orm";
 import { linked } from "@/core/access/row";
-import { err, ok, type Result } from "@/core/result";
+import { type Result } from "@/core/result";
 import { type Schema, targetOf, type Value } from "@/core/schema/types";
 import type { OwnerAccess } from "../../access";
 import { record } from "../../events/record";
+import { attempt, refuse } from "../../file/attempt";
 import type { PortalFile } from "../../file/open";
 import * as t from "../../file/portal-tables";
 import { transact } from "../../file/transact";
@@ -47,51 +49,40 @@ export function binned(
   return { total, records: rows.map(({ n, ...r }) => ({ ...r, withIt: Math.max(0, n) })) };
 }
 
-/** Thrown so that nothing comes back where one of those that went together cannot. */
-class Unable extends Error {
-  constructor(readonly reason: WriteError) {
-    super("It cannot come back.");
-  }
-}
-
+/** Nothing comes back where one of those that went together cannot. */
 export function restoreRecord(d: OwnerAccess, id: string): Result<null, WriteError> {
   const { file } = d;
-  try {
-    return transact(file, (): Result<null, WriteError> => {
-      const own = file.orm.select().from(t.removed).where(eq(t.removed.recordId, id)).get();
-      if (!own) return err({ code: "not-found" });
-      const parted = JSON.parse(own.body) as object;
-      if (isParted(parted)) {
-        const back = restoreParted(file, d.viewer, own.tableId, id, parted);
-        if (!back.ok) throw new Unable({ code: "invalid", errors: [{ field: "", message: back.error }] });
-        file.orm.delete(t.removed).where(eq(t.removed.recordId, id)).run();
-        return ok(null);
-      }
-      // What was pointed to was removed last, and comes back first.
-      const together =
-        own.actId === null
-          ? [own]
-          : file.db
-              .prepare("SELECT record_id AS recordId, table_id AS tableId, body FROM sys_removed WHERE act_id = ? ORDER BY rowid DESC")
-              .all(own.actId);
-      const bodies = (together as { recordId: string; tableId: string; body: string }[]).map((r) => JSON.parse(r.body) as Removed);
-      for (const body of bodies) putBack(d, body);
-      for (const body of bodies) pointAgain(d, body);
-      return ok(null);
-    });
-  } catch (e) {
-    if (e instanceof Unable) return err(e.reason);
-    throw e;
-  }
+  return attempt<null, WriteError>(file, () => {
+    const own = file.orm.select().from(t.removed).where(eq(t.removed.recordId, id)).get();
+    if (!own) return refuse<WriteError>({ code: "not-found" });
+    const parted = JSON.parse(own.body) as object;
+    if (isParted(parted)) {
+      const back = restoreParted(file, d.viewer, own.tableId, id, parted);
+      if (!back.ok) refuse<WriteError>({ code: "invalid", errors: [{ field: "", message: back.error }] });
+      file.orm.delete(t.removed).where(eq(t.removed.recordId, id)).run();
+      return null;
+    }
+    // What was pointed to was removed last, and comes back first.
+    const together =
+      own.actId === null
+        ? [own]
+        : file.db
+            .prepare("SELECT record_id AS recordId, table_id AS tableId, body FROM sys_removed WHERE act_id = ? ORDER BY rowid DESC")
+            .all(own.actId);
+    const bodies = (together as { recordId: string; tableId: string; body: string }[]).map((r) => JSON.parse(r.body) as Removed);
+    for (const body of bodies) putBack(d, body);
+    for (const body of bodies) pointAgain(d, body);
+    return null;
+  });
 }
 
 function putBack(d: OwnerAccess, { row, made: first }: Removed): void {
   const { file, policy } = d;
   const table = policy.schema.findTable(row.table);
-  if (!table) throw new Unable({ code: "not-found" });
+  if (!table) refuse<WriteError>({ code: "not-found" });
   const alive = { ...row, values: aliveValues(file, policy.schema, row.values) };
   const errors = taken({ file, policy, viewer: d.viewer, table, id: row.id, company: row.companyId }, alive.values);
-  if (errors.length > 0) throw new Unable({ code: "invalid", errors });
+  if (errors.length > 0) refuse<WriteError>({ code: "invalid", errors });
   insertRow(file, table, row.id, alive.values, made(d));
   file.db.prepare(`UPDATE "${row.table}" SET created_at = ?, created_by = ? WHERE id = ?`).run(first.at, first.by, row.id);
   storeCompanyOf(file, policy, row.table, row.id);
