@@ -3,7 +3,7 @@
 import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { actorOf, actorText } from "@/core/events/event";
-import { type Result } from "@/core/result";
+import type { Result } from "@/core/result";
 import { type Schema, type Table, targetOf } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";

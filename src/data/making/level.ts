@@ -3,7 +3,7 @@
 import type { Owner } from "@/core/access/who/viewer";
 import { slugOf } from "@/core/address/slug";
 import { actorOf } from "@/core/events/event";
-import { type Result } from "@/core/result";
+import type { Result } from "@/core/result";
 import { below, levelGrants, levelProblem } from "@/core/review/level";
 import { pointsToSeveral } from "@/core/schema/fields/natures";
 import type { Field, Schema, Table } from "@/core/schema/types";

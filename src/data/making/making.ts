@@ -7,7 +7,7 @@ import type { Owner } from "@/core/access/who/viewer";
 import { slugOf } from "@/core/address/slug";
 import { movedBreaks, movedDefinition } from "@/core/definition/moved";
 import { actorOf } from "@/core/events/event";
-import { type Result } from "@/core/result";
+import type { Result } from "@/core/result";
 import { pointsToOne } from "@/core/schema/fields/natures";
 import type { Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";

@@ -5,7 +5,7 @@
 
 import type { Owner } from "@/core/access/who/viewer";
 import { actorOf, actorText } from "@/core/events/event";
-import { type Result } from "@/core/result";
+import type { Result } from "@/core/result";
 import type { Field, Table } from "@/core/schema/types";
 import { draftOf } from "../definition/draft";
 import { published } from "../definition/published";

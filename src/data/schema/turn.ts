@@ -3,7 +3,7 @@
 import type { Owner } from "@/core/access/who/viewer";
 import { slugOf } from "@/core/address/slug";
 import { actorOf } from "@/core/events/event";
-import { type Result } from "@/core/result";
+import type { Result } from "@/core/result";
 import { pointsToSeveral } from "@/core/schema/fields/natures";
 import { published } from "../definition/published";
 import { record } from "../events/record";

@@ -8,7 +8,7 @@ import {
 } from "@asteasolutions/zod-to-openapi";
 import { z } from "zod";
 import { type Field, kindOf, type Table } from "@/core/schema/types";
-import { sessionCookie } from "@/identity/requests/request";
+import { sessionCookie } from "@/identity/requests/cookies";
 import { listParams } from "./query";
 import { type ApiRequest, json } from "./route";
 import { credentialsBody, fieldsBody, meAnswer, problem, sessionAnswer, tablesAnswer } from "./schemas";

@@ -5,7 +5,7 @@
 
 import type { Policy } from "@/core/access/policy";
 import type { Owner } from "@/core/access/who/viewer";
-import { type Result } from "@/core/result";
+import type { Result } from "@/core/result";
 import { pointsToOne } from "@/core/schema/fields/natures";
 import type { RelationField, Table } from "@/core/schema/types";
 import { published } from "@/data/definition/published";

@@ -6,15 +6,8 @@ import { safePath } from "@/core/address/safe-path";
 import { createPortal } from "@/data/installation/portals";
 import type { Guessed } from "@/identity/factors/try-second";
 import { officeSecond, officeSession, officeSignIn, officeSignOut } from "@/identity/office/sessions";
-import {
-  clearOfficeCookie,
-  fromHere,
-  officeToken,
-  rememberDevice,
-  requestOfficeWrite,
-  sameOrigin,
-  setOfficeCookie,
-} from "@/identity/requests/request";
+import { clearOfficeCookie, fromHere, officeToken, rememberDevice, setOfficeCookie } from "@/identity/requests/cookies";
+import { requestOfficeWrite, sameOrigin } from "@/identity/requests/request";
 import { type FormState, failed } from "@/ui/forms/form";
 import { secondWords, tellStaffOfGuesses } from "./second-words";
 

@@ -2,7 +2,8 @@
 import { redirect } from "next/navigation";
 import { z } from "zod";
 import { makeOwner } from "@/identity/office/setup";
-import { fromHere, sameOrigin, setOfficeCookie } from "@/identity/requests/request";
+import { fromHere, setOfficeCookie } from "@/identity/requests/cookies";
+import { sameOrigin } from "@/identity/requests/request";
 import { type FormState, failed } from "@/ui/forms/form";
 
 const owner = z.object({

@@ -18,7 +18,8 @@ import { beginNewPasskey, beginPasskey, keepNewPasskey, partyOf, removePasskey }
 import { beginLimits, countTry, limitsOf, waitFor } from "@/identity/limits/limits";
 import { isFreshStaff, officePasskey, officeShelf, officeSignOut } from "@/identity/office/sessions";
 import { officeAddress } from "@/identity/requests/addresses";
-import { clearOfficeCookie, fromHere, requestOfficeWrite, sameOrigin, setOfficeCookie } from "@/identity/requests/request";
+import { clearOfficeCookie, fromHere, setOfficeCookie } from "@/identity/requests/cookies";
+import { requestOfficeWrite, sameOrigin } from "@/identity/requests/request";
 import { STALE } from "@/office/fresh";
 import { mailOf } from "@/services/mail";
 import { forgottenStaff } from "@/staff/staff";

@@ -1,6 +1,7 @@
 /** Into "see as" by a ticket of the back office, and out of it again; only the cookie of this portal is given up. */
 import { officeAddress } from "@/identity/requests/addresses";
-import { requestPortal, sameOrigin, setSeeAsCookie } from "@/identity/requests/request";
+import { setSeeAsCookie } from "@/identity/requests/cookies";
+import { requestPortal, sameOrigin } from "@/identity/requests/request";
 import { SEE_AS_LASTS, seeAsCookie, takeTicket } from "@/identity/requests/see-as";
 
 const to = (location: string): Response => new Response(null, { status: 303, headers: { location, "cache-control": "no-store" } });

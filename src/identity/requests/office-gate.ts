@@ -13,7 +13,8 @@ import { Desk, type OwnerDesk } from "@/data/records/desk";
 import { needsOwner } from "@/identity/office/setup";
 import { officeSession, type Staff } from "../office/sessions";
 import { ownerViewer } from "../viewers/viewer";
-import { officeToken, requestOffice, requestOfficeWrite } from "./request";
+import { officeToken } from "./cookies";
+import { requestOffice, requestOfficeWrite } from "./request";
 
 export interface OfficePortal {
   readonly slug: string;

@@ -8,7 +8,8 @@ import type { Page } from "@/core/pages/page";
 import { countTry, forgetTries, limitOn, waitFor } from "../limits/limits";
 import { argonHash, argonVerify, TooMany } from "../passwords/hashing";
 import { mac, macMatches } from "../secrets/secrets";
-import { fromHere, type PortalRequest } from "./request";
+import { fromHere } from "./cookies";
+import type { PortalRequest } from "./request";
 
 export const hashPassphrase = (words: string): Promise<string> => argonHash(words.normalize("NFKC"));
 

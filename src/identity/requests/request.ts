@@ -6,23 +6,17 @@ import { config } from "@/config";
 import { mayInOffice, type Right } from "@/core/access/who/office";
 import type { Owner, Viewer } from "@/core/access/who/viewer";
 import { asSignedIn } from "@/core/access/who/viewer";
-import { safePath } from "@/core/address/safe-path";
-import type { PortalId } from "@/core/ids";
 import { type Published, published } from "@/data/definition/published";
 import { timeIn } from "@/data/file/clock";
 import { type PortalFile, portalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
 import { actingOf, type Held } from "@/data/people/acting";
 import { Desk } from "@/data/records/desk";
-import type { From } from "../limits/limits";
 import { officeSession, officeSessionStands, type Staff } from "../office/sessions";
-import { accountOf } from "../passwords/passwords";
-import { DEVICE_LASTS, deviceOf, deviceToken } from "../secrets/device";
-import { newToken, tokenHash } from "../secrets/secrets";
-import { FRAMED_LASTS } from "../sessions/framed";
-import { ABSOLUTE, endSession, findSession, type Session } from "../sessions/sessions";
+import { endSession, findSession, type Session } from "../sessions/sessions";
 import { ownerViewer, viewerOf, visitorViewer } from "../viewers/viewer";
 import { portalAddress } from "./addresses";
+import { framedCookie, officeCookie, rememberDevice, seeAsCookieName, sessionCookie, setSeeAsCookie, setSessionCookie } from "./cookies";
 import { RefusedWrite } from "./refused-write";
 import { AS_VISITOR, readSeeAs, SEE_AS_LASTS, type SeeAs, seeAsCookie, writeTicket } from "./see-as";
 
@@ -52,20 +46,6 @@ export interface PortalRequest {
   /** The path asked for, without the base, with its query. */
   readonly path: string;
 }
-
-/**
- * RFC 6265bis section 4.1.3: a browser takes `__Host-` only over https, for this very host and all of its paths; under a path of the main
- * host `__Secure-` is what can be had. Over http (localhost) neither can.
- */
-const named = (name: string, base: string): string => (config().secure ? `${base ? "__Secure-" : "__Host-"}${name}` : name);
-export const sessionCookie = (id: PortalId, base: string): string => named(`elkhorn_${id}`, base);
-/**
- * Inside another site's frame: kept apart for each site that shows it (CHIPS, draft-cutler-httpbis-partitioned-cookies). It asks for a
- * secure context, which localhost is.
- */
-const framedCookie = (id: PortalId, base: string): string => named(`elkhorn_framed_${id}`, base);
-const seeAsCookieName = (id: PortalId, base: string): string => named(`elkhorn_seeas_${id}`, base);
-const officeCookie = (): string => named("elkhorn_office", "");
 
 type Looked = Pick<PortalRequest, "viewer" | "memberships" | "waits" | "notInYet">;
 
@@ -143,112 +123,6 @@ export const requestPortal = cache(async (slug: string): Promise<PortalRequest |
   };
 });
 
-async function setSessionCookie(id: PortalId, base: string, token: string): Promise<void> {
-  (await cookies()).set(sessionCookie(id, base), token, {
-    httpOnly: true,
-    sameSite: "lax",
-    secure: config().secure,
-    path: base || "/",
-    maxAge: ABSOLUTE / 1000,
-  });
-}
-const deviceCookie = (place: string, base: string): string => named(`elkhorn_device_${place}`, base);
-
-/** Where a try to sign in comes from; `place` is a portal's id, or "office". Set by the server itself (scripts/serve.mjs). */
-export async function fromHere(place: PortalId | "office", base: string, email: string): Promise<From> {
-  const [jar, head] = await Promise.all([cookies(), headers()]);
-  const device = deviceOf(place, accountOf(email), jar.get(deviceCookie(place, base))?.value);
-  return { address: head.get("x-elkhorn-from") ?? "unknown", device };
-}
-
-/** Somebody was in from this device: next time it waits for nobody else's tries. */
-export async function rememberDevice(place: PortalId | "office", base: string, email: string): Promise<void> {
-  (await cookies()).set(deviceCookie(place, base), deviceToken(place, accountOf(email)), {
-    httpOnly: true,
-    sameSite: "lax",
-    secure: config().secure,
-    path: base || "/",
-    maxAge: DEVICE_LASTS / 1000,
-  });
-}
-
-const askedCookie = (id: PortalId, base: string): string => named(`elkhorn_code_${id}`, base);
-const ASKED_LASTS = 10 * 60;
-
-/** For whom a code was asked for here; it opens nothing by itself. */
-export async function rememberAskedFor(id: PortalId, base: string, email: string): Promise<void> {
-  const value = encodeURIComponent(email.slice(0, 300));
-  (await cookies()).set(askedCookie(id, base), value, {
-    httpOnly: true,
-    sameSite: "lax",
-    secure: config().secure,
-    path: base || "/",
-    maxAge: ASKED_LASTS,
-  });
-}
-export async function codeAskedFor(id: PortalId, base: string): Promise<string | undefined> {
-  const value = (await cookies()).get(askedCookie(id, base))?.value;
-  try {
-    return value === undefined ? undefined : decodeURIComponent(value);
-  } catch {
-    return undefined; // somebody wrote it themselves
-  }
-}
-export const forgetAskedFor = async (id: PortalId, base: string): Promise<void> =>
-  void (await cookies()).set(askedCookie(id, base), "", { path: base || "/", secure: config().secure, httpOnly: true, maxAge: 0 });
-
-/** What this browser holds while it signs in elsewhere: whoever comes back is whoever went. It opens nothing by itself. */
-const browserCookie = (id: PortalId, base: string): string => named(`elkhorn_out_${id}`, base);
-export async function newBrowserKey(id: PortalId, base: string): Promise<string> {
-  const key = newToken();
-  const kept = { httpOnly: true, sameSite: "lax", secure: config().secure, path: base || "/", maxAge: ASKED_LASTS } as const;
-  (await cookies()).set(browserCookie(id, base), key, kept);
-  return key;
-}
-export const browserKey = async (id: PortalId, base: string): Promise<string | undefined> =>
-  (await cookies()).get(browserCookie(id, base))?.value;
-
-/** What a browser holds that asked for a link: opened there, the link needs nothing else. Its hash, made where there is none yet. */
-const linkCookie = (id: PortalId, base: string): string => named(`elkhorn_link_${id}`, base);
-export async function linkBrowser(id: PortalId, base: string): Promise<string> {
-  const jar = await cookies();
-  const there = jar.get(linkCookie(id, base))?.value;
-  const key = there && /^[\w-]{40,60}$/.test(there) ? there : newToken();
-  jar.set(linkCookie(id, base), key, {
-    httpOnly: true,
-    sameSite: "lax",
-    secure: config().secure,
-    path: base || "/",
-    maxAge: LINK_BROWSER_LASTS,
-  });
-  return tokenHash(key);
-}
-export async function linkBrowserHere(id: PortalId, base: string): Promise<string | null> {
-  const key = (await cookies()).get(linkCookie(id, base))?.value;
-  return key ? tokenHash(key) : null;
-}
-/** Where somebody was going who asked for a link here: opened in this browser, it leads on there. It opens nothing by itself. */
-const toCookie = (id: PortalId, base: string): string => named(`elkhorn_to_${id}`, base);
-export async function rememberTo(id: PortalId, base: string, to: string): Promise<void> {
-  (await cookies()).set(toCookie(id, base), encodeURIComponent(to.slice(0, 1_500)), {
-    httpOnly: true,
-    sameSite: "lax",
-    secure: config().secure,
-    path: base || "/",
-    maxAge: LINK_BROWSER_LASTS,
-  });
-}
-export async function rememberedTo(id: PortalId, base: string): Promise<string> {
-  const value = (await cookies()).get(toCookie(id, base))?.value;
-  try {
-    return safePath(value === undefined ? "/" : decodeURIComponent(value));
-  } catch {
-    return "/"; // somebody wrote it themselves
-  }
-}
-/** Seconds: as long as such a link works, and a little. */
-const LINK_BROWSER_LASTS = 60 * 60;
-
 /** The session that a browser held before ends, whoever's it was: what was signed in over is not to be found again. */
 export async function enterPortal(file: PortalFile, base: string, token: string, email: string | null): Promise<void> {
   const before = (await cookies()).get(sessionCookie(file.id, base))?.value;
@@ -257,35 +131,6 @@ export async function enterPortal(file: PortalFile, base: string, token: string,
   // A device is known once everything was shown that is asked for: half a sign-in makes none.
   const session = email ? findSession(file, token, Date.now()) : undefined;
   if (email && session?.step === "in") await rememberDevice(file.id, base, email);
-}
-
-const inFrame = (base: string, maxAge: number) =>
-  ({ httpOnly: true, sameSite: "none", secure: true, partitioned: true, path: base || "/", maxAge }) as const;
-
-export async function enterFrame(file: PortalFile, base: string, token: string): Promise<void> {
-  (await cookies()).set(framedCookie(file.id, base), token, inFrame(base, FRAMED_LASTS / 1000));
-}
-
-export async function clearSessionCookie(id: PortalId, base: string): Promise<string | undefined> {
-  const jar = await cookies();
-  const own = jar.get(sessionCookie(id, base))?.value;
-  const token = own ?? jar.get(framedCookie(id, base))?.value;
-  if (own === undefined && token !== undefined) {
-    jar.set(framedCookie(id, base), "", inFrame(base, 0));
-    return token;
-  }
-  jar.set(sessionCookie(id, base), "", { httpOnly: true, sameSite: "lax", secure: config().secure, path: base || "/", maxAge: 0 });
-  return token;
-}
-
-export async function setSeeAsCookie(id: PortalId, base: string, value: string, seconds: number): Promise<void> {
-  (await cookies()).set(seeAsCookieName(id, base), value, {
-    httpOnly: true,
-    sameSite: "lax",
-    secure: config().secure,
-    path: base || "/",
-    maxAge: seconds,
-  });
 }
 
 /**
@@ -314,22 +159,6 @@ export const requestOffice = cache(async (right: Right): Promise<OfficeRequest |
   if (!found || !mayInOffice(found.staff.role, right)) return undefined;
   return { ...found, owner: ownerViewer(found.staff, now), path: (await headers()).get("x-elkhorn-path") ?? "/" };
 });
-
-export async function setOfficeCookie(token: string): Promise<void> {
-  (await cookies()).set(officeCookie(), token, {
-    httpOnly: true,
-    sameSite: "lax",
-    secure: config().secure,
-    path: "/",
-    maxAge: 14 * 86_400,
-  });
-}
-export async function clearOfficeCookie(): Promise<string | undefined> {
-  const jar = await cookies();
-  const token = jar.get(officeCookie())?.value;
-  jar.set(officeCookie(), "", { httpOnly: true, sameSite: "lax", secure: config().secure, path: "/", maxAge: 0 });
-  return token;
-}
 
 /** Writes from a browser come from this very host: a sibling portal is a stranger. Programs send no Origin and hold no cookie. */
 export async function sameOrigin(): Promise<boolean> {
@@ -372,6 +201,3 @@ export async function requestOfficeWrite(right: Right): Promise<OfficeRequest> {
   if (!r || !(await sameOrigin())) throw new RefusedWrite("Sign in to the back office first, as somebody who may do this.");
   return r;
 }
-
-/** What the browser holds for the office, whatever it opens: for the second of two steps. */
-export const officeToken = async (): Promise<string | undefined> => (await cookies()).get(officeCookie())?.value;

@@ -2,7 +2,7 @@
 
 import { eq, lt } from "drizzle-orm";
 import { linked } from "@/core/access/row";
-import { type Result } from "@/core/result";
+import type { Result } from "@/core/result";
 import { type Schema, targetOf, type Value } from "@/core/schema/types";
 import type { OwnerAccess } from "../../access";
 import { record } from "../../events/record";

@@ -12,18 +12,17 @@ import { readForm } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/incoming";
 import { addOnce } from "@/data/records/write/sent-once";
 import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/entering/sign-in";
-import type { PortalRequest } from "@/identity/requests/request";
 import {
   clearSessionCookie,
-  enterPortal,
   fromHere,
   linkBrowser,
   linkBrowserHere,
   rememberAskedFor,
   rememberedTo,
   rememberTo,
-  requestPortalWrite,
-} from "@/identity/requests/request";
+} from "@/identity/requests/cookies";
+import type { PortalRequest } from "@/identity/requests/request";
+import { enterPortal, requestPortalWrite } from "@/identity/requests/request";
 import { elsewhereCode, lookAtLink } from "@/identity/secrets/links";
 import { actIn, endOneOf, endOtherSessions, endSession } from "@/identity/sessions/sessions";
 import { tellOfChange, wantDoor, wantFresh, wantLink } from "@/letters/letters";

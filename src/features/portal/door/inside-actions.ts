@@ -3,7 +3,8 @@
 import { headers } from "next/headers";
 import { redirect } from "next/navigation";
 import { beginLimits, countTry, waitFor } from "@/identity/limits/limits";
-import { enterFrame, fromHere, requestPortalWrite } from "@/identity/requests/request";
+import { enterFrame, fromHere } from "@/identity/requests/cookies";
+import { requestPortalWrite } from "@/identity/requests/request";
 import { approveFrame, type Begun, beginInFrame, takeFramed } from "@/identity/sessions/framed";
 import { type FormState, failed, succeeded } from "@/ui/forms/form";
 import { sayOf } from "../queries";

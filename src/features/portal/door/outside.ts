@@ -10,7 +10,8 @@ import { type Claimed, type Provider, providerById } from "@/identity/providers/
 import { beginSaml, consumeSaml, landSaml, samlMetadata } from "@/identity/providers/saml";
 import { MOST_CHARACTERS } from "@/identity/providers/saml-verify";
 import { portalAddress } from "@/identity/requests/addresses";
-import { browserKey, enterPortal, fromHere, newBrowserKey, type PortalRequest, requestPortal } from "@/identity/requests/request";
+import { browserKey, fromHere, newBrowserKey } from "@/identity/requests/cookies";
+import { enterPortal, type PortalRequest, requestPortal } from "@/identity/requests/request";
 import { guardedFetch } from "@/services/outside/guarded";
 import { safePath } from "../entry";
 import { landingOf } from "../landing";

@@ -1,6 +1,7 @@
 /** What holds back whoever fills in forms without being signed in. */
 import { beginLimits, countTry, waitFor } from "@/identity/limits/limits";
-import { fromHere, type PortalRequest } from "@/identity/requests/request";
+import { fromHere } from "@/identity/requests/cookies";
+import type { PortalRequest } from "@/identity/requests/request";
 import { sayOf } from "../queries";
 
 /** Whoever is signed out: a field that nobody sees, and so many an hour from one address. */

@@ -6,7 +6,7 @@ import { sayOf } from "@/features/portal/queries";
 import { CodeForm } from "@/features/portal/ui/door/code-form";
 import { Narrow } from "@/features/portal/ui/door/narrow";
 import { marked } from "@/features/portal/ui/marked";
-import { codeAskedFor } from "@/identity/requests/request";
+import { codeAskedFor } from "@/identity/requests/cookies";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<{ to?: string; by?: string }> };
 

@@ -6,7 +6,7 @@ import { looked, personName, sayOf } from "@/features/portal/queries";
 import { OpenLinkForm } from "@/features/portal/ui/door/entry-forms";
 import { Narrow } from "@/features/portal/ui/door/narrow";
 import { mailTo, marked } from "@/features/portal/ui/marked";
-import { linkBrowserHere } from "@/identity/requests/request";
+import { linkBrowserHere } from "@/identity/requests/cookies";
 import { lookAtLink } from "@/identity/secrets/links";
 
 type Props = { params: Promise<{ portal: string; token: string }> };
