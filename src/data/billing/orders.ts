@@ -11,7 +11,7 @@ import { hasBooks } from "../tables/books-tables";
 import { storeCompanyOf } from "../tables/company";
 import { updateRow } from "../tables/store";
 import type { Bought } from "./checkouts";
-import { openOffer } from "./settle";
+import { openOffer } from "./open-offer";
 import { type Paper, paperOf } from "./write-books";
 
 export interface OrderFacts {

@@ -2,21 +2,18 @@
 
 import { and, eq } from "drizzle-orm";
 import { assertNever } from "@/core/assert-never";
-import { openedBy } from "@/core/billing/opens";
-import type { Offer } from "@/core/definition/parts/plans";
 import { type Actor, system } from "@/core/events/event";
-import { plusDays } from "@/core/prices/periods";
 import { dateIn } from "@/core/time/relative";
 import { published } from "../definition/published";
 import { record } from "../events/record";
 import { attempt, refuse } from "../file/attempt";
-import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
-import { type Bought, type Checkout, checkoutById } from "./checkouts";
+import { type Checkout, checkoutById } from "./checkouts";
 import { take } from "./life";
+import { isOpenAlready, openOffer } from "./open-offer";
 import { subscriptionOf } from "./standing";
 import { addCredit, addInvoice, addOrder, creditOf, payInvoice, stateOfInvoice, type Writing } from "./write-books";
 
@@ -152,21 +149,6 @@ function planFits(file: PortalFile, c: Checkout, now: number): boolean {
   return tried.ok && tried.value;
 }
 
-/** Whether an earlier purchase opens the same, and as long: a second would be paid for nothing. */
-function isOpenAlready(file: PortalFile, c: Checkout, { opens }: Offer, now: number): boolean {
-  const again = openedBy(opens, c.bought.records);
-  if (!c.company || again.length === 0) return false;
-  const today = dateIn(now, published(file).definition.portal.timeZone);
-  const person = c.bought.wanted.kind === "offer" && c.bought.wanted.own ? c.person : null;
-  const open = file.orm
-    .select()
-    .from(t.opened)
-    .where(eq(t.opened.companyId, c.company))
-    .all()
-    .filter((o) => (o.until === null || o.until >= today) && (o.personId === null || o.personId === person));
-  return again.every(({ kind, ref }) => open.some((o) => o.kind === kind && o.ref === ref));
-}
-
 function writeBooks(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Omit<Settled, "why"> {
   const { bought } = c;
   // A trial that costs nothing yet leaves no paper, nor does what is free.
@@ -275,38 +257,3 @@ export function keepMethod(file: PortalFile, companyId: string, account: string,
     .run();
 }
 
-export interface ForWhom {
-  readonly company: string;
-  /** Where it is one person's alone. */
-  readonly person: string | null;
-}
-
-/** What an offer opens, from this day. */
-export function openOffer(
-  file: PortalFile,
-  of: ForWhom,
-  offer: Offer,
-  bought: Pick<Bought, "records">,
-  order: string | null,
-  w: Writing,
-): void {
-  const { opens } = offer;
-  // An order opens nothing: the agency fulfils it.
-  if (opens.kind === "order") return;
-  const row = { companyId: of.company, orderId: order, at: w.at };
-  if (opens.kind === "top-up") {
-    const until = opens.days === null ? null : plusDays(w.day, opens.days);
-    file.orm
-      .insert(t.topUps)
-      .values({ ...row, id: newId(), tableId: opens.table, n: opens.n, used: 0, until })
-      .run();
-    return;
-  }
-  const until = opens.days === null ? null : plusDays(w.day, opens.days - 1);
-  const one = { ...row, personId: of.person, until, why: `bought: ${offer.name}` };
-  for (const o of openedBy(opens, bought.records))
-    file.orm
-      .insert(t.opened)
-      .values({ ...one, ...o, id: newId() })
-      .run();
-}

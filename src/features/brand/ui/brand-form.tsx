@@ -1,13 +1,12 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { type ReactNode, useId, useState, useTransition } from "react";
+import { useState, useTransition } from "react";
 import { toast } from "sonner";
 import { LOOKS } from "@/core/brand/looks";
 import { type BrandSettings, CORNERS, DENSITIES, FONTS, HEADS, SIGN_INS } from "@/core/definition/parts/brand";
-import { keepPicture } from "@/office/pictures";
 import { answered } from "@/ui/answered";
-import { MOST_SENT, smallerPicture } from "@/ui/files/smaller-picture";
 import { keepBrand } from "../actions";
+import { Colour, Labelled, Part, PictureBox } from "./brand-parts";
 import { BrandPreview } from "./brand-preview";
 
 interface PortalWords {
@@ -199,119 +198,5 @@ export function BrandForm({ slug, at, revision, brand: was, portal: words, zones
       </form>
       <BrandPreview brand={brand} name={portal.name} at={at} locale={portal.locale} />
     </div>
-  );
-}
-
-const Part = ({ title, children }: { title: string; children: ReactNode }) => (
-  <section className="grid gap-3">
-    <h2 className="text-base">{title}</h2>
-    {children}
-  </section>
-);
-
-function Labelled({ label, children }: { label: string; children: (id: string) => ReactNode }) {
-  const id = useId();
-  return (
-    <div className="grid gap-1">
-      <label htmlFor={id} className="text-sm font-medium">
-        {label}
-      </label>
-      {children(id)}
-    </div>
-  );
-}
-
-function Colour({ label, value, onChange }: { label: string; value: string; onChange: (v: string) => void }) {
-  const [typed, setTyped] = useState(value);
-  const good = /^#[0-9a-fA-F]{6}$/.test(typed);
-  if (good && typed.toLowerCase() !== value.toLowerCase()) setTyped(value); // chosen elsewhere, by a look or the picker
-  return (
-    <Labelled label={label}>
-      {(id) => (
-        <span className="flex gap-2">
-          <input
-            type="color"
-            aria-label={`${label}, from a picker`}
-            className="h-8 w-10 cursor-pointer"
-            value={value}
-            onChange={(e) => onChange(e.target.value)}
-          />
-          <input
-            id={id}
-            className="input input-sm w-full font-mono"
-            value={good ? value : typed}
-            maxLength={7}
-            aria-invalid={!good}
-            onChange={(e) => {
-              setTyped(e.target.value);
-              if (/^#[0-9a-fA-F]{6}$/.test(e.target.value)) onChange(e.target.value);
-            }}
-          />
-        </span>
-      )}
-    </Labelled>
-  );
-}
-
-interface PictureProps {
-  slug: string;
-  at: string;
-  what: "logo" | "picture";
-  label: string;
-  hash: string | null;
-  onChange: (hash: string | null) => void;
-}
-
-function PictureBox({ slug, at, what, label, hash, onChange }: PictureProps) {
-  const [problem, setProblem] = useState("");
-  const [busy, start] = useTransition();
-  const send = (file: File | undefined): void => {
-    if (!file) return;
-    start(async () => {
-      const data = new FormData();
-      const sent = await smallerPicture(file);
-      if (sent.size > MOST_SENT)
-        return setProblem("This picture is too large, and cannot be made smaller here. Save it as JPEG or PNG first.");
-      data.set("picture", sent);
-      data.set("what", what);
-      const answer = await answered(keepPicture(slug, data));
-      if (!answer) return;
-      setProblem(answer.ok ? "" : answer.message);
-      if (answer.ok) onChange(answer.hash);
-    });
-  };
-  return (
-    <Labelled label={label}>
-      {(id) => (
-        <>
-          {hash && (
-            // biome-ignore lint/performance/noImgElement: made small when it was kept
-            <img
-              src={`${at}/-/brand/${hash}`}
-              alt=""
-              className="max-h-20 w-auto justify-self-start rounded-sm border border-base-300 object-contain"
-            />
-          )}
-          <input
-            id={id}
-            type="file"
-            accept="image/png,image/jpeg,image/webp,image/gif,image/avif,image/svg+xml"
-            className="file-input file-input-sm w-full"
-            disabled={busy}
-            onChange={(e) => send(e.target.files?.[0])}
-          />
-          {hash && (
-            <button type="button" className="link-plain min-h-6 justify-self-start text-sm" onClick={() => onChange(null)}>
-              Without it
-            </button>
-          )}
-          {problem && (
-            <p role="alert" className="field-error">
-              {problem}
-            </p>
-          )}
-        </>
-      )}
-    </Labelled>
   );
 }
