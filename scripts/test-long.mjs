@@ -1,6 +1,7 @@
 // npm run test:long: every unit test, with all cases of the random ones, the stories that npm test leaves out, and what knows dates at every moment. Takes a quarter of an hour.
-import { clockAt, DATED, MOMENTS } from "./clock.mjs";
+
 import { bin, build, installBrowser, installPackages, run } from "./prepare.mjs";
+import { clockAt, DATED, MOMENTS } from "./testing/clock.mjs";
 
 const env = { ...process.env, ELKHORN_LONG: "1" };
 const vitest = (project) => run(bin("vitest"), ["run", "--project", project, ...process.argv.slice(2)], { env });

@@ -1,7 +1,8 @@
 // npm run test:one FILE... | NAME [--at MOMENT]: the test files so called, or the tests whose name has these words, alone.
-import { chooseTests, readAt, testFiles } from "./choose-tests.mjs";
-import { clockAt, MOMENTS } from "./clock.mjs";
+
 import { bin, build, installBrowser, installPackages, ROOT, run } from "./prepare.mjs";
+import { chooseTests, readAt, testFiles } from "./testing/choose-tests.mjs";
+import { clockAt, MOMENTS } from "./testing/clock.mjs";
 
 const given = process.argv.slice(2);
 const at = given.indexOf("--at");

@@ -1,11 +1,11 @@
 // npm test [-- vitest's own arguments]: unit and differential tests beside the production build, then stories in Chromium against it.
-// --at MOMENT: all of it with another clock (scripts/clock.mjs).
+// --at MOMENT: all of it with another clock (scripts/testing/clock.mjs).
 import { spawn } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { clockAt, SHORT, SHORTLY } from "./clock.mjs";
 import { beginInstalling, bin, build, installBrowser, ROOT } from "./prepare.mjs";
+import { clockAt, SHORT, SHORTLY } from "./testing/clock.mjs";
 
 // --only unit: the unit tests alone, without a build.
 const [only] = process.argv[2] === "--only" ? process.argv.splice(2, 2).slice(1) : [];
@@ -16,7 +16,9 @@ const kept = mkdtempSync(join(tmpdir(), "elkhorn-failed-"));
 const failed = join(kept, "list.txt");
 writeFileSync(failed, "");
 const env = { ...(moment ? clockAt(moment) : process.env), ELKHORN_FAILED: failed };
-const reporters = given.some((a) => a.startsWith("--reporter")) ? [] : ["--reporter=default", "--reporter=./scripts/closing-line.mjs"];
+const reporters = given.some((a) => a.startsWith("--reporter"))
+  ? []
+  : ["--reporter=default", "--reporter=./scripts/testing/closing-line.mjs"];
 const vitest = (project, at = env, files = []) =>
   new Promise((done) => {
     spawn(bin("vitest"), ["run", "--project", project, ...reporters, ...given, ...files], { cwd: ROOT, env: at, stdio: "inherit" }).on(

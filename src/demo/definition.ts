@@ -3,9 +3,9 @@ import type { Act } from "@/core/access/act";
 import { type Action, everyoneRole } from "@/core/access/rules";
 import type { Claim, Safeguard, Subject } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition/definition";
-import type { Condition, Operand, Test } from "@/core/schema/condition";
-import type { Operator } from "@/core/schema/operators";
-import { fieldBySlug, type Schema } from "@/core/schema/types";
+import type { Condition, Operand } from "@/core/schema/condition";
+import { type Schema } from "@/core/schema/types";
+import { byNames, literal } from "./by-names";
 import { demoOffer } from "./offer";
 import { demoPages } from "./pages";
 
@@ -13,8 +13,6 @@ import { demoPages } from "./pages";
 const DECIDE = ["approve", "send-back"];
 /** And about requests. */
 const TALK = ["talk"];
-
-const literal = (value: string | string[]): Operand => ({ kind: "literal", value });
 
 interface Line {
   roles: string;
@@ -30,43 +28,10 @@ interface Line {
 }
 
 export function demoDefinition(schema: Schema, saltmarsh: string): Definition {
-  const fieldId = (table: string, slug: string): string => {
-    if (slug === "self") return "self";
-    const f = fieldBySlug(schema.tableBySlug(table)!, slug);
-    if (!f) throw new Error(`The demo has no field ${table}.${slug}.`);
-    return f.id;
-  };
-  const path = (table: string, dotted: string): string[] => {
-    let at = table;
-    return dotted.split(".").map((slug) => {
-      const id = fieldId(at, slug);
-      const target = schema.findField(id)?.options.target;
-      if (target) at = schema.table(target).slug;
-      return id;
-    });
-  };
-  const test = (table: string, dotted: string, operator: Operator, ...operands: Operand[]): Test => ({
-    kind: "test",
-    path: path(table, dotted),
-    operator,
-    operands: operands.map((o) => choicesOf(path(table, dotted).at(-1)!, o)),
-  });
-  /** The demo's filters name choices by their words; rules hold their ids. */
-  const choicesOf = (field: string, o: Operand): Operand => {
-    const choices = schema.findField(field)?.options.choices;
-    if (o.kind !== "literal" || !choices) return o;
-    const id = (word: unknown): string => choices.find((c) => c.name === word)!.id;
-    return { ...o, value: Array.isArray(o.value) ? o.value.map(id) : id(o.value) };
-  };
+  const { fieldId, path, test, choicesOf, list } = byNames(schema);
   const mySites: Operand = { kind: "viewer", of: "person", field: fieldId("people", "sites") };
   const me: Operand = { kind: "viewer", of: "person", field: null };
 
-  const list = (table: string, words: string): string[] => {
-    const names = words.split(" ").filter(Boolean);
-    const without = names.filter((n) => n.startsWith("-")).map((n) => n.slice(1));
-    const fields = schema.tableBySlug(table)!.fields;
-    return fields.filter((f) => (names.includes("*") ? !without.includes(f.slug) : names.includes(f.slug))).map((f) => f.id);
-  };
   const decide = (id: string, name: string, word: string): Act => ({
     id,
     name,

@@ -5,7 +5,7 @@ import { tmpdir } from "node:os";
 import { join, resolve } from "node:path";
 import { pathToFileURL } from "node:url";
 import { afterAll, describe, expect, it } from "vitest";
-import { chooseTests, readAt, testFiles } from "../../scripts/choose-tests.mjs";
+import { chooseTests, readAt, testFiles } from "../../scripts/testing/choose-tests.mjs";
 
 const ROOT = resolve(import.meta.dirname, "../..");
 const folder = mkdtempSync(join(tmpdir(), "elkhorn-runner-"));
@@ -102,7 +102,7 @@ describe("the clock for tests", () => {
         Math.round((Date.now() - real) / 1000), Math.round((new Date() - real) / 1000), Date().slice(0, 15) === new Date().toDateString(),
         new Date(0).toISOString(), Date.UTC(2028, 1, 29), new Date() instanceof Date, new (class extends Date {})() instanceof Date,
         structuredClone(new Date(5)) instanceof Date, new Date(5).constructor === Date ]))`;
-    const done = spawnSync(process.execPath, [`--import=${pathToFileURL(join(ROOT, "scripts/test-clock.mjs"))}`, "-e", asked], {
+    const done = spawnSync(process.execPath, [`--import=${pathToFileURL(join(ROOT, "scripts/testing/test-clock.mjs"))}`, "-e", asked], {
       env,
       encoding: "utf8",
     });
@@ -110,7 +110,7 @@ describe("the clock for tests", () => {
   });
 
   it("moves once in a thread, however often it is loaded", () => {
-    const file = pathToFileURL(join(ROOT, "scripts/test-clock.mjs")).href;
+    const file = pathToFileURL(join(ROOT, "scripts/testing/test-clock.mjs")).href;
     const asked = `await import(${JSON.stringify(`${file}?again`)}); console.log(Math.round((Date.now() - performance.timeOrigin) / 86_400_000))`;
     const done = spawnSync(process.execPath, [`--import=${file}`, "--input-type=module", "-e", asked], { env, encoding: "utf8" });
     expect(done.stdout.trim()).toBe("1");

@@ -4,7 +4,7 @@
  */
 import { Builder, By, error, type WebElement } from "selenium-webdriver";
 import chrome from "selenium-webdriver/chrome.js";
-import { moveDate } from "../../scripts/test-clock.mjs";
+import { moveDate } from "../../scripts/testing/test-clock.mjs";
 
 /** Elements are named by a CSS selector, or by an XPath that begins with a slash. */
 export interface Browser {

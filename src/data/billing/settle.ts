@@ -256,4 +256,3 @@ export function keepMethod(file: PortalFile, companyId: string, account: string,
     .where(and(eq(t.customers.companyId, companyId), eq(t.customers.account, account)))
     .run();
 }
-

@@ -282,12 +282,7 @@ export class RowReader {
     const label = table.labelFieldId;
     const by = c.plan.by ?? label;
     const own = table.fields.find((f) => f.id === label);
-    return (
-      by === label &&
-      own !== undefined &&
-      (isLine(own) || holdsEmail(own)) &&
-      table.fields.every((f) => f.id === label || !f.options.required)
-    );
+    return by === label && !!own && (isLine(own) || holdsEmail(own)) && table.fields.every((f) => f.id === label || !f.options.required);
   }
 
   /** Somebody of another company in a record of this one is a mistake of the file. */
