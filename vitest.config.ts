@@ -22,28 +22,28 @@ const RUN = "tests/support/run.mjs";
 
 /** Stories that go over ground again which others have walked, more slowly: `npm run test:long` has them (a clean run stays under 15 minutes). */
 const LONG = [
-  "tests/data-desk-more.test.ts",
-  "tests/data-desk.test.ts",
-  "tests/killed-paying.test.ts",
-  "tests/killed.test.ts",
-  "tests/money.test.ts",
-  "tests/no-answer.test.ts",
-  "tests/people-desk.test.ts",
-  "tests/safeguards.test.ts",
-  "tests/trade.test.ts",
+  "tests/data/data-desk-more.test.ts",
+  "tests/data/data-desk.test.ts",
+  "tests/money/killed-paying.test.ts",
+  "tests/data/killed.test.ts",
+  "tests/money/money.test.ts",
+  "tests/office/no-answer.test.ts",
+  "tests/people/people-desk.test.ts",
+  "tests/access/safeguards.test.ts",
+  "tests/all/trade.test.ts",
 ];
 /** In both: some pages of the office in a clean run, all of them, wide and narrow, in the long one. */
-const BOTH = ["tests/axe.test.ts"];
+const BOTH = ["tests/all/axe.test.ts"];
 const long = process.env.ELKHORN_LONG === "1";
 /** Files that somebody names (`npm run test:one`) are run whichever run they belong to. */
 const named = process.env.ELKHORN_NAMED === "1";
 
 /** What takes longest begins first, so that nothing is waited for alone at the end. */
 const LONGEST = [
-  "tests/axe.test.ts",
-  "tests/office.test.ts",
-  "tests/checkout.test.ts",
-  "tests/access.test.ts",
+  "tests/all/axe.test.ts",
+  "tests/office/office.test.ts",
+  "tests/money/checkout.test.ts",
+  "tests/access/access.test.ts",
   "records/query/differential.test.ts",
 ];
 function place(f: TestSpecification): number {
