@@ -62,7 +62,7 @@ it("of a portal: no passkey, second factor or address", { timeout: 120_000 }, as
   await b.click("[aria-label^='Remove: ']");
   await b.until(async () => (await b.driver.getCurrentUrl()).includes("again=1"));
   await b.seesText(old);
-  expect(count(portalFile(), "SELECT count(*) FROM sys_passkeys")).toBe(1);
+  expect(count(portalFile(), "SELECT count(*) FROM sys_factors WHERE kind = 'passkey'")).toBe(1);
 });
 
 it("of the back office: no passkey, second factor or colleague", { timeout: 120_000 }, async () => {

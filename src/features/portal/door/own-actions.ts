@@ -136,6 +136,7 @@ export async function keepPasskey(response: RegistrationResponseJSON, name: stri
       table: "t_people",
       record: f.personId,
     });
+    tellOfChange(f.r.file, f.personId, "passkey made", f.r.viewer.now);
     revalidatePath("/", "layout");
   }
   return kept ? { ok: true, value: null } : { ok: false, message: sayOf(f.r)("passkey.not-kept") };
