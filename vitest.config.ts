@@ -15,7 +15,8 @@ const APART = [
   "src/services/outside/guarded.test.ts",
 ];
 
-/** One seed for all that is random. */
+/** One seed for all that is random in a run: another each time, told where something fails. `ELKHORN_SEED=<seed>` repeats a run. */
+process.env.ELKHORN_SEED ??= String(Date.now() % 1_000_000_007);
 const SETUP = ["src/testing/begin.ts"];
 /** Nothing that a run starts outlives it. */
 const RUN = "tests/support/run.mjs";

@@ -16,6 +16,9 @@ const kept = mkdtempSync(join(tmpdir(), "elkhorn-failed-"));
 const failed = join(kept, "list.txt");
 writeFileSync(failed, "");
 const env = { ...(moment ? clockAt(moment) : process.env), ELKHORN_FAILED: failed };
+// One for all that follows, so that what fails can be had once more.
+env.ELKHORN_SEED ??= String(Date.now() % 1_000_000_007);
+console.log(`What is random begins with ELKHORN_SEED=${env.ELKHORN_SEED}`);
 const reporters = given.some((a) => a.startsWith("--reporter"))
   ? []
   : ["--reporter=default", "--reporter=./scripts/testing/closing-line.mjs"];

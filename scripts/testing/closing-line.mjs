@@ -16,6 +16,7 @@ export default class ClosingLine {
       }
     }
     if (process.env.ELKHORN_FAILED && failed.length > 0) appendFileSync(process.env.ELKHORN_FAILED, `${failed.join("\n")}\n`);
+    if (failed.length > 0) console.log(`\nThe same once more: ELKHORN_SEED=${process.env.ELKHORN_SEED}`);
     console.log(`\n${n.passed} passed, ${Math.max(n.failed, failed.length)} failed, ${n.skipped} skipped`);
   }
 }

@@ -1,11 +1,11 @@
 /**
- * How long random tests run. `npm test` does a fifth of the cases, always the same ones, so that it says of a change what that change did;
- * `npm run test:long` does all of them, each time with another seed, which the test's name prints. `ELKHORN_SEED=<seed>` repeats a run.
+ * How long random tests run. `npm test` does a fifth of the cases, `npm run test:long` all of them; each run has another seed (vitest.config.ts),
+ * which a test's name prints. `ELKHORN_SEED=<seed>` repeats a run.
  */
 /** Whether a test goes through all of its cases: `npm run test:long`. */
 export const whole = process.env.ELKHORN_LONG === "1";
 
-export const seed = Number(process.env.ELKHORN_SEED ?? (whole ? Date.now() % 1_000_000_007 : 20_261_126));
+export const seed = Number(process.env.ELKHORN_SEED);
 
 /** How many of `all` cases this run does. */
 export const runs = (all: number): number => (whole ? all : Math.ceil(all / 5));
