@@ -4,7 +4,7 @@ import { type Action, everyoneRole } from "@/core/access/rules";
 import type { Claim, Safeguard, Subject } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition/definition";
 import type { Condition, Operand } from "@/core/schema/condition";
-import { type Schema } from "@/core/schema/types";
+import type { Schema } from "@/core/schema/types";
 import { byNames, literal } from "./by-names";
 import { demoOffer } from "./offer";
 import { demoPages } from "./pages";

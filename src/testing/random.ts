@@ -14,7 +14,7 @@ export const runs = (all: number): number => (whole ? all : Math.ceil(all / 5));
 export const said = (all: number): string => runs(all).toLocaleString("en");
 
 /**
- * What a run of all cases meets at the least, so that none passes for having met nothing; a short run meets a quarter of its share whatever
- * the seed (common practice, no source: rare cases come in clusters).
+ * More than this a run of all cases meets, so that none passes for having met nothing. A short run is held to nothing: its cases are others
+ * each time, and rare ones come in clusters (common practice, no source), so that to ask anything of them would be to ask for luck.
  */
-export const enough = (all: number): number => (whole ? all : Math.ceil(all / 20));
+export const enough = (all: number): number => (whole ? all : -1);
