@@ -1,6 +1,6 @@
 /** What a company has paid for: its plan, the state of its subscription, and the features, records and allowances that follow. */
 
-import { eq, sql } from "drizzle-orm";
+import { eq } from "drizzle-orm";
 import { type Open, openTo, stateOn } from "@/core/billing/entitlement";
 import type { Subscription } from "@/core/billing/subscription";
 import type { Definition, Plan } from "@/core/definition/definition";
@@ -164,6 +164,3 @@ export function subscriptionOf(file: PortalFile, companyId: string): Stored | nu
   const [body, collect, timeZone, nextDay] = row as [string, Stored["collect"], string, string | null];
   return { life: JSON.parse(body) as Subscription, collect, timeZone, nextDay };
 }
-
-export const countOf = (file: PortalFile, table: string): number =>
-  file.orm.get<{ n: number }>(sql`SELECT count(*) AS n FROM ${sql.identifier(table)}`).n;

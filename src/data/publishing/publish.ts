@@ -23,6 +23,10 @@ export interface Upheld {
 export const uphold = (draft: Draft, holding: ReadonlySet<string>): Upheld | null =>
   draft.definition.safeguards.every((s) => holding.has(s.id)) ? ({ revision: draft.revision } as Upheld) : null;
 
+/**
+ * Makes the draft the version that holds from the next request on, with its indexes asked for. `upheld` says that its safeguards were checked.
+ * Answers the version's number, or "stale" where the draft has changed since, or what the draft would break, as sentences.
+ */
 export function publish(file: PortalFile, owner: Owner, upheld: Upheld, note = ""): Result<{ version: number }, DraftError> {
   file.db.pragma("synchronous = FULL"); // a change of access must outlive a power cut
   try {

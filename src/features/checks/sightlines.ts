@@ -3,11 +3,11 @@
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Definition } from "@/core/definition/definition";
 import { type Cell, cellOf, Sentences } from "@/core/review/sightlines";
-import { countOf } from "@/data/billing/standing";
 import { Background, type Outcome, type Pace, stampOf } from "@/data/definition/background";
 import { draftOf } from "@/data/definition/draft";
 import { once } from "@/data/file/per-process";
 import { ManyCounter } from "@/data/records/counting/count-many";
+import { countOf } from "@/data/tables/count";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { everyone, type Someone } from "@/identity/viewers/crowd";
 import { namesOf } from "@/office/names";

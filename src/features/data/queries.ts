@@ -8,10 +8,10 @@ import type { Operator } from "@/core/schema/operators";
 import { takesList, takesNoValue } from "@/core/schema/operators";
 import type { SeenValue } from "@/core/schema/seen";
 import { comparedWith, type Field, kindOf, type Table } from "@/core/schema/types";
-import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import type { Sort } from "@/data/records/query/order";
 import { etagOf } from "@/data/records/write/write";
+import { countOf } from "@/data/tables/count";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 
 export interface TableRow {

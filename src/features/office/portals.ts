@@ -1,9 +1,9 @@
 import type { Owner } from "@/core/access/who/viewer";
-import { countOf } from "@/data/billing/standing";
 import { published } from "@/data/definition/published";
 import { portalFile } from "@/data/file/open";
 import { listPortals } from "@/data/installation/portals";
 import { unavailable } from "@/data/installation/supervisor";
+import { countOf } from "@/data/tables/count";
 
 export interface Listed {
   readonly slug: string;

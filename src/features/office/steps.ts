@@ -2,9 +2,9 @@
 
 import type { ReactNode } from "react";
 import { mayInOffice, type OfficeRole, type Right } from "@/core/access/who/office";
-import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { peopleWith } from "@/data/people/directory";
+import { countOf } from "@/data/tables/count";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { waitingCount } from "@/joining/approval";
 import { plural } from "@/office/words";

@@ -7,7 +7,7 @@ import { emptyDefinition } from "@/data/installation/portals";
 import { Desk } from "@/data/records/desk";
 import { ownerViewer } from "@/identity/viewers/viewer";
 import { condition, records } from "@/testing/arbitraries";
-import { runs, seed } from "@/testing/random";
+import { runs, seed, whole } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal, PUBLISHER } from "@/testing/world";
 import { recordMeets } from "./pages-for";
 import { fillWorld } from "./records/filling";
@@ -42,7 +42,8 @@ it("in memory as in SQL, for random records and conditions, by whoever reads all
     }),
     { seed, numRuns: runs(60) },
   );
-  // Neither always nor never: the question is a real one.
+  // Neither always nor never: the question is a real one. A fifth of the cases may be all alike.
+  if (!whole) return;
   expect(held / asked).toBeGreaterThan(0.05);
   expect(held / asked).toBeLessThan(0.95);
 });

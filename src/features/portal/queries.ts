@@ -6,10 +6,11 @@ import type { Locale } from "@/core/schema/fields/kind";
 import type { Field, Table } from "@/core/schema/types";
 import { dateIn } from "@/core/time/relative";
 import { type Say, sayIn } from "@/core/words/words";
-import { countOf, type Standing, standingFrom } from "@/data/billing/standing";
+import { type Standing, standingFrom } from "@/data/billing/standing";
 import { Busy, isBusy, whenFree } from "@/data/file/when-free";
 import { personFacts } from "@/data/people/people";
 import { automaticCompany } from "@/data/records/write/incoming";
+import { countOf } from "@/data/tables/count";
 import type { PortalRequest } from "@/identity/requests/request";
 import { noteOpened } from "@/identity/secrets/links";
 

@@ -8,10 +8,10 @@ import { wallFor } from "@/core/access/scope";
 import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
 import { testsOf } from "@/core/schema/condition";
 import type { FoundRecords, Offered } from "@/core/schema/offered";
-import { countOf } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { chooseRecords, namedRecords } from "@/data/records/choose";
 import { countWhere } from "@/data/records/counting/count-many";
+import { countOf } from "@/data/tables/count";
 import { officePortal } from "@/identity/requests/office-gate";
 import { personViewer } from "@/identity/viewers/viewer";
 

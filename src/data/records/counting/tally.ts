@@ -5,11 +5,11 @@ import { resolve } from "@/core/access/resolve";
 import type { Owner } from "@/core/access/who/viewer";
 import { testsOf } from "@/core/schema/condition";
 import { pointsToSeveral } from "@/core/schema/fields/natures";
-import { countOf } from "../../billing/standing";
 import { Background, type Outcome, type Pace, stampOf } from "../../definition/background";
 import type { Published } from "../../definition/published";
 import type { PortalFile } from "../../file/open";
 import { once } from "../../file/per-process";
+import { countOf } from "../../tables/count";
 import { hasColumn, linkColumns, linkTableName } from "../../tables/physical";
 import { countWhere } from "./count-many";
 

@@ -8,7 +8,7 @@ import { fieldWhere, scope } from "@/core/access/scope";
 import type { Viewer } from "@/core/access/who/viewer";
 import { type Explanation, explain, forSubject } from "@/core/access/words/explain";
 import type { Access, OwnerAccess } from "../../access";
-import { countOf } from "../../billing/standing";
+import { countOf } from "../../tables/count";
 import { readRow, worldOf } from "../../tables/rows";
 import { countRecords } from "../counting/count";
 import { listRecords, readRecord } from "./read";

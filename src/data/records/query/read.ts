@@ -89,6 +89,11 @@ function listing(d: Access, table: string, q: ListQuery, most: number): Listing 
   return { key, build, bound, chosen, where, hinted: hint !== null, sorts };
 }
 
+/**
+ * Records of a table that the viewer may see, each with the fields that they read on it, in the order asked for. What the viewer filters,
+ * sorts or searches by counts as empty where they do not read it. At most `q.limit`; `next()` of the answer goes on from the last. Throws
+ * for a table or field that the schema does not have.
+ */
 export function listRecords(d: Access, table: string, q: ListQuery): Page {
   const l = listing(d, table, q, q.fromEnd ? q.limit : q.limit + 1);
   if (!l) return { records: [], next: () => null };
@@ -160,6 +165,10 @@ export interface Paged {
   readonly pages: number;
 }
 
+/**
+ * One page of `size` records, and of how many pages and records, as `listRecords` has them. A page that is not there becomes the nearest that
+ * is, from 1.
+ */
 export function pageOf(d: Access, table: string, { page: asked, size, ...q }: PageQuery): Paged {
   const total = countRecords(d, table, q);
   const pages = Math.max(1, Math.ceil(total / size));

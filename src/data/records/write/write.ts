@@ -44,6 +44,11 @@ export const etagOf = (r: SeenRecord): string =>
     .digest("base64url")
     .slice(0, 22)}"`;
 
+/**
+ * Adds a record of what is given by field, decided, checked, stored and recorded in one transaction. Answers its id, or why not: "refused" with
+ * the reason and nothing of what is hidden, "invalid" with a sentence for each field, "used-up" where an allowance is. Nothing stays where it
+ * is refused. Throws where the table is none of the schema.
+ */
 export function addRecord(d: Access, tableId: string, given: Given): Result<{ id: string }, WriteError> {
   const { file, policy, viewer } = d;
   const table = policy.schema.table(tableId);

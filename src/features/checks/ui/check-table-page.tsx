@@ -1,9 +1,9 @@
 import { ChevronRight } from "lucide-react";
 import { notFound } from "next/navigation";
 import { mayInOffice } from "@/core/access/who/office";
-import { countOf } from "@/data/billing/standing";
 import { Desk } from "@/data/records/desk";
 import { countShown, explainRecords, SHOWS, type Show } from "@/data/records/query/explain";
+import { countOf } from "@/data/tables/count";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { namesOf } from "@/office/names";
 import { count } from "@/office/words";

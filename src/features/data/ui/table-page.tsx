@@ -2,7 +2,7 @@ import { ArrowRightLeft, Columns3Cog, Plus } from "lucide-react";
 import { notFound } from "next/navigation";
 import { mayInOffice } from "@/core/access/who/office";
 import { withArticle } from "@/core/text/article";
-import { countOf } from "@/data/billing/standing";
+import { countOf } from "@/data/tables/count";
 import { namedViews, ownView } from "@/data/views/views";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { count } from "@/office/words";
