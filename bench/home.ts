@@ -10,7 +10,7 @@ import { published } from "@/data/definition/published";
 import { closeFiles, type PortalFile, portalFile } from "@/data/file/open";
 import { actingOf } from "@/data/people/acting";
 import { measured } from "@/data/records/counting/measure";
-import { bookFor, shownSections } from "@/features/portal/pages-for";
+import { allPagesFor, shownSections } from "@/features/portal/pages-for";
 import { fillWorld } from "@/features/portal/records/filling";
 import { chartView } from "@/features/portal/sections/chart/load";
 import { besideNeeded } from "@/features/portal/sections/list/beside";
@@ -37,7 +37,7 @@ export function benchHome(): void {
     const file = portalFile("fernhill")!;
     const heard = hear(file);
     const r = danas(file);
-    const page = bookFor(r).at("", false)!;
+    const page = allPagesFor(r).at("", false)!;
     const sections = shownSections(r, page, null)
       .filter((s) => s.kind !== "welcome")
       .slice(0, SECTIONS);

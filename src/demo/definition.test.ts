@@ -1,6 +1,6 @@
 import { expect, it } from "vitest";
 import { checkDefinition, definitionProblems } from "@/core/definition/definition";
-import { bookOf } from "@/core/pages/all-pages";
+import { allPagesOf } from "@/core/pages/all-pages";
 import { aroundOf, sectionProblems } from "@/core/pages/problems";
 import { addBuiltInTables } from "@/data/tables/built-in";
 import { schemaOf } from "@/data/tables/read";
@@ -19,7 +19,7 @@ it("the library's rules and pages hold, too", () => {
   const read = checkDefinition(d);
   expect(read.ok ? [] : read.error).toEqual([]);
   expect(definitionProblems(d, schema)).toEqual([]);
-  const book = bookOf(d, schema);
+  const book = allPagesOf(d, schema);
   const wrong = book.pages.flatMap((p) =>
     book.sections(p.id).flatMap((s) => sectionProblems(s, aroundOf(p, book, d.acts, schema)).map((x) => `${p.name}: ${x}`)),
   );
@@ -35,7 +35,7 @@ it("the demo's rules and pages hold: nothing keeps its draft from being changed,
   const read = checkDefinition(d);
   expect(read.ok ? [] : read.error).toEqual([]);
   expect(definitionProblems(d, schema)).toEqual([]);
-  const book = bookOf(d, schema);
+  const book = allPagesOf(d, schema);
   const wrong = book.pages.flatMap((p) =>
     book.sections(p.id).flatMap((s) => sectionProblems(s, aroundOf(p, book, d.acts, schema)).map((x) => `${p.name}: ${x}`)),
   );

@@ -4,7 +4,7 @@ import { addBuiltInTables } from "@/data/tables/built-in";
 import { addTable } from "@/data/tables/change";
 import { makeTestSchema, memoryPortal } from "@/testing/world";
 import { checkDefinition, type Definition, definitionProblems } from "../definition/definition";
-import { bookOf } from "../pages/all-pages";
+import { allPagesOf } from "../pages/all-pages";
 import { EVERYBODY } from "../pages/page";
 import { aroundOf, sectionProblems } from "../pages/problems";
 import { laidOut, listPageId, sheetPageId } from "../pages/ready";
@@ -49,7 +49,7 @@ const newId = (): string => `c-${++n}`;
 it("a page comes with what it is made of, found again by name", () => {
   const got = carryPage({ definition: from, schema: one.schema }, there(emptyDefinition("Two")), "p-1", newId)!;
   const page = got.definition.pages[0]!;
-  const [s] = bookOf(got.definition, two.schema).sections(page.id);
+  const [s] = allPagesOf(got.definition, two.schema).sections(page.id);
   expect(one.t.signs).not.toBe(two.t.signs);
   expect(s).toMatchObject({
     kind: "list",
@@ -65,7 +65,7 @@ it("a page comes with what it is made of, found again by name", () => {
   expect(checked.ok && definitionProblems(checked.value, two.schema)).toEqual([]);
   // Nobody is let in for whom it was not.
   expect(page.audience.roles).toEqual(["gone_r-one", "lead"]);
-  expect(sectionProblems(s!, aroundOf(page, bookOf(got.definition, two.schema), [], two.schema))).toEqual([
+  expect(sectionProblems(s!, aroundOf(page, allPagesOf(got.definition, two.schema), [], two.schema))).toEqual([
     "The page that its rows open is gone.",
   ]);
 });
@@ -81,7 +81,7 @@ it("what has no counterpart is told, and said again by the editor", () => {
   )!;
   expect(got.lost).toContain("the table Signs");
   const page = got.definition.pages[0]!;
-  const book = bookOf(got.definition, two.schema);
+  const book = allPagesOf(got.definition, two.schema);
   expect(sectionProblems(book.sections(page.id)[0]!, aroundOf(page, book, [], two.schema)).length).toBeGreaterThan(0);
 });
 
@@ -92,7 +92,7 @@ it("a section comes to the end of a page; a page about a table that is not here 
   };
   const onto = listPageId(two.t.sites);
   const got = carrySection({ definition: from, schema: one.schema }, there(d), laid.sections[0]!.id, onto, newId)!;
-  const on = bookOf(got.definition, two.schema).sections(onto);
+  const on = allPagesOf(got.definition, two.schema).sections(onto);
   expect(on.map((s) => s.kind)).toEqual(["list", "list"]);
   expect(carrySection({ definition: from, schema: one.schema }, there(d), "nothing", onto, newId)).toBeNull();
   expect(carryPage({ definition: from, schema: one.schema }, there(d), "nothing", newId)).toBeNull();

@@ -4,7 +4,7 @@
  * an id that nothing has, which the editor tells as gone.
  */
 import type { Definition } from "../definition/definition";
-import { bookOf } from "../pages/all-pages";
+import { allPagesOf } from "../pages/all-pages";
 import type { Page, Section } from "../pages/page";
 import { listPageId, sheetPageId } from "../pages/ready";
 import type { Schema } from "../schema/types";
@@ -28,9 +28,9 @@ function counterparts(from: Place, to: Place): { ids: Names; missing: Names } {
   const ids = new Map<string, string>();
   const missing = new Map<string, string>();
   const pair = (id: string, other: string | undefined, called: string): void => void (other ? ids.set(id, other) : missing.set(id, called));
-  const theirs = bookOf(to.definition, to.schema);
+  const theirs = allPagesOf(to.definition, to.schema);
   const readyOnes = new Set(from.schema.tables.flatMap((t) => [listPageId(t.id), sheetPageId(t.id)]));
-  for (const p of bookOf(from.definition, from.schema).pages)
+  for (const p of allPagesOf(from.definition, from.schema).pages)
     if (!readyOnes.has(p.id)) pair(p.id, theirs.at(p.address, p.about !== null)?.id, `the page ${p.name}`);
   for (const t of from.schema.tables) {
     const same =
@@ -83,7 +83,7 @@ function sectionIn(s: Section, page: string, id: string, map: ReturnType<typeof 
 
 /** A copy of the page with its sections, at a free address. Null where there is no such page. */
 export function carryPage(from: Place, to: Place, pageId: string, newId: () => string): Carried | null {
-  const book = bookOf(from.definition, from.schema);
+  const book = allPagesOf(from.definition, from.schema);
   const page = book.page(pageId);
   if (!page) return null;
   const lost = new Set<string>();
@@ -91,7 +91,7 @@ export function carryPage(from: Place, to: Place, pageId: string, newId: () => s
   const about = page.about === null ? null : (map.ids.get(page.about) ?? null);
   if (page.about !== null && about === null) return null; // about a record of a table that there is none of
   const audience = translated(page.audience, map, lost);
-  const there = bookOf(to.definition, to.schema);
+  const there = allPagesOf(to.definition, to.schema);
   const copy: Page = {
     ...page,
     id: newId(),
@@ -107,9 +107,9 @@ export function carryPage(from: Place, to: Place, pageId: string, newId: () => s
 
 /** A copy of one section at the end of a page of the other portal. */
 export function carrySection(from: Place, to: Place, sectionId: string, page: string, newId: () => string): Carried | null {
-  const book = bookOf(from.definition, from.schema);
+  const book = allPagesOf(from.definition, from.schema);
   const s = book.pages.flatMap((p) => book.sections(p.id)).find((x) => x.id === sectionId);
-  const there = bookOf(to.definition, to.schema);
+  const there = allPagesOf(to.definition, to.schema);
   if (!s || !there.page(page)) return null;
   const lost = new Set<string>();
   const copy = sectionIn(s, page, newId(), counterparts(from, to), lost);

@@ -2,7 +2,7 @@ import { expect, it } from "vitest";
 import { emptyDefinition } from "@/data/installation/portals";
 import { makeTestSchema, memoryPortal } from "@/testing/world";
 import type { Definition } from "../definition/definition";
-import { bookOf } from "../pages/all-pages";
+import { allPagesOf } from "../pages/all-pages";
 import { EVERYBODY, type Section } from "../pages/page";
 import { brandChanges, pageChanges } from "./changes";
 import { addPage, addSection, changePage, changeSection, removePage, removeSection } from "./edit";
@@ -17,12 +17,12 @@ const words = (after: Definition, before = d) => pageChanges(before, after, sche
 
 it("tells of pages, sections, menu and landing in sentences, and of nothing where nothing changed", () => {
   expect(words(d)).toEqual([]);
-  const page = bookOf(d, schema).page(list)!;
+  const page = allPagesOf(d, schema).page(list)!;
   expect(words(changePage(d, { ...page, name: "Places", audience: { ...EVERYBODY, states: ["in"] } }, schema))).toEqual([
     "The page Sites is called Places.",
     "Places is for others than before.",
   ]);
-  const s = bookOf(d, schema).sections(list)[0]!;
+  const s = allPagesOf(d, schema).sections(list)[0]!;
   const next = { ...s, title: "Ours", config: { ...(s.config as object), size: 10 } } as unknown as Section;
   expect(words(changeSection(d, next, schema))).toEqual(["Sites: “Ours” has another title and shows something else."]);
   expect(words(removeSection(d, list, s.id, schema))).toEqual(["Sites: “Sites” is taken away."]);

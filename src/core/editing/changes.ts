@@ -1,6 +1,6 @@
 /** What differs between two states of the pages and of the brand, one sentence each. */
 import type { Definition } from "../definition/definition";
-import { type Book, bookOf } from "../pages/all-pages";
+import { type AllPages, allPagesOf } from "../pages/all-pages";
 import { inOrder, type Page, type Section } from "../pages/page";
 import type { Schema } from "../schema/types";
 import { SECTION_KINDS } from "../sections";
@@ -18,7 +18,7 @@ const called = (s: Section, schema: Schema): string =>
   s.title || ("source" in s.config ? schema.findTable(s.config.source.table)?.name : undefined) || SECTION_KINDS[s.kind].name;
 
 export function pageChanges(before: Definition, after: Definition, schema: Schema): PageChange[] {
-  const [was, is] = [bookOf(before, schema), bookOf(after, schema)];
+  const [was, is] = [allPagesOf(before, schema), allPagesOf(after, schema)];
   const pages = is.pages.flatMap((p): PageChange[] => {
     const old = was.page(p.id);
     // What grants open and close brings ready-made pages with it, which the grants tell of.
@@ -43,7 +43,7 @@ function ofPage(old: Page, p: Page): PageChange[] {
   ];
 }
 
-function ofSections(was: Book, is: Book, p: Page, schema: Schema): PageChange[] {
+function ofSections(was: AllPages, is: AllPages, p: Page, schema: Schema): PageChange[] {
   const [a, b] = [was.sections(p.id), is.sections(p.id)];
   const old = new Map(a.map((s) => [s.id, s]));
   const now = new Set(b.map((s) => s.id));

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { emptyDefinition } from "@/data/installation/portals";
 import { makeTestSchema, memoryPortal } from "@/testing/world";
 import { checkDefinition, type Definition, definitionProblems, readDefinition } from "../definition/definition";
-import { bookOf } from "../pages/all-pages";
+import { allPagesOf } from "../pages/all-pages";
 import { beginConfig } from "../pages/begin";
 import { EVERYBODY, inOrder, type Section } from "../pages/page";
 import { aroundOf, sectionProblems } from "../pages/problems";
@@ -23,7 +23,7 @@ const grant = (table: string) => ({
   feature: null,
 });
 const d: Definition = { ...emptyDefinition("Test"), grants: [grant(t.sites), { ...grant(t.signs), fields: [] }] };
-const addresses = (x: Definition): string[] => bookOf(x, schema).pages.map((p) => `/${p.address}${p.about ? "/…" : ""}`);
+const addresses = (x: Definition): string[] => allPagesOf(x, schema).pages.map((p) => `/${p.address}${p.about ? "/…" : ""}`);
 const good = (x: Definition): Definition => {
   const read = checkDefinition(x);
   if (!read.ok) throw new Error(read.error.join(" "));
@@ -38,16 +38,16 @@ describe("ready-made pages", () => {
   });
   it("are pages like any other once one is changed, and are not made twice", () => {
     const id = listPageId(t.sites);
-    const page = { ...bookOf(d, schema).page(id)!, name: "Our places" };
+    const page = { ...allPagesOf(d, schema).page(id)!, name: "Our places" };
     const next = good(changePage(d, page, schema));
     expect(addresses(next)).toEqual(addresses(d));
-    expect([bookOf(next, schema).page(id)!.name, bookOf(next, schema).ready.has(id), bookOf(d, schema).ready.has(id)]).toEqual([
+    expect([allPagesOf(next, schema).page(id)!.name, allPagesOf(next, schema).ready.has(id), allPagesOf(d, schema).ready.has(id)]).toEqual([
       "Our places",
       false,
       true,
     ]);
     // Taken away it is ready-made again; thrown away it is gone until it is brought back.
-    expect(bookOf(removePage(next, id, false), schema).ready.has(id)).toBe(true);
+    expect(allPagesOf(removePage(next, id, false), schema).ready.has(id)).toBe(true);
     expect(addresses(removePage(next, id, true))).not.toContain("/sites");
   });
   it("a definition from before there were pages reads with all of them ready-made", () => {
@@ -92,7 +92,7 @@ describe("laying out", () => {
     expect(order(good(x), "p")).toEqual(["a", "b", "c"]);
     let n = 0;
     const copied = good(copyPage(x, "p", () => `new${++n}`, schema));
-    expect([order(copied, "new1"), bookOf(copied, schema).page("new1")!.address]).toEqual([["new2", "new3", "new4"], "notes-copy"]);
+    expect([order(copied, "new1"), allPagesOf(copied, schema).page("new1")!.address]).toEqual([["new2", "new3", "new4"], "notes-copy"]);
   });
   it("two people may move and change different sections of one page side by side", () => {
     const x = addSection(
@@ -106,7 +106,7 @@ describe("laying out", () => {
   });
   it("refuses two pages at one address, and addresses that Elkhorn needs", () => {
     const two = addPage(addPage(d, "p", "Notes", null, schema), "q", "Notes", null, schema);
-    expect(bookOf(two, schema).page("q")!.address).toBe("notes-2");
+    expect(allPagesOf(two, schema).page("q")!.address).toBe("notes-2");
     const clash = { ...two, pages: two.pages.map((p) => ({ ...p, address: "notes" })) };
     expect(definitionProblems(clash, schema)).toEqual(["Notes and Notes would have the same address, /notes."]);
     expect(definitionProblems({ ...two, pages: [{ ...two.pages[0]!, address: "api" }] }, schema)[0]).toContain("kept for Elkhorn itself");
@@ -150,7 +150,7 @@ describe("a section whose table, field or role went", () => {
         config,
       } as Section;
       const talk = { id: "talk", name: "Talk", table: t.sites, on: "talk" as const, sets: [] };
-      expect([kind, sectionProblems(s, aroundOf(page, bookOf(d, schema), [talk], schema))]).toEqual([kind, []]);
+      expect([kind, sectionProblems(s, aroundOf(page, allPagesOf(d, schema), [talk], schema))]).toEqual([kind, []]);
       good({ ...addPage(d, "p", "Notes", t.sites, schema), sections: [{ ...s, page: "p" }] });
     }
   });
@@ -159,9 +159,9 @@ describe("a section whose table, field or role went", () => {
     const [s] = x.sections;
     const gone = { ...s!, config: { ...(s!.config as object), source: { table: "t_gone", filter: null, sort: [] } } } as unknown as Section;
     const broken = { ...x, sections: [gone] };
-    expect(sectionProblems(gone, aroundOf(x.pages[0]!, bookOf(broken, schema), [], schema))).toEqual(["Its table is gone."]);
+    expect(sectionProblems(gone, aroundOf(x.pages[0]!, allPagesOf(broken, schema), [], schema))).toEqual(["Its table is gone."]);
     expect(definitionProblems(broken, schema)).toEqual([]);
     const field = { ...s!, config: { ...(s!.config as object), columns: [{ field: "f_gone" }] } } as Section;
-    expect(sectionProblems(field, aroundOf(x.pages[0]!, bookOf(x, schema), [], schema))[0]).toContain("no longer has");
+    expect(sectionProblems(field, aroundOf(x.pages[0]!, allPagesOf(x, schema), [], schema))[0]).toContain("no longer has");
   });
 });

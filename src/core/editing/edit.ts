@@ -3,19 +3,19 @@ import { generateKeyBetween } from "fractional-indexing";
 import { isReserved } from "../address/reserved";
 import { slugOf } from "../address/slug";
 import type { Definition } from "../definition/definition";
-import { type Book, bookOf } from "../pages/all-pages";
+import { type AllPages, allPagesOf } from "../pages/all-pages";
 import { EVERYBODY, inOrder, type Navigation, type Page, type Section } from "../pages/page";
 import type { Schema } from "../schema/types";
 
 /** A ready-made page that somebody changes is one like any other from then on. */
 export function takenUp(d: Definition, id: string, schema: Schema): Definition {
   if (d.pages.some((p) => p.id === id)) return d;
-  const book = bookOf(d, schema);
+  const book = allPagesOf(d, schema);
   const page = book.page(id);
   return page ? { ...d, pages: [...d.pages, page], sections: [...d.sections, ...book.sections(id)] } : d;
 }
 
-export const freeAddress = (book: Book, name: string, ofRecord: boolean, schema: Schema): string =>
+export const freeAddress = (book: AllPages, name: string, ofRecord: boolean, schema: Schema): string =>
   slugOf(
     name,
     "page",
@@ -26,7 +26,7 @@ export function addPage(d: Definition, id: string, name: string, about: string |
   const page: Page = {
     id,
     name,
-    address: freeAddress(bookOf(d, schema), name, about !== null, schema),
+    address: freeAddress(allPagesOf(d, schema), name, about !== null, schema),
     about,
     audience: EVERYBODY,
     passphrase: null,
@@ -55,7 +55,7 @@ export const bringBackPage = (d: Definition, id: string): Definition => ({ ...d,
 
 /** With all that stands on it, under ids of their own. */
 export function copyPage(d: Definition, id: string, newId: () => string, schema: Schema): Definition {
-  const book = bookOf(d, schema);
+  const book = allPagesOf(d, schema);
   const page = book.page(id);
   if (!page) return d;
   const name = `${page.name} (copy)`.slice(0, 80);
@@ -102,7 +102,7 @@ export function copySection(d: Definition, page: string, id: string, newId: stri
 /** The menu as it stands by itself, written down so that it can be changed. */
 export function menuTaken(d: Definition, newId: () => string, schema: Schema): Definition {
   if (d.navigation.length > 0) return d;
-  const book = bookOf(d, schema);
+  const book = allPagesOf(d, schema);
   let place: string | null = null;
   const navigation = book.pages
     .filter((p) => p.about === null)

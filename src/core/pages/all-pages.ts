@@ -3,7 +3,7 @@ import type { Schema } from "../schema/types";
 import { inOrder, type Page, type Pages, type Section } from "./page";
 import { type Opened, openedTables, readyPages } from "./ready";
 
-export interface Book {
+export interface AllPages {
   readonly pages: readonly Page[];
   /** Ids of those that follow the grants. */
   readonly ready: ReadonlySet<string>;
@@ -17,7 +17,7 @@ export interface Book {
   sheetOf(table: string): Page | undefined;
 }
 
-export function bookOf(d: Pages & Opened, schema: Schema): Book {
+export function allPagesOf(d: Pages & Opened, schema: Schema): AllPages {
   const known = new Set([...d.pages, ...d.thrown].map((p) => p.id));
   const ready = readyPages(schema, d).filter((l) => !known.has(l.page.id));
   const taken = new Set(d.pages.map((p) => keyOf(p.address, p.about !== null)));

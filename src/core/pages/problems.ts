@@ -6,7 +6,7 @@ import { isReserved } from "../address/reserved";
 import type { Schema } from "../schema/types";
 import { SECTION_KINDS } from "../sections";
 import type { Around, SectionKind } from "../sections/kind";
-import type { Book } from "./all-pages";
+import type { AllPages } from "./all-pages";
 import type { Page, Pages, Section } from "./page";
 
 export const MOST_SECTIONS = 200;
@@ -33,7 +33,7 @@ export function pagesProblems(d: Pages, _schema: Schema): string[] {
   return problems;
 }
 
-export const aroundOf = (page: Page, book: Book, acts: readonly Act[], schema: Schema): Around => ({
+export const aroundOf = (page: Page, book: AllPages, acts: readonly Act[], schema: Schema): Around => ({
   about: page.about ? (schema.findTable(page.about) ?? null) : null,
   schema,
   acts: new Map(acts.map((a) => [a.id, a])),

@@ -18,7 +18,7 @@ import {
   removePage,
   removeSection,
 } from "@/core/editing/edit";
-import { bookOf } from "@/core/pages/all-pages";
+import { allPagesOf } from "@/core/pages/all-pages";
 import { beginConfig } from "@/core/pages/begin";
 import { EVERYBODY, inOrder, navigationSchema, pageSchema, type Section, sectionSchema } from "@/core/pages/page";
 import { HOME } from "@/core/pages/ready";
@@ -79,7 +79,7 @@ export async function keepPassphrase(slug: string, seen: number, page: string, w
   if (!parsed.success || !id.safeParse(page).success)
     return { ok: false, messages: [parsed.error?.issues[0]?.message ?? "Load the page again."] };
   const passphrase = parsed.data === null ? null : await hashPassphrase(parsed.data);
-  const there = bookOf(draftOf(p.file, p.owner).definition, schemaOf(p)).page(page);
+  const there = allPagesOf(draftOf(p.file, p.owner).definition, schemaOf(p)).page(page);
   if (!there) return unread;
   return edit(slug, seen, "the passphrase of a page", (d) =>
     changePage(d, { ...(d.pages.find((x) => x.id === page) ?? there), passphrase }, schemaOf(p)),
@@ -109,7 +109,7 @@ export async function pagesElsewhere(slug: string, other: string): Promise<Elsew
   await officePortal(slug, "build");
   const from = await officePortal(String(other), "build");
   const schema = schemaOf(from);
-  const book = bookOf(draftOf(from.file, from.owner).definition, schema);
+  const book = allPagesOf(draftOf(from.file, from.owner).definition, schema);
   return book.pages.map((page) => ({
     id: page.id,
     name: page.name,

@@ -2,7 +2,7 @@
 
 import { draftPolicy, type Policy } from "@/core/access/policy";
 import type { Definition } from "@/core/definition/definition";
-import { type Book, bookOf } from "@/core/pages/all-pages";
+import { type AllPages, allPagesOf } from "@/core/pages/all-pages";
 import type { Page } from "@/core/pages/page";
 import { aroundOf, sectionProblems } from "@/core/pages/problems";
 import { readyPages } from "@/core/pages/ready";
@@ -17,7 +17,7 @@ export interface PagesView {
   readonly revision: number;
   readonly policy: Policy;
   readonly schema: Schema;
-  readonly book: Book;
+  readonly book: AllPages;
 }
 
 /** Of the draft, unless another state is asked for. */
@@ -29,7 +29,7 @@ export function pagesView(p: OfficePortal, of?: Definition): PagesView {
     revision: draft.revision,
     policy: draftPolicy(p.live.policy, draft.definition),
     schema,
-    book: bookOf(draft.definition, schema),
+    book: allPagesOf(draft.definition, schema),
   };
 }
 

@@ -1,7 +1,7 @@
 /** A page as the editor asks about it: what whoever is looked as misses of it, and on which record it is looked at. */
 import type { Page } from "@/core/pages/page";
 import type { PortalRequest } from "@/identity/requests/request";
-import { type AboutRecord, bookFor, whyMissed } from "./pages-for";
+import { type AboutRecord, allPagesFor, whyMissed } from "./pages-for";
 
 /** The first record that they see, of a page about one. */
 export function firstRecord(r: PortalRequest, page: Page): AboutRecord | null {
@@ -14,7 +14,7 @@ export function firstRecord(r: PortalRequest, page: Page): AboutRecord | null {
 export function laidFor(r: PortalRequest | undefined, page: Page): { name: string; missed: Map<string, string | null> } | null {
   if (!r) return null;
   const about = firstRecord(r, page);
-  const missed = bookFor(r)
+  const missed = allPagesFor(r)
     .sections(page.id)
     .map((s): [string, string | null] => [s.id, whyMissed(r, page, about, s)]);
   return { name: r.viewer.person?.name ?? "a visitor", missed: new Map(missed) };

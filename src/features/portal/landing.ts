@@ -6,7 +6,7 @@ import { doorSettings } from "@/identity/doors/settings";
 import type { PortalRequest } from "@/identity/requests/request";
 import { personViewer } from "@/identity/viewers/viewer";
 import { safePath } from "./entry";
-import { bookFor } from "./pages-for";
+import { allPagesFor } from "./pages-for";
 
 export function landingOf(r: PortalRequest, personId: string, to: string | null): string {
   const wanted = safePath(to);
@@ -18,7 +18,7 @@ export function landingOf(r: PortalRequest, personId: string, to: string | null)
   const viewer = roles.some((id) => landing[id] || laid[id]) ? personViewer(r.file, personId, null, r.viewer.now) : undefined;
   if (viewer?.person?.status === "active")
     for (const id of roles) {
-      const page = laid[id] && bookFor(r).page(laid[id].page);
+      const page = laid[id] && allPagesFor(r).page(laid[id].page);
       if (
         page &&
         page.about === null &&

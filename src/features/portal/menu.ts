@@ -3,7 +3,7 @@ import { maysPay } from "@/core/access/payer";
 import { fits } from "@/core/pages/audience";
 import { inOrder, type Navigation } from "@/core/pages/page";
 import type { PortalRequest } from "@/identity/requests/request";
-import { bookFor, hasAny, readerFor } from "./pages-for";
+import { allPagesFor, hasAny, readerFor } from "./pages-for";
 import { sayOf } from "./queries";
 
 export interface Entry {
@@ -32,7 +32,7 @@ export function menuOf(r: PortalRequest): (Entry | Group)[] {
   const entries = (of: readonly Navigation[]): Entry[] =>
     of.flatMap((n): Entry[] => {
       if (n.leads.to === "address") return [{ id: n.id, name: n.name, to: n.leads.address }];
-      const page = n.leads.to === "page" ? bookFor(r).page(n.leads.page) : undefined;
+      const page = n.leads.to === "page" ? allPagesFor(r).page(n.leads.page) : undefined;
       return page && page.about === null && hasAny(r, page) ? [{ id: n.id, name: n.name || page.name, to: `/${page.address}` }] : [];
     });
   const all = shown
@@ -47,7 +47,7 @@ export function menuOf(r: PortalRequest): (Entry | Group)[] {
 }
 
 function everyPage(r: PortalRequest): Entry[] {
-  return bookFor(r).pages.flatMap((p): Entry[] => {
+  return allPagesFor(r).pages.flatMap((p): Entry[] => {
     if (p.about !== null || !hasAny(r, p)) return [];
     // Whoever is out finds the lists that are open to everybody; the home page is for those who are in.
     if (p.address === "") return r.viewer.person ? [{ id: p.id, name: p.name, to: "/" }] : [];

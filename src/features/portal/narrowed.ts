@@ -7,7 +7,7 @@ import { isDay, isYesNo } from "@/core/schema/fields/natures";
 import type { Field, Table } from "@/core/schema/types";
 import { sourceProblems } from "@/core/sections/kind";
 import type { PortalRequest } from "@/identity/requests/request";
-import { bookFor, readerFor } from "./pages-for";
+import { allPagesFor, readerFor } from "./pages-for";
 
 export interface Only {
   readonly text: string;
@@ -38,7 +38,7 @@ export function inGroup(field: Field, key: string): Condition {
 export function onlyOf(r: PortalRequest, table: Table, text: string): Only | null {
   const [id = "", which = ""] = text.slice(0, 200).split("~");
   if (id === "") return null;
-  const book = bookFor(r);
+  const book = allPagesFor(r);
   for (const page of book.pages) {
     const section = book.sections(page.id).find((s) => s.id === id);
     if (section) return fits(page.audience, readerFor(r)) ? onlyIn(r, section, which, table, text) : null;

@@ -1,6 +1,6 @@
 /** The pages of this portal, and which of them are for whoever asks. */
 import { notFound, redirect } from "next/navigation";
-import { type Book, bookOf } from "@/core/pages/all-pages";
+import { type AllPages, allPagesOf } from "@/core/pages/all-pages";
 import { fits, type Reader, readerOf } from "@/core/pages/audience";
 import type { Page, Section } from "@/core/pages/page";
 import { aroundOf, sectionProblems } from "@/core/pages/problems";
@@ -14,13 +14,13 @@ import type { PortalRequest } from "@/identity/requests/request";
 import { toSignIn } from "./entry";
 import { missingFeatures, standingHere } from "./queries";
 
-const books = new WeakMap<object, Book>();
+const books = new WeakMap<object, AllPages>();
 
 /** Put together once for each state of the definition. */
-export function bookFor(r: PortalRequest): Book {
+export function allPagesFor(r: PortalRequest): AllPages {
   const { policy, definition } = r.published;
   let book = books.get(policy);
-  if (!book) books.set(policy, (book = bookOf(definition, policy.schema)));
+  if (!book) books.set(policy, (book = allPagesOf(definition, policy.schema)));
   return book;
 }
 
@@ -33,7 +33,7 @@ export function readerFor(r: PortalRequest): Reader {
 
 /** Where a record is looked at, or undefined where no page shows it. */
 export function recordHref(r: PortalRequest): (tableId: string, id: string) => string | undefined {
-  const book = bookFor(r);
+  const book = allPagesFor(r);
   return (tableId, id) => {
     const table = r.published.policy.schema.findTable(tableId);
     const page = table && r.desk.may(table, "see") ? book.sheetOf(tableId) : undefined;
@@ -43,7 +43,7 @@ export function recordHref(r: PortalRequest): (tableId: string, id: string) => s
 
 /** A table's list, as an address; undefined where no page of it is for the reader. */
 export function listHref(r: PortalRequest, tableId: string): string | undefined {
-  const page = bookFor(r).listOf(tableId);
+  const page = allPagesFor(r).listOf(tableId);
   return page && fits(page.audience, readerFor(r)) ? `${r.base}/${page.address}` : undefined;
 }
 
@@ -56,7 +56,7 @@ export interface AboutRecord {
 /** Sections that show anything to this reader, in order. A condition that cannot be read hides its section. */
 export function shownSections(r: PortalRequest, page: Page, about: AboutRecord | null): readonly Section[] {
   const { policy, definition } = r.published;
-  const book = bookFor(r);
+  const book = allPagesFor(r);
   const reader = readerFor(r);
   const around = aroundOf(page, book, definition.acts, policy.schema);
   return book.sections(page.id).filter((s) => {
@@ -103,7 +103,7 @@ const tableOf = (s: Section): string | null =>
 /** Whether there is anything on the page for this reader: a page whose lists are all closed to them stands in no menu. */
 export function hasAny(r: PortalRequest, page: Page): boolean {
   if (!fits(page.audience, readerFor(r))) return false;
-  const sections = bookFor(r).sections(page.id);
+  const sections = allPagesFor(r).sections(page.id);
   return sections.some((s) => {
     const table = tableOf(s);
     const found = table === null ? undefined : r.published.policy.schema.findTable(table);
@@ -120,7 +120,7 @@ export function formerly(r: PortalRequest, address: string): Page | undefined {
 
 /** A page by its address. One that is for others reads as one that does not exist; whoever is signed out is asked in. */
 export function pageAt(r: PortalRequest, address: string): Page {
-  const page = bookFor(r).at(address, false);
+  const page = allPagesFor(r).at(address, false);
   const visitor = r.viewer.kind === "visitor";
   if (page && fits(page.audience, readerFor(r)) && (hasAny(r, page) || closedHere(r, page))) return page;
   // Made for whoever is out: those who are in have nothing to do there.
@@ -137,7 +137,7 @@ export function pageAt(r: PortalRequest, address: string): Page {
 
 /** The one list of the page, where a plan would open it. */
 export function closedHere(r: PortalRequest, page: Page): Table | null {
-  const lists = bookFor(r)
+  const lists = allPagesFor(r)
     .sections(page.id)
     .flatMap((s) => (s.kind === "list" ? [s.config.source.table] : []));
   const table = lists.length > 0 ? r.published.policy.schema.findTable(lists[0]!) : undefined;

@@ -1,7 +1,7 @@
 /** A page as clients meet it now, and beside it as the draft has it. */
 import { ArrowLeft } from "lucide-react";
 import { pageChanges } from "@/core/editing/changes";
-import { bookOf } from "@/core/pages/all-pages";
+import { allPagesOf } from "@/core/pages/all-pages";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Link } from "@/ui/link";
 import { type PagesView, whoIsFirst } from "../queries";
@@ -9,7 +9,7 @@ import { Picture } from "./editor/picture";
 
 export function BeforeAfter({ p, v, page, as }: { p: OfficePortal; v: PagesView; page: string; as: string | undefined }) {
   const changes = pageChanges(p.live.definition, v.definition, v.schema).filter((c) => c.page === page);
-  const was = bookOf(p.live.definition, v.schema).page(page);
+  const was = allPagesOf(p.live.definition, v.schema).page(page);
   const is = v.book.page(page);
   const at = `${p.at}/-/preview/${encodeURIComponent(page)}?as=${encodeURIComponent(as ?? whoIsFirst(p))}`;
   return (

@@ -18,7 +18,7 @@ import { saidPassphrase, sayPassphrase } from "@/identity/requests/passphrase";
 import { type PortalRequest, requestPortalWrite } from "@/identity/requests/request";
 import { type FormState, failed, succeeded } from "@/ui/forms/form";
 import { strangerProblem } from "../door/strangers";
-import { bookFor, listHref, readerFor, recordHref, shownSections } from "../pages-for";
+import { allPagesFor, listHref, readerFor, recordHref, shownSections } from "../pages-for";
 import { localeOf, sayOf } from "../queries";
 import { askedOf, maySend, settableIn } from "./asked";
 import { workOut } from "./filling";
@@ -33,7 +33,7 @@ interface Opened {
 
 /** The form as it stands on a page for this reader; null where it does not. */
 async function opened(r: PortalRequest, data: { section: string; about: string }): Promise<Opened | null> {
-  const book = bookFor(r);
+  const book = allPagesFor(r);
   for (const page of book.pages) {
     const there = book.sections(page.id).find((s) => s.id === data.section);
     if (!there) continue;
@@ -134,7 +134,7 @@ function after(r: PortalRequest, { section, table, about }: Opened, id: string, 
       case "again":
         return undefined;
       case "page": {
-        const page = bookFor(r).page(then.page);
+        const page = allPagesFor(r).page(then.page);
         return page && page.about === null && fits(page.audience, readerFor(r)) ? `${r.base}/${page.address}` : undefined;
       }
       case "address": {
@@ -198,7 +198,7 @@ export async function workOutForm(input: z.infer<typeof working>): Promise<{ hid
 export async function openPage(before: FormState, data: FormData): Promise<FormState> {
   const r = await requestPortalWrite();
   const say = sayOf(r);
-  const page = bookFor(r).page(text(data, "page"));
+  const page = allPagesFor(r).page(text(data, "page"));
   if (!page || !fits(page.audience, readerFor(r))) return failed(before, data, { secret: say("passphrase.wrong") });
   const said = await sayPassphrase(r, page, String(data.get("secret") ?? "").slice(0, 500));
   if (!said.ok)

@@ -11,7 +11,7 @@ import { type PortalRequest, requestPortalWrite } from "@/identity/requests/requ
 import { personViewer } from "@/identity/viewers/viewer";
 import { tellOfMessage } from "@/letters/letters";
 import { type FormState, failed, succeeded } from "@/ui/forms/form";
-import { bookFor } from "../pages-for";
+import { allPagesFor } from "../pages-for";
 import { sayOf } from "../queries";
 import { actingProblem } from "./forms";
 
@@ -34,7 +34,7 @@ export async function talkInPortal(before: FormState, data: FormData): Promise<F
 
 /** Only those who could read the message themselves: whoever lost sight of the record since hears nothing of it. */
 function tellOthers(r: PortalRequest, table: Table, id: string, people: readonly string[]): void {
-  const page = bookFor(r).sheetOf(table.id);
+  const page = allPagesFor(r).sheetOf(table.id);
   if (!page) return;
   const by = (desk: Desk): string => desk.labelOf(desk.schema.people, r.viewer.person?.id ?? "") ?? r.published.definition.portal.name;
   for (const person of people.slice(0, 50)) {

@@ -3,7 +3,7 @@ import type { ComponentType } from "react";
 import type { Page, Section } from "@/core/pages/page";
 import type { PortalRequest } from "@/identity/requests/request";
 import { Empty } from "@/ui/empty";
-import { type AboutRecord, bookFor, shownSections } from "../pages-for";
+import { type AboutRecord, allPagesFor, shownSections } from "../pages-for";
 import { type Search, sayOf } from "../queries";
 import { VIEWS } from "../sections";
 import { type At, headingId, type SectionProps } from "../sections/at";
@@ -24,7 +24,7 @@ interface Props {
 export function PageView({ r, page, about, search, note, around: Around }: Props) {
   const sections = shownSections(r, page, about);
   // Names of parameters hold whichever sections a reader sees: they are numbered over all of the page's lists.
-  const lists = bookFor(r)
+  const lists = allPagesFor(r)
     .sections(page.id)
     .filter((s) => s.kind === "list" || s.kind === "related");
   const key = (s: Section): string => {

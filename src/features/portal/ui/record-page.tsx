@@ -4,7 +4,7 @@ import { fits } from "@/core/pages/audience";
 import type { Page } from "@/core/pages/page";
 import type { PortalRequest } from "@/identity/requests/request";
 import { tableAt } from "../entry";
-import { type AboutRecord, bookFor, readerFor, recordHref } from "../pages-for";
+import { type AboutRecord, allPagesFor, readerFor, recordHref } from "../pages-for";
 import { sayOf } from "../queries";
 
 export interface RecordPage {
@@ -13,7 +13,7 @@ export interface RecordPage {
 }
 
 export function recordPageAt(r: PortalRequest, address: string, id: string): RecordPage {
-  const page = bookFor(r).at(address, true);
+  const page = allPagesFor(r).at(address, true);
   const of = page?.about ? r.published.policy.schema.findTable(page.about) : undefined;
   if (!page || !of) {
     // A table that was called so leads to where its records are looked at now.

@@ -8,7 +8,7 @@ import { kindOf } from "@/core/schema/types";
 import type { LinkTarget } from "@/core/sections/links";
 import { addressFrom } from "@/core/text/template";
 import { Link } from "@/ui/link";
-import { bookFor, readerFor } from "../../pages-for";
+import { allPagesFor, readerFor } from "../../pages-for";
 import { localeOf } from "../../queries";
 import { type At, headingId, type SectionProps } from "../at";
 
@@ -52,7 +52,7 @@ export function LinksSection({ at, section }: SectionProps<SectionOf<"links">>) 
 function leadsTo({ r, about }: At, target: LinkTarget): string | null {
   switch (target.to) {
     case "page": {
-      const page = bookFor(r).page(target.page);
+      const page = allPagesFor(r).page(target.page);
       if (!page || !fits(page.audience, readerFor(r))) return null;
       if (page.about === null) return `${r.base}/${page.address}`;
       return page.about === about?.table.id ? `${r.base}/${page.address}/${about.record.id}` : null;
