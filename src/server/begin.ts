@@ -7,37 +7,29 @@ import { closeFiles, type PortalFile } from "@/data/file/open";
 import { once } from "@/data/file/per-process";
 import { whenFree } from "@/data/file/when-free";
 import { keepContentsIn } from "@/data/files/store";
-import { sweepFiles } from "@/data/files/uploads";
-import { checkReceived, sweepImports } from "@/data/imports/jobs";
-import { sweepRehearsals } from "@/data/installation/rehearsal";
+import { checkReceived } from "@/data/imports/jobs";
 import { eachPortal } from "@/data/installation/supervisor";
-import { hasJobs, MOST_TRIES, onNewJob, releaseLeases, sweepJobs } from "@/data/jobs/queue";
+import { hasJobs, MOST_TRIES, onNewJob, releaseLeases } from "@/data/jobs/queue";
 import { Never, Runner } from "@/data/jobs/runner";
 import { SEND } from "@/data/messages/outbox";
 import { endAccounts } from "@/data/people/account";
 import { INDEX, indexTask, type Wish } from "@/data/records/query/follow";
-import { BIN_DAYS, emptyBin } from "@/data/records/write/bin";
 import { hasBooks } from "@/data/tables/books-tables";
-import { dropGoneColumns } from "@/data/tables/exchange-column";
 import { runIn } from "@/data/threads";
 import { sweepExports } from "@/features/api/export-task";
 import { payingOf } from "@/features/pay/here";
 import { runBilling } from "@/features/pay/run";
 import { needsOwner, setupCode } from "@/identity/office/setup";
-import { answerJoin, JOIN, sweepJoins } from "@/joining/joining";
+import { answerJoin, JOIN } from "@/joining/joining";
 import { type AskedFor, answerDoor, DOOR, sendMessage } from "@/letters/letters";
 import { settleBy } from "@/office/settle-due";
 import { folderFiles } from "@/services/files/folder";
 import { mailOf } from "@/services/mail";
 import type { Mail } from "@/services/mail/contract";
 import { smsOf } from "@/services/sms";
-import { lookAtDomains } from "./domains";
 import { log } from "./log";
 import { Threads } from "./threads/thread";
-
-const WEEK_MS = 7 * 86_400_000;
-const DAY_MS = 86_400_000;
-const MONTH_MS = 30 * DAY_MS;
+import { tidy } from "./tidy";
 
 export async function begin(): Promise<void> {
   try {
@@ -128,21 +120,4 @@ function makeRunner(): Runner {
     Date.now,
     (err, job) => log().error({ err, job: job?.id, kind: job?.kind, tries: job?.tries }, "a job failed"),
   );
-}
-
-/** Each night: the planner's knowledge of each file is renewed; jobs that ended long ago and forgotten imports are swept. */
-async function tidy(): Promise<void> {
-  const one = async (f: PortalFile): Promise<void> => {
-    await whenFree(f);
-    f.db.pragma("optimize");
-    sweepJoins(f, Date.now());
-    sweepJobs(f, Date.now() - MONTH_MS);
-    dropGoneColumns(f);
-    emptyBin(f, new Date(Date.now() - BIN_DAYS * DAY_MS).toISOString());
-    await sweepFiles(f, new Date(Date.now() - DAY_MS).toISOString());
-    sweepImports([f], Date.now() - WEEK_MS);
-  };
-  await eachPortal(one, Date.now, (slug, err) => log().error({ err, portal: slug }, "the nightly work failed"));
-  sweepRehearsals(Date.now());
-  await lookAtDomains(Date.now());
 }

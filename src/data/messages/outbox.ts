@@ -1,6 +1,6 @@
 /** The outbox: what is to be sent is written down in the transaction that wants it sent, and stays, with how it went. */
 
-import { and, count, desc, eq, gt, inArray, or, sql } from "drizzle-orm";
+import { and, count, desc, eq, gt, inArray, lt, or, sql } from "drizzle-orm";
 import type { Owner } from "@/core/access/who/viewer";
 import { isOccasion, type Occasion, type OccasionId, occasion } from "@/core/messages/occasions";
 import { fillIn, type Said, type Template, templateProblem, VALUE } from "@/core/messages/render";
@@ -200,3 +200,10 @@ export const readable = (m: Message): string =>
   m.body
     .replaceAll(CODE, "(their code)")
     .replaceAll(LINK, isOccasion(m.occasion) && !occasion(m.occasion).secret ? "(their link)" : "(a link that only the message has)");
+
+/** What was sent, or given up, and made before then. What still waits or is held back stays, however old. */
+export const sweepMessages = (file: PortalFile, before: number): void =>
+  void file.orm
+    .delete(t.messages)
+    .where(and(inArray(t.messages.state, ["sent", "failed"]), lt(t.messages.madeAt, before)))
+    .run();

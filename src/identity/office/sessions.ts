@@ -1,5 +1,5 @@
 /** The back office's own sign-in: staff of the agency, in the installation's file. */
-import { and, desc, eq, gt, ne } from "drizzle-orm";
+import { and, desc, eq, gt, lt, lte, ne, or } from "drizzle-orm";
 import { isOfficeRole, mayInOffice, type OfficeRole } from "@/core/access/who/office";
 import { err, ok, type Result } from "@/core/result";
 import { fold } from "@/core/text/fold";
@@ -167,3 +167,10 @@ export async function addStaff(name: string, email: string, password: string, no
   const row = { id: newId(), name, email: fold(email.trim()), hash: await hashPassword(password), createdAt: new Date(now).toISOString() };
   control().orm.insert(staff).values(row).run();
 }
+
+/** The same of the back office. */
+export const sweepStaffSessions = (now: number): void =>
+  void control()
+    .orm.delete(staffSessions)
+    .where(or(lte(staffSessions.expiresAt, now), lt(staffSessions.seenAt, now - IDLE)))
+    .run();

@@ -1,6 +1,6 @@
 /** Sessions of a portal's people. The token is in the cookie alone; nothing is cached, so an ended session is out at once. */
 
-import { and, desc, eq, gt, ne, sql } from "drizzle-orm";
+import { and, desc, eq, gt, lt, lte, ne, or, sql } from "drizzle-orm";
 import type { PortalFile } from "@/data/file/open";
 import { sessions } from "@/data/file/portal-tables";
 import { isBusy } from "@/data/file/when-free";
@@ -152,3 +152,10 @@ export const endOtherSessions = (file: PortalFile, personId: string, keep: strin
 export const actIn = (file: PortalFile, session: Session, membershipId: string): void => {
   file.orm.update(sessions).set({ membershipId }).where(eq(sessions.hash, session.hash)).run();
 };
+
+/** Rows of sessions that are over, however they ended: they open nothing, and nobody is shown them. */
+export const sweepSessions = (file: PortalFile, now: number): void =>
+  void file.orm
+    .delete(sessions)
+    .where(or(lte(sessions.expiresAt, now), lt(sessions.seenAt, now - IDLE)))
+    .run();
