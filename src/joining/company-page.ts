@@ -98,15 +98,31 @@ const rolesAsked = (values: unknown): string[] =>
     .catch({ roles: [] })
     .parse(values).roles;
 
-/** Null where the viewer leads no company; a read-only look as somebody leads none. */
+interface Place {
+  readonly id: string;
+  readonly companyId: string | null;
+  readonly roles: readonly string[];
+}
+
+/**
+ * The place by which the viewer leads the company that they act for, among those that they hold; null where they lead none. A read-only look
+ * as somebody leads none.
+ */
+export function leadingPlace(file: PortalFile, viewer: Viewer, places: () => readonly Place[]): Place | null {
+  const { company, person } = viewer;
+  if (!company || viewer.kind !== "person" || viewer.mode !== "live" || person?.status !== "active") return null;
+  const { leads } = companySettings(file);
+  if (leads.length === 0) return null;
+  const own = places().find((m) => m.id === viewer.membershipId);
+  return own && own.companyId === company.id && own.roles.some((r) => leads.includes(r)) ? own : null;
+}
+
+/** Null where the viewer leads no company. */
 export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | null {
   const { company, person } = viewer;
-  if (!company || !person) return null;
+  const own = person && leadingPlace(file, viewer, () => membershipsOf(file, person.id));
+  if (!company || !person || !own) return null;
   const s = companySettings(file);
-  if (s.leads.length === 0) return null;
-  const own = membershipsOf(file, person.id).find((m) => m.id === viewer.membershipId);
-  if (viewer.kind !== "person" || viewer.mode !== "live" || person.status !== "active") return null;
-  if (!own || own.companyId !== company.id || !own.roles.some((r) => s.leads.includes(r))) return null;
   const doer: JoiningDoer = { kind: "joining", actor: actorOf(viewer), now: viewer.now };
   const of = (membershipId: string) =>
     file.orm

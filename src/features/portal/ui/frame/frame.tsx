@@ -5,7 +5,7 @@ import { clientWordsIn } from "@/core/words/words";
 import { brandPicture } from "@/data/brand/pictures";
 import { membershipOf, personFacts } from "@/data/people/people";
 import type { PortalRequest } from "@/identity/requests/request";
-import { companyDesk } from "@/joining/company-page";
+import { leadingPlace } from "@/joining/company-page";
 import { SaidBelow } from "@/ui/forms/said-below";
 import { SoftLinks } from "@/ui/soft-links";
 import { WordsAround } from "@/ui/words";
@@ -68,7 +68,7 @@ export function Frame({ r, children, laidOut = false }: Props) {
           memberships={memberships}
           activeId={viewer.membershipId}
           readOnly={r.seeAs !== null}
-          leads={r.session !== null && companyDesk(r.file, viewer) !== null}
+          leads={r.session !== null && leadingPlace(r.file, viewer, () => r.memberships) !== null}
         />
         <DueBanner r={r} />
         <main id="main" className="mx-auto w-full max-w-6xl grow px-4 py-8 md:px-8">
