@@ -165,3 +165,19 @@ it("the page to publish a draft: at most 25", async () => {
   });
   expect(made.length, told(made)).toBeLessThanOrEqual(25);
 });
+
+it("publishing other words: at most 15, however many tables and pages there are", async () => {
+  const { publish, uphold } = await import("@/data/publishing/publish");
+  const of = (motto: string): number => {
+    const { revision } = draftOf(file, owner);
+    must(changeDraft(file, owner, revision, (d) => ({ ...d, brand: { ...d.brand, motto } }), "the motto"));
+    return draftOf(file, owner).revision;
+  };
+  of("first");
+  must(publish(file, owner, uphold(draftOf(file, owner), new Set())!));
+  of("second");
+  const upheld = uphold(draftOf(file, owner), new Set())!;
+  const made = await statementsOf(async () => must(publish(file, owner, upheld)));
+  expect(made.length, told(made)).toBeLessThanOrEqual(15);
+  expect(published(file).definition.brand.motto).toBe("second");
+});

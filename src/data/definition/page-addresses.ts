@@ -14,7 +14,7 @@ export function keepPageAddresses(file: PortalFile, before: Pick<Definition, "pa
         p.address,
         p.id,
       );
-  for (const address of is.values()) runOf(file, "DELETE FROM sys_page_addresses WHERE address = ?", address);
+  runOf(file, "DELETE FROM sys_page_addresses WHERE address IN (SELECT value FROM json_each(?))", JSON.stringify([...is.values()]));
 }
 
 /** The id of the page that stood at this address last. */

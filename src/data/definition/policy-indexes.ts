@@ -1,6 +1,6 @@
 /** Indexes that follow from the published rules, made in a thread for tables that are large. */
 import { portalFile } from "../file/open";
-import { makePolicyIndexes } from "../tables/indexes";
+import { indexesNow, makePolicyIndexes } from "../tables/indexes";
 import { task } from "../threads";
 import { published } from "./published";
 
@@ -11,6 +11,7 @@ export const policyIndexesTask = task("policy indexes", ({ portal }: { readonly 
   if (!file) return 0;
   file.meta.look();
   const { policy } = published(file);
-  for (const t of policy.schema.tables) makePolicyIndexes(file, policy, t.id);
+  const there = indexesNow(file);
+  for (const t of policy.schema.tables) makePolicyIndexes(file, policy, t.id, there);
   return policy.schema.tables.length;
 });

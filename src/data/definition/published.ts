@@ -10,7 +10,7 @@ import * as t from "../file/portal-tables";
 import { enqueue } from "../jobs/queue";
 import { keepBooks } from "../tables/books-tables";
 import { storeCompanies, wallMoved } from "../tables/company";
-import { makePolicyIndexes, needsThread, POLICY_INDEXES } from "../tables/indexes";
+import { indexChanges, indexesNow, isLarge, POLICY_INDEXES } from "../tables/indexes";
 import { readMeta, writeMeta } from "../tables/meta";
 import { schemaOf } from "../tables/read";
 import { forgetDraft } from "./draft-parts";
@@ -72,10 +72,12 @@ export function storePublished(file: PortalFile, definition: Definition, by: Pub
   forgetDraft(file);
   const policy = new Policy(schema, definition);
   let large = false;
+  const there = indexesNow(file);
   for (const table of schema.tables) {
     if (!before || wallMoved(before.policy, policy, table.id)) storeCompanies(file, policy, table.id);
-    if (before && needsThread(file, policy, table.id)) large = true;
-    else makePolicyIndexes(file, policy, table.id);
+    const changes = indexChanges(policy, table.id, there);
+    if (changes.length > 0 && before && isLarge(file, table.id)) large = true;
+    else for (const sql of changes) file.db.exec(sql);
   }
   if (large) enqueue(file, POLICY_INDEXES, {}, by.at);
   if (last) keepPageAddresses(file, before?.definition ?? null, definition);

@@ -34,15 +34,25 @@ function wanted(policy: Policy, tableId: string): Map<string, string> {
   return all;
 }
 
-/** Statements that lead from the indexes that are there to those that the policy asks; none where nothing is other. */
-export function indexChanges(file: PortalFile, policy: Policy, tableId: string): string[] {
+type Index = readonly [name: string, sql: string];
+
+/** The indexes of every table, read once for all of them. */
+export function indexesNow(file: PortalFile): ReadonlyMap<string, readonly Index[]> {
+  const all = new Map<string, Index[]>();
+  const rows = file.db.prepare("SELECT tbl_name, name, sql FROM sqlite_master WHERE type = 'index' AND sql IS NOT NULL").raw().all();
+  for (const [table, name, sql] of rows as [string, string, string][]) {
+    const of = all.get(table);
+    if (of) of.push([name, sql]);
+    else all.set(table, [[name, sql]]);
+  }
+  return all;
+}
+
+/** Statements that lead from the indexes that are there to those that the policy asks of a table; none where nothing is other. */
+export function indexChanges(policy: Policy, tableId: string, there: ReadonlyMap<string, readonly Index[]>): string[] {
   const all = wanted(policy, tableId);
-  const there = file.db
-    .prepare("SELECT name, sql FROM sqlite_master WHERE type = 'index' AND tbl_name = ? AND sql IS NOT NULL")
-    .raw()
-    .all(tableId) as [string, string][];
-  const ours = there.filter(([name]) => name === `ix_${tableId}_home` || name.startsWith(`ix_${tableId}_by_`));
-  const same = ([name, sql]: [string, string]): boolean => all.has(name) && sql.endsWith(` ON ${all.get(name)}`);
+  const ours = (there.get(tableId) ?? []).filter(([name]) => name === `ix_${tableId}_home` || name.startsWith(`ix_${tableId}_by_`));
+  const same = ([name, sql]: Index): boolean => all.has(name) && sql.endsWith(` ON ${all.get(name)}`);
   const kept = new Set(ours.filter(same).map(([name]) => name));
   return [
     ...ours.filter(([name]) => !kept.has(name)).map(([name]) => `DROP INDEX "${name}"`),
@@ -51,16 +61,13 @@ export function indexChanges(file: PortalFile, policy: Policy, tableId: string):
 }
 
 /** Only what is other than it was is made or dropped. */
-export function makePolicyIndexes(file: PortalFile, policy: Policy, tableId: string): void {
-  for (const sql of indexChanges(file, policy, tableId)) file.db.exec(sql);
+export function makePolicyIndexes(file: PortalFile, policy: Policy, tableId: string, there = indexesNow(file)): void {
+  for (const sql of indexChanges(policy, tableId, there)) file.db.exec(sql);
 }
 
-/** Where a table is large and its indexes are to be others, that is left to a thread: until then its pages take longer. */
-export function needsThread(file: PortalFile, policy: Policy, tableId: string): boolean {
-  if (indexChanges(file, policy, tableId).length === 0) return false;
-  const rows = file.db
+/** Whether indexes of a table take so long that they are left to a thread: until they are made its pages take longer. */
+export const isLarge = (file: PortalFile, tableId: string): boolean =>
+  (file.db
     .prepare(`SELECT count(*) FROM (SELECT 1 FROM "${tableId}" LIMIT ?)`)
     .pluck()
-    .get(SMALL + 1) as number;
-  return rows > SMALL;
-}
+    .get(SMALL + 1) as number) > SMALL;
