@@ -1,7 +1,7 @@
 "use client";
 import type { FormState } from "@/ui/forms/form";
 import { useSafeForm } from "@/ui/forms/safe-form";
-import { TextBox } from "@/ui/forms/text-box";
+import { NewPasswordBoxes } from "@/ui/signing-in/new-password";
 import { Told } from "@/ui/told";
 import { useWords } from "@/ui/words";
 
@@ -13,15 +13,7 @@ export function OwnPassword({ action }: { action: Action }) {
   return (
     <form {...form} className="grid max-w-md gap-4">
       <Told state={state} />
-      <TextBox name="present" type="password" label={words["password.present"]} autoComplete="current-password" state={state} />
-      <TextBox
-        name="password"
-        type="password"
-        label={words["password.new"]}
-        autoComplete="new-password"
-        hint={words["password.hint"]}
-        state={state}
-      />
+      <NewPasswordBoxes state={state} present />
       <button type="submit" className="btn btn-primary justify-self-start" disabled={pending}>
         {words["password.keep"]}
       </button>
@@ -37,14 +29,7 @@ export function FirstPassword({ action, token }: { action: Action; token: string
     <form {...form} className="grid gap-4">
       <input type="hidden" name="token" value={token} />
       <Told state={state} />
-      <TextBox
-        name="password"
-        type="password"
-        label={words["password.new"]}
-        autoComplete="new-password"
-        hint={words["password.hint"]}
-        state={state}
-      />
+      <NewPasswordBoxes state={state} />
       <button type="submit" className="btn btn-primary" disabled={pending}>
         {words["code.go-in"]}
       </button>

@@ -3,6 +3,7 @@
 import type { FormState } from "@/ui/forms/form";
 import { useSafeForm } from "@/ui/forms/safe-form";
 import { TextBox } from "@/ui/forms/text-box";
+import { NewPasswordBoxes } from "@/ui/signing-in/new-password";
 import { useWords } from "@/ui/words";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
@@ -82,17 +83,7 @@ export function NewPasswordForm({ action, to, skip, present }: NewPasswordProps)
     <form {...form} className="grid gap-4">
       <input type="hidden" name="to" value={to} />
       <Message state={state} />
-      {present && (
-        <TextBox name="present" type="password" label={words["password.present"]} autoComplete="current-password" state={state} />
-      )}
-      <TextBox
-        name="password"
-        type="password"
-        label={words["password.new"]}
-        autoComplete="new-password"
-        hint={words["password.hint"]}
-        state={state}
-      />
+      <NewPasswordBoxes state={state} present={present} />
       <div className="flex items-center gap-4">
         <button type="submit" className="btn btn-primary" disabled={pending}>
           {words["password.keep"]}
