@@ -36,7 +36,7 @@ const KINDS: readonly MadeUp[] = [
   {
     kind: "a way to sign in",
     list: "src/identity/doors/settings.ts",
-    before: "export const DOOR_IDS = [",
+    before: "export const DOORS = {",
     line: "",
     files: ["src/features/portal/door/doors.ts"],
   },
@@ -67,7 +67,7 @@ function changed({ list, before, line, kind }: MadeUp): Map<string, string> {
   expect([list, text.includes(before)]).toEqual([list, true]);
   const put =
     kind === "a way to sign in"
-      ? text.replace(before, `${before}"badge", `)
+      ? text.replace(before, `${before}\n  badge: { begins: true, shows: "device" },`)
       : kind === "an event"
         ? text.replace(before, `${before}\n  "badge-shown": { says: "showed a badge", of: "person", heard: "agency" },`)
         : text.replace(before, `${line}\n${before}`);

@@ -10,8 +10,31 @@ import type { PortalFile } from "@/data/file/open";
 import { settings } from "@/data/file/portal-tables";
 import { transact } from "@/data/file/transact";
 
-export const DOOR_IDS = ["password", "link", "mail-code", "sms-code", "passkey", "outside", "standing"] as const;
-export type DoorId = (typeof DOOR_IDS)[number];
+interface DoorNature {
+  /** Somebody can begin here, without having set anything up inside. */
+  readonly begins: boolean;
+  /** What whoever came through has shown. A stay is a link that is good for long: it proves nothing new, and must not outlast itself. */
+  readonly shows: "secret" | "mail" | "telephone" | "device" | "organisation" | "stay";
+}
+
+/** A new door is a line here; what it means for fresh sign-ins, forgotten factors and settings follows from its nature. */
+export const DOORS = {
+  password: { begins: true, shows: "secret" },
+  link: { begins: true, shows: "mail" },
+  "mail-code": { begins: true, shows: "mail" },
+  "sms-code": { begins: true, shows: "telephone" },
+  passkey: { begins: false, shows: "device" },
+  outside: { begins: true, shows: "organisation" },
+  standing: { begins: false, shows: "stay" },
+} as const satisfies Record<string, DoorNature>;
+
+export type DoorId = keyof typeof DOORS;
+export const DOOR_IDS = Object.keys(DOORS) as [DoorId, ...DoorId[]];
+/** What sessions say of how they began may be older than this list: nothing is shown by a door that nobody knows. */
+const shown = (id: string): DoorNature["shows"] | null => (Object.hasOwn(DOORS, id) ? DOORS[id as DoorId].shows : null);
+/** Whether whoever came by it reads the mail of that person. */
+export const showsMail = (id: string): boolean => shown(id) === "mail";
+export const isStay = (id: string): boolean => shown(id) === "stay";
 
 const door = z.enum(DOOR_IDS);
 const shape = z.object({
@@ -44,15 +67,12 @@ export function doorSettings(file: PortalFile): DoorSettings {
   return parsed?.success ? parsed.data : AT_FIRST;
 }
 
-/** Doors that somebody can begin at, without having set anything up inside. */
-const FIRST: readonly DoorId[] = ["password", "link", "mail-code", "sms-code", "outside"];
-
 /** A sentence where nobody, or nobody of a role, could come in any more. */
 export function keepDoors(file: PortalFile, owner: Owner, given: unknown): Result<DoorSettings, string> {
   const parsed = shape.safeParse(given);
   if (!parsed.success) return err("This could not be read. Load the page anew.");
   const s = parsed.data;
-  if (!s.open.some((d) => FIRST.includes(d))) return err("Leave one door open that people can begin at: a passkey is made inside.");
+  if (!s.open.some((d) => DOORS[d].begins)) return err("Leave one door open that people can begin at: a passkey is made inside.");
   const { roles } = published(file).definition;
   for (const [id, r] of Object.entries(s.roles)) {
     const name = roles.find((x) => x.id === id)?.name;

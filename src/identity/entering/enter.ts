@@ -6,7 +6,7 @@ import { accountOf, isOver } from "@/data/people/account";
 import { actingOf } from "@/data/people/acting";
 import { membershipsOf, personFacts, setStatus } from "@/data/people/people";
 import type { Door, Proved, Refused } from "../doors/contract";
-import { askedOf, type DoorId, type DoorSettings, doorSettings } from "../doors/settings";
+import { askedOf, type DoorId, type DoorSettings, doorSettings, isStay, showsMail } from "../doors/settings";
 import { secondState } from "../factors/second";
 import { type Guessed, liftStop, type SecondRefused, trySecond } from "../factors/try-second";
 import type { From } from "../limits/limits";
@@ -54,9 +54,9 @@ function letIn(
   const has = secondState(file, personId).since !== null;
   const step: SessionStep = door.twofold ? "in" : has ? "second" : asked.second ? "enrol" : "in";
   // A factor that whoever has the link makes would outlast it, and keep its person out.
-  if (door.id === "standing" && step === "enrol") return err({ code: "shut", open: [] });
+  if (isStay(door.id) && step === "enrol") return err({ code: "shut", open: [] });
   // Whoever opens what was mailed has their mail: a stop that wrong codes brought about is lifted, and the code is asked for all the same.
-  if (door.id === "link" || door.id === "mail-code") liftStop(file, personId);
+  if (showsMail(door.id)) liftStop(file, personId);
   if (who.person.status === "invited") setStatus(file, { kind: "person", id: personId }, personId, "active", now);
   const token = startSession(file, personId, membershipsOf(file, personId)[0]?.id ?? null, now, door.id, step);
   return ok({ token, personId, mustChoosePassword: proved.temporary === true, step });

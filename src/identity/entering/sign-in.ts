@@ -9,6 +9,7 @@ import { personFacts } from "@/data/people/people";
 import type { Refused } from "../doors/contract";
 import { type LinkGiven, linkDoor } from "../doors/link";
 import { passwordDoor } from "../doors/password";
+import { isStay } from "../doors/settings";
 import { standingDoor } from "../doors/standing";
 import { countTry, type From, forgetTries, limitsOf, waitFor } from "../limits/limits";
 import { BUSY_SECONDS, hashPassword, passwordProblem, whetherMatches } from "../passwords/passwords";
@@ -68,7 +69,7 @@ export async function choosePassword(
   from: From,
   now: number,
 ): Promise<Result<{ token: string }, PasswordProblems>> {
-  if (session.via === "standing") return err({ password: "Whoever came in by a link that stays chooses no password." });
+  if (isStay(session.via)) return err({ password: "Whoever came in by a link that stays chooses no password." });
   const person = personFacts(file, session.personId);
   const row = file.orm.select().from(credentials).where(eq(credentials.personId, session.personId)).get();
   if (row && !row.temporary && !byFreshLink(file, session, now)) {

@@ -4,7 +4,7 @@ import { and, desc, eq, gt, lt, lte, ne, or, sql } from "drizzle-orm";
 import type { PortalFile } from "@/data/file/open";
 import { sessions } from "@/data/file/portal-tables";
 import { isBusy } from "@/data/file/when-free";
-import type { DoorId } from "../doors/settings";
+import { type DoorId, isStay, showsMail } from "../doors/settings";
 import { newToken, tokenHash } from "../secrets/secrets";
 
 export const ABSOLUTE = 30 * 86_400_000;
@@ -95,14 +95,14 @@ export function startBeside(file: PortalFile, hash: string, now: number, lasts: 
 /** Whether it began a moment ago by what was sent to its person by mail: a forgotten password is replaced without being asked for. */
 export const byFreshLink = (file: PortalFile, session: Session, now: number): boolean => {
   const row = file.orm.select().from(sessions).where(eq(sessions.hash, session.hash)).get();
-  return (row?.via === "link" || row?.via === "mail-code") && now - row.createdAt < 15 * MINUTE;
+  return row !== undefined && showsMail(row.via) && now - row.createdAt < 15 * MINUTE;
 };
 
 /** Whether it began a moment ago: more doors of one's own are made by who has just shown who they are, not by a session left open. */
 export const isFresh = (file: PortalFile, session: Session, now: number): boolean => {
   const row = file.orm.select().from(sessions).where(eq(sessions.hash, session.hash)).get();
   // What comes of a link that stays must not outlast it.
-  return row !== undefined && row.via !== "standing" && now - row.createdAt < 15 * MINUTE;
+  return row !== undefined && !isStay(row.via) && now - row.createdAt < 15 * MINUTE;
 };
 
 export const endSession = (file: PortalFile, token: string): void => {
