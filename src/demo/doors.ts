@@ -5,7 +5,7 @@ import type { PortalFile } from "@/data/file/open";
 import { AT_FIRST, keepDoors } from "@/identity/doors/settings";
 import { addProvider } from "@/identity/providers/providers";
 import { joinToken } from "@/identity/secrets/join-links";
-import { keepCompanySettings } from "@/joining/company-page";
+import { keepCompanySettings } from "@/joining/company-settings";
 import { confirmJoin, wantToJoin } from "@/joining/joining";
 import { keepJoining } from "@/joining/settings";
 import { acceptStaff, inviteStaff } from "@/staff/staff";

@@ -13,7 +13,8 @@ import { letterOf } from "@/letters/letters";
 import { ownFolder } from "@/testing/folder";
 import { testPortal } from "@/testing/portal";
 import { decide, decideColleague, waitingCount, waitingList } from "./approval";
-import { companyDesk, companySettings, keepCompanySettings } from "./company-page";
+import { companyDesk } from "./company-page";
+import { companySettings, keepCompanySettings } from "./company-settings";
 import { type AskedToJoin, answerJoin, confirmJoin, lookAtJoin, sweepJoins, wantToJoin } from "./joining";
 import { joining, keepJoining } from "./settings";
 

@@ -2,7 +2,7 @@ import { EVERYONE, type Role } from "@/core/access/rules";
 import { leastFirst } from "@/core/review/least";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
-import { companySettings } from "./company-page";
+import { companySettings } from "./company-settings";
 
 /** Roles that people may be given in any company, the one that allows least first: it is the first choice in every way in. */
 export function rolesToGive(file: PortalFile, side: "client" | "agency"): Role[] {

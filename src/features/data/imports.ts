@@ -9,7 +9,7 @@ import { bringInImport, giveUpImport, importJob, readAgain as readFileAgain, sta
 import { suggestPlan } from "@/data/imports/proposing/suggest";
 import { type Losses, undoLosses } from "@/data/imports/undo";
 import { officePortalWrite } from "@/identity/requests/office-gate";
-import { companySettings } from "@/joining/company-page";
+import { companySettings } from "@/joining/company-settings";
 
 export type PlanAnswer = { ok: true } | { ok: false; problems: PlanProblem[] };
 const GONE = "This import is gone. Drop the file again.";

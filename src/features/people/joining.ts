@@ -3,7 +3,7 @@
 import { revalidatePath } from "next/cache";
 import { officePortalWrite } from "@/identity/requests/office-gate";
 import { decide, decideColleague } from "@/joining/approval";
-import { keepCompanySettings } from "@/joining/company-page";
+import { keepCompanySettings } from "@/joining/company-settings";
 import { keepJoining } from "@/joining/settings";
 import { type FormState, failed, succeeded } from "@/ui/forms/form";
 

@@ -4,7 +4,7 @@ import type { Schema } from "@/core/schema/types";
 import { type ImportJob, importJob } from "@/data/imports/jobs";
 import { suggestPlan } from "@/data/imports/proposing/suggest";
 import type { OfficePortal } from "@/identity/requests/office-gate";
-import { companySettings } from "@/joining/company-page";
+import { companySettings } from "@/joining/company-settings";
 import { rolesToGive } from "@/joining/least-role";
 import { SafeForm } from "@/ui/forms/safe-form";
 import { Link } from "@/ui/link";

@@ -1,6 +1,6 @@
 "use client";
 import type { Joining } from "@/core/joining/joining";
-import type { CompanySettings } from "@/joining/company-page";
+import type { CompanySettings } from "@/joining/company-settings";
 import type { FormState } from "@/ui/forms/form";
 import { useSafeForm } from "@/ui/forms/safe-form";
 import { Told } from "@/ui/told";

@@ -1,7 +1,7 @@
 import { dateIn } from "@/core/time/relative";
 import { directory } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/requests/office-gate";
-import { companySettings } from "@/joining/company-page";
+import { companySettings } from "@/joining/company-settings";
 import { joinFields, joining } from "@/joining/settings";
 import { Link } from "@/ui/link";
 import { changeCompanyPages, changeJoining } from "../../joining";
