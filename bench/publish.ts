@@ -2,6 +2,7 @@
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { Worker } from "node:worker_threads";
 import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { actorOf } from "@/core/events/event";
@@ -9,6 +10,7 @@ import { changeDraft, draftOf } from "@/data/definition/draft";
 import { published, storePublished } from "@/data/definition/published";
 import { emptyDefinition } from "@/data/installation/portals";
 import { publish, uphold } from "@/data/publishing/publish";
+import { Desk } from "@/data/records/desk";
 import { makePolicyIndexes } from "@/data/tables/indexes";
 import { median, print, round } from "./measure";
 import { makeWorld } from "./world";
@@ -22,7 +24,50 @@ const ms = (act: () => unknown): number => {
   return performance.now() - from;
 };
 
-export function benchPublish(): void {
+/** Another thread makes the index anew, as `policyIndexesTask` does; it ends with 0 once it has. */
+const MAKER = `
+  const { parentPort, workerData } = require("node:worker_threads");
+  const Database = require("better-sqlite3");
+  const db = new Database(workerData.file, { timeout: 10_000 });
+  parentPort.postMessage("begun");
+  for (let i = 0; i < workerData.times; i++) db.exec("DROP INDEX IF EXISTS ix_bench; CREATE INDEX ix_bench ON " + workerData.on);
+  db.exec("DROP INDEX IF EXISTS ix_bench");
+  db.close();
+`;
+
+/** The longest of reads that follow each other while `until` is not over. */
+async function longestRead(read: () => unknown, until: Promise<unknown>): Promise<number> {
+  let over = false;
+  void until.then(() => {
+    over = true;
+  });
+  let longest = 0;
+  while (!over) {
+    longest = Math.max(longest, ms(read));
+    await new Promise((r) => setTimeout(r, 2));
+  }
+  return longest;
+}
+
+async function benchReaders(w: ReturnType<typeof makeWorld>): Promise<void> {
+  const desk = new Desk(w.file, w.policy, w.viewer);
+  const table = w.policy.schema.table(w.signs);
+  const read = (): unknown => desk.list(table, { limit: 50 });
+  read();
+  const idle = await longestRead(read, new Promise((r) => setTimeout(r, 3_000)));
+  const on = `"${w.signs}" (company_id, "${w.fields.size}")`;
+  const maker = new Worker(MAKER, { eval: true, workerData: { file: w.file.db.name, times: 5, on } });
+  await new Promise((r) => maker.once("message", r));
+  const beside = await longestRead(read, new Promise((r) => maker.once("exit", r)));
+  print({
+    name: `longest read while another thread makes an index of ${ROWS} rows`,
+    value: round(beside - idle),
+    unit: `ms over idle (${round(idle)} ms)`,
+    goal: "<= 50",
+  });
+}
+
+export async function benchPublish(): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), "elkhorn-bench-"));
   try {
     const w = makeWorld(join(folder, "w.db"), ROWS);
@@ -68,6 +113,7 @@ export function benchPublish(): void {
       `x making the one index that changed (${round(median(all))} ms), publishing took ${round(median(xs))} ms`;
     print({ name: `publish other words, ${ROWS} rows`, ratio: round(median(words) / median(all)), unit: of(words), goal: "<= 0.25" });
     print({ name: `publish another grant, ${ROWS} rows`, ratio: round(median(grant) / median(all)), unit: of(grant), goal: "<= 0.25" });
+    await benchReaders(w);
     w.file.db.close();
   } finally {
     rmSync(folder, { recursive: true, force: true });
