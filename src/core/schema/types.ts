@@ -98,9 +98,9 @@ export class Schema {
   findTable = (id: string): Table | undefined => this.#tables.get(id);
   findField = (id: string): Field | undefined => this.#fields.get(id);
   tableBySlug = (slug: string): Table | undefined => this.#slugs.get(slug);
-  /** For addresses that people share: by its slug or, since that may change, by its id. */
   /** Two tables are never called alike; letters count whatever their case. */
   tableCalled = (name: string): Table | undefined => this.tables.find((t) => fold(t.name) === fold(name.trim()));
+  /** For addresses that people share: by its slug or, since that may change, by its id. */
   tableAt = (address: string): Table | undefined => this.#slugs.get(address) ?? this.#tables.get(address);
   get people(): Table {
     return this.#ofKind("people");
