@@ -43,6 +43,11 @@ it("is narrowed by person, company, act, record and words, and goes on where it 
   expect(ids({ company: p.company("Birch"), table: projects.id })).toEqual([["record-added", other]]);
   expect(ids({ words: "HARBOUR", table: projects.id }).map((x) => x[1])).toEqual([mine, mine]);
   expect(ids({ words: "nothing like it" })).toEqual([]);
+  // By what happened: in the words of the log, and in a sentence that an older version left.
+  expect(ids({ words: "Changed", record: mine })).toEqual([["record-changed", mine]]);
+  p.file.db.prepare("INSERT INTO sys_events (at, actor_kind, via, act, record_id) VALUES (1, 'staff', 'page', 'Tidied up', ?)").run(mine);
+  expect(ids({ words: "tidied", record: mine })).toEqual([["Tidied up", undefined]]);
+  expect(ids({ words: "record-changed", record: mine })).toEqual([]);
   const all = readLog(p.file, p.owner, { limit: 100 });
   const [first, ...rest] = all;
   expect(readLog(p.file, p.owner, { limit: 100, before: first!.id })).toEqual(rest);

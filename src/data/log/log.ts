@@ -1,7 +1,7 @@
 /** What happened in a portal, newest first, as the office reads it: who did what to which record of whom, and what was there before. */
 
 import type { Owner } from "@/core/access/who/viewer";
-import { eventWords } from "@/core/events/kinds";
+import { EVENT_KINDS, eventWords } from "@/core/events/kinds";
 import { toWords } from "@/core/exchange/present";
 import { holdsFiles, isRelation } from "@/core/schema/fields/natures";
 import type { SeenValue } from "@/core/schema/seen";
@@ -83,10 +83,10 @@ export function readLog(file: PortalFile, owner: Owner, asked: LogAsked): LogRow
   const words = fold((asked.words ?? "").trim());
   if (words)
     test(
-      "(instr(lower(coalesce(e.detail, '')), @words) > 0 OR e.act IN (SELECT value FROM json_each(@said)) OR e.record_id IN (SELECT value FROM json_each(@named)))",
+      "(instr(lower(coalesce(e.detail, '')), @words) > 0 OR e.act IN (SELECT value FROM json_each(@said)) OR (instr(e.act, ' ') > 0 AND instr(lower(e.act), @words) > 0) OR e.record_id IN (SELECT value FROM json_each(@named)))",
       {
         words,
-        said: JSON.stringify(kindsSoFar(file, owner).flatMap((k) => (fold(k.says).includes(words) ? [k.kind] : []))),
+        said: JSON.stringify(kindsSaying(file, words)),
         named: JSON.stringify(names.called(words)),
       },
     );
@@ -99,6 +99,12 @@ export function readLog(file: PortalFile, owner: Owner, asked: LogAsked): LogRow
     )
     .all(values) as Raw[];
   return rows.map((r) => names.row(r));
+}
+
+/** Kinds of event, and acts of the agency's own, whose words hold these. What an older version recorded by a sentence is none of them. */
+function kindsSaying(file: PortalFile, words: string): string[] {
+  const own = published(file).definition.acts.map((a) => `act:${a.id}`);
+  return [...Object.keys(EVENT_KINDS), ...own].filter((kind) => fold(wordsOf(file, kind)).includes(words));
 }
 
 /** Every kind that ever happened here, for choosing from, in the order of its words. */
