@@ -50,7 +50,7 @@ export interface GroupDraft {
   of: (TestDraft | GroupDraft)[];
 }
 
-export const groupDraft: z.ZodType<GroupDraft> = z.lazy(() =>
+export const groupDraft: z.ZodType<GroupDraft, GroupDraft> = z.lazy(() =>
   z.strictObject({
     kind: z.literal("group"),
     key: z.string().max(40),
@@ -64,6 +64,11 @@ export function nestsTooDeep(value: unknown, left = MOST_DEPTH): boolean {
   const of = typeof value === "object" && value !== null && "of" in value ? value.of : null;
   return Array.isArray(of) && of.length > 0 && (left === 0 || of.some((x) => nestsTooDeep(x, left - 1)));
 }
+
+/** A filter as a page sends it. */
+export const sentFilter = z
+  .custom<GroupDraft>((sent) => !nestsTooDeep(sent), "Groups may be nested eight deep, no deeper.")
+  .pipe(groupDraft);
 
 export const EMPTY_OPERAND: OperandDraft = { from: "literal", field: null, values: [], anchor: "today", days: "0" };
 

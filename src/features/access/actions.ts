@@ -3,18 +3,20 @@
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { ACTIONS, type Wall } from "@/core/access/rules";
+import { ACTIONS } from "@/core/access/rules";
 import { grantSchema, wallSchema } from "@/core/definition/parts/access";
 import { actorOf } from "@/core/events/event";
-import { type DraftProblem, fromDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
+import { type DraftProblem, fromDraft, sentFilter } from "@/core/filter/edit";
 import { discardDraft, draftOf } from "@/data/definition/draft";
 import { bringBack } from "@/data/definition/versions";
 import { record } from "@/data/events/record";
 import { newId } from "@/data/file/ids";
 import { publish } from "@/data/publishing/publish";
 import { addField } from "@/data/tables/change";
-import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { jsonOf, whole, word } from "@/identity/requests/takes";
 import { tellNews } from "@/letters/news";
+import { officeAction, officeCall } from "@/office/action";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 import type { Undoable } from "@/ui/undoable-button";
 import { upheld } from "./safeguards";
@@ -30,7 +32,7 @@ const grantInput = z.object({
   namesOnly: z.array(z.string()),
   acts: z.array(z.string()).max(200),
   feature: z.string().nullable(),
-  filter: groupDraft,
+  filter: sentFilter,
   validFrom: z.iso.date().nullable(),
   validUntil: z.iso.date().nullable(),
 });
@@ -41,12 +43,7 @@ const tableName = (p: OfficePortal, id: string): string => p.live.policy.schema.
 /** Problems of the filter stand beside the test that they speak of; the others above the form. */
 export type GrantAnswer = { ok: true } | { ok: false; messages: string[]; problems?: DraftProblem[] };
 
-export async function saveGrant(slug: string, input: GrantInput): Promise<GrantAnswer> {
-  const p = await officePortalWrite(slug, "build");
-  if (nestsTooDeep(input.filter)) return { ok: false, messages: ["Groups may be nested eight deep, no deeper."] };
-  const parsed = grantInput.safeParse(input);
-  if (!parsed.success) return { ok: false, messages: ["This grant could not be read. Load the page again."] };
-  const g = parsed.data;
+export const saveGrant = officeAction("build", [grantInput], async (p, g): Promise<GrantAnswer> => {
   const table = p.live.policy.schema.findTable(g.table);
   if (!table) return { ok: false, messages: ["The table of this grant is gone."] };
   const filter = fromDraft(g.filter, table, p.live.policy.schema);
@@ -75,10 +72,9 @@ export async function saveGrant(slug: string, input: GrantInput): Promise<GrantA
     },
     `${g.id ? "a grant" : "a new grant"} on ${tableName(p, g.table)}`,
   );
-}
+});
 
-export async function removeGrant(slug: string, id: string, revision: number): Promise<Undoable> {
-  const p = await officePortalWrite(slug, "build");
+export const removeGrant = officeAction("build", [word, whole], async (p, id, revision): Promise<Undoable> => {
   const grant = draftOf(p.file, p.owner).definition.grants.find((g) => g.id === id);
   if (!grant) return { ok: false, messages: ["This grant is gone already."] };
   const done = changeInDraft(
@@ -88,43 +84,31 @@ export async function removeGrant(slug: string, id: string, revision: number): P
     `removing a grant on ${tableName(p, grant.table)}`,
   );
   return done.ok ? { ok: true, undo: JSON.stringify(grant) } : done;
-}
+});
 
 /** Undo of a removal; the grant is parsed and checked like any other. */
-export async function restoreGrant(slug: string, text: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = grantSchema.safeParse(JSON.parse(text));
-  if (!parsed.success) return { ok: false, messages: ["This grant could not be brought back."] };
+export const restoreGrant = officeAction("build", [jsonOf(grantSchema)], async (p, grant): Promise<DraftAnswer> => {
   const { revision } = draftOf(p.file, p.owner);
   return changeInDraft(
     p,
     revision,
-    (d) => ({ ...d, grants: [...d.grants.filter((g) => g.id !== parsed.data.id), parsed.data] }),
-    `bringing back a grant on ${tableName(p, parsed.data.table)}`,
+    (d) => ({ ...d, grants: [...d.grants.filter((g) => g.id !== grant.id), grant] }),
+    `bringing back a grant on ${tableName(p, grant.table)}`,
   );
-}
+});
 
-export async function setWall(slug: string, tableId: string, wall: Wall, revision: number): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = wallSchema.safeParse(wall);
-  if (!parsed.success || !p.live.policy.schema.findTable(tableId)) return { ok: false, messages: ["Choose a wall from the list."] };
-  return changeInDraft(
-    p,
-    revision,
-    (d) => ({ ...d, walls: { ...d.walls, [tableId]: parsed.data } }),
-    `the wall of ${tableName(p, tableId)}`,
-  );
-}
+export const setWall = officeAction("build", [word, wallSchema, whole], async (p, tableId, wall, revision): Promise<DraftAnswer> => {
+  if (!p.live.policy.schema.findTable(tableId)) return { ok: false, messages: ["Choose a wall from the list."] };
+  return changeInDraft(p, revision, (d) => ({ ...d, walls: { ...d.walls, [tableId]: wall } }), `the wall of ${tableName(p, tableId)}`);
+});
 
-export async function bringVersionBack(slug: string, data: FormData): Promise<void> {
-  const p = await officePortalWrite(slug, "build");
+export const bringVersionBack = officeCall("build", [z.instanceof(FormData)], async (p, data): Promise<void> => {
   const done = bringBack(p.file, p.owner, Number(data.get("revision")), Number(data.get("version")));
   revalidatePath(p.at, "layout");
   redirect(`${p.at}/publish${done.ok ? "" : "?stale=1"}`);
-}
+});
 
-export async function publishDraft(slug: string, data: FormData): Promise<void> {
-  const p = await officePortalWrite(slug, "build");
+export const publishDraft = officeCall("build", [z.instanceof(FormData)], async (p, data): Promise<void> => {
   const note = String(data.get("note") ?? "")
     .trim()
     .slice(0, 500);
@@ -143,18 +127,16 @@ export async function publishDraft(slug: string, data: FormData): Promise<void> 
   };
   const told = await tellNews(p.file, p.owner, news, p.now);
   redirect(`${p.at}/publish?done=1&told=${told}`);
-}
+});
 
-export async function throwDraftAway(slug: string): Promise<void> {
-  const p = await officePortalWrite(slug, "build");
+export const throwDraftAway = officeCall("build", [], async (p): Promise<void> => {
   if (draftOf(p.file, p.owner).changed) discardDraft(p.file, p.owner);
   revalidatePath(p.at, "layout");
   redirect(`${p.at}/publish`);
-}
+});
 
 /** Where no relation leads from a table to companies, one is added: tables change at once, and only by adding. */
-export async function addCompanyRelation(slug: string, tableId: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "build");
+export const addCompanyRelation = officeAction("build", [word], async (p, tableId): Promise<DraftAnswer> => {
   const { schema } = p.live.policy;
   const table = schema.findTable(tableId);
   if (table?.kind !== "ordinary") return { ok: false, messages: ["A relation can be added to a table of your own."] };
@@ -167,4 +149,4 @@ export async function addCompanyRelation(slug: string, tableId: string): Promise
   record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind: "field-added", table: table.id, detail: "Company" });
   revalidatePath(p.at, "layout");
   return { ok: true };
-}
+});

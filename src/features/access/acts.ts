@@ -5,20 +5,16 @@ import { type Act, actSchema } from "@/core/access/act";
 import { err, ok, type Result } from "@/core/result";
 import { kindOf } from "@/core/schema/types";
 import { newId } from "@/data/file/ids";
-import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { whole, word } from "@/identity/requests/takes";
+import { officeAction } from "@/office/action";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 
 const input = z.object({ revision: z.number().int(), act: actSchema.omit({ id: true }).extend({ id: z.string().nullable() }) });
 
-export async function saveAct(
-  slug: string,
-  asked: { revision: number; act: Omit<Act, "id"> & { id: string | null } },
-): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = input.safeParse(asked);
-  if (!parsed.success) return { ok: false, messages: [...new Set(parsed.error.issues.map((i) => i.message))] };
-  const { revision } = parsed.data;
-  const read = withNumbers(p, parsed.data.act);
+export const saveAct = officeAction("build", [input], async (p, asked): Promise<DraftAnswer> => {
+  const { revision } = asked;
+  const read = withNumbers(p, asked.act);
   if (!read.ok) return { ok: false, messages: [read.error] };
   const act = read.value;
   return changeInDraft(
@@ -31,7 +27,7 @@ export async function saveAct(
     },
     `the act ${act.name}`,
   );
-}
+});
 
 /** Numbers and amounts come as they were written, and are kept as their field keeps them: pence, not pounds. */
 function withNumbers<A extends Pick<Act, "sets">>(p: OfficePortal, act: A): Result<A, string> {
@@ -50,8 +46,7 @@ function withNumbers<A extends Pick<Act, "sets">>(p: OfficePortal, act: A): Resu
 }
 
 /** Grants that opened it open the rest of what they did; one that opened nothing else goes with it. */
-export async function removeAct(slug: string, revision: number, id: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "build");
+export const removeAct = officeAction("build", [whole, word], async (p, revision, id): Promise<DraftAnswer> => {
   return changeInDraft(
     p,
     revision,
@@ -64,4 +59,4 @@ export async function removeAct(slug: string, revision: number, id: string): Pro
     }),
     "taking an act away",
   );
-}
+});

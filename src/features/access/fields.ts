@@ -1,7 +1,7 @@
 "use server";
 /** The fields of all grants on a table, changed in one step. */
 import { z } from "zod";
-import { officePortalWrite } from "@/identity/requests/office-gate";
+import { officeAction } from "@/office/action";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 
 const fieldsInput = z.object({
@@ -11,18 +11,16 @@ const fieldsInput = z.object({
 });
 export type FieldsInput = z.infer<typeof fieldsInput>;
 
-export async function saveFields(slug: string, input: FieldsInput): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = fieldsInput.safeParse(input);
-  const table = parsed.success ? p.live.policy.schema.findTable(parsed.data.table) : undefined;
-  if (!parsed.success || !table) return { ok: false, messages: ["This could not be read. Load the page again."] };
-  const chosen = new Map(parsed.data.grants.map((g) => [g.id, g]));
+export const saveFields = officeAction("build", [fieldsInput], async (p, input): Promise<DraftAnswer> => {
+  const table = p.live.policy.schema.findTable(input.table);
+  if (!table) return { ok: false, messages: ["This could not be read. Load the page again."] };
+  const chosen = new Map(input.grants.map((g) => [g.id, g]));
   // In the table's own order, whatever the order of ticking; what Elkhorn sets is set by nobody else.
   const ordered = (ids: readonly string[], settable: boolean): string[] =>
     table.fields.filter((f) => ids.includes(f.id) && !(settable && f.system)).map((f) => f.id);
   return changeInDraft(
     p,
-    parsed.data.revision,
+    input.revision,
     (d) => ({
       ...d,
       grants: d.grants.map((g) => {
@@ -32,4 +30,4 @@ export async function saveFields(slug: string, input: FieldsInput): Promise<Draf
     }),
     `the fields of ${table.name}`,
   );
-}
+});

@@ -5,7 +5,9 @@ import { roleSchema } from "@/core/definition/parts/access";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { roleHolders } from "@/data/people/accounts";
-import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { whole, word } from "@/identity/requests/takes";
+import { officeCall } from "@/office/action";
 import { changeInDraft } from "@/office/draft";
 
 const roleInput = z.object({
@@ -25,11 +27,8 @@ function answer(p: OfficePortal, revision: number, edit: Parameters<typeof chang
   return done.ok ? done : { ok: false, errors: { form: done.messages.join(" ") } };
 }
 
-export async function saveRole(slug: string, input: RoleInput): Promise<RoleAnswer> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = roleInput.safeParse(input);
-  if (!parsed.success) return { ok: false, errors: { form: "This role could not be read. Load the page again." } };
-  const r = parsed.data;
+export const saveRole = officeCall("build", [roleInput], async (p, input): Promise<RoleAnswer> => {
+  const r = input;
   const { definition } = draftOf(p.file, p.owner);
   const before = definition.roles.find((x) => x.id === r.id);
   const clean = roleSchema.safeParse({
@@ -54,7 +53,7 @@ export async function saveRole(slug: string, input: RoleInput): Promise<RoleAnsw
   if (circle) return { ok: false, errors: { includes: circle } };
   const roles = before ? definition.roles.map((x) => (x.id === role.id ? role : x)) : [...definition.roles, role];
   return answer(p, r.revision, (d) => ({ ...d, roles }), `${before ? "the role" : "the new role"} ${role.name}`);
-}
+});
 
 /** "Lead includes Member, which includes Lead": told before the draft is touched. */
 function circleWords(
@@ -78,8 +77,7 @@ function circleWords(
 }
 
 /** A copy has the same includes, and stands beside the original in every grant. */
-export async function copyRole(slug: string, id: string, revision: number): Promise<RoleAnswer> {
-  const p = await officePortalWrite(slug, "build");
+export const copyRole = officeCall("build", [word, whole], async (p, id, revision): Promise<RoleAnswer> => {
   const { definition } = draftOf(p.file, p.owner);
   const from = definition.roles.find((r) => r.id === id);
   if (!from) return { ok: false, errors: { form: "This role is gone already." } };
@@ -97,11 +95,10 @@ export async function copyRole(slug: string, id: string, revision: number): Prom
     }),
     `copying the role ${from.name}`,
   );
-}
+});
 
 /** Out of the draft with what only it had. Refused while somebody holds it: they would lose everything without a word. */
-export async function retireRole(slug: string, id: string, revision: number): Promise<RoleAnswer> {
-  const p = await officePortalWrite(slug, "build");
+export const retireRole = officeCall("build", [word, whole], async (p, id, revision): Promise<RoleAnswer> => {
   const { definition } = draftOf(p.file, p.owner);
   const role = definition.roles.find((r) => r.id === id);
   if (!role) return { ok: false, errors: { form: "This role is gone already." } };
@@ -124,4 +121,4 @@ export async function retireRole(slug: string, id: string, revision: number): Pr
     }),
     `retiring the role ${role.name}`,
   );
-}
+});

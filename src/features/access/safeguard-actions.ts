@@ -1,10 +1,12 @@
 "use server";
 /** Safeguards in the draft: kept, withdrawn, brought back. */
+import { z } from "zod";
 import { safeguardProblems, safeguardSchema } from "@/core/access/safeguards";
 import type { Definition } from "@/core/definition/definition";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
-import { officePortalWrite } from "@/identity/requests/office-gate";
+import { jsonOf, whole, word } from "@/identity/requests/takes";
+import { officeAction, officeCall } from "@/office/action";
 import { whoIs } from "@/office/checking";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 import type { Undoable } from "@/ui/undoable-button";
@@ -24,8 +26,7 @@ const BESIDE = {
 export type SafeguardErrors = Partial<Record<keyof typeof BESIDE | "form", string>>;
 export type SafeguardAnswer = { ok: true } | { ok: false; errors: SafeguardErrors };
 
-export async function addSafeguard(slug: string, revision: number, input: unknown): Promise<SafeguardAnswer> {
-  const p = await officePortalWrite(slug, "build");
+export const addSafeguard = officeCall("build", [whole, z.unknown()], async (p, revision, input): Promise<SafeguardAnswer> => {
   const parsed = asked.safeParse(input);
   if (!parsed.success) {
     const errors: SafeguardErrors = {};
@@ -45,28 +46,23 @@ export async function addSafeguard(slug: string, revision: number, input: unknow
     return { ok: false, errors: { form: "This safeguard stands in the list already." } };
   const done = changeInDraft(p, revision, (d) => ({ ...d, safeguards: [...d.safeguards, s] }), "a new safeguard");
   return done.ok ? done : { ok: false, errors: { form: done.messages.join(" ") } };
-}
+});
 
-export async function withdrawSafeguard(slug: string, id: string, revision: number): Promise<Undoable> {
-  const p = await officePortalWrite(slug, "build");
+export const withdrawSafeguard = officeAction("build", [word, whole], async (p, id, revision): Promise<Undoable> => {
   const s = draftOf(p.file, p.owner).definition.safeguards.find((x) => x.id === id);
   if (!s) return { ok: false, messages: ["This safeguard is withdrawn already."] };
   const rest = (d: Definition): Definition => ({ ...d, safeguards: d.safeguards.filter((x) => x.id !== id) });
   const done = changeInDraft(p, revision, rest, "withdrawing a safeguard");
   return done.ok ? { ok: true, undo: JSON.stringify(s) } : done;
-}
+});
 
 /** Undo of a withdrawal. */
-export async function restoreSafeguard(slug: string, text: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = safeguardSchema.safeParse(JSON.parse(text));
-  if (!parsed.success) return { ok: false, messages: ["This safeguard could not be brought back."] };
+export const restoreSafeguard = officeAction("build", [jsonOf(safeguardSchema)], async (p, s): Promise<DraftAnswer> => {
   const { revision } = draftOf(p.file, p.owner);
-  const s = parsed.data;
   return changeInDraft(
     p,
     revision,
     (d) => ({ ...d, safeguards: [...d.safeguards.filter((x) => x.id !== s.id), s] }),
     "bringing back a safeguard",
   );
-}
+});

@@ -8,45 +8,44 @@ import type { EventKind } from "@/core/events/kinds";
 import { record } from "@/data/events/record";
 import { addDomain, domainsOf, dropDomain, keepMain, keepShown, MOST_DOMAINS, portalWith } from "@/data/installation/domains";
 import { addressAt, ownAddress } from "@/identity/requests/addresses";
-import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { word } from "@/identity/requests/takes";
 import { newToken } from "@/identity/secrets/secrets";
+import { officeCall, officeForm } from "@/office/action";
 import { namesOf } from "@/services/names";
 import { lookAtName } from "@/services/names/shown";
-import { type FormState, failed, succeeded } from "@/ui/forms/form";
 
 function told(p: OfficePortal, kind: EventKind, detail: string): void {
   record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind, detail });
   revalidatePath(p.at, "layout");
 }
 
-export async function addDomainForm(slug: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug, "build");
-  const read = readDomain(String(data.get("host") ?? "").slice(0, 1_000), config().address.hostname.toLowerCase());
-  if (!read.ok) return failed(before, data, { host: read.error });
+export const addDomainForm = officeForm("build", [], (p, form) => {
+  const read = readDomain(form.text("host", 1_000), config().address.hostname.toLowerCase());
+  if (!read.ok) return form.failed({ host: read.error });
   const host = read.value;
   const there = domainsOf(p.file.id, p.owner);
-  if (there.some((d) => d.host === host)) return failed(before, data, { host: `${host} stands here already.` });
-  if (there.length >= MOST_DOMAINS) return failed(before, data, { host: `A portal has up to ${MOST_DOMAINS} domains. Remove one first.` });
+  if (there.some((d) => d.host === host)) return form.failed({ host: `${host} stands here already.` });
+  if (there.length >= MOST_DOMAINS) return form.failed({ host: `A portal has up to ${MOST_DOMAINS} domains. Remove one first.` });
   const other = portalWith(host);
-  if (other) return failed(before, data, { host: `${host} leads to the portal ${other}. Remove it there first.` });
+  if (other) return form.failed({ host: `${host} leads to the portal ${other}. Remove it there first.` });
   addDomain(p.file.id, p.owner, host, newToken().slice(0, 32), p.now);
   told(p, "domain-added", host);
-  return succeeded(before, `${host} has been added. Now show that it is yours.`);
-}
+  return form.succeeded(`${host} has been added. Now show that it is yours.`);
+});
 
 /** Looks for the record, then for the file: either will do. */
-export async function lookForDomain(slug: string, host: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug, "build");
+export const lookForDomain = officeForm("build", [word], async (p, form, host) => {
   const d = domainsOf(p.file.id, p.owner).find((x) => x.host === host);
-  if (!d) return failed(before, data, {}, "This domain is not here any more. Load the page anew.");
-  if (d.shownAt !== null) return succeeded(before, "It has been shown to be yours already.");
+  if (!d) return form.failed({}, "This domain is not here any more. Load the page anew.");
+  if (d.shownAt !== null) return form.succeeded("It has been shown to be yours already.");
   const { by, texts, file } = await lookAtName(namesOf(config()), host, d.token);
-  if (!by) return failed(before, data, {}, whyNot(host, texts, file));
+  if (!by) return form.failed({}, whyNot(host, texts, file));
   if (!keepShown(p.file.id, p.owner, host, by, Date.now()))
-    return failed(before, data, {}, `${host} leads to another portal by now. Remove it there first.`);
+    return form.failed({}, `${host} leads to another portal by now. Remove it there first.`);
   told(p, "domain-shown", `${host}, by a ${by}`);
-  return succeeded(before, `${host} is yours, as the ${by === "record" ? "text record" : "file"} shows. It leads to this portal now.`);
-}
+  return form.succeeded(`${host} is yours, as the ${by === "record" ? "text record" : "file"} shows. It leads to this portal now.`);
+});
 
 function whyNot(host: string, texts: readonly string[] | null, file: string | null): string {
   const record =
@@ -59,13 +58,11 @@ function whyNot(host: string, texts: readonly string[] | null, file: string | nu
 }
 
 /** `host` is null for the portal's own address. */
-export async function makeMain(slug: string, host: string | null): Promise<void> {
-  const p = await officePortalWrite(slug, "build");
+export const makeMain = officeCall("build", [word.nullable()], async (p, host): Promise<void> => {
   if (!keepMain(p.file.id, p.owner, host)) return revalidatePath(p.at, "layout");
-  told(p, "domain-chosen", host === null ? ownAddress(slug) : addressAt(host));
-}
+  told(p, "domain-chosen", host === null ? ownAddress(p.slug) : addressAt(host));
+});
 
-export async function removeDomain(slug: string, host: string): Promise<void> {
-  const p = await officePortalWrite(slug, "build");
+export const removeDomain = officeCall("build", [word], async (p, host): Promise<void> => {
   if (dropDomain(p.file.id, p.owner, host)) told(p, "domain-removed", host);
-}
+});

@@ -3,8 +3,7 @@
 import { z } from "zod";
 import { brandSchema } from "@/core/definition/parts/brand";
 import { originSchema } from "@/core/pages/page";
-import { officePortalWrite } from "@/identity/requests/office-gate";
-import { changeInDraft, type DraftAnswer } from "@/office/draft";
+import { draftAction } from "@/office/action";
 
 const portalSchema = z.strictObject({
   name: z.string().trim().min(1, "Give the portal a name.").max(80, "Keep the name under 80 characters."),
@@ -27,16 +26,13 @@ function safely(what: () => unknown): boolean {
   }
 }
 
-export async function keepBrand(slug: string, revision: number, input: unknown): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = z
-    .object({ brand: brandSchema, portal: portalSchema, frames: z.array(originSchema).max(20, "Twenty sites at the most.") })
-    .safeParse(input);
-  if (!parsed.success || !Number.isSafeInteger(revision))
-    return {
-      ok: false,
-      messages: [...new Set(parsed.error?.issues.map((i) => i.message) ?? ["This could not be read. Load the page again."])],
-    };
-  const { brand, portal, frames } = parsed.data;
-  return changeInDraft(p, revision, (d) => ({ ...d, brand, frames, portal: { ...d.portal, ...portal } }), "the brand");
-}
+const look = z.object({
+  brand: brandSchema,
+  portal: portalSchema,
+  frames: z.array(originSchema).max(20, "Twenty sites at the most."),
+});
+
+export const keepBrand = draftAction("build", [look], (_, { brand, portal, frames }) => ({
+  what: "the brand",
+  edit: (d) => ({ ...d, brand, frames, portal: { ...d.portal, ...portal } }),
+}));

@@ -14,8 +14,8 @@ import { restore } from "@/data/records/desk";
 import { readForm, refusalWords } from "@/data/records/form";
 import { type Pointing, pointingTo, type Removal } from "@/data/records/write/remove";
 import { etagOf } from "@/data/records/write/write";
-import { officePortalWrite } from "@/identity/requests/office-gate";
-import { type FormState, failed } from "@/ui/forms/form";
+import { text, word, words, yes } from "@/identity/requests/takes";
+import { officeAction, officeCall, officeForm } from "@/office/action";
 
 export type CellAnswer =
   | { ok: true; value: SeenValue; seen: string }
@@ -29,16 +29,14 @@ const cellChange = z.object({
   seen: z.string(),
 });
 
-export async function changeCell(slug: string, input: z.infer<typeof cellChange>): Promise<CellAnswer> {
-  const p = await officePortalWrite(slug, "records");
-  const parsed = cellChange.safeParse(input);
-  const table = parsed.success ? p.live.policy.schema.findTable(parsed.data.table) : undefined;
+export const changeCell = officeAction("records", [cellChange], async (p, input): Promise<CellAnswer> => {
+  const table = p.live.policy.schema.findTable(input.table);
   const field = table?.fields.find((f) => f.id === input.field);
-  if (!parsed.success || !table || !field) return { ok: false, message: "There is no such field any more. Load the page again." };
+  if (!table || !field) return { ok: false, message: "There is no such field any more. Load the page again." };
   if (field.system) return { ok: false, message: `${field.name} is set by Elkhorn itself.` };
-  const read = kindOf(field).parse(parsed.data.texts, field, { timeZone: p.live.definition.portal.timeZone });
+  const read = kindOf(field).parse(input.texts, field, { timeZone: p.live.definition.portal.timeZone });
   if (!read.ok) return { ok: false, message: read.error };
-  const done = p.desk.change(table, parsed.data.record, { [field.id]: read.value }, parsed.data.seen);
+  const done = p.desk.change(table, input.record, { [field.id]: read.value }, input.seen);
   if (done.ok) {
     const now = done.value.read();
     return { ok: true, value: now.fields[field.id] ?? null, seen: etagOf(now) };
@@ -55,32 +53,29 @@ export async function changeCell(slug: string, input: z.infer<typeof cellChange>
     default:
       return { ok: false, message: "This record is gone. Load the page again." };
   }
-}
+});
 
 /** What a field of files held before, with where each is had. */
-export async function filesBefore(slug: string, fieldId: string, record: string, held: string[]): Promise<EarlierFile[]> {
-  const p = await officePortalWrite(slug, "records");
+export const filesBefore = officeCall("records", [word, word, words], async (p, fieldId, record, held): Promise<EarlierFile[]> => {
   const field = p.live.policy.schema.findField(fieldId);
   return field && holdsFiles(field)
-    ? earlierFiles(p.file, p.owner, field, record, held).map((f) => ({ ...f, at: `/portals/${slug}${f.at}` }))
+    ? earlierFiles(p.file, p.owner, field, record, held).map((f) => ({ ...f, at: `/portals/${p.slug}${f.at}` }))
     : [];
-}
+});
 
 /** Records that a relation may point to, by any part of their name or text. */
-export async function relationChoices(slug: string, fieldId: string, words: string): Promise<FoundRecords> {
-  const p = await officePortalWrite(slug, "records");
+export const relationChoices = officeCall("records", [word, text], async (p, fieldId, words): Promise<FoundRecords> => {
   const target = p.live.policy.schema.findField(String(fieldId))?.options.target;
   if (!target) return { records: [], more: false };
   return chooseRecords(p.desk, p.live.policy.schema.table(target), z.string().max(200).catch("").parse(words));
-}
+});
 
 /** The names of records that a filter or a cell names already. */
-export async function relationNames(slug: string, fieldId: string, ids: string[]): Promise<Offered[]> {
-  const p = await officePortalWrite(slug, "records");
+export const relationNames = officeCall("records", [word, words], async (p, fieldId, ids): Promise<Offered[]> => {
   const target = p.live.policy.schema.findField(String(fieldId))?.options.target;
   if (!target) return [];
   return namedRecords(p.desk, p.live.policy.schema.table(target), z.array(z.string().max(100)).max(500).catch([]).parse(ids));
-}
+});
 
 export type Removing =
   | { ok: true; message: string }
@@ -88,8 +83,7 @@ export type Removing =
   | { ok: false; message: string; ask?: true };
 
 /** `sure` where whoever removes has been told what points to it. */
-export async function removeFromGrid(slug: string, tableId: string, id: string, sure: boolean): Promise<Removing> {
-  const p = await officePortalWrite(slug, "records");
+export const removeFromGrid = officeCall("records", [word, word, yes], async (p, tableId, id, sure): Promise<Removing> => {
   const { schema } = p.live.policy;
   const { locale } = p.live.definition.portal;
   const table = schema.findTable(tableId);
@@ -98,13 +92,13 @@ export async function removeFromGrid(slug: string, tableId: string, id: string, 
   const pointing = sure ? [] : pointingTo(p.file, p.live.policy, tableId, id);
   if (pointing.length > 0) return { ok: false, ask: true, message: askWords(schema, pointing, locale) };
   const done = p.desk.remove(table, id);
-  revalidatePath(`/portals/${slug}/data`, "layout");
+  revalidatePath(`/portals/${p.slug}/data`, "layout");
   if (done.ok) {
     const what = name ? `${table.singular} ${name.slice(0, 80)} is removed.` : `One ${table.singular.toLowerCase()} is removed.`;
     return { ok: true, message: [what, ...withItWords(schema, done.value, locale), ...pointedWords(schema, done.value, locale)].join(" ") };
   }
   return { ok: false, message: done.error.code === "invalid" ? done.error.errors[0]!.message : "It is gone already." };
-}
+});
 
 const things = (schema: Schema, tables: ReadonlyMap<string, number>, locale: string): string =>
   listIn(
@@ -155,27 +149,25 @@ function pointedWords(schema: Schema, { pointed }: Removal, locale: string): str
   return [`${all.charAt(0).toUpperCase()}${all.slice(1)} pointed to it, and no longer ${one ? "does" : "do"}.`];
 }
 
-export async function undoRemove(slug: string, id: string): Promise<{ ok: true } | { ok: false; message: string }> {
-  const p = await officePortalWrite(slug, "records");
+export const undoRemove = officeAction("records", [word], async (p, id): Promise<{ ok: true } | { ok: false; message: string }> => {
   const done = restore(p.desk, id);
-  revalidatePath(`/portals/${slug}/data`, "layout");
+  revalidatePath(`/portals/${p.slug}/data`, "layout");
   if (done.ok) return { ok: true };
   const why = done.error.code === "invalid" ? ` ${done.error.errors[0]!.message}` : "";
   return { ok: false, message: `It cannot come back.${why}` };
-}
+});
 
-export async function addInGrid(slug: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug, "records");
-  const table = p.live.policy.schema.tableBySlug(String(data.get("$table") ?? ""));
-  if (table?.kind !== "ordinary") return failed(before, data, {}, "People and companies are added under People and companies.");
-  const { values, errors } = readForm(p.desk, table, data);
-  if (Object.keys(errors).length > 0) return failed(before, data, errors);
+export const addInGrid = officeForm("records", [], (p, form) => {
+  const table = p.live.policy.schema.tableBySlug(form.text("$table"));
+  if (table?.kind !== "ordinary") return form.failed({}, "People and companies are added under People and companies.");
+  const { values, errors } = readForm(p.desk, table, form.data);
+  if (Object.keys(errors).length > 0) return form.failed(errors);
   const done = p.desk.add(table, values);
   if (!done.ok) {
     const { fields, message } = refusalWords(done.error);
-    return failed(before, data, fields, message);
+    return form.failed(fields, message);
   }
-  revalidatePath(`/portals/${slug}/data`, "layout");
+  revalidatePath(`/portals/${p.slug}/data`, "layout");
   const label = p.desk.labelOf(table, done.value.id) ?? "";
-  redirect(`/portals/${slug}/data/${table.slug}?q=${encodeURIComponent(label)}`);
-}
+  redirect(`/portals/${p.slug}/data/${table.slug}?q=${encodeURIComponent(label)}`);
+});

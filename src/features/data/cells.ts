@@ -8,7 +8,9 @@ import { type Field, kindOf, type Table, type Value } from "@/core/schema/types"
 import { companyOfRecord, heldElsewhere } from "@/data/records/moving";
 import { etagOf } from "@/data/records/write/write";
 import { keepView, removeView, viewSchema } from "@/data/views/views";
-import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { text, word, words, yes } from "@/identity/requests/takes";
+import { officeAction, officeCall } from "@/office/action";
 import { MOST_MOVED, type Moved, moveTask } from "./moving";
 import type { GridRow } from "./queries";
 
@@ -32,13 +34,10 @@ export interface CellsAnswer {
   readonly problems: readonly { readonly record: string; readonly field: string | null; readonly message: string }[];
 }
 
-export async function changeCells(slug: string, given: CellChanges): Promise<CellsAnswer> {
-  const p = await officePortalWrite(slug, "records");
-  const parsed = changes.safeParse(given);
-  const table = parsed.success ? p.live.policy.schema.findTable(parsed.data.table) : undefined;
-  if (!parsed.success || !table)
-    return { rows: [], problems: [{ record: "", field: null, message: "This cannot be read. Load the page again." }] };
-  if (parsed.data.records.reduce((n, r) => n + r.cells.length, 0) > MOST_CELLS)
+export const changeCells = officeCall("records", [changes], async (p, given): Promise<CellsAnswer> => {
+  const table = p.live.policy.schema.findTable(given.table);
+  if (!table) return { rows: [], problems: [{ record: "", field: null, message: "This cannot be read. Load the page again." }] };
+  if (given.records.reduce((n, r) => n + r.cells.length, 0) > MOST_CELLS)
     return {
       rows: [],
       problems: [{ record: "", field: null, message: `At most ${MOST_CELLS.toLocaleString("en-GB")} cells change at once.` }],
@@ -46,7 +45,7 @@ export async function changeCells(slug: string, given: CellChanges): Promise<Cel
   const rows: GridRow[] = [];
   const problems: CellsAnswer["problems"][number][] = [];
   const names = new Map<string, Result<string, string>>();
-  for (const r of parsed.data.records) {
+  for (const r of given.records) {
     const values: Record<string, Value> = {};
     for (const c of r.cells) {
       const field = table.fields.find((f) => f.id === c.field);
@@ -66,9 +65,9 @@ export async function changeCells(slug: string, given: CellChanges): Promise<Cel
         message: done.error.code === "stale" ? "Somebody changed it meanwhile." : "This record is gone.",
       });
   }
-  if (rows.length > 0) revalidatePath(`/portals/${slug}/data`, "layout");
+  if (rows.length > 0) revalidatePath(`/portals/${p.slug}/data`, "layout");
   return { rows, problems };
-}
+});
 
 const asRow = (r: { id: string; fields: GridRow["fields"] }): GridRow => ({ id: r.id, seen: etagOf(r), fields: { ...r.fields } });
 
@@ -110,59 +109,57 @@ function named(p: OfficePortal, target: Table, text: string): Result<string, str
 }
 
 /** What it does to who sees them, where the field says whose records are; null where it does not. */
-export async function movingWords(slug: string, tableId: string, fieldId: string, text: string, ids: string[]): Promise<string | null> {
-  const p = await officePortalWrite(slug, "records");
-  const { policy } = p.live;
-  const table = policy.schema.findTable(tableId);
-  const wall = table && policy.wall(table.id);
-  const field = table?.fields.find((f) => f.id === fieldId);
-  if (!table || wall?.kind !== "owned" || wall.path[0] !== fieldId || !field || !isRelation(field) || ids.length > MOST_CELLS) return null;
-  const target = policy.schema.table(field.options.target);
-  const to = text.trim() === "" ? ok(null) : named(p, target, text.trim());
-  if (!to.ok) return null;
-  const next = to.value === null ? null : companyOfRecord(p.file, p.owner, target, to.value);
-  const before = heldElsewhere(p.file, p.owner, table, ids, next?.id ?? null);
-  if (before.length === 0) return null;
-  const thing = (n: number): string => (n === 1 ? `one ${table.singular.toLowerCase()}` : `${n} ${table.name.toLowerCase()}`);
-  const leaving = before.filter((b) => b.name !== null).map((b) => `${b.name} no longer sees ${thing(b.records)}`);
-  const all = before.reduce((n, b) => n + b.records, 0);
-  const words = [...leaving, next ? `${next.name} sees ${thing(all)} more` : "no company sees them"].join("; ");
-  return `${words.charAt(0).toUpperCase()}${words.slice(1)}, as far as their grants go.`;
-}
+export const movingWords = officeCall(
+  "records",
+  [word, word, text, words],
+  async (p, tableId, fieldId, text, ids): Promise<string | null> => {
+    const { policy } = p.live;
+    const table = policy.schema.findTable(tableId);
+    const wall = table && policy.wall(table.id);
+    const field = table?.fields.find((f) => f.id === fieldId);
+    if (!table || wall?.kind !== "owned" || wall.path[0] !== fieldId || !field || !isRelation(field) || ids.length > MOST_CELLS)
+      return null;
+    const target = policy.schema.table(field.options.target);
+    const to = text.trim() === "" ? ok(null) : named(p, target, text.trim());
+    if (!to.ok) return null;
+    const next = to.value === null ? null : companyOfRecord(p.file, p.owner, target, to.value);
+    const before = heldElsewhere(p.file, p.owner, table, ids, next?.id ?? null);
+    if (before.length === 0) return null;
+    const thing = (n: number): string => (n === 1 ? `one ${table.singular.toLowerCase()}` : `${n} ${table.name.toLowerCase()}`);
+    const leaving = before.filter((b) => b.name !== null).map((b) => `${b.name} no longer sees ${thing(b.records)}`);
+    const all = before.reduce((n, b) => n + b.records, 0);
+    const words = [...leaving, next ? `${next.name} sees ${thing(all)} more` : "no company sees them"].join("; ");
+    return `${words.charAt(0).toUpperCase()}${words.slice(1)}, as far as their grants go.`;
+  },
+);
 
 const moveAsk = z.object({ table: z.string(), from: z.string(), to: z.string(), ids: z.array(z.string()).max(MOST_MOVED).optional() });
 export type MoveAnswer = { ok: true; value: Moved } | { ok: false; message: string };
 
 /** All records of a company moved under another; without `really` only tried. */
-export async function moveToCompany(slug: string, given: z.infer<typeof moveAsk>, really: boolean): Promise<MoveAnswer> {
-  const p = await officePortalWrite(slug, "records");
-  const parsed = moveAsk.safeParse(given);
-  if (!parsed.success) return { ok: false, message: "Choose two companies of this portal." };
-  const done = await moveTask.do({ portal: p.file.slug, ...parsed.data, really }, p.owner);
+export const moveToCompany = officeAction("records", [moveAsk, yes], async (p, given, really): Promise<MoveAnswer> => {
+  const done = await moveTask.do({ portal: p.file.slug, ...given, really }, p.owner);
   p.file.meta.look();
   if (!done.ok) return { ok: false, message: done.error };
-  if (really) revalidatePath(`/portals/${slug}`, "layout");
+  if (really) revalidatePath(`/portals/${p.slug}`, "layout");
   return { ok: true, value: done.value };
-}
+});
 
 /** Without a name it is how one's own grid is found again. */
-export async function rememberView(
-  slug: string,
-  tableId: string,
-  name: string,
-  view: unknown,
-): Promise<{ ok: true; id: string } | { ok: false; message: string }> {
-  const p = await officePortalWrite(slug, "records");
-  const parsed = viewSchema.safeParse(view);
-  if (!parsed.success || !p.live.policy.schema.findTable(tableId)) return { ok: false, message: "This view cannot be kept." };
-  const done = keepView(p.file, p.owner, tableId, name, parsed.data);
-  if (!done.ok) return { ok: false, message: done.error };
-  if (name.trim() !== "") revalidatePath(`/portals/${slug}/data`, "layout");
-  return { ok: true, id: done.value.id };
-}
+export const rememberView = officeAction(
+  "records",
+  [word, word, z.unknown()],
+  async (p, tableId, name, view): Promise<{ ok: true; id: string } | { ok: false; message: string }> => {
+    const parsed = viewSchema.safeParse(view);
+    if (!parsed.success || !p.live.policy.schema.findTable(tableId)) return { ok: false, message: "This view cannot be kept." };
+    const done = keepView(p.file, p.owner, tableId, name, parsed.data);
+    if (!done.ok) return { ok: false, message: done.error };
+    if (name.trim() !== "") revalidatePath(`/portals/${p.slug}/data`, "layout");
+    return { ok: true, id: done.value.id };
+  },
+);
 
-export async function forgetView(slug: string, id: string): Promise<void> {
-  const p = await officePortalWrite(slug, "records");
+export const forgetView = officeCall("records", [word], async (p, id): Promise<void> => {
   removeView(p.file, p.owner, id);
-  revalidatePath(`/portals/${slug}/data`, "layout");
-}
+  revalidatePath(`/portals/${p.slug}/data`, "layout");
+});

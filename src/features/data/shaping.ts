@@ -23,8 +23,11 @@ import { changeField, changeTable, type FieldGiven, moveField, newField, newTabl
 import type { ShapeError } from "@/data/schema/shaping";
 import { retypeTask, tryRetypeTask } from "@/data/schema/tasks";
 import { turnRound } from "@/data/schema/turn";
-import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
-import { type FormState, failed, succeeded } from "@/ui/forms/form";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { word, yes } from "@/identity/requests/takes";
+import { officeAction, officeForm } from "@/office/action";
+import type { FormState } from "@/ui/forms/form";
+import type { SentForm } from "@/ui/forms/sent-form";
 
 export type Answer<T = null> = { ok: true; value: T } | { ok: false; message: string };
 
@@ -34,32 +37,30 @@ const answer = <T>(r: Result<T, ShapeError>): Answer<T> => (r.ok ? { ok: true, v
 const refresh = (slug: string): void => revalidatePath(`/portals/${slug}`, "layout");
 const text = (data: FormData, name: string): string => String(data.get(name) ?? "").slice(0, 2_000);
 
-function refusedIn(before: FormState, data: FormData, e: ShapeError): FormState {
-  return e.code === "refused" && e.field ? failed(before, data, { [e.field]: e.message }) : failed(before, data, {}, wordsOf(e));
+function refusedIn(form: SentForm, e: ShapeError): FormState {
+  return e.code === "refused" && e.field ? form.failed({ [e.field]: e.message }) : form.failed({}, wordsOf(e));
 }
 
-export async function makeTable(slug: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug, "build");
-  const done = newTable(p.file, p.owner, { name: text(data, "name"), singular: text(data, "singular"), like: text(data, "like") || null });
-  if (!done.ok) return refusedIn(before, data, done.error);
-  refresh(slug);
+export const makeTable = officeForm("build", [], (p, form) => {
+  const done = newTable(p.file, p.owner, { name: form.text("name"), singular: form.text("singular"), like: form.text("like") || null });
+  if (!done.ok) return refusedIn(form, done.error);
+  refresh(p.slug);
   redirect(`${p.at}/data/${done.value}/shape`);
-}
+});
 
-export async function keepTable(slug: string, id: string, seen: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug, "build");
+export const keepTable = officeForm("build", [word, word], (p, form, id, seen) => {
   const words = {
-    name: text(data, "name"),
-    singular: text(data, "singular"),
-    about: text(data, "about"),
-    slug: text(data, "slug"),
-    label: text(data, "label"),
+    name: form.text("name"),
+    singular: form.text("singular"),
+    about: form.text("about"),
+    slug: form.text("slug"),
+    label: form.text("label"),
   };
   const done = changeTable(p.file, p.owner, id, words, seen);
-  if (!done.ok) return refusedIn(before, data, done.error);
-  refresh(slug);
+  if (!done.ok) return refusedIn(form, done.error);
+  refresh(p.slug);
   redirect(`${p.at}/data/${id}/shape?kept=1`);
-}
+});
 
 const KEPT_AS: Record<string, { type: FieldType; kept: "made-at" | "made-by" | "changed-at" | "changed-by" }> = {
   "made-at": { type: "date-time", kept: "made-at" },
@@ -68,32 +69,32 @@ const KEPT_AS: Record<string, { type: FieldType; kept: "made-at" | "made-by" | "
   "changed-by": { type: "relation", kept: "changed-by" },
 };
 
-export async function makeField(slug: string, tableId: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug, "build");
-  const asked = text(data, "type");
+export const makeField = officeForm("build", [word], (p, form, tableId) => {
+  const asked = form.text("type");
   const kept = KEPT_AS[asked];
   const type = kept?.type ?? FIELD_TYPES.find((t) => t === asked);
-  if (!type) return failed(before, data, { type: "Choose what it holds." });
-  const choices = text(data, "choices")
+  if (!type) return form.failed({ type: "Choose what it holds." });
+  const choices = form
+    .text("choices")
     .split("\n")
     .map((c) => c.trim())
     .filter(Boolean);
   const options = kept
     ? { kept: kept.kept, ...(pointsToOne(kept) ? { target: "t_people" } : {}) }
     : {
-        ...(text(data, "target") ? { target: text(data, "target") } : {}),
+        ...(form.text("target") ? { target: form.text("target") } : {}),
         ...(type.startsWith("choice") ? { choices: [...new Set(choices)] } : {}),
-        ...(isMoney({ type }) ? { currency: text(data, "currency") || p.live.definition.portal.currency } : {}),
-        ...(hasDecimals({ type }) ? { decimals: Number(text(data, "decimals") || 0) } : {}),
-        ...(isCounted({ type }) ? { prefix: text(data, "prefix").slice(0, 20), perCompany: data.get("perCompany") === "on" } : {}),
-        ...(isMadeFromAnother({ type }) ? { madeFrom: text(data, "madeFrom") } : {}),
+        ...(isMoney({ type }) ? { currency: form.text("currency") || p.live.definition.portal.currency } : {}),
+        ...(hasDecimals({ type }) ? { decimals: Number(form.text("decimals") || 0) } : {}),
+        ...(isCounted({ type }) ? { prefix: form.text("prefix").slice(0, 20), perCompany: form.ticked("perCompany") } : {}),
+        ...(isMadeFromAnother({ type }) ? { madeFrom: form.text("madeFrom") } : {}),
       };
-  const done = newField(p.file, p.owner, tableId, { name: text(data, "name"), type, options });
-  if (!done.ok) return refusedIn(before, data, done.error);
+  const done = newField(p.file, p.owner, tableId, { name: form.text("name"), type, options });
+  if (!done.ok) return refusedIn(form, done.error);
   if (isAutomatic({ type })) fillAutomatic(p.file, p.owner, done.value);
-  refresh(slug);
-  return succeeded(before, `${text(data, "name").trim()} is added.`);
-}
+  refresh(p.slug);
+  return form.succeeded(`${form.text("name").trim()} is added.`);
+});
 
 /** Bounds and defaults as they were typed become what is stored; the field's own bounds do not bind them. */
 function readAs(p: OfficePortal, field: Field, typed: string): Result<Value, string> {
@@ -116,63 +117,59 @@ function defaultOf(p: OfficePortal, field: Field, data: FormData): Result<Operan
     : ok({ kind: "literal", value: (kindOf(field).many ? [read.value] : read.value) as never });
 }
 
-export async function keepField(slug: string, id: string, seen: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug, "build");
+export const keepField = officeForm("build", [word, word], (p, form, id, seen) => {
   const field = p.live.policy.schema.findField(id);
-  if (!field) return failed(before, data, {}, "This field is gone.");
+  if (!field) return form.failed({}, "This field is gone.");
   const errors: Record<string, string> = {};
   const own: Record<string, unknown> = {};
   for (const bound of ["least", "most"] as const) {
-    const typed = text(data, bound).trim();
+    const typed = form.text(bound).trim();
     if (typed === "") continue;
     const read = readAs(p, field, typed);
     if (read.ok) own[bound] = read.value;
     else errors[bound] = read.error;
   }
   for (const word of ["unit", "mask", "maskSays", "prefix"] as const)
-    if (text(data, word).trim()) own[word] = text(data, word).trim().slice(0, 200);
+    if (form.text(word).trim()) own[word] = form.text(word).trim().slice(0, 200);
   for (const count of ["longest", "digits"] as const) {
-    const typed = text(data, count).trim();
+    const typed = form.text(count).trim();
     if (typed === "") continue;
     if (/^[1-9]\d{0,5}$/.test(typed)) own[count] = Number(typed);
     else errors[count] = "Write a whole number.";
   }
-  if (data.get("plain") === "on") own.plain = true;
-  const fallback = defaultOf(p, field, data);
+  if (form.ticked("plain")) own.plain = true;
+  const fallback = defaultOf(p, field, form.data);
   if (!fallback.ok) errors.defaultValue = fallback.error;
-  if (Object.keys(errors).length > 0) return failed(before, data, errors);
-  const on = (name: string): boolean => data.get(name) === "on";
-  const removal = ["refuse", "remove"].find((x) => x === text(data, "onRemoval")) as "refuse" | "remove" | undefined;
+  if (Object.keys(errors).length > 0) return form.failed(errors);
+  const on = (name: string): boolean => form.data.get(name) === "on";
+  const removal = ["refuse", "remove"].find((x) => x === form.text("onRemoval")) as "refuse" | "remove" | undefined;
   const given: FieldGiven = {
-    name: text(data, "name"),
+    name: form.text("name"),
     own,
     required: on("required"),
     unique: on("unique"),
     offForms: on("offForms"),
     offSearch: on("offSearch"),
-    help: text(data, "help").trim().slice(0, 300),
+    help: form.text("help").trim().slice(0, 300),
     ...(fallback.ok && fallback.value ? { default: fallback.value } : {}),
     ...(removal ? { onRemoval: removal } : {}),
   };
   const done = changeField(p.file, p.owner, id, given, seen);
-  if (!done.ok) return refusedIn(before, data, done.error);
-  refresh(slug);
+  if (!done.ok) return refusedIn(form, done.error);
+  refresh(p.slug);
   redirect(`${p.at}/data/${field.tableId}/shape/${id}?kept=1`);
-}
+});
 
 const choicesGiven = z.object({
   choices: z.array(z.object({ id: z.string().nullable(), name: z.string().max(500), tone: z.enum(TONES).optional() })).max(500),
   instead: z.record(z.string(), z.string().nullable()),
 });
 
-export async function keepChoices(slug: string, id: string, seen: string, given: unknown): Promise<Answer> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = choicesGiven.safeParse(given);
-  if (!parsed.success) return { ok: false, message: "These choices cannot be read. Load the page again." };
-  const done = changeChoices(p.file, p.owner, id, parsed.data, seen);
-  if (done.ok) refresh(slug);
+export const keepChoices = officeAction("build", [word, word, choicesGiven], async (p, id, seen, given): Promise<Answer> => {
+  const done = changeChoices(p.file, p.owner, id, given, seen);
+  if (done.ok) refresh(p.slug);
   return answer(done);
-}
+});
 
 const retypeAsk = z.object({
   field: z.string(),
@@ -190,16 +187,13 @@ const retypeAsk = z.object({
 });
 
 /** With `really` it is done; else it is only tried. */
-export async function giveType(slug: string, given: unknown, really: boolean): Promise<Answer<Trial>> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = retypeAsk.safeParse(given);
-  if (!parsed.success) return { ok: false, message: "Choose a type and what belongs to it." };
-  const ask = { portal: p.file.slug, ...parsed.data } as Parameters<typeof retypeTask.do>[0];
+export const giveType = officeAction("build", [retypeAsk, yes], async (p, given, really): Promise<Answer<Trial>> => {
+  const ask = { portal: p.file.slug, ...given } as Parameters<typeof retypeTask.do>[0];
   const done = await (really ? retypeTask : tryRetypeTask).do(ask, p.owner);
   p.file.meta.look();
-  if (done.ok && really) refresh(slug);
+  if (done.ok && really) refresh(p.slug);
   return answer(done);
-}
+});
 
 const fillAsk = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("value"), text: z.string().max(2_000) }),
@@ -207,17 +201,20 @@ const fillAsk = z.discriminatedUnion("kind", [
   z.object({ kind: z.literal("rule"), text: z.string().max(2_000), of: z.string(), is: z.string().max(2_000) }),
 ]);
 
-export async function fill(slug: string, id: string, given: unknown): Promise<Answer<{ filled: number; unfit: readonly string[] }>> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = fillAsk.safeParse(given);
-  const field = p.live.policy.schema.findField(id);
-  if (!parsed.success || !field) return { ok: false, message: "This field is gone. Load the page again." };
-  const how = fillOf(p, field, parsed.data);
-  if (!how.ok) return { ok: false, message: how.error };
-  const done = fillField(p.file, p.owner, id, how.value);
-  if (done.ok) refresh(slug);
-  return answer(done);
-}
+export const fill = officeAction(
+  "build",
+  [word, z.unknown()],
+  async (p, id, given): Promise<Answer<{ filled: number; unfit: readonly string[] }>> => {
+    const parsed = fillAsk.safeParse(given);
+    const field = p.live.policy.schema.findField(id);
+    if (!parsed.success || !field) return { ok: false, message: "This field is gone. Load the page again." };
+    const how = fillOf(p, field, parsed.data);
+    if (!how.ok) return { ok: false, message: how.error };
+    const done = fillField(p.file, p.owner, id, how.value);
+    if (done.ok) refresh(p.slug);
+    return answer(done);
+  },
+);
 
 function fillOf(p: OfficePortal, field: Field, asked: z.infer<typeof fillAsk>): Result<Fill, string> {
   if (asked.kind === "field") return ok(asked);
@@ -238,8 +235,6 @@ function fillOf(p: OfficePortal, field: Field, asked: z.infer<typeof fillAsk>): 
   return ok({ kind: "rule", when: many ? test("has-any", [wanted.value]) : test("is", wanted.value), value: value.value });
 }
 
-type Act = "up" | "down" | "away" | "back" | "remove";
-
 /** What is said of rules that came back with a table or field; nothing where there were none. */
 function backWords(back: CameBack | null): string {
   if (!back || (back.in === "none" && back.why.length === 0)) return "";
@@ -251,29 +246,30 @@ function backWords(back: CameBack | null): string {
     : `${grants} ${stand} in the draft again. See the impact under Publish before anybody sees more.`;
 }
 
-export async function actOnField(slug: string, id: string, act: Act): Promise<Answer<string>> {
-  const p = await officePortalWrite(slug, "build");
-  const done = {
-    up: () => moveField(p.file, p.owner, id, -1),
-    down: () => moveField(p.file, p.owner, id, 1),
-    away: () => putFieldAway(p.file, p.owner, id),
-    back: () => bringFieldBack(p.file, p.owner, id),
-    remove: () => removeField(p.file, p.owner, id),
-  }[act]();
-  if (done.ok) refresh(slug);
-  return answer(done.ok ? ok(backWords(done.value)) : done);
-}
+export const actOnField = officeAction(
+  "build",
+  [word, z.enum(["up", "down", "away", "back", "remove"])],
+  async (p, id, act): Promise<Answer<string>> => {
+    const done = {
+      up: () => moveField(p.file, p.owner, id, -1),
+      down: () => moveField(p.file, p.owner, id, 1),
+      away: () => putFieldAway(p.file, p.owner, id),
+      back: () => bringFieldBack(p.file, p.owner, id),
+      remove: () => removeField(p.file, p.owner, id),
+    }[act]();
+    if (done.ok) refresh(p.slug);
+    return answer(done.ok ? ok(backWords(done.value)) : done);
+  },
+);
 
-export async function actOnTable(slug: string, id: string, act: "away" | "back" | "remove"): Promise<Answer<string>> {
-  const p = await officePortalWrite(slug, "build");
+export const actOnTable = officeAction("build", [word, z.enum(["away", "back", "remove"])], async (p, id, act): Promise<Answer<string>> => {
   const done = { away: putTableAway, back: bringTableBack, remove: removeTable }[act](p.file, p.owner, id);
-  if (done.ok) refresh(slug);
+  if (done.ok) refresh(p.slug);
   return answer(done.ok ? ok(backWords(done.value)) : done);
-}
+});
 
-export async function turn(slug: string, id: string, name: string): Promise<Answer<string>> {
-  const p = await officePortalWrite(slug, "build");
+export const turn = officeAction("build", [word, word], async (p, id, name): Promise<Answer<string>> => {
   const done = turnRound(p.file, p.owner, id, name.slice(0, 80));
-  if (done.ok) refresh(slug);
+  if (done.ok) refresh(p.slug);
   return answer(done);
-}
+});

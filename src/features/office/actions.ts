@@ -7,7 +7,8 @@ import { createPortal } from "@/data/installation/portals";
 import type { Guessed } from "@/identity/factors/try-second";
 import { officeSecond, officeSession, officeSignIn, officeSignOut } from "@/identity/office/sessions";
 import { clearOfficeCookie, fromHere, officeToken, rememberDevice, setOfficeCookie } from "@/identity/requests/cookies";
-import { requestOfficeWrite, sameOrigin } from "@/identity/requests/request";
+import { sameOrigin } from "@/identity/requests/request";
+import { staffForm } from "@/office/action";
 import { type FormState, failed } from "@/ui/forms/form";
 import { secondWords, tellStaffOfGuesses } from "./second-words";
 
@@ -69,7 +70,7 @@ export async function signOutOfOffice(): Promise<void> {
   redirect("/sign-in");
 }
 
-const portalForm = z.object({
+const newPortal = z.object({
   name: z.string().trim().min(1, "Give the portal a name.").max(80, "Keep the name under 80 characters."),
   slug: z
     .string()
@@ -78,15 +79,15 @@ const portalForm = z.object({
     .regex(/^[a-z0-9](?:[a-z0-9-]{0,40}[a-z0-9])?$/, "Use small letters, digits and hyphens, up to 42."),
 });
 
-export async function makePortal(before: FormState, data: FormData): Promise<FormState> {
-  const { staff, owner } = await requestOfficeWrite("build");
-  const parsed = portalForm.safeParse(Object.fromEntries(data));
-  if (!parsed.success) return failed(before, data, Object.fromEntries(parsed.error.issues.map((i) => [String(i.path[0]), i.message])));
-  const made = createPortal(parsed.data.slug, parsed.data.name, {
+export const makePortal = staffForm("build", [], ({ staff, owner }, form) => {
+  const read = form.read(newPortal);
+  if (!read.ok) return read.answer;
+  const { slug, name } = read.value;
+  const made = createPortal(slug, name, {
     actor: { kind: "staff", id: staff.id },
     name: staff.name,
     at: owner.now,
   });
-  if ("problem" in made) return failed(before, data, { slug: made.problem });
-  redirect(`/portals/${parsed.data.slug}/data`);
-}
+  if ("problem" in made) return form.failed({ slug: made.problem });
+  redirect(`/portals/${slug}/data`);
+});

@@ -9,6 +9,7 @@ import type {
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { after } from "next/server";
+import { z } from "zod";
 import { config } from "@/config";
 import { safePath } from "@/core/address/safe-path";
 import { attempts } from "@/data/file/control-tables";
@@ -19,7 +20,9 @@ import { beginLimits, countTry, limitsOf, waitFor } from "@/identity/limits/limi
 import { isFreshStaff, officePasskey, officeShelf, officeSignOut } from "@/identity/office/sessions";
 import { officeAddress } from "@/identity/requests/addresses";
 import { clearOfficeCookie, fromHere, setOfficeCookie } from "@/identity/requests/cookies";
-import { requestOfficeWrite, sameOrigin } from "@/identity/requests/request";
+import { sameOrigin } from "@/identity/requests/request";
+import { word } from "@/identity/requests/takes";
+import { staffCall } from "@/office/action";
 import { STALE } from "@/office/fresh";
 import { mailOf } from "@/services/mail";
 import { forgottenStaff } from "@/staff/staff";
@@ -51,30 +54,35 @@ export async function comeByOfficePasskey(response: AuthenticationResponseJSON, 
 
 type Asked<T> = { ok: true; value: T } | { ok: false; message: string };
 
-export async function askNewOfficePasskey(): Promise<Asked<PublicKeyCredentialCreationOptionsJSON>> {
-  const { staff, session, owner } = await requestOfficeWrite("overview");
-  if (!isFreshStaff(session, owner.now)) return { ok: false, message: STALE };
-  const options = await beginNewPasskey(officeShelf(), staff, party(), "Elkhorn", owner.now);
-  return options ? { ok: true, value: options } : { ok: false, message: "You have very many already. Take one away first." };
-}
+export const askNewOfficePasskey = staffCall(
+  "overview",
+  [],
+  async ({ staff, session, owner }): Promise<Asked<PublicKeyCredentialCreationOptionsJSON>> => {
+    if (!isFreshStaff(session, owner.now)) return { ok: false, message: STALE };
+    const options = await beginNewPasskey(officeShelf(), staff, party(), "Elkhorn", owner.now);
+    return options ? { ok: true, value: options } : { ok: false, message: "You have very many already. Take one away first." };
+  },
+);
 
-export async function keepOfficePasskey(response: RegistrationResponseJSON, name: string): Promise<Asked<null>> {
-  const { staff, session, owner } = await requestOfficeWrite("overview");
-  if (!isFreshStaff(session, owner.now)) return { ok: false, message: STALE };
-  const kept = await keepNewPasskey(officeShelf(), staff.id, response, String(name), party(), owner.now);
-  if (!kept) return { ok: false, message: "Your device did not finish it." };
-  noteStaff(staff.id, "made a passkey", owner.now);
-  revalidatePath("/-/you");
-  return { ok: true, value: null };
-}
+export const keepOfficePasskey = staffCall(
+  "overview",
+  [z.custom<RegistrationResponseJSON>(), word],
+  async ({ staff, session, owner }, response, name): Promise<Asked<null>> => {
+    if (!isFreshStaff(session, owner.now)) return { ok: false, message: STALE };
+    const kept = await keepNewPasskey(officeShelf(), staff.id, response, String(name), party(), owner.now);
+    if (!kept) return { ok: false, message: "Your device did not finish it." };
+    noteStaff(staff.id, "made a passkey", owner.now);
+    revalidatePath("/-/you");
+    return { ok: true, value: null };
+  },
+);
 
 /** Without a fresh sign-in nothing is removed, and the page says why. */
-export async function dropOfficePasskey(id: string): Promise<void> {
-  const { staff, session, owner } = await requestOfficeWrite("overview");
+export const dropOfficePasskey = staffCall("overview", [word], async ({ staff, session, owner }, id): Promise<void> => {
   if (!isFreshStaff(session, owner.now)) redirect("/-/you?again=1");
   if (removePasskey(officeShelf(), staff.id, String(id).slice(0, 500))) noteStaff(staff.id, "removed a passkey", owner.now);
   revalidatePath("/-/you");
-}
+});
 
 /** The same answer for every address, before anybody looks whose it is. */
 export async function askForOfficeLink(before: FormState, data: FormData): Promise<FormState> {

@@ -27,77 +27,61 @@ import { copyPictures } from "@/data/brand/pictures";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { doorSettings } from "@/identity/doors/settings";
-import { type OfficePortal, officePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import { type OfficePortal, officePortal } from "@/identity/requests/office-gate";
 import { hashPassphrase } from "@/identity/requests/passphrase";
+import { whole, word, yes } from "@/identity/requests/takes";
+import { draftAction, officeAction, officeCall, unread } from "@/office/action";
 import { changeInDraft, type DraftAnswer } from "@/office/draft";
 
 const id = z.string().min(1).max(64);
-const revision = z.number().int();
-const unread: DraftAnswer = { ok: false, messages: ["This could not be read. Load the page again."] };
-
 /** Ids of what is new: as short as they may be and still nobody else's. */
 const fresh = (): string => newId().replaceAll("-", "").slice(8);
 
 const schemaOf = (p: OfficePortal) => p.live.policy.schema;
 
-async function edit(
-  slug: string,
-  seen: number,
-  what: string,
-  change: (d: Definition, p: OfficePortal) => Definition,
-): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "build");
-  if (!revision.safeParse(seen).success) return unread;
-  return changeInDraft(p, seen, (d) => change(d, p), what);
-}
-
 export type Made = DraftAnswer & { id?: string };
 
-export async function makePage(slug: string, seen: number, input: { name: string; about: string | null }): Promise<Made> {
-  const parsed = z.object({ name: z.string().trim().min(1, "Give the page a name.").max(80), about: id.nullable() }).safeParse(input);
-  if (!parsed.success) return { ok: false, messages: [parsed.error.issues[0]!.message] };
-  const page = `p-${fresh()}`;
-  const done = await edit(slug, seen, `the page ${parsed.data.name}`, (d, p) =>
-    addPage(d, page, parsed.data.name, parsed.data.about, schemaOf(p)),
-  );
-  return done.ok ? { ...done, id: page } : done;
-}
+const newPage = z.object({ name: z.string().trim().min(1, "Give the page a name.").max(80), about: id.nullable() });
 
-export async function keepPage(slug: string, seen: number, input: unknown): Promise<DraftAnswer> {
-  const parsed = pageSchema.safeParse(input);
-  if (!parsed.success) return { ok: false, messages: [...new Set(parsed.error.issues.map((i) => i.message))] };
+export const makePage = officeAction("build", [whole, newPage], (p, seen, { name, about }): Made => {
+  const page = `p-${fresh()}`;
+  const done = changeInDraft(p, seen, (d) => addPage(d, page, name, about, schemaOf(p)), `the page ${name}`);
+  return done.ok ? { ...done, id: page } : done;
+});
+
+export const keepPage = draftAction("build", [pageSchema], (p, page) => ({
+  what: `the page ${page.name}`,
   // Its passphrase is set by words alone, never by a hash that somebody sends.
-  return edit(slug, seen, `the page ${parsed.data.name}`, (d, p) =>
-    changePage(d, { ...parsed.data, passphrase: d.pages.find((x) => x.id === parsed.data.id)?.passphrase ?? null }, schemaOf(p)),
-  );
-}
+  edit: (d) => changePage(d, { ...page, passphrase: d.pages.find((x) => x.id === page.id)?.passphrase ?? null }, schemaOf(p)),
+}));
+
+const passphraseWords = z.string().min(6, "Use at least six signs.").max(200, "Keep the words under 200 signs.");
 
 /** Words that open a page, or none any more. What was written is not kept. */
-export async function keepPassphrase(slug: string, seen: number, page: string, words: string | null): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = z.string().min(6, "Use at least six signs.").max(200, "Keep the words under 200 signs.").nullable().safeParse(words);
-  if (!parsed.success || !id.safeParse(page).success)
-    return { ok: false, messages: [parsed.error?.issues[0]?.message ?? "Load the page again."] };
-  const passphrase = parsed.data === null ? null : await hashPassphrase(parsed.data);
-  const there = allPagesOf(draftOf(p.file, p.owner).definition, schemaOf(p)).page(page);
-  if (!there) return unread;
-  return edit(slug, seen, "the passphrase of a page", (d) =>
-    changePage(d, { ...(d.pages.find((x) => x.id === page) ?? there), passphrase }, schemaOf(p)),
-  );
-}
+export const keepPassphrase = officeAction(
+  "build",
+  [whole, id, passphraseWords.nullable()],
+  async (p, seen, page, words): Promise<DraftAnswer> => {
+    const passphrase = words === null ? null : await hashPassphrase(words);
+    const there = allPagesOf(draftOf(p.file, p.owner).definition, schemaOf(p)).page(page);
+    if (!there) return unread(["This page is gone. Load the page again."]);
+    const edit = (d: Definition) => changePage(d, { ...(d.pages.find((x) => x.id === page) ?? there), passphrase }, schemaOf(p));
+    return changeInDraft(p, seen, edit, "the passphrase of a page");
+  },
+);
 
-export async function takePageAway(slug: string, seen: number, page: string, forGood: boolean): Promise<DraftAnswer> {
-  if (!id.safeParse(page).success) return unread;
-  return edit(slug, seen, "throwing a page away", (d) => removePage(d, page, forGood === true));
-}
-export async function bringPageBack(slug: string, seen: number, page: string): Promise<DraftAnswer> {
-  if (!id.safeParse(page).success) return unread;
-  return edit(slug, seen, "bringing a page back", (d) => bringBackPage(d, page));
-}
-export async function makeCopy(slug: string, seen: number, page: string): Promise<DraftAnswer> {
-  if (!id.safeParse(page).success) return unread;
-  return edit(slug, seen, "a copy of a page", (d, p) => copyPage(d, page, () => `p-${fresh()}`, schemaOf(p)));
-}
+export const takePageAway = draftAction("build", [id, yes], (_, page, forGood) => ({
+  what: "throwing a page away",
+  edit: (d) => removePage(d, page, forGood),
+}));
+export const bringPageBack = draftAction("build", [id], (_, page) => ({
+  what: "bringing a page back",
+  edit: (d) => bringBackPage(d, page),
+}));
+export const makeCopy = draftAction("build", [id], (p, page) => ({
+  what: "a copy of a page",
+  edit: (d) => copyPage(d, page, () => `p-${fresh()}`, schemaOf(p)),
+}));
 
 /** What another portal of the agency has to copy from: as it is in its draft. */
 export interface Elsewhere {
@@ -105,9 +89,8 @@ export interface Elsewhere {
   readonly name: string;
   readonly sections: readonly { readonly id: string; readonly name: string }[];
 }
-export async function pagesElsewhere(slug: string, other: string): Promise<Elsewhere[]> {
-  await officePortal(slug, "build");
-  const from = await officePortal(String(other), "build");
+export const pagesElsewhere = officeCall("build", [word], async (_, other): Promise<Elsewhere[]> => {
+  const from = await officePortal(other, "build");
   const schema = schemaOf(from);
   const book = allPagesOf(draftOf(from.file, from.owner).definition, schema);
   return book.pages.map((page) => ({
@@ -115,21 +98,18 @@ export async function pagesElsewhere(slug: string, other: string): Promise<Elsew
     name: page.name,
     sections: book.sections(page.id).map((s) => ({ id: s.id, name: s.title || SECTION_KINDS[s.kind].name })),
   }));
-}
+});
 
 export type CarriedHere = DraftAnswer & { lost?: readonly string[] };
 const carrying = z.object({ from: id, page: id, section: id.nullable(), onto: id.nullable() });
 
 /** A page, or a section onto a page here. What it is made of is found again by name; what is not is told. */
-export async function carryHere(slug: string, seen: number, input: z.infer<typeof carrying>): Promise<CarriedHere> {
-  const parsed = carrying.safeParse(input);
-  if (!parsed.success || !revision.safeParse(seen).success) return unread;
-  const { page, section, onto } = parsed.data;
-  const p = await officePortalWrite(slug, "build");
-  const other = await officePortal(parsed.data.from, "build");
+export const carryHere = officeAction("build", [whole, carrying], async (p, seen, given): Promise<CarriedHere> => {
+  const { page, section, onto } = given;
+  const other = await officePortal(given.from, "build");
   const from = { definition: draftOf(other.file, other.owner).definition, schema: schemaOf(other) };
   let carried: Carried | null = null;
-  const done = await changeInDraft(
+  const done = changeInDraft(
     p,
     seen,
     (definition) => {
@@ -144,15 +124,11 @@ export async function carryHere(slug: string, seen: number, input: z.infer<typeo
   if (!got) return { ok: false, messages: ["It cannot stand here: there is no such page any more, or its table has no counterpart."] };
   if (done.ok) copyPictures(other.file, p.file, JSON.stringify(got.definition.sections));
   return done.ok ? { ...done, lost: got.lost } : done;
-}
+});
 
 const adding = z.object({ page: id, kind: z.enum(KINDS), after: id.nullable(), table: id.nullable(), about: id.nullable() });
 
-export async function putSection(slug: string, seen: number, input: z.infer<typeof adding>): Promise<Made> {
-  const parsed = adding.safeParse(input);
-  if (!parsed.success) return unread;
-  const { page, kind, after, table, about } = parsed.data;
-  const p = await officePortalWrite(slug, "build");
+export const putSection = officeAction("build", [whole, adding], (p, seen, { page, kind, after, table, about }): Made => {
   const schema = schemaOf(p);
   const { grants } = draftOf(p.file, p.owner).definition;
   const config = beginConfig(kind, { schema, grants, table, about: about ? (schema.findTable(about) ?? null) : null });
@@ -172,80 +148,83 @@ export async function putSection(slug: string, seen: number, input: z.infer<type
     kind,
     config,
   } as Section;
-  const done = await edit(slug, seen, `the section ${name}`, (d) => addSection(d, section, after, schema));
+  const done = changeInDraft(p, seen, (d) => addSection(d, section, after, schema), `the section ${name}`);
   return done.ok ? { ...done, id: section.id } : done;
-}
+});
 
-export async function keepSection(slug: string, seen: number, input: unknown): Promise<DraftAnswer> {
-  const parsed = sectionSchema.safeParse(input);
-  if (!parsed.success) return { ok: false, messages: [...new Set(parsed.error.issues.map((i) => i.message))].slice(0, 5) };
-  const s = parsed.data;
-  return edit(slug, seen, `the section ${s.title || SECTION_KINDS[s.kind].name}`, (d, p) => changeSection(d, s, schemaOf(p)));
-}
+export const keepSection = draftAction("build", [sectionSchema], (p, s) => ({
+  what: `the section ${s.title || SECTION_KINDS[s.kind].name}`,
+  edit: (d) => changeSection(d, s, schemaOf(p)),
+}));
 
 const placing = z.object({ page: id, section: id, after: id.nullable() });
-export async function placeSection(slug: string, seen: number, input: z.infer<typeof placing>): Promise<DraftAnswer> {
-  const parsed = placing.safeParse(input);
-  if (!parsed.success) return unread;
-  return edit(slug, seen, "the order of a page", (d, p) =>
-    moveSection(d, parsed.data.page, parsed.data.section, parsed.data.after, schemaOf(p)),
-  );
-}
-export async function dropSection(slug: string, seen: number, page: string, section: string): Promise<DraftAnswer> {
-  if (!id.safeParse(page).success || !id.safeParse(section).success) return unread;
-  return edit(slug, seen, "taking a section away", (d, p) => removeSection(d, page, section, schemaOf(p)));
-}
-export async function doubleSection(slug: string, seen: number, page: string, section: string): Promise<DraftAnswer> {
-  if (!id.safeParse(page).success || !id.safeParse(section).success) return unread;
-  return edit(slug, seen, "a copy of a section", (d, p) => copySection(d, page, section, `s-${fresh()}`, schemaOf(p)));
-}
+export const placeSection = draftAction("build", [placing], (p, { page, section, after }) => ({
+  what: "the order of a page",
+  edit: (d) => moveSection(d, page, section, after, schemaOf(p)),
+}));
+export const dropSection = draftAction("build", [id, id], (p, page, section) => ({
+  what: "taking a section away",
+  edit: (d) => removeSection(d, page, section, schemaOf(p)),
+}));
+export const doubleSection = draftAction("build", [id, id], (p, page, section) => ({
+  what: "a copy of a section",
+  edit: (d) => copySection(d, page, section, `s-${fresh()}`, schemaOf(p)),
+}));
 
-export async function beginMenu(slug: string, seen: number): Promise<DraftAnswer> {
-  return edit(slug, seen, "a menu of one's own", (d, p) => menuTaken(d, () => `n-${fresh()}`, schemaOf(p)));
-}
-export async function clearMenu(slug: string, seen: number): Promise<DraftAnswer> {
-  return edit(slug, seen, "the menu as it stands by itself", (d) => ({ ...d, navigation: [] }));
-}
-export async function keepEntry(slug: string, seen: number, input: unknown): Promise<DraftAnswer> {
-  const parsed = navigationSchema.safeParse(input);
-  if (!parsed.success) return { ok: false, messages: [...new Set(parsed.error.issues.map((i) => i.message))] };
-  const entry = parsed.data;
-  return edit(slug, seen, "the menu", (d) => {
+export const beginMenu = draftAction("build", [], (p) => ({
+  what: "a menu of one's own",
+  edit: (d) => menuTaken(d, () => `n-${fresh()}`, schemaOf(p)),
+}));
+export const clearMenu = draftAction("build", [], () => ({
+  what: "the menu as it stands by itself",
+  edit: (d) => ({ ...d, navigation: [] }),
+}));
+export const keepEntry = draftAction("build", [navigationSchema], (_, entry) => ({
+  what: "the menu",
+  edit: (d) => {
     const there = d.navigation.some((n) => n.id === entry.id);
     return {
       ...d,
       navigation: there ? d.navigation.map((n) => (n.id === entry.id ? { ...entry, place: n.place } : n)) : [...d.navigation, entry],
     };
-  });
-}
-export async function addEntry(
-  slug: string,
-  seen: number,
-  input: { name: string; page?: string; address?: string; group?: true },
-): Promise<DraftAnswer> {
-  const leads = input.page ? { to: "page", page: input.page } : input.address ? { to: "address", address: input.address } : { to: "group" };
-  const entry = navigationSchema.safeParse({ id: `n-${fresh()}`, place: "a0", group: null, name: input.name, audience: EVERYBODY, leads });
-  if (!entry.success) return { ok: false, messages: [...new Set(entry.error.issues.map((i) => i.message))] };
-  return edit(slug, seen, "the menu", (d) => ({
+  },
+}));
+
+const newEntry = z
+  .object({ name: z.string(), page: z.string().optional(), address: z.string().optional(), group: z.literal(true).optional() })
+  .transform(({ name, page, address }): z.input<typeof navigationSchema> => {
+    const leads: z.input<typeof navigationSchema>["leads"] = page
+      ? { to: "page", page }
+      : address
+        ? { to: "address", address }
+        : { to: "group" };
+    return { id: `n-${fresh()}`, place: "a0", group: null, name, audience: EVERYBODY, leads };
+  })
+  .pipe(navigationSchema);
+export const addEntry = draftAction("build", [newEntry], (_, entry) => ({
+  what: "the menu",
+  edit: (d) => ({
     ...d,
-    navigation: [...d.navigation, { ...entry.data, place: generateKeyBetween(inOrder(d.navigation).at(-1)?.place ?? null, null) }],
-  }));
-}
-export async function shiftEntry(slug: string, seen: number, entry: string, by: -1 | 1): Promise<DraftAnswer> {
-  return edit(slug, seen, "the order of the menu", (d) => moveEntry(d, String(entry), by === 1 ? 1 : -1));
-}
-export async function dropEntry(slug: string, seen: number, entry: string): Promise<DraftAnswer> {
-  return edit(slug, seen, "taking an entry off the menu", (d) => ({
+    navigation: [...d.navigation, { ...entry, place: generateKeyBetween(inOrder(d.navigation).at(-1)?.place ?? null, null) }],
+  }),
+}));
+export const shiftEntry = draftAction("build", [id, z.literal([-1, 1])], (_, entry, by) => ({
+  what: "the order of the menu",
+  edit: (d) => moveEntry(d, entry, by),
+}));
+export const dropEntry = draftAction("build", [id], (_, entry) => ({
+  what: "taking an entry off the menu",
+  edit: (d) => ({
     ...d,
     navigation: d.navigation.filter((n) => n.id !== entry).map((n) => (n.group === entry ? { ...n, group: null } : n)),
-  }));
-}
-export async function keepLanding(slug: string, seen: number, role: string, page: string | null): Promise<DraftAnswer> {
-  if (!id.safeParse(role).success || !(page === null || id.safeParse(page).success)) return unread;
-  return edit(slug, seen, "where a role lands", (d, p) => {
+  }),
+}));
+export const keepLanding = draftAction("build", [id, id.nullable()], (p, role, page) => ({
+  what: "where a role lands",
+  edit: (d) => {
     const { [role]: _was, ...rest } = d.landing;
     // Where a role landed on a table's list by an earlier setting of the doors, home is said.
     const home = doorSettings(p.file).landing[role] === undefined ? rest : { ...rest, [role]: { page: HOME } };
     return { ...d, landing: page === null ? home : { ...rest, [role]: { page } } };
-  });
-}
+  },
+}));

@@ -3,7 +3,8 @@
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { levelBelow } from "@/data/making/level";
-import { officePortalWrite } from "@/identity/requests/office-gate";
+import { word, yes } from "@/identity/requests/takes";
+import { officeAction } from "@/office/action";
 import { type Making, makePeopleTask } from "./making";
 
 export type MakingAnswer = { ok: true; value: Making } | { ok: false; message: string };
@@ -22,25 +23,21 @@ const ask = z.object({
 });
 
 /** With `really` it is done; else it is only tried. */
-export async function makeOfTable(slug: string, given: z.infer<typeof ask>, really: boolean): Promise<MakingAnswer> {
-  const p = await officePortalWrite(slug, "build");
-  const parsed = ask.safeParse(given);
-  if (!parsed.success) return { ok: false, message: "Choose what each field is." };
-  const done = await makePeopleTask.do({ portal: p.file.slug, ...parsed.data, really }, p.owner);
+export const makeOfTable = officeAction("build", [ask, yes], async (p, given, really): Promise<MakingAnswer> => {
+  const done = await makePeopleTask.do({ portal: p.file.slug, ...given, really }, p.owner);
   p.file.meta.look();
   if (!done.ok) return { ok: false, message: done.error };
-  if (really) revalidatePath(`/portals/${slug}`, "layout");
+  if (really) revalidatePath(`/portals/${p.slug}`, "layout");
   return { ok: true, value: done.value };
-}
+});
 
-export async function addLevel(
-  slug: string,
-  table: string,
-  role: string,
-): Promise<{ ok: true; field: string } | { ok: false; message: string }> {
-  const p = await officePortalWrite(slug, "build");
-  const done = levelBelow(p.file, p.owner, { table: String(table).slice(0, 64), role: String(role).slice(0, 200) });
-  if (!done.ok) return { ok: false, message: done.error };
-  revalidatePath(`/portals/${slug}`, "layout");
-  return { ok: true, field: done.value.field };
-}
+export const addLevel = officeAction(
+  "build",
+  [word, word],
+  async (p, table, role): Promise<{ ok: true; field: string } | { ok: false; message: string }> => {
+    const done = levelBelow(p.file, p.owner, { table: String(table).slice(0, 64), role: String(role).slice(0, 200) });
+    if (!done.ok) return { ok: false, message: done.error };
+    revalidatePath(`/portals/${p.slug}`, "layout");
+    return { ok: true, field: done.value.field };
+  },
+);

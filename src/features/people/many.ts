@@ -5,7 +5,8 @@ import { z } from "zod";
 import { actorOf } from "@/core/events/event";
 import { transact } from "@/data/file/transact";
 import { addMembership, membershipsOf, personFacts, setStatus } from "@/data/people/people";
-import { officePortalWrite } from "@/identity/requests/office-gate";
+import { jsonOf } from "@/identity/requests/takes";
+import { officeCall } from "@/office/action";
 
 const MOST = 5_000;
 const asked = z.object({
@@ -28,11 +29,8 @@ const before = z.array(
 export type Many = { ok: true; changed: number; left: { name: string; why: string }[]; undo: string } | { ok: false; message: string };
 
 /** A role that is given drops no other; nobody's last role in a company is taken. */
-export async function changeMany(slug: string, given: { ids: readonly string[]; act: ManyAct }): Promise<Many> {
-  const p = await officePortalWrite(slug, "people");
-  const parsed = asked.safeParse(given);
-  if (!parsed.success) return { ok: false, message: `Choose up to ${MOST.toLocaleString("en-GB")} people.` };
-  const { ids, act } = parsed.data;
+export const changeMany = officeCall("people", [asked], async (p, given): Promise<Many> => {
+  const { ids, act } = given;
   const role = act.kind === "role" ? p.live.definition.roles.find((r) => r.id === act.role) : undefined;
   if (act.kind === "role" && (!role || role.side === "visitor")) return { ok: false, message: "Choose a role." };
   const left: { name: string; why: string }[] = [];
@@ -73,15 +71,12 @@ export async function changeMany(slug: string, given: { ids: readonly string[]; 
   });
   revalidatePath(p.at, "layout");
   return { ok: true, changed: new Set(undo.map((u) => u.person)).size, left, undo: JSON.stringify(undo) };
-}
+});
 
 /** What somebody has changed since stays: only what still is as the act left it would be written over, and it is written as it was. */
-export async function undoMany(slug: string, text: string): Promise<boolean> {
-  const p = await officePortalWrite(slug, "people");
-  const parsed = before.safeParse(JSON.parse(text));
-  if (!parsed.success) return false;
+export const undoMany = officeCall("people", [jsonOf(before)], async (p, undone): Promise<boolean> => {
   transact(p.file, () => {
-    for (const u of parsed.data) {
+    for (const u of undone) {
       if (!personFacts(p.file, u.person)) continue;
       if (u.status) setStatus(p.file, actorOf(p.owner), u.person, u.status, p.now);
       else if (u.roles && membershipsOf(p.file, u.person).some((m) => m.companyId === (u.companyId ?? null)))
@@ -90,4 +85,4 @@ export async function undoMany(slug: string, text: string): Promise<boolean> {
   });
   revalidatePath(p.at, "layout");
   return true;
-}
+});

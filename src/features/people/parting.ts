@@ -5,7 +5,8 @@ import { z } from "zod";
 import { attempt, orRefuse } from "@/data/file/attempt";
 import { mergeInto, type PartingTrial, removePerson } from "@/data/parting/parting";
 import { restore } from "@/data/records/desk";
-import { officePortalWrite } from "@/identity/requests/office-gate";
+import { words, yes } from "@/identity/requests/takes";
+import { officeAction, officeCall } from "@/office/action";
 
 export type PartingAnswer = { ok: true; trials: PartingTrial[] } | { ok: false; message: string };
 
@@ -26,11 +27,8 @@ const asked = z.discriminatedUnion("act", [
 export type PartingAsk = z.infer<typeof asked>;
 
 /** With `really` it is done; else it is only tried. */
-export async function part(slug: string, given: PartingAsk, really: boolean): Promise<PartingAnswer> {
-  const p = await officePortalWrite(slug, "people");
-  const parsed = asked.safeParse(given);
-  if (!parsed.success) return { ok: false, message: `Choose up to ${MOST} people.` };
-  const ask = parsed.data;
+export const part = officeAction("people", [asked, yes], async (p, given, really): Promise<PartingAnswer> => {
+  const ask = given;
   // Of several nobody goes where one cannot.
   const done = attempt(p.file, () =>
     ask.act === "remove"
@@ -40,11 +38,10 @@ export async function part(slug: string, given: PartingAsk, really: boolean): Pr
   if (!done.ok) return { ok: false, message: done.error };
   if (really) revalidatePath(p.at, "layout");
   return { ok: true, trials: done.value };
-}
+});
 
 /** What cannot come back is said; the others do. */
-export async function takePartingBack(slug: string, ids: readonly string[]): Promise<{ back: number; problem: string | null }> {
-  const p = await officePortalWrite(slug, "people");
+export const takePartingBack = officeCall("people", [words], async (p, ids): Promise<{ back: number; problem: string | null }> => {
   let [back, problem] = [0, null as string | null];
   for (const x of ids.slice(0, MOST).map(String)) {
     const done = restore(p.desk, x);
@@ -53,4 +50,4 @@ export async function takePartingBack(slug: string, ids: readonly string[]): Pro
   }
   revalidatePath(p.at, "layout");
   return { back, problem };
-}
+});

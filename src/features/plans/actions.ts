@@ -4,7 +4,6 @@ import { revalidatePath } from "next/cache";
 import { after } from "next/server";
 import { z } from "zod";
 import { config } from "@/config";
-import type { Definition } from "@/core/definition/definition";
 import { billingSchema, featureSchema, offerSchema, type Price, planSchema, priceSchema } from "@/core/definition/parts/plans";
 import { actorOf } from "@/core/events/event";
 import { CYCLE_IDS } from "@/core/prices/cycles";
@@ -14,17 +13,16 @@ import { endSubscription, setSubscription } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { newId } from "@/data/file/ids";
 import { booksWritten } from "@/data/tables/books-tables";
-import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
-import { changeInDraft, type DraftAnswer } from "@/office/draft";
+import type { OfficePortal } from "@/identity/requests/office-gate";
+import { type Given, readOne, type Takes, word, yes } from "@/identity/requests/takes";
+import { type DraftChange, draftAction, officeAction, type Unread, unread } from "@/office/action";
+import type { DraftAnswer } from "@/office/draft";
 import { staleSignIn } from "@/office/fresh";
 import { forgetAccount, keepAccount, shownAccount } from "@/orders/account";
 import { providerOf } from "@/services/payments";
 import { readAmount } from "./amount";
 import { tellOfAccount } from "./tell-owners";
 
-const revision = z.number().int();
-const unread: DraftAnswer = { ok: false, messages: ["This could not be read. Load the page again."] };
-const told = (e: z.ZodError): DraftAnswer => ({ ok: false, messages: [...new Set(e.issues.map((i) => i.message))].slice(0, 5) });
 /** As short as they may be and still nobody else's. */
 const fresh = (kind: string): string => `${kind}_${newId().replaceAll("-", "").slice(8)}`;
 
@@ -32,30 +30,27 @@ const fresh = (kind: string): string => `${kind}_${newId().replaceAll("-", "").s
 const put = <T extends { readonly id: string }>(list: readonly T[], item: T): T[] =>
   list.some((x) => x.id === item.id) ? list.map((x) => (x.id === item.id ? item : x)) : [...list, item];
 
-async function edit(
-  slug: string,
-  seen: number,
-  what: string,
-  change: (d: Definition, p: OfficePortal) => Definition,
-): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "bill");
-  if (!revision.safeParse(seen).success) return unread;
-  const { definition } = draftOf(p.file, p.owner);
-  const live = p.live.definition;
-  const wrong = repriced(live.prices, change(definition, p).prices, live.plans);
-  if (wrong.length > 0) return { ok: false, messages: wrong };
-  return changeInDraft(p, seen, (d) => change(d, p), what);
+/** No published price changes: what companies agreed to pay stays what it is. */
+function repricedBy(p: OfficePortal, edit: DraftChange["edit"]): string[] {
+  const { prices, plans } = p.live.definition;
+  return repriced(prices, edit(draftOf(p.file, p.owner).definition).prices, plans);
 }
 
-export async function saveFeature(slug: string, seen: number, input: { id: string | null; name: string }): Promise<DraftAnswer> {
-  const parsed = featureSchema.safeParse({ id: input.id ?? fresh("feature"), name: String(input.name).trim() });
-  if (!parsed.success) return told(parsed.error);
-  return edit(slug, seen, `the feature ${parsed.data.name}`, (d) => ({ ...d, features: put(d.features, parsed.data) }));
-}
+/** A change of what is sold. */
+const sold = <const T extends Takes>(takes: readonly [...T], work: (p: OfficePortal, ...given: Given<T>) => DraftChange | Unread) =>
+  draftAction<T>("bill", takes, work, repricedBy);
+
+const newFeature = z
+  .object({ id: z.string().nullable(), name: z.string() })
+  .transform((f) => ({ id: f.id ?? fresh("feature"), name: f.name.trim() }))
+  .pipe(featureSchema);
+export const saveFeature = sold([newFeature], (_, feature) => ({
+  what: `the feature ${feature.name}`,
+  edit: (d) => ({ ...d, features: put(d.features, feature) }),
+}));
 
 /** Plans lose it; grants, pages and sections that need it are named by the draft, and wait until they need something else. */
-export async function dropFeature(slug: string, seen: number, id: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "bill");
+export const dropFeature = sold([word], (p, id) => {
   const { definition: d } = draftOf(p.file, p.owner);
   const needed = [
     ...(d.grants.some((g) => g.feature === id) ? ["a grant"] : []),
@@ -63,40 +58,33 @@ export async function dropFeature(slug: string, seen: number, id: string): Promi
     ...(d.navigation.some((x) => x.audience.feature === id) ? ["the menu"] : []),
   ];
   if (needed.length > 0)
-    return {
-      ok: false,
-      messages: [`It is needed by ${needed.join(" and ")}. Have that need something else first, or whoever could not see it would.`],
-    };
-  return edit(slug, seen, "taking a feature away", (x) => ({
-    ...x,
-    features: x.features.filter((f) => f.id !== id),
-    plans: x.plans.map((plan) => ({ ...plan, features: plan.features.filter((f) => f !== id) })),
-  }));
-}
+    return unread([`It is needed by ${needed.join(" and ")}. Have that need something else first, or whoever could not see it would.`]);
+  return {
+    what: "taking a feature away",
+    edit: (x) => ({
+      ...x,
+      features: x.features.filter((f) => f.id !== id),
+      plans: x.plans.map((plan) => ({ ...plan, features: plan.features.filter((f) => f !== id) })),
+    }),
+  };
+});
 
 const planInput = planSchema.omit({ id: true }).extend({ id: z.string().nullable() });
-export async function savePlan(slug: string, seen: number, input: z.infer<typeof planInput>): Promise<DraftAnswer> {
-  const parsed = planInput.safeParse(input);
-  if (!parsed.success) return told(parsed.error);
-  const plan = { ...parsed.data, id: parsed.data.id ?? fresh("plan"), name: parsed.data.name.trim() };
-  return edit(slug, seen, `the plan ${plan.name}`, (d) => ({ ...d, plans: put(d.plans, plan) }));
-}
+export const savePlan = sold([planInput], (_, input) => {
+  const plan = { ...input, id: input.id ?? fresh("plan"), name: input.name.trim() };
+  return { what: `the plan ${plan.name}`, edit: (d) => ({ ...d, plans: put(d.plans, plan) }) };
+});
 
 /** One that companies are on is retired by its prices; it goes only when nobody is on it. */
-export async function dropPlan(slug: string, seen: number, id: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "bill");
-  const on = p.file.db.prepare("SELECT count(*) FROM sys_subscriptions WHERE plan = ?").pluck().get(String(id)) as number;
+export const dropPlan = sold([word], (p, id) => {
+  const on = p.file.db.prepare("SELECT count(*) FROM sys_subscriptions WHERE plan = ?").pluck().get(id) as number;
   if (on > 0)
-    return {
-      ok: false,
-      messages: [`${on === 1 ? "One company is" : `${on} companies are`} on it. Retire its prices, so that nobody else chooses it.`],
-    };
-  return edit(slug, seen, "taking a plan away", (d) => ({
-    ...d,
-    plans: d.plans.filter((x) => x.id !== id),
-    prices: d.prices.filter((x) => x.plan !== id),
-  }));
-}
+    return unread([`${on === 1 ? "One company is" : `${on} companies are`} on it. Retire its prices, so that nobody else chooses it.`]);
+  return {
+    what: "taking a plan away",
+    edit: (d) => ({ ...d, plans: d.plans.filter((x) => x.id !== id), prices: d.prices.filter((x) => x.plan !== id) }),
+  };
+});
 
 const priceInput = z.object({
   plan: z.string().max(64),
@@ -110,82 +98,73 @@ const priceInput = z.object({
 });
 export type PriceInput = z.infer<typeof priceInput>;
 
-export async function addPrice(slug: string, seen: number, input: PriceInput): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "bill");
-  const parsed = priceInput.safeParse(input);
-  if (!parsed.success) return told(parsed.error);
-  const amount = readAmount(parsed.data.amount, p.live.definition.portal.currency);
-  const setup = readAmount(parsed.data.setup, p.live.definition.portal.currency);
-  if (typeof amount === "string" || parsed.data.amount.trim() === "")
-    return { ok: false, messages: [typeof amount === "string" ? amount : "Write an amount."] };
-  if (typeof setup === "string") return { ok: false, messages: [setup] };
-  const price = priceSchema.safeParse({
-    ...parsed.data,
-    least: parsed.data.per === "seat" ? parsed.data.least : 1,
-    amount,
-    setup,
+/** Amounts as they were written, in the portal's currency; `may` says which can be left empty. */
+function amountsOf(p: OfficePortal, written: string, may: boolean): { ok: true; value: number } | Unread {
+  const amount = readAmount(written, p.live.definition.portal.currency);
+  if (typeof amount === "string") return unread([amount]);
+  return written.trim() === "" && !may ? unread(["Write an amount."]) : { ok: true, value: amount };
+}
+
+export const addPrice = sold([priceInput], (p, input) => {
+  const amount = amountsOf(p, input.amount, false);
+  if (!amount.ok) return amount;
+  const setup = amountsOf(p, input.setup, true);
+  if (!setup.ok) return setup;
+  const price = readOne(priceSchema, {
+    ...input,
+    least: input.per === "seat" ? input.least : 1,
+    amount: amount.value,
+    setup: setup.value,
     id: fresh("price"),
     retired: false,
   });
-  if (!price.success) return told(price.error);
-  return edit(slug, seen, "a price", (d) => ({ ...d, prices: [...d.prices, price.data] }));
-}
+  if (!price.ok) return unread(price.messages);
+  return { what: "a price", edit: (d) => ({ ...d, prices: [...d.prices, price.value] }) };
+});
 
-export async function retirePrice(slug: string, seen: number, id: string, retired: boolean): Promise<DraftAnswer> {
-  return edit(slug, seen, retired ? "retiring a price" : "bringing a price back", (d) => ({
-    ...d,
-    prices: d.prices.map((x): Price => (x.id === id ? { ...x, retired: retired === true } : x)),
-  }));
-}
+export const retirePrice = sold([word, yes], (_, id, retired) => ({
+  what: retired ? "retiring a price" : "bringing a price back",
+  edit: (d) => ({ ...d, prices: d.prices.map((x): Price => (x.id === id ? { ...x, retired } : x)) }),
+}));
 
 /** Of one that was never published. */
-export async function dropPrice(slug: string, seen: number, id: string): Promise<DraftAnswer> {
-  return edit(slug, seen, "taking a price away", (d) => ({ ...d, prices: d.prices.filter((x) => x.id !== id) }));
-}
+export const dropPrice = sold([word], (_, id) => ({
+  what: "taking a price away",
+  edit: (d) => ({ ...d, prices: d.prices.filter((x) => x.id !== id) }),
+}));
 
 const offerInput = offerSchema.omit({ id: true, price: true }).extend({ id: z.string().nullable(), price: z.string().max(40) });
 export type OfferInput = z.infer<typeof offerInput>;
 
-export async function saveOffer(slug: string, seen: number, input: OfferInput): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "bill");
-  const parsed = offerInput.safeParse(input);
-  if (!parsed.success) return told(parsed.error);
-  const price = readAmount(parsed.data.price, p.live.definition.portal.currency);
-  if (typeof price === "string" || parsed.data.price.trim() === "")
-    return { ok: false, messages: [typeof price === "string" ? price : "Write an amount."] };
-  const offer = offerSchema.safeParse({ ...parsed.data, name: parsed.data.name.trim(), id: parsed.data.id ?? fresh("offer"), price });
-  if (!offer.success) return told(offer.error);
-  return edit(slug, seen, `${offer.data.name}, bought once`, (d) => ({ ...d, offers: put(d.offers, offer.data) }));
-}
+export const saveOffer = sold([offerInput], (p, input) => {
+  const price = amountsOf(p, input.price, false);
+  if (!price.ok) return price;
+  const offer = readOne(offerSchema, { ...input, name: input.name.trim(), id: input.id ?? fresh("offer"), price: price.value });
+  if (!offer.ok) return unread(offer.messages);
+  return { what: `${offer.value.name}, bought once`, edit: (d) => ({ ...d, offers: put(d.offers, offer.value) }) };
+});
 
 /** Of one that was never published; else it is not sold any more, and what was bought stays. */
-export async function dropOffer(slug: string, seen: number, id: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "bill");
-  if (p.live.definition.offers.some((o) => o.id === String(id)))
-    return { ok: false, messages: ["It is published: say that it is not sold any more instead."] };
-  return edit(slug, seen, "taking away what is bought once", (d) => ({ ...d, offers: d.offers.filter((o) => o.id !== String(id)) }));
-}
+export const dropOffer = sold([word], (p, id) => {
+  if (p.live.definition.offers.some((o) => o.id === id)) return unread(["It is published: say that it is not sold any more instead."]);
+  return { what: "taking away what is bought once", edit: (d) => ({ ...d, offers: d.offers.filter((o) => o.id !== id) }) };
+});
 
-export async function saveBilling(slug: string, seen: number, input: unknown): Promise<DraftAnswer> {
-  const parsed = billingSchema.safeParse(input);
-  if (!parsed.success) return told(parsed.error);
-  const countries = parsed.data.tax.rates.map((r) => r.country);
+export const saveBilling = sold([billingSchema], (_, billing) => {
+  const countries = billing.tax.rates.map((r) => r.country);
   const twice = countries.find((c, i) => countries.indexOf(c) !== i);
-  if (twice) return { ok: false, messages: [`There are two rates for ${twice}. Leave one.`] };
-  return edit(slug, seen, "the rules of paying", (d) => ({ ...d, billing: parsed.data }));
-}
+  if (twice) return unread([`There are two rates for ${twice}. Leave one.`]);
+  return { what: "the rules of paying", edit: (d) => ({ ...d, billing }) };
+});
 
 const accountInput = z.object({ secret: z.string().trim().max(200), hook: z.string().trim().max(200) });
 
 /** The account at the provider: asked of it once before it is kept, so that a key that opens nothing is said at once. */
-export async function setAccount(slug: string, input: { secret: string; hook: string }): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "bill");
+export const setAccount = officeAction("bill", [accountInput], async (p, { secret, hook }): Promise<DraftAnswer> => {
   const stale = staleSignIn(p);
   if (stale) return { ok: false, messages: [stale] };
   const provider = providerOf(config());
-  const parsed = accountInput.safeParse(input);
-  if (!parsed.success || !provider) return unread;
-  const { secret, hook } = parsed.data;
+  if (!provider) return unread(["No provider of payments is set up."]);
   const mode = provider.modeOf(secret);
   if (mode === null) return { ok: false, messages: [`That is no key of ${provider.name}.`] };
   if (!provider.isHook(hook))
@@ -206,17 +185,16 @@ export async function setAccount(slug: string, input: { secret: string; hook: st
   after(() => tellOfAccount(p, known ? "was changed" : "was set up"));
   revalidatePath(p.at, "layout");
   return { ok: true };
-}
+});
 
-export async function dropAccount(slug: string): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "bill");
+export const dropAccount = officeAction("bill", [], async (p): Promise<DraftAnswer> => {
   const stale = staleSignIn(p);
   if (stale) return { ok: false, messages: [stale] };
   forgetAccount(p.file, p.owner);
   after(() => tellOfAccount(p, "was removed"));
   revalidatePath(p.at, "layout");
   return { ok: true };
-}
+});
 
 const paidInput = z.object({
   company: z.string().max(64),
@@ -229,11 +207,8 @@ const paidInput = z.object({
 export type PaidInput = z.infer<typeof paidInput>;
 
 /** What a company has paid for outside (a bank transfer, an agreement), by hand. It holds at once, and stands in the log with its reason. */
-export async function setPaid(slug: string, input: PaidInput): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "bill");
-  const parsed = paidInput.safeParse(input);
-  if (!parsed.success) return told(parsed.error);
-  const { company, plan, state, until, reason } = parsed.data;
+export const setPaid = officeAction("bill", [paidInput], async (p, input): Promise<DraftAnswer> => {
+  const { company, plan, state, until, reason } = input;
   const d = p.live.definition;
   const { companies } = p.live.policy.schema;
   if (!p.desk.read(companies, company)) return { ok: false, messages: ["This company is not here any more. Load the page again."] };
@@ -248,4 +223,4 @@ export async function setPaid(slug: string, input: PaidInput): Promise<DraftAnsw
   else setSubscription(p.file, company, { plan, state, until: until || null, timeZone }, by, reason);
   revalidatePath(p.at, "layout");
   return { ok: true };
-}
+});

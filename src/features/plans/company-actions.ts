@@ -3,18 +3,16 @@
 import { revalidatePath } from "next/cache";
 import { config } from "@/config";
 import { transact } from "@/data/file/transact";
-import { officePortalWrite } from "@/identity/requests/office-gate";
+import { word } from "@/identity/requests/takes";
+import { officeAction } from "@/office/action";
 import type { DraftAnswer } from "@/office/draft";
 import { payAccount } from "@/orders/account";
 import { providerOf } from "@/services/payments";
-import { act, type CompanyAct, companyAct, no, refund } from "./acts";
+import { act, companyAct, no, refund } from "./acts";
 
-export async function doForCompany(slug: string, company: string, input: CompanyAct): Promise<DraftAnswer> {
-  const p = await officePortalWrite(slug, "bill");
-  const parsed = companyAct.safeParse(input);
-  if (!parsed.success) return { ok: false, messages: [...new Set(parsed.error.issues.map((i) => i.message))] };
+export const doForCompany = officeAction("bill", [word, companyAct], async (p, company, input): Promise<DraftAnswer> => {
   if (!p.desk.read(p.live.policy.schema.companies, String(company))) return no("This company is not here any more. Load the page again.");
-  const a = parsed.data;
+  const a = input;
   const payments = () => {
     const [provider, account] = [providerOf(config()), payAccount(p.file)];
     return provider && account ? provider.payments(account) : null;
@@ -22,4 +20,4 @@ export async function doForCompany(slug: string, company: string, input: Company
   const done = a.act === "refund" ? await refund(p, company, a, payments) : transact(p.file, () => act(p, company, a));
   revalidatePath(p.at, "layout");
   return done;
-}
+});

@@ -2,6 +2,7 @@
 /** A rehearsal begun, moved on in time, looked at as anybody, and ended. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
+import { z } from "zod";
 import { config } from "@/config";
 import { actorOf } from "@/core/events/event";
 import { plusDays } from "@/core/prices/periods";
@@ -16,17 +17,16 @@ import { portalFile } from "@/data/file/open";
 import { endRehearsal, makeRehearsal, rehearsalSlug, setAhead } from "@/data/installation/rehearsal";
 import { personFacts } from "@/data/people/people";
 import { portalAddress } from "@/identity/requests/addresses";
-import { type OfficePortal, officePortalWrite } from "@/identity/requests/office-gate";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { REHEARSED, writeTicket } from "@/identity/requests/see-as";
 import { ownerViewer } from "@/identity/viewers/viewer";
+import { officeCall, officeForm } from "@/office/action";
 import { settleDue } from "@/office/settle-due";
 import { keepAccount, payAccount } from "@/orders/account";
 import { providerOf } from "@/services/payments";
-import { type FormState, failed, succeeded } from "@/ui/forms/form";
 
 /** The copy, and a test account at the provider for it: what is paid in it is none of the portal's. */
-export async function beginRehearsal(slug: string): Promise<void> {
-  const p = await officePortalWrite(slug, "build");
+export const beginRehearsal = officeCall("build", [], async (p): Promise<void> => {
   if (rehearsalIn(p.file)) redirect(`${p.at}/rehearsal`);
   const file = await makeRehearsal(p.file, p.owner, p.staff.name);
   record(p.file, { actor: actorOf(p.owner), via: "page", at: p.now, kind: "rehearsal-begun" });
@@ -39,47 +39,41 @@ export async function beginRehearsal(slug: string): Promise<void> {
       moveCustomers(file, account.account, payAccount(file)!.account);
     }
   }
-  redirect(`/portals/${rehearsalSlug(slug)}/rehearsal`);
-}
+  redirect(`/portals/${rehearsalSlug(p.slug)}/rehearsal`);
+});
 
-export async function stopRehearsal(slug: string): Promise<void> {
-  const p = await officePortalWrite(slug, "build");
-  const of = rehearsalIn(p.file)?.slug ?? slug;
+export const stopRehearsal = officeCall("build", [], async (p): Promise<void> => {
+  const of = rehearsalIn(p.file)?.slug ?? p.slug;
   endRehearsal(of, p.owner);
   redirect(`/portals/${of}/rehearsal`);
-}
+});
 
 /** What was drafted in it becomes the draft of the portal, to be checked and published there as any draft is. Nothing else goes back. */
-export async function carryDraft(slug: string, before: FormState, data: FormData): Promise<FormState> {
-  const p = await officePortalWrite(slug, "build");
+export const carryDraft = officeForm("build", [], (p, form) => {
   const of = rehearsalIn(p.file)?.slug;
   const source = of ? portalFile(of) : undefined;
-  if (!source) return failed(before, data, {}, "The portal is not there any more.");
+  if (!source) return form.failed({}, "The portal is not there any more.");
   const { definition, changed } = draftOf(p.file, p.owner);
-  if (!changed) return failed(before, data, {}, "Nothing is drafted here that is not published here.");
+  if (!changed) return form.failed({}, "Nothing is drafted here that is not published here.");
   const owner = ownerViewer(p.staff, Date.now());
   const done = changeDraft(source, owner, draftOf(source, owner).revision, () => definition, "the draft of a rehearsal");
   if (!done.ok)
-    return failed(
-      before,
-      data,
+    return form.failed(
       {},
       done.error.code === "stale" ? "Somebody changed the portal's draft just now. Try again." : done.error.messages.join(" "),
     );
   revalidatePath("/", "layout");
-  return succeeded(before, "It is the portal's draft now. Undo it there, if that was a mistake.");
-}
+  return form.succeeded("It is the portal's draft now. Undo it there, if that was a mistake.");
+});
 
-export async function anew(slug: string): Promise<void> {
-  const p = await officePortalWrite(slug, "build");
+export const anew = officeCall("build", [], async (p): Promise<void> => {
   const of = rehearsalIn(p.file)?.slug;
   if (!of) redirect(`${p.at}/rehearsal`);
   await beginRehearsal(of);
-}
+});
 
 /** Days on, or to the next day on which something falls due: each day on the way is lived through, as it would have been. */
-export async function moveOn(slug: string, data: FormData): Promise<void> {
-  const p = await officePortalWrite(slug, "build");
+export const moveOn = officeCall("build", [z.instanceof(FormData)], async (p, data): Promise<void> => {
   const facts = rehearsalIn(p.file);
   const days = Number(data.get("days"));
   if (facts) {
@@ -91,7 +85,7 @@ export async function moveOn(slug: string, data: FormData): Promise<void> {
   }
   revalidatePath("/", "layout");
   redirect(`${p.at}/rehearsal`);
-}
+});
 
 async function liveUntil(p: OfficePortal, to: string, timeZone: string): Promise<void> {
   for (;;) {
@@ -116,10 +110,9 @@ async function tellProvider(p: OfficePortal): Promise<void> {
 }
 
 /** In as somebody, by one click and with a session of their own: in a rehearsal alone, where nobody has a password. */
-export async function beThem(slug: string, data: FormData): Promise<void> {
-  const p = await officePortalWrite(slug, "people");
+export const beThem = officeCall("people", [z.instanceof(FormData)], async (p, data): Promise<void> => {
   const person = personFacts(p.file, String(data.get("person") ?? ""));
   if (!rehearsalIn(p.file) || !person) redirect(`${p.at}/rehearsal`);
   const ticket = writeTicket(p.file.id, { personId: person.id, membershipId: null, session: REHEARSED }, Date.now());
-  redirect(`${portalAddress(slug)}/-/be?ticket=${ticket}`);
-}
+  redirect(`${portalAddress(p.slug)}/-/be?ticket=${ticket}`);
+});

@@ -5,15 +5,16 @@ import { draftPolicy } from "@/core/access/policy";
 import { all } from "@/core/access/predicate";
 import { resolve } from "@/core/access/resolve";
 import { wallFor } from "@/core/access/scope";
-import { type DraftProblem, fromDraft, type GroupDraft, groupDraft, nestsTooDeep } from "@/core/filter/edit";
+import { type DraftProblem, fromDraft, sentFilter } from "@/core/filter/edit";
 import { testsOf } from "@/core/schema/condition";
 import type { FoundRecords, Offered } from "@/core/schema/offered";
 import { draftOf } from "@/data/definition/draft";
 import { chooseRecords, namedRecords } from "@/data/records/choose";
 import { countWhere } from "@/data/records/counting/count-many";
 import { countOf } from "@/data/tables/count";
-import { officePortal } from "@/identity/requests/office-gate";
+import { text, word, words } from "@/identity/requests/takes";
 import { personViewer } from "@/identity/viewers/viewer";
+import { officeCall } from "@/office/action";
 
 export type Trial =
   | {
@@ -27,14 +28,10 @@ export type Trial =
   | { ok: false; problems: DraftProblem[] };
 
 /** Counts what a filter would match now, before it is stored. */
-export async function tryFilter(slug: string, tableId: string, filter: GroupDraft, as: string): Promise<Trial> {
-  const p = await officePortal(slug, "build");
+export const tryFilter = officeCall("build", [word, sentFilter, word], async (p, tableId, filter, as): Promise<Trial> => {
   const table = p.live.policy.schema.findTable(tableId);
-  const unreadable: Trial = { ok: false, problems: [{ key: "", message: "This filter could not be read." }] };
-  if (!table || nestsTooDeep(filter)) return unreadable;
-  const parsed = groupDraft.safeParse(filter);
-  if (!parsed.success) return unreadable;
-  const read = fromDraft(parsed.data, table, p.live.policy.schema);
+  if (!table) return { ok: false, problems: [{ key: "", message: "The table of this filter is gone." }] };
+  const read = fromDraft(filter, table, p.live.policy.schema);
   if (!read.ok) return { ok: false, problems: read.error };
   const condition = read.value;
   const ofViewer = testsOf(condition).some((t) => t.operands.some((o) => o.kind === "viewer"));
@@ -48,22 +45,20 @@ export async function tryFilter(slug: string, tableId: string, filter: GroupDraf
     matches: ofViewer ? (viewer ? count(resolve(condition, viewer)) : null) : count(resolve(condition, p.owner)),
     forPerson: viewer ? count(all([wallFor(policy, viewer, table.id, "see"), resolve(condition, viewer)])) : null,
   };
-}
+});
 
 /** Records whose text holds the words, for a filter that names some. */
-export async function recordsNamed(slug: string, tableId: string, words: string): Promise<FoundRecords> {
-  const p = await officePortal(slug, "build");
+export const recordsNamed = officeCall("build", [word, text], async (p, tableId, words): Promise<FoundRecords> => {
   const table = p.live.policy.schema.findTable(tableId);
   if (!table) return { records: [], more: false };
   return chooseRecords(p.desk, table, z.string().max(200).catch("").parse(words));
-}
+});
 
 /** The names of records that a filter names already. */
-export async function namesOfRecords(slug: string, tableId: string, ids: string[]): Promise<Offered[]> {
-  const p = await officePortal(slug, "build");
+export const namesOfRecords = officeCall("build", [word, words], async (p, tableId, ids): Promise<Offered[]> => {
   const table = p.live.policy.schema.findTable(tableId);
   if (!table) return [];
   const asked = z.array(z.string().max(100)).max(200).catch([]).parse(ids);
   const named = new Map(namedRecords(p.desk, table, asked).map((x) => [x.value, x.label]));
   return asked.map((id) => ({ value: id, label: named.get(id) ?? "a removed record" }));
-}
+});

@@ -44,7 +44,7 @@ export function GrantEditor({ portal, back, grant, table, nowhere, people, local
       if (!answer) return;
       if (answer.ok) return router.push(back);
       setMessages(answer.messages);
-      setProblems(Object.fromEntries((answer.problems ?? []).map((p) => [p.key, p.message])));
+      setProblems(Object.fromEntries((("problems" in answer && answer.problems) || []).map((p) => [p.key, p.message])));
     });
   const box = (on: boolean, label: string, change: () => void, key: string, disabled = false) => (
     <label key={key} className="flex items-center gap-2">

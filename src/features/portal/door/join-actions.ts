@@ -4,88 +4,80 @@ import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { safePath } from "@/core/address/safe-path";
 import { type JoinKind, KINDS } from "@/core/joining/joining";
+import { portalForm } from "@/features/portal/action";
 import { fromHere } from "@/identity/requests/cookies";
-import { enterPortal, type PortalRequest, requestPortalWrite } from "@/identity/requests/request";
+import { enterPortal, type PortalRequest } from "@/identity/requests/request";
+import { word } from "@/identity/requests/takes";
 import { companyDesk } from "@/joining/company-page";
 import { confirmJoin, wantToJoin } from "@/joining/joining";
 import { joining } from "@/joining/settings";
-import { type FormState, failed, succeeded } from "@/ui/forms/form";
 import { sayOf } from "../queries";
 
-const text = (data: FormData, name: string, most = 300): string => String(data.get(name) ?? "").slice(0, most);
-
 /** The same answer for every e-mail that is well written. */
-export async function askToJoin(before: FormState, data: FormData): Promise<FormState> {
-  const r = await requestPortalWrite();
+export const askToJoin = portalForm([], async (r, form) => {
   const say = sayOf(r);
   const kinds = joining(r.file).kinds;
-  const kind = KINDS.find((k) => k === text(data, "kind")) ?? kinds[0]!;
+  const kind = KINDS.find((k) => k === form.text("kind")) ?? kinds[0]!;
   const own = new Set(["email", "name", "company", "kind", "wrote", "terms", "version", "to"]);
   const values = Object.fromEntries(
-    [...new Set(data.keys())]
+    [...new Set(form.data.keys())]
       .filter((k) => !own.has(k) && !k.startsWith("$"))
-      .map((k) => [k, data.getAll(k).map((v) => String(v).slice(0, 5_000))]),
+      .map((k) => [k, form.data.getAll(k).map((v) => String(v).slice(0, 5_000))]),
   );
   const asked = {
-    email: text(data, "email"),
-    name: text(data, "name"),
+    email: form.text("email"),
+    name: form.text("name"),
     kind: kind as JoinKind,
-    company: text(data, "company"),
+    company: form.text("company"),
     values,
-    wrote: text(data, "wrote", 2_000),
-    agreed: data.get("terms") === "on",
-    read: Number(text(data, "version", 20)) || 0,
-    back: safePath(text(data, "to", 500)),
+    wrote: form.text("wrote", 2_000),
+    agreed: form.ticked("terms"),
+    read: Number(form.text("version", 20)) || 0,
+    back: safePath(form.text("to", 500)),
   };
   const done = wantToJoin(r.file, asked, await fromHere(r.file.id, r.base, asked.email), r.viewer.now);
-  if (!done.ok) return failed(before, data, done.error, done.error[""]);
-  return succeeded(before, say("join.sent", { email: asked.email.trim() }));
-}
+  if (!done.ok) return form.failed(done.error, done.error[""]);
+  return form.succeeded(say("join.sent", { email: asked.email.trim() }));
+});
 
-export async function finishJoining(before: FormState, data: FormData): Promise<FormState> {
-  const r = await requestPortalWrite();
+export const finishJoining = portalForm([], async (r, form) => {
   const say = sayOf(r);
-  const done = confirmJoin(r.file, text(data, "token", 500), r.viewer.now);
-  if (!done.ok) return failed(before, data, {}, say(done.error === "known" ? "join.known" : "join.gone"));
+  const done = confirmJoin(r.file, form.text("token", 500), r.viewer.now);
+  if (!done.ok) return form.failed({}, say(done.error === "known" ? "join.known" : "join.gone"));
   await enterPortal(r.file, r.base, done.value.token, null);
   revalidatePath("/", "layout");
   const { waits, withCompany, back } = done.value;
   const home = withCompany ? "/-/company?new=1" : "/";
   // What they had chosen before they asked is where they go on.
   redirect(r.base + (waits ? "/-/waiting" : safePath(back) === "/" ? home : safePath(back)));
-}
+});
 
-async function leading(): Promise<{ r: PortalRequest; desk: NonNullable<ReturnType<typeof companyDesk>> } | null> {
-  const r = await requestPortalWrite();
-  const desk = r.session ? companyDesk(r.file, r.viewer) : null;
-  return desk && { r, desk };
-}
+/** What a lead may do with their company's people; null for anybody else. */
+const ledBy = (r: PortalRequest): ReturnType<typeof companyDesk> => (r.session ? companyDesk(r.file, r.viewer) : null);
+const NO_LEAD = "This is for those who lead the company.";
 
-export async function inviteColleague(before: FormState, data: FormData): Promise<FormState> {
-  const l = await leading();
-  if (!l) return failed(before, data, {}, "This is for those who lead the company.");
-  const email = text(data, "email");
-  const done = l.desk.invite(text(data, "name"), email, text(data, "role"));
-  if (!done.ok)
-    return done.error.field
-      ? failed(before, data, { [done.error.field]: done.error.message })
-      : failed(before, data, {}, done.error.message);
+export const inviteColleague = portalForm([], (r, form) => {
+  const desk = ledBy(r);
+  if (!desk) return form.failed({}, NO_LEAD);
+  const email = form.text("email", 300);
+  const done = desk.invite(form.text("name", 300), email, form.text("role", 300));
+  if (!done.ok) return done.error.field ? form.failed({ [done.error.field]: done.error.message }) : form.failed({}, done.error.message);
   revalidatePath("/", "layout");
-  return succeeded(before, sayOf(l.r)("company.invited", { email: email.trim() }));
-}
+  return form.succeeded(sayOf(r)("company.invited", { email: email.trim() }));
+});
 
-export async function changeColleague(membershipId: string, before: FormState, data: FormData): Promise<FormState> {
-  const l = await leading();
-  if (!l) return failed(before, data, {}, "This is for those who lead the company.");
-  const act = text(data, "act");
+export const changeColleague = portalForm([word], (r, form, membershipId) => {
+  const desk = ledBy(r);
+  if (!desk) return form.failed({}, NO_LEAD);
+  const act = form.text("act");
   const problem =
     act === "out"
-      ? l.desk.takeOut(membershipId)
+      ? desk.takeOut(membershipId)
       : act === "lead"
-        ? l.desk.handOver(membershipId)
-        : l.desk.setRoles(membershipId, data.getAll("roles").map(String));
-  if (problem) return failed(before, data, {}, problem);
+        ? desk.handOver(membershipId)
+        : desk.setRoles(membershipId, form.all("roles"));
+  if (problem) return form.failed({}, problem);
   revalidatePath("/", "layout");
-  if (act === "lead") redirect(l.r.base || "/");
-  return succeeded(before, sayOf(l.r)("company.kept"));
-}
+  if (act === "lead") redirect(r.base || "/");
+  return form.succeeded(sayOf(r)("company.kept"));
+});

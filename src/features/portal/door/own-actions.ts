@@ -8,9 +8,11 @@ import type {
 } from "@simplewebauthn/server";
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
+import { z } from "zod";
 import { actorOf } from "@/core/events/event";
 import { record } from "@/data/events/record";
 import { personFacts } from "@/data/people/people";
+import { portalAction, portalCall, portalForm } from "@/features/portal/action";
 import { mailCodeDoor, smsCodeDoor } from "@/identity/doors/code";
 import { beginNewPasskey, beginPasskey, keepNewPasskey, partyOf, passkeyDoor, removePasskey } from "@/identity/doors/passkey";
 import { doorSettings } from "@/identity/doors/settings";
@@ -21,11 +23,11 @@ import { trySecond } from "@/identity/factors/try-second";
 import { beginLimits, countTry, forgetTries, waitFor } from "@/identity/limits/limits";
 import { portalAddress } from "@/identity/requests/addresses";
 import { codeAskedFor, forgetAskedFor, fromHere } from "@/identity/requests/cookies";
-import { enterPortal, type PortalRequest, requestPortalWrite } from "@/identity/requests/request";
+import { enterPortal, type PortalRequest } from "@/identity/requests/request";
+import { word } from "@/identity/requests/takes";
 import { isFresh } from "@/identity/sessions/sessions";
 import { beginEmailChange, finishEmailChange } from "@/letters/email-change";
 import { tellOfChange, tellOfGuesses } from "@/letters/letters";
-import { type FormState, failed, succeeded } from "@/ui/forms/form";
 import { modulesOf } from "@/ui/signing-in/qr";
 import { landingOf } from "../landing";
 import { sayOf } from "../queries";
@@ -33,117 +35,106 @@ import { refusedWords } from "./doors";
 
 const text = (data: FormData, name: string, most = 200): string => String(data.get(name) ?? "").slice(0, most);
 
-export async function enterCode(before: FormState, data: FormData): Promise<FormState> {
-  const r = await requestPortalWrite();
+export const enterCode = portalForm([], async (r, form) => {
   const say = sayOf(r);
   const email = await codeAskedFor(r.file.id, r.base);
-  if (!email) return failed(before, data, {}, say("code.over"));
-  const code = text(data, "code");
-  if (!/\d/.test(code)) return failed(before, data, { code: say("code.write") });
-  const door = data.get("by") === "sms-code" ? smsCodeDoor : mailCodeDoor;
+  if (!email) return form.failed({}, say("code.over"));
+  const code = form.text("code");
+  if (!/\d/.test(code)) return form.failed({ code: say("code.write") });
+  const door = form.data.get("by") === "sms-code" ? smsCodeDoor : mailCodeDoor;
   const done = await comeIn(r.file, door, { email, code }, await fromHere(r.file.id, r.base, email), r.viewer.now);
-  if (!done.ok) return failed(before, data, {}, refusedWords(say, done.error, say("code.wrong")));
+  if (!done.ok) return form.failed({}, refusedWords(say, done.error, say("code.wrong")));
   await forgetAskedFor(r.file.id, r.base);
   await enterPortal(r.file, r.base, done.value.token, email);
   revalidatePath("/", "layout");
-  redirect(landingOf(r, done.value.personId, data.get("to") as string | null));
-}
+  redirect(landingOf(r, done.value.personId, form.data.get("to") as string | null));
+});
 
 /** Who is signed in for good, or waits for the second step. */
 const whose = (r: PortalRequest): string | undefined => (r.session ?? r.half)?.personId;
 
-export async function giveSecond(before: FormState, data: FormData): Promise<FormState> {
-  const r = await requestPortalWrite();
+export const giveSecond = portalForm([], async (r, form) => {
   if (!r.half) redirect(`${r.base}/sign-in`);
   const say = sayOf(r);
   const email = personFacts(r.file, r.half.personId)?.email ?? "";
   const tell = (what: Guessed): void => tellOfGuesses(r.file, r.half!.personId, what, r.viewer.now);
-  const done = passSecond(r.file, r.half, text(data, "code"), await fromHere(r.file.id, r.base, email), r.viewer.now, tell);
-  if (!done.ok) return failed(before, data, { code: refusedWords(say, done.error, say("second.wrong")) });
+  const done = passSecond(r.file, r.half, form.text("code"), await fromHere(r.file.id, r.base, email), r.viewer.now, tell);
+  if (!done.ok) return form.failed({ code: refusedWords(say, done.error, say("second.wrong")) });
   await enterPortal(r.file, r.base, done.value.token, email);
   revalidatePath("/", "layout");
-  redirect(landingOf(r, r.half.personId, data.get("to") as string | null));
-}
+  redirect(landingOf(r, r.half.personId, form.data.get("to") as string | null));
+});
 
 /** Begins, or finishes, as the button says. */
-export async function changeEmail(before: FormState, data: FormData): Promise<FormState> {
-  const r = await requestPortalWrite();
+export const changeEmail = portalForm([], async (r, form) => {
   if (!r.session) redirect(`${r.base}/sign-in`);
   const say = sayOf(r);
-  if (!isFresh(r.file, r.session, r.viewer.now)) return failed(before, data, {}, say("me.not-fresh"));
+  if (!isFresh(r.file, r.session, r.viewer.now)) return form.failed({}, say("me.not-fresh"));
   const from = await fromHere(r.file.id, r.base, personFacts(r.file, r.session.personId)?.email ?? "");
-  const finish = data.get("act") === "finish";
+  const finish = form.data.get("act") === "finish";
   const done = finish
-    ? finishEmailChange(r.file, r.session, { new: text(data, "new", 50), old: text(data, "old", 50) }, from, r.viewer.now)
-    : beginEmailChange(r.file, r.session, text(data, "email", 300), from, r.viewer.now);
-  if (!done.ok) return failed(before, data, done.error as Record<string, string>, done.error[""]);
+    ? finishEmailChange(r.file, r.session, { new: form.text("new", 50), old: form.text("old", 50) }, from, r.viewer.now)
+    : beginEmailChange(r.file, r.session, form.text("email", 300), from, r.viewer.now);
+  if (!done.ok) return form.failed(done.error as Record<string, string>, done.error[""]);
   revalidatePath("/", "layout");
-  return succeeded(before, say(finish ? "email.changed" : "email.codes"));
-}
+  return form.succeeded(say(finish ? "email.changed" : "email.codes"));
+});
 
 const party = (r: PortalRequest) => partyOf(portalAddress(r.slug));
 
-export async function askPasskey(): Promise<PublicKeyCredentialRequestOptionsJSON | null> {
-  const r = await requestPortalWrite();
+export const askPasskey = portalCall([], async (r): Promise<PublicKeyCredentialRequestOptionsJSON | null> => {
   if (!doorSettings(r.file).open.includes("passkey")) return null;
   const limits = beginLimits(await fromHere(r.file.id, r.base, ""));
   if (waitFor(r.file.orm, limits, r.viewer.now) > 0) return null;
   countTry(r.file.orm, limits, r.viewer.now);
   return beginPasskey(r.file, party(r), r.viewer.now);
-}
+});
 
 /** Where it leads, or what is wrong. */
-export async function comeByPasskey(response: AuthenticationResponseJSON, to: string): Promise<{ to: string } | { problem: string }> {
-  const r = await requestPortalWrite();
-  const say = sayOf(r);
-  const from = await fromHere(r.file.id, r.base, "");
-  const done = await comeIn(r.file, passkeyDoor, { response, party: party(r) }, from, r.viewer.now);
-  if (!done.ok) return { problem: refusedWords(say, done.error, say("passkey.wrong")) };
-  forgetTries(r.file.orm, beginLimits(from));
-  await enterPortal(r.file, r.base, done.value.token, personFacts(r.file, done.value.personId)?.email ?? null);
-  revalidatePath("/", "layout");
-  return { to: landingOf(r, done.value.personId, to) };
-}
+export const comeByPasskey = portalCall(
+  [z.custom<AuthenticationResponseJSON>(), word],
+  async (r, response, to): Promise<{ to: string } | { problem: string }> => {
+    const say = sayOf(r);
+    const from = await fromHere(r.file.id, r.base, "");
+    const done = await comeIn(r.file, passkeyDoor, { response, party: party(r) }, from, r.viewer.now);
+    if (!done.ok) return { problem: refusedWords(say, done.error, say("passkey.wrong")) };
+    forgetTries(r.file.orm, beginLimits(from));
+    await enterPortal(r.file, r.base, done.value.token, personFacts(r.file, done.value.personId)?.email ?? null);
+    revalidatePath("/", "layout");
+    return { to: landingOf(r, done.value.personId, to) };
+  },
+);
 
 type Asked<T> = { ok: true; value: T } | { ok: false; message: string };
 
-/** Who is signed in, a moment ago. */
-async function freshly(): Promise<{ r: PortalRequest; personId: string } | { message: string }> {
-  const r = await requestPortalWrite();
-  const say = sayOf(r);
-  if (!r.session) return { message: say("second.over") };
-  return isFresh(r.file, r.session, r.viewer.now) ? { r, personId: r.session.personId } : { message: say("me.not-fresh") };
+/** Whose sign-in is fresh; or the sentence that says why it is not enough. */
+function freshly(r: PortalRequest): { ok: true; personId: string } | { ok: false; message: string } {
+  if (!r.session) return { ok: false, message: sayOf(r)("second.over") };
+  return isFresh(r.file, r.session, r.viewer.now)
+    ? { ok: true, personId: r.session.personId }
+    : { ok: false, message: sayOf(r)("me.not-fresh") };
 }
 
-export async function askNewPasskey(): Promise<Asked<PublicKeyCredentialCreationOptionsJSON>> {
-  const f = await freshly();
-  if ("message" in f) return { ok: false, message: f.message };
-  const person = personFacts(f.r.file, f.personId)!;
-  const options = await beginNewPasskey(f.r.file, person, party(f.r), f.r.published.definition.portal.name, f.r.viewer.now);
-  return options ? { ok: true, value: options } : { ok: false, message: sayOf(f.r)("passkey.many") };
-}
+export const askNewPasskey = portalAction([], async (r): Promise<Asked<PublicKeyCredentialCreationOptionsJSON>> => {
+  const f = freshly(r);
+  if (!f.ok) return f;
+  const person = personFacts(r.file, f.personId)!;
+  const options = await beginNewPasskey(r.file, person, party(r), r.published.definition.portal.name, r.viewer.now);
+  return options ? { ok: true, value: options } : { ok: false, message: sayOf(r)("passkey.many") };
+});
 
-export async function keepPasskey(response: RegistrationResponseJSON, name: string): Promise<Asked<null>> {
-  const f = await freshly();
-  if ("message" in f) return { ok: false, message: f.message };
-  const kept = await keepNewPasskey(f.r.file, f.personId, response, String(name).slice(0, 100), party(f.r), f.r.viewer.now);
-  if (kept) {
-    record(f.r.file, {
-      actor: actorOf(f.r.viewer),
-      via: "page",
-      at: f.r.viewer.now,
-      kind: "passkey-made",
-      table: "t_people",
-      record: f.personId,
-    });
-    tellOfChange(f.r.file, f.personId, "passkey made", f.r.viewer.now);
-    revalidatePath("/", "layout");
-  }
-  return kept ? { ok: true, value: null } : { ok: false, message: sayOf(f.r)("passkey.not-kept") };
-}
+export const keepPasskey = portalAction([z.custom<RegistrationResponseJSON>(), word], async (r, response, name): Promise<Asked<null>> => {
+  const f = freshly(r);
+  if (!f.ok) return f;
+  const kept = await keepNewPasskey(r.file, f.personId, response, name.slice(0, 100), party(r), r.viewer.now);
+  if (!kept) return { ok: false, message: sayOf(r)("passkey.not-kept") };
+  record(r.file, { actor: actorOf(r.viewer), via: "page", at: r.viewer.now, kind: "passkey-made", table: "t_people", record: f.personId });
+  tellOfChange(r.file, f.personId, "passkey made", r.viewer.now);
+  revalidatePath("/", "layout");
+  return { ok: true, value: null };
+});
 
-export async function dropPasskey(data: FormData): Promise<void> {
-  const r = await requestPortalWrite();
+export const dropPasskey = portalCall([z.instanceof(FormData)], async (r, data): Promise<void> => {
   if (!r.session) redirect(`${r.base}/sign-in`);
   if (!isFresh(r.file, r.session, r.viewer.now)) redirect(`${r.base}/-/me?again=1`);
   if (removePasskey(r.file, r.session.personId, text(data, "id", 2_000))) {
@@ -159,7 +150,7 @@ export async function dropPasskey(data: FormData): Promise<void> {
   }
   revalidatePath("/", "layout");
   redirect(`${r.base}/-/me`);
-}
+});
 
 export interface Begun {
   readonly id: string;
@@ -171,8 +162,7 @@ export interface Begun {
 }
 
 /** Nothing counts until a code of it comes back. Somebody who has one proves it first. */
-export async function beginSecond(): Promise<Asked<Begun>> {
-  const r = await requestPortalWrite();
+export const beginSecond = portalAction([], async (r): Promise<Asked<Begun>> => {
   const say = sayOf(r);
   const personId = whose(r);
   const person = personId ? personFacts(r.file, personId) : undefined;
@@ -182,12 +172,11 @@ export async function beginSecond(): Promise<Asked<Begun>> {
   const issuer = r.published.definition.portal.name;
   const begun = beginTotp(r.file, person.id, { account: person.email, issuer }, r.viewer.now);
   return { ok: true, value: { ...begun, ...modulesOf(begun.uri) } };
-}
+});
 
 export type Confirmed = { ok: true; codes: string[] } | { ok: false; message: string };
 
-export async function confirmSecond(id: string, code: string): Promise<Confirmed> {
-  const r = await requestPortalWrite();
+export const confirmSecond = portalAction([word, word], async (r, id, code): Promise<Confirmed> => {
   const say = sayOf(r);
   const personId = whose(r);
   if (!personId || (r.half && r.half.step !== "enrol")) return { ok: false, message: say("second.over") };
@@ -197,20 +186,19 @@ export async function confirmSecond(id: string, code: string): Promise<Confirmed
   tellOfChange(r.file, personId, "second on", r.viewer.now);
   if (r.half) await enterPortal(r.file, r.base, riseFrom(r.file, r.half, r.viewer.now), personFacts(r.file, personId)?.email ?? null);
   return { ok: true, codes };
-}
+});
 
 /** Off again, by who proves it. Where a role asks for it, the next sign-in makes another. */
-export async function endSecond(before: FormState, data: FormData): Promise<FormState> {
-  const r = await requestPortalWrite();
+export const endSecond = portalForm([], async (r, form) => {
   if (!r.session) redirect(`${r.base}/sign-in`);
   const say = sayOf(r);
   const from = await fromHere(r.file.id, r.base, personFacts(r.file, r.session.personId)?.email ?? "");
   const { personId } = r.session;
   const tell = (what: Guessed): void => tellOfGuesses(r.file, personId, what, r.viewer.now);
-  const tried = trySecond(r.file, personId, text(data, "code"), { from, now: r.viewer.now, tell });
-  if (!tried.ok) return failed(before, data, { code: refusedWords(say, tried.error, say("second.wrong")) });
+  const tried = trySecond(r.file, personId, form.text("code"), { from, now: r.viewer.now, tell });
+  if (!tried.ok) return form.failed({ code: refusedWords(say, tried.error, say("second.wrong")) });
   removeSecond(r.file, r.session.personId);
   tellOfChange(r.file, r.session.personId, "second off", r.viewer.now);
   revalidatePath("/", "layout");
-  return succeeded(before, say("second.is-off"));
-}
+  return form.succeeded(say("second.is-off"));
+});

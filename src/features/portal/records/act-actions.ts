@@ -7,7 +7,9 @@ import type { Field, Table } from "@/core/schema/types";
 import { readForm } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/incoming";
 import { etagOf } from "@/data/records/write/write";
-import { type PortalRequest, requestPortalWrite } from "@/identity/requests/request";
+import { portalAction, portalCall } from "@/features/portal/action";
+import type { PortalRequest } from "@/identity/requests/request";
+import { whole, word } from "@/identity/requests/takes";
 import { strangerWaits } from "../door/strangers";
 import { listHref } from "../pages-for";
 import { sayOf } from "../queries";
@@ -17,12 +19,10 @@ import { refusedIn } from "./used-up";
 export type ActAnswer = { ok: true; event: number; said: string } | { ok: false; message: string };
 const text = z.string().max(200);
 
-export async function doActInPortal(actId: string, record: string, acting: string): Promise<ActAnswer> {
-  const r = await requestPortalWrite();
+export const doActInPortal = portalAction([word, word, word], async (r, actId, record, acting): Promise<ActAnswer> => {
   const say = sayOf(r);
-  const asked = z.tuple([text, text, text]).safeParse([actId, record, acting]);
-  const act = asked.success ? r.published.policy.act(actId) : undefined;
-  const other = asked.success ? actingProblem(r, acting) : null;
+  const act = r.published.policy.act(actId);
+  const other = actingProblem(r, acting);
   if (!act || other) return { ok: false, message: other ?? say("form.not-allowed") };
   const waits = r.viewer.kind === "visitor" ? await strangerWaits(r) : null;
   if (waits) return { ok: false, message: waits };
@@ -30,30 +30,27 @@ export async function doActInPortal(actId: string, record: string, acting: strin
   if (!done.ok) return { ok: false, message: refusedAct(r, done.error) };
   revalidatePath("/", "layout");
   return { ok: true, event: done.value.event, said: say("act.done", { act: act.name }) };
-}
+});
 
 /** `seen` is the version before whoever presses. It stays: what was accepted is not taken back. */
-export async function acceptInPortal(actId: string, record: string, seen: string, acting: string): Promise<ActAnswer> {
-  const r = await requestPortalWrite();
+export const acceptInPortal = portalAction([word, word, word, word], async (r, actId, record, seen, acting): Promise<ActAnswer> => {
   const say = sayOf(r);
-  const asked = z.tuple([text, text, text, text]).safeParse([actId, record, seen, acting]);
-  const act = asked.success ? r.published.policy.act(actId) : undefined;
-  const other = asked.success ? actingProblem(r, acting) : null;
+  const act = r.published.policy.act(actId);
+  const other = actingProblem(r, acting);
   if (act?.on !== "accept" || other) return { ok: false, message: other ?? say("form.not-allowed") };
   const done = r.desk.accept(act, record, seen);
   revalidatePath("/", "layout");
   if (!done.ok) return { ok: false, message: done.error.code === "stale" ? say("accept.changed") : refusedAct(r, done.error) };
   return { ok: true, event: done.value.event, said: say("accept.done") };
-}
+});
 
-export async function takeBack(event: number): Promise<{ message: string }> {
-  const r = await requestPortalWrite();
+export const takeBack = portalCall([whole], async (r, event): Promise<{ message: string }> => {
   const say = sayOf(r);
-  const done = Number.isSafeInteger(event) ? r.desk.undoAct(event) : null;
-  if (!done?.ok) return { message: say(done?.error === "changed" ? "act.changed-since" : "act.too-late") };
+  const done = r.desk.undoAct(event);
+  if (!done.ok) return { message: say(done.error === "changed" ? "act.changed-since" : "act.too-late") };
   revalidatePath("/", "layout");
   return { message: say("said.back") };
-}
+});
 
 const refusedAct = (r: PortalRequest, e: WriteError): string => {
   const { fields, message } = refusedIn(r, e);
@@ -75,19 +72,15 @@ const placing = z.object({
 export type Placing = z.infer<typeof placing>;
 
 /** One field of one record, changed where it stands. `seen` null overwrites what is there: for the way back alone. */
-export async function placeValue(input: Placing): Promise<PlaceAnswer> {
-  const r = await requestPortalWrite();
+export const placeValue = portalAction([placing], async (r, asked): Promise<PlaceAnswer> => {
   const say = sayOf(r);
-  const parsed = placing.safeParse(input);
-  if (!parsed.success) return { ok: false, message: say("form.not-allowed") };
-  const asked = parsed.data;
   const other = actingProblem(r, asked.acting);
   if (other) return { ok: false, message: other };
   const table = r.desk.schema.findTable(asked.table);
   const field = table && r.desk.settable(table, "change").find((f) => f.id === asked.field);
   if (!table || !field) return { ok: false, message: say("form.not-allowed") };
   return placed(r, table, field, asked);
-}
+});
 
 function placed(r: PortalRequest, table: Table, field: Field, asked: Placing): PlaceAnswer {
   const say = sayOf(r);
@@ -109,15 +102,13 @@ function placed(r: PortalRequest, table: Table, field: Field, asked: Placing): P
 const removing = z.object({ table: text, record: text, acting: text, seen: text });
 
 /** On success the page of the record is left for the list; what was removed lies in the bin. */
-export async function removeInPortal(input: z.infer<typeof removing>): Promise<{ ok: true } | { ok: false; message: string }> {
-  const r = await requestPortalWrite();
-  const parsed = removing.safeParse(input);
-  const table = parsed.success ? r.desk.schema.findTable(parsed.data.table) : undefined;
-  if (!parsed.success || !table) return { ok: false, message: sayOf(r)("form.not-allowed") };
-  const other = actingProblem(r, parsed.data.acting);
+export const removeInPortal = portalAction([removing], async (r, asked): Promise<{ ok: true } | { ok: false; message: string }> => {
+  const table = r.desk.schema.findTable(asked.table);
+  if (!table) return { ok: false, message: sayOf(r)("form.not-allowed") };
+  const other = actingProblem(r, asked.acting);
   if (other) return { ok: false, message: other };
-  const done = r.desk.remove(table, parsed.data.record, parsed.data.seen);
+  const done = r.desk.remove(table, asked.record, asked.seen);
   if (!done.ok) return { ok: false, message: done.error.code === "stale" ? sayOf(r)("place.stale") : refusedAct(r, done.error) };
   revalidatePath("/", "layout");
   redirect(listHref(r, table.id) ?? (r.base || "/"));
-}
+});

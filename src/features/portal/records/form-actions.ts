@@ -1,5 +1,4 @@
 "use server";
-/** Forms on pages: what is sent is read by the section's own settings, so a request can name nothing that the form does not ask. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
@@ -14,9 +13,12 @@ import { namedRecords } from "@/data/records/choose";
 import { readForm } from "@/data/records/form";
 import type { Given, WriteError } from "@/data/records/write/incoming";
 import { addOnce } from "@/data/records/write/sent-once";
+import { portalCall, portalForm } from "@/features/portal/action";
 import { saidPassphrase, sayPassphrase } from "@/identity/requests/passphrase";
-import { type PortalRequest, requestPortalWrite } from "@/identity/requests/request";
-import { type FormState, failed, succeeded } from "@/ui/forms/form";
+import type { PortalRequest } from "@/identity/requests/request";
+import type { FormState } from "@/ui/forms/form";
+/** Forms on pages: what is sent is read by the section's own settings, so a request can name nothing that the form does not ask. */
+import type { SentForm } from "@/ui/forms/sent-form";
 import { strangerProblem } from "../door/strangers";
 import { allPagesFor, listHref, readerFor, recordHref, shownSections } from "../pages-for";
 import { localeOf, sayOf } from "../queries";
@@ -46,8 +48,6 @@ async function opened(r: PortalRequest, data: { section: string; about: string }
   return null;
 }
 
-const text = (data: FormData, name: string): string => String(data.get(name) ?? "").slice(0, 300);
-
 /** Values of the fields that the form asks; one that it does not ask is not there to be sent. */
 function read(r: PortalRequest, { table, section, about }: Opened, data: FormData) {
   const asked = askedOf(r, section, about);
@@ -68,34 +68,33 @@ const plainOf = (record: SeenRecord, fields: readonly Field[]): Given =>
     }),
   );
 
-export async function sendForm(before: FormState, data: FormData): Promise<FormState> {
-  const r = await requestPortalWrite();
+export const sendForm = portalForm([], async (r, form) => {
   const say = sayOf(r);
-  const other = actingProblem(r, text(data, "$acting"));
-  if (other) return failed(before, data, {}, other);
-  const form = await opened(r, { section: text(data, "$section"), about: text(data, "$about") });
-  if (!form || !maySend(r, form.section, form.about)) return failed(before, data, {}, say("form.not-allowed"));
-  const stranger = r.viewer.kind === "visitor" ? await strangerProblem(r, data) : null;
-  if (stranger === "") return succeeded(before, say("form.sent")); // the trap: whoever fills it in is told what they want to hear
-  if (stranger) return failed(before, data, {}, stranger);
-  const { asked, values, errors, worked, settable } = read(r, form, data);
+  const other = actingProblem(r, form.text("$acting"));
+  if (other) return form.failed({}, other);
+  const stands = await opened(r, { section: form.text("$section"), about: form.text("$about") });
+  if (!stands || !maySend(r, stands.section, stands.about)) return form.failed({}, say("form.not-allowed"));
+  const stranger = r.viewer.kind === "visitor" ? await strangerProblem(r, form.data) : null;
+  if (stranger === "") return form.succeeded(say("form.sent")); // the trap: whoever fills it in is told what they want to hear
+  if (stranger) return form.failed({}, stranger);
+  const { asked, values, errors, worked, settable } = read(r, stands, form.data);
   for (const { field, asked: a } of asked) {
     const shown = !worked.hidden.has(field.id);
     if (!shown) delete errors[field.id];
     else if (a.required && isEmpty(worked.values[field.id] ?? null) && !errors[field.id])
       errors[field.id] = say("form.required", { field: a.name || field.name });
   }
-  if (Object.keys(errors).length > 0) return failed(before, data, errors);
-  const given = sentValues(values, worked, settable, form);
-  const done = store(r, form, given, text(data, "$filling"), text(data, "$seen"));
+  if (Object.keys(errors).length > 0) return form.failed(errors);
+  const given = sentValues(values, worked, settable, stands);
+  const done = store(r, stands, given, form.text("$filling"), form.text("$seen"));
   if (!done.ok) {
     const { fields, message } = refusedIn(r, done.error);
     const denied = done.error.code === "not-allowed" || done.error.code === "not-found";
-    return failed(before, data, fields, denied ? say("form.not-allowed") : message);
+    return form.failed(fields, denied ? say("form.not-allowed") : message);
   }
   revalidatePath("/", "layout");
-  return after(r, form, done.value.id, before);
-}
+  return after(r, stands, done.value.id, form);
+});
 
 /** What was asked and is shown, and what rules filled in; the rest is not sent on. */
 function sentValues(values: Given, worked: ReturnType<typeof workOut>, settable: readonly Field[], form: Opened): Given {
@@ -121,7 +120,7 @@ function store(r: PortalRequest, { section, table, about }: Opened, given: Given
   return addOnce(r.desk, filling, () => (act ? r.desk.act(act, null, given) : r.desk.add(table, given)));
 }
 
-function after(r: PortalRequest, { section, table, about }: Opened, id: string, before: FormState): FormState {
+function after(r: PortalRequest, { section, table, about }: Opened, id: string, form: SentForm): FormState {
   const then = section.config.after;
   const say = sayOf(r);
   const sheet = (): string | undefined => (r.desk.read(table, id) ? recordHref(r)(table.id, id) : undefined);
@@ -148,7 +147,7 @@ function after(r: PortalRequest, { section, table, about }: Opened, id: string, 
     }
   })();
   if (to) redirect(to);
-  return succeeded(before, then.goes === "again" && then.words ? then.words : say("form.sent"));
+  return form.succeeded(then.goes === "again" && then.words ? then.words : say("form.sent"));
 }
 
 const working = z.object({
@@ -166,17 +165,15 @@ interface FilledIn {
 }
 
 /** While somebody types: which fields are asked for now, and what rules fill in, as the fields' own texts. */
-export async function workOutForm(input: z.infer<typeof working>): Promise<{ hidden: string[]; filled: FilledIn[] } | null> {
-  const r = await requestPortalWrite();
-  const parsed = working.safeParse(input);
-  const form = parsed.success ? await opened(r, parsed.data) : null;
-  if (!parsed.success || !form || !maySend(r, form.section, form.about)) return null;
+export const workOutForm = portalCall([working], async (r, input): Promise<{ hidden: string[]; filled: FilledIn[] } | null> => {
+  const form = await opened(r, input);
+  if (!form || !maySend(r, form.section, form.about)) return null;
   const data = new FormData();
-  for (const [name, value] of parsed.data.values) data.append(name, value);
+  for (const [name, value] of input.values) data.append(name, value);
   const asked = askedOf(r, form.section, form.about);
   const { values } = readForm(r.desk, form.table, data);
   const settable = settableIn(r, form.section, form.about);
-  const worked = workOut(r, form.section, values, settable, new Set(parsed.data.touched));
+  const worked = workOut(r, form.section, values, settable, new Set(input.touched));
   const ruled = new Set(form.section.config.fill.map((x) => x.field));
   const texts = (f: Field): string[] => {
     const v = worked.values[f.id];
@@ -192,19 +189,18 @@ export async function workOutForm(input: z.infer<typeof working>): Promise<{ hid
         ...(isRelation(f) ? { chosen: namedRecords(r.desk, r.desk.schema.table(f.options.target), texts(f)) } : {}),
       })),
   };
-}
+});
 
 /** The words that open a page. Wrong or not, they say nothing of what stands on it. */
-export async function openPage(before: FormState, data: FormData): Promise<FormState> {
-  const r = await requestPortalWrite();
+export const openPage = portalForm([], async (r, form) => {
   const say = sayOf(r);
-  const page = allPagesFor(r).page(text(data, "page"));
-  if (!page || !fits(page.audience, readerFor(r))) return failed(before, data, { secret: say("passphrase.wrong") });
-  const said = await sayPassphrase(r, page, String(data.get("secret") ?? "").slice(0, 500));
+  const page = allPagesFor(r).page(form.text("page"));
+  if (!page || !fits(page.audience, readerFor(r))) return form.failed({ secret: say("passphrase.wrong") });
+  const said = await sayPassphrase(r, page, form.text("secret", 500));
   if (!said.ok)
-    return failed(before, data, {
+    return form.failed({
       secret: said.wait > 0 ? say("door.too-many", { seconds: Math.ceil(said.wait / 1000) }) : say("passphrase.wrong"),
     });
   revalidatePath("/", "layout");
-  return succeeded(before, "");
-}
+  return form.succeeded("");
+});

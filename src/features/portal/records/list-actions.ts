@@ -1,27 +1,26 @@
 "use server";
 /** What is done with a list: views kept by name, acts with several records at once. */
 import { revalidatePath } from "next/cache";
+import { z } from "zod";
 import { doingOf } from "@/core/access/rules";
 import { dropViewOf, keepViewOf } from "@/data/views/kept";
-import { requestPortalWrite } from "@/identity/requests/request";
-import { type FormState, failed, succeeded } from "@/ui/forms/form";
+import { portalCall, portalForm } from "@/features/portal/action";
+import { text, whole, word, words } from "@/identity/requests/takes";
 import { sayOf } from "../queries";
 import { actingProblem } from "./forms";
 
-export async function keepView(section: string, query: string, before: FormState, data: FormData): Promise<FormState> {
-  const r = await requestPortalWrite();
+export const keepView = portalForm([word, text], (r, form, section, query) => {
   const say = sayOf(r);
-  const done = keepViewOf(r.file, r.viewer, String(section), { name: String(data.get("name") ?? "").slice(0, 500), query: String(query) });
-  if (!done.ok) return failed(before, data, { name: say(`views.${done.error}`) });
+  const done = keepViewOf(r.file, r.viewer, String(section), { name: form.text("name", 500), query: String(query) });
+  if (!done.ok) return form.failed({ name: say(`views.${done.error}`) });
   revalidatePath("/", "layout");
-  return succeeded(before, say("views.kept"));
-}
+  return form.succeeded(say("views.kept"));
+});
 
-export async function dropView(id: string): Promise<void> {
-  const r = await requestPortalWrite();
+export const dropView = portalCall([word], async (r, id): Promise<void> => {
   dropViewOf(r.file, r.viewer, String(id));
   revalidatePath("/", "layout");
-}
+});
 
 /** As many stand on one page of a list. */
 const MOST = 200;
@@ -34,8 +33,7 @@ export interface SeveralAnswer {
 }
 
 /** One act with several records. Each is decided by itself: what may not be done is left, and counted. */
-export async function doSeveral(actId: string, records: readonly string[], acting: string): Promise<SeveralAnswer> {
-  const r = await requestPortalWrite();
+export const doSeveral = portalCall([word, words, word], async (r, actId, records, acting): Promise<SeveralAnswer> => {
   const say = sayOf(r);
   const act = r.published.policy.act(String(actId));
   const table = act && r.desk.schema.findTable(act.table);
@@ -54,14 +52,13 @@ export async function doSeveral(actId: string, records: readonly string[], actin
   const left = ids.length - events.length;
   const said = say("several.done", { act: act.name, n: events.length });
   return { said: left > 0 ? `${said} ${say("several.left", { n: left })}` : said, tone: events.length > 0 ? "good" : "trouble", events };
-}
+});
 
-export async function takeSeveralBack(events: readonly number[]): Promise<{ message: string }> {
-  const r = await requestPortalWrite();
+export const takeSeveralBack = portalCall([z.array(whole).max(100_000).readonly()], async (r, events): Promise<{ message: string }> => {
   const say = sayOf(r);
   const asked = Array.isArray(events) ? events.filter((e) => Number.isSafeInteger(e)).slice(0, MOST) : [];
   const back = asked.filter((e) => r.desk.undoAct(e).ok).length;
   revalidatePath("/", "layout");
   if (back < asked.length) return { message: say("several.not-all", { n: back, left: asked.length - back }) };
   return { message: say("said.back") };
-}
+});

@@ -1,21 +1,20 @@
 "use server";
 /** One's own face: cut in the browser, kept as any picture is. */
 import { revalidatePath } from "next/cache";
+import { z } from "zod";
 import { removeOwnPicture, setOwnPicture } from "@/data/people/picture";
-import { requestPortalWrite } from "@/identity/requests/request";
+import { portalCall } from "@/features/portal/action";
 import { sayOf } from "../queries";
 
-export async function keepPicture(data: FormData): Promise<{ problem: string | null }> {
-  const r = await requestPortalWrite();
+export const keepPicture = portalCall([z.instanceof(FormData)], async (r, data): Promise<{ problem: string | null }> => {
   const picture = data.get("picture");
   if (!r.session || !(picture instanceof Blob)) return { problem: sayOf(r)("picture.not-in") };
   const done = await setOwnPicture(r.file, r.viewer, picture);
   if (done.ok) revalidatePath("/", "layout");
   return { problem: done.ok ? null : done.error };
-}
+});
 
-export async function dropPicture(): Promise<void> {
-  const r = await requestPortalWrite();
+export const dropPicture = portalCall([], async (r): Promise<void> => {
   if (r.session) removeOwnPicture(r.file, r.viewer);
   revalidatePath("/", "layout");
-}
+});

@@ -6,31 +6,30 @@ import { published } from "@/data/definition/published";
 import { talkFieldId } from "@/data/files/talk";
 import { membershipsOf } from "@/data/people/people";
 import { Desk } from "@/data/records/desk";
+import { portalForm } from "@/features/portal/action";
 import { portalAddress } from "@/identity/requests/addresses";
-import { type PortalRequest, requestPortalWrite } from "@/identity/requests/request";
+import type { PortalRequest } from "@/identity/requests/request";
 import { personViewer } from "@/identity/viewers/viewer";
 import { tellOfMessage } from "@/letters/letters";
-import { type FormState, failed, succeeded } from "@/ui/forms/form";
 import { allPagesFor } from "../pages-for";
 import { sayOf } from "../queries";
 import { actingProblem } from "./forms";
 
-export async function talkInPortal(before: FormState, data: FormData): Promise<FormState> {
-  const r = await requestPortalWrite();
+export const talkInPortal = portalForm([], (r, form) => {
   const say = sayOf(r);
-  const other = actingProblem(r, String(data.get("$acting") ?? ""));
-  if (other) return failed(before, data, {}, other);
-  const table = r.desk.schema.findTable(String(data.get("$table") ?? ""));
-  const id = String(data.get("$id") ?? "").slice(0, 100);
-  const inside = data.get("inside") === "1";
-  const files = table ? data.getAll(talkFieldId(table)).map(String).filter(Boolean) : [];
-  const done = table && r.desk.say(table, id, String(data.get("words") ?? "").slice(0, 20_000), inside, files);
-  if (!table || !done || (!done.ok && done.error === "not-found")) return failed(before, data, {}, say("form.not-allowed"));
-  if (!done.ok) return failed(before, data, { words: say(`talk.${done.error as "empty" | "long" | "many" | "files"}`) });
+  const other = actingProblem(r, form.text("$acting"));
+  if (other) return form.failed({}, other);
+  const table = r.desk.schema.findTable(form.text("$table"));
+  const id = form.text("$id").slice(0, 100);
+  const inside = form.data.get("inside") === "1";
+  const files = table ? form.data.getAll(talkFieldId(table)).map(String).filter(Boolean) : [];
+  const done = table && r.desk.say(table, id, form.text("words", 20_000), inside, files);
+  if (!table || !done || (!done.ok && done.error === "not-found")) return form.failed({}, say("form.not-allowed"));
+  if (!done.ok) return form.failed({ words: say(`talk.${done.error as "empty" | "long" | "many" | "files"}`) });
   if (!inside) tellOthers(r, table, id, done.value.others);
   revalidatePath("/", "layout");
-  return succeeded(before, "");
-}
+  return form.succeeded("");
+});
 
 /** Only those who could read the message themselves: whoever lost sight of the record since hears nothing of it. */
 function tellOthers(r: PortalRequest, table: Table, id: string, people: readonly string[]): void {

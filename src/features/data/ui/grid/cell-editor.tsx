@@ -62,7 +62,7 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
     if (answer.ok) onKeep(answer.value, answer.seen);
     else {
       setError(answer.message);
-      if (answer.now) setFresh(answer.now);
+      if ("now" in answer && answer.now) setFresh(answer.now);
       box.current?.focus();
     }
   };

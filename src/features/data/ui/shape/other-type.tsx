@@ -33,7 +33,7 @@ export function OtherType({ portal, id, now, proposed, types, tables, currency, 
   const [add, setAdd] = useState(false);
   const [name, setName] = useState(proposed);
   const [seen, setSeen] = useState(false);
-  const [order, setOrder] = useState("iso");
+  const [order, setOrder] = useState<"iso" | "day-first" | "month-first">("iso");
   const [decimals, setDecimals] = useState("2");
   const [trial, setTrial] = useState<Trial | null>(null);
   const [rest, setRest] = useState<"empty" | "keep">("keep");
@@ -53,6 +53,7 @@ export function OtherType({ portal, id, now, proposed, types, tables, currency, 
 
   const ask = (really: boolean): void =>
     start(async () => {
+      if (type === "") return;
       const given = {
         field: id,
         type,
@@ -65,7 +66,7 @@ export function OtherType({ portal, id, now, proposed, types, tables, currency, 
         made: born ? { name, seen } : null,
         by: relation && !born ? by || null : null,
         add: relation && !born && add,
-        rest: trial && trial.fails > 0 ? rest : "refuse",
+        rest: trial && trial.fails > 0 ? rest : ("refuse" as const),
       };
       const answer = await answered(giveType(portal, given, really));
       if (!answer) return;
@@ -121,7 +122,7 @@ export function OtherType({ portal, id, now, proposed, types, tables, currency, 
               { id: "day-first", name: "day/month/year" },
               { id: "month-first", name: "month/day/year" },
             ]}
-            onChange={change(setOrder)}
+            onChange={change((v: string) => setOrder(v as typeof order))}
           />
         )}
         {hasDecimals({ type }) && (

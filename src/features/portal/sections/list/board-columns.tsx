@@ -57,7 +57,7 @@ export function BoardColumns({ label, level, table, field, acting, closed, colum
     } else {
       setMoved(({ [card.id]: _gone, ...rest }) => rest);
       sayBelow({ words: answer?.message ?? words["answer.none"], tone: "trouble" });
-      if (answer?.stale) router.refresh();
+      if (answer && "stale" in answer) router.refresh();
     }
     return answer?.ok ?? false;
   };
