@@ -10,5 +10,7 @@ export interface Access {
   readonly viewer: Viewer;
   /** By what way they act; a page where nothing is said. */
   readonly via?: Via;
+  /** Counts of this request, by what was counted; emptied by whoever writes through it. */
+  readonly counted?: Map<string, number>;
 }
 export type OwnerAccess = Access & { readonly viewer: Owner };

@@ -1,5 +1,3 @@
-/** What the owner lets companies do themselves: who leads one, which roles leads may give, and how many may belong to it. */
-import { eq } from "drizzle-orm";
 import { z } from "zod";
 import type { Owner } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
@@ -7,7 +5,7 @@ import { err, ok, type Result } from "@/core/result";
 import { published } from "@/data/definition/published";
 import { record } from "@/data/events/record";
 import type { PortalFile } from "@/data/file/open";
-import { settings } from "@/data/file/portal-tables";
+import { keepSetting, settingOf } from "@/data/file/settings";
 import { transact } from "@/data/file/transact";
 
 const shape = z.object({
@@ -23,9 +21,7 @@ export type CompanySettings = z.infer<typeof shape>;
 const AT_FIRST: CompanySettings = { leads: [], give: [], seats: null, seatsOf: {} };
 
 export function companySettings(file: PortalFile): CompanySettings {
-  const row = file.orm.select().from(settings).where(eq(settings.key, "company pages")).get();
-  const parsed = row && shape.safeParse(JSON.parse(row.value));
-  return parsed?.success ? parsed.data : AT_FIRST;
+  return settingOf(file, "company pages", shape, AT_FIRST);
 }
 
 export function keepCompanySettings(file: PortalFile, owner: Owner, given: unknown): Result<CompanySettings, string> {
@@ -34,9 +30,8 @@ export function keepCompanySettings(file: PortalFile, owner: Owner, given: unkno
   const { roles } = published(file).definition;
   const client = (id: string) => roles.some((r) => r.id === id && r.side === "client" && !r.companyId);
   const s = { ...parsed.data, leads: parsed.data.leads.filter(client), give: parsed.data.give.filter(client) };
-  const row = { key: "company pages", value: JSON.stringify(s) };
   transact(file, () => {
-    file.orm.insert(settings).values(row).onConflictDoUpdate({ target: settings.key, set: row }).run();
+    keepSetting(file, "company pages", s);
     record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "company-pages-changed" });
   });
   return ok(s);

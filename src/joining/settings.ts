@@ -1,4 +1,4 @@
-import { desc, eq } from "drizzle-orm";
+import { desc } from "drizzle-orm";
 import type { Owner } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
 import { CLOSED, type Joining, joiningShape } from "@/core/joining/joining";
@@ -8,14 +8,13 @@ import { type Field, kindOf } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
 import { record } from "@/data/events/record";
 import type { PortalFile } from "@/data/file/open";
-import { settings, terms } from "@/data/file/portal-tables";
+import { terms } from "@/data/file/portal-tables";
+import { keepSetting, settingOf } from "@/data/file/settings";
 import { transact } from "@/data/file/transact";
 import { schemaOf } from "@/data/tables/read";
 
 export function joining(file: PortalFile): Joining {
-  const row = file.orm.select().from(settings).where(eq(settings.key, "joining")).get();
-  const parsed = row && joiningShape.safeParse(JSON.parse(row.value));
-  return parsed?.success ? parsed.data : CLOSED;
+  return settingOf(file, "joining", joiningShape, CLOSED);
 }
 
 export function keepJoining(file: PortalFile, owner: Owner, given: unknown): Result<Joining, string> {
@@ -37,9 +36,8 @@ export function keepJoining(file: PortalFile, owner: Owner, given: unknown): Res
     const read = kindOf(field).parse([words], field, { timeZone: "UTC" });
     if (!read.ok) return err(`${field.name}: ${read.error}`);
   }
-  const row = { key: "joining", value: JSON.stringify(s) };
   transact(file, () => {
-    file.orm.insert(settings).values(row).onConflictDoUpdate({ target: settings.key, set: row }).run();
+    keepSetting(file, "joining", s);
     const last = latestTerms(file);
     if (s.terms !== (last?.body ?? ""))
       file.orm

@@ -12,7 +12,7 @@ export async function statementsOf(work: () => Promise<unknown>): Promise<string
   heard = [];
   try {
     await work();
-    return heard.filter((sql) => !/^(BEGIN|COMMIT|SAVEPOINT|RELEASE|PRAGMA)/i.test(sql));
+    return heard.filter((sql) => !/^(BEGIN|COMMIT|ROLLBACK|SAVEPOINT|RELEASE|PRAGMA)/i.test(sql));
   } finally {
     heard = null;
   }

@@ -86,7 +86,8 @@ export function spend({ file, policy, viewer }: Access, row: Row): UsedUp | null
   const plans = policy.rules.plans ?? [];
   if (!counted(plans, table)) return null;
   const today = dateIn(viewer.now, viewer.timeZone);
-  const plan = plans.find((x) => x.id === planOf(file, company.id));
+  const chosen = planOf(file, company.id);
+  const plan = plans.find((x) => x.id === chosen);
   const allowance = plan?.allowances.find((a) => a.table === table);
   if (allowance?.filter && !match(resolve(allowance.filter, viewer), row, worldOf(file, policy.schema), policy.schema)) return null;
   const { key, again } = countedFor(file, company.id, allowance?.by ?? "month", today);

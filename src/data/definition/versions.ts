@@ -20,8 +20,8 @@ export interface DraftMoves {
 }
 
 /** Of these parts the one that moves: the one changed last that has such a step. */
-function moving(file: PortalFile, parts: readonly PartName[], by: -1 | 1): StoredPart | undefined {
-  return storedParts(file)
+function moving(file: PortalFile, stored: readonly StoredPart[], parts: readonly PartName[], by: -1 | 1): StoredPart | undefined {
+  return stored
     .filter((p) => parts.includes(p.part))
     .sort((a, b) => b.revision - a.revision)
     .find((p) => (by === 1 ? lastStep(file, p.part) > p.step : p.step > 0 && stepAt(file, p.part, p.step - 1) !== undefined));
@@ -29,7 +29,8 @@ function moving(file: PortalFile, parts: readonly PartName[], by: -1 | 1): Store
 
 /** `parts` are those of the room that asks; the whole draft where none are named. */
 export function draftMoves(file: PortalFile, _owner: Owner, parts: readonly PartName[] = PART_NAMES): DraftMoves {
-  const [back, forth] = [moving(file, parts, -1), moving(file, parts, 1)];
+  const stored = storedParts(file);
+  const [back, forth] = [moving(file, stored, parts, -1), moving(file, stored, parts, 1)];
   return {
     undo: (back && stepAt(file, back.part, back.step)?.what) ?? null,
     redo: (forth && stepAt(file, forth.part, forth.step + 1)?.what) ?? null,
@@ -46,7 +47,7 @@ export function moveDraft(
 ): Result<{ revision: number }, DraftError> {
   return transact(file, (): Result<{ revision: number }, DraftError> => {
     const draft = draftOf(file, owner);
-    const part = moving(file, parts, by);
+    const part = moving(file, storedParts(file), parts, by);
     const step = part && stepAt(file, part.part, part.step + by);
     if (!part || !step) return err({ code: "invalid", messages: [by < 0 ? "There is nothing to undo." : "There is nothing to redo."] });
     // Whoever undoes takes back what they saw done, not what somebody has done to the same part since.

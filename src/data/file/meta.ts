@@ -1,5 +1,5 @@
 /**
- * A portal's small facts, held in memory for all handles of a file. A request looks once whether another process has changed them
+ * A portal's small facts and settings, held in memory for all handles of a file. A request looks once whether another process has changed them
  * (`look`); below it they are read from here. What this process writes is here at once, and is forgotten where it is undone.
  */
 import type Database from "better-sqlite3";
@@ -25,7 +25,9 @@ export class Meta {
 
   #all(): Map<string, string> {
     if (this.#facts) return this.#facts;
-    this.#read ??= this.db.prepare("SELECT key, value FROM sys_meta").raw();
+    this.#read ??= this.db
+      .prepare("SELECT key, value FROM sys_meta UNION ALL SELECT 'setting: ' || key, value FROM sys_settings WHERE key <> 'joining'")
+      .raw();
     this.#facts = new Map(this.#read.all() as [string, string][]);
     return this.#facts;
   }

@@ -98,6 +98,7 @@ export function readLog(file: PortalFile, owner: Owner, asked: LogAsked): LogRow
        ${where.length > 0 ? `WHERE ${where.join(" AND ")}` : ""} ORDER BY e.id DESC LIMIT @limit`,
     )
     .all(values) as Raw[];
+  names.look(rows);
   return rows.map((r) => names.row(r));
 }
 
@@ -135,6 +136,28 @@ class Names {
       if (!kindOf(label).folds) return [];
       return this.file.db.prepare(`SELECT id FROM "${t.id}" WHERE instr("${label.id}_k", ?) > 0 LIMIT 500`).pluck().all(words) as string[];
     });
+  }
+
+  /** The names of all that these rows are about, a statement for each table. */
+  look(rows: readonly Raw[]): void {
+    const ids = new Map<string, Set<string>>();
+    const add = (table: string | null, id: string | null): void => {
+      if (table && id) ids.set(table, (ids.get(table) ?? new Set()).add(id));
+    };
+    for (const r of rows) {
+      add(r.tableId, r.recordId);
+      add(r.companyId && "t_companies", r.companyId);
+      add(r.kind === "person" ? "t_people" : null, r.actor);
+    }
+    for (const [tableId, asked] of ids) {
+      const table = this.#schema.findTable(tableId);
+      if (!table) continue;
+      const found = this.file.db
+        .prepare(`SELECT id, "${table.labelFieldId}" FROM "${tableId}" WHERE id IN (SELECT value FROM json_each(?))`)
+        .raw()
+        .all(JSON.stringify([...asked])) as [string, unknown][];
+      for (const [id, label] of found) if (label) this.#known.set(`${tableId} ${id}`, String(label));
+    }
   }
 
   #named(tableId: string, id: string): string {

@@ -252,6 +252,7 @@ function leaveTraces(file: PortalFile, m: Making, rest: string | null): void {
   // Where roles land, and what joining asks for, are kept as JSON with ids in it.
   const settings = db.prepare("UPDATE sys_settings SET value = replace(value, ?, ?)");
   for (const [from, at] of [[m.table.id, m.target.id] as const, ...builtIn(m.ask)]) settings.run(JSON.stringify(from), JSON.stringify(at));
+  file.meta.look();
   const old = db.prepare("UPDATE sys_old_slugs SET record_id = ? WHERE record_id = ?");
   for (const f of m.fates) if (f.kind === "there") old.run(f.id, f.row.id);
 }

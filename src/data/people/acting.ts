@@ -4,12 +4,12 @@
  */
 import { type SQL, sql } from "drizzle-orm";
 import type { PersonStatus } from "@/core/access/who/viewer";
-import type { Schema, Table, Value, Values } from "@/core/schema/types";
+import type { Field, Schema, Table, Value, Values } from "@/core/schema/types";
 import type { OpenedRow, Paid } from "../billing/standing";
 import type { PortalFile } from "../file/open";
 import { decodeValue, hasColumn, linkColumns, linkTableName, physical } from "../tables/physical";
 import { schemaOf } from "../tables/read";
-import { linksOf } from "../tables/rows";
+import { linksSql } from "../tables/rows";
 
 export type PasswordState = "none" | "temporary" | "own";
 
@@ -51,6 +51,11 @@ function columnsOf(schema: Schema, table: Table): { sql: SQL[]; values: (row: re
   };
 }
 
+/** Memberships are the companies of a person. */
+const isMemberships = (f: Field): boolean => !hasColumn(f) && linkTableName(f) === "sys_memberships" && linkColumns(f).to === "company_id";
+/** Other lists of theirs. */
+const listsOf = (people: Table): Field[] => people.fields.filter((f) => !hasColumn(f) && !isMemberships(f));
+
 export function actingOf(file: PortalFile, personId: string): Acting | undefined {
   const schema = schemaOf(file);
   const { people, companies } = schema;
@@ -61,8 +66,9 @@ export function actingOf(file: PortalFile, personId: string): Acting | undefined
   );
   const found = file.statements.row(`acting person ${schema.version}`, () => {
     const t = physical(schema, people.id);
+    const lists = listsOf(people).map((f) => sql`(SELECT json_group_array(l.id) FROM (${linksSql(f, sql`${t.id}`)}) l)`);
     const temporary = sql`(SELECT temporary FROM sys_credentials WHERE person_id = ${t.id})`;
-    return sql`SELECT ${sql.join([temporary, ...ofPerson.sql], sql`, `)} FROM ${t.table} WHERE ${t.id} = ${sql.placeholder("p0")}`;
+    return sql`SELECT ${sql.join([temporary, ...lists, ...ofPerson.sql], sql`, `)} FROM ${t.table} WHERE ${t.id} = ${sql.placeholder("p0")}`;
   }, [personId]);
   if (!found) return undefined;
   const memberships = file.statements
@@ -75,14 +81,10 @@ export function actingOf(file: PortalFile, personId: string): Acting | undefined
           WHERE m.person_id = ${sql.placeholder("p0")} ORDER BY m.created_at, m.rowid`;
     }, [personId])
     .map((row): Held => held(row, ofCompany));
-  const values = ofPerson.values(found, 1);
-  // Memberships are the companies of a person; other lists of theirs are looked up.
-  for (const f of people.fields)
-    if (!hasColumn(f))
-      values[f.id] =
-        linkTableName(f) === "sys_memberships" && linkColumns(f).to === "company_id"
-          ? memberships.flatMap((m) => m.companyId ?? []).sort()
-          : linksOf(file, f, personId);
+  const lists = listsOf(people);
+  const values = ofPerson.values(found, 1 + lists.length);
+  for (const f of people.fields) if (isMemberships(f)) values[f.id] = memberships.flatMap((m) => m.companyId ?? []).sort();
+  for (const [i, f] of lists.entries()) values[f.id] = JSON.parse(found[1 + i] as string) as string[];
   const text = (f: string): string => String(values[f] ?? "");
   const person: PersonFacts = {
     id: personId,

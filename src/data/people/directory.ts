@@ -2,7 +2,7 @@
 import { asc, eq } from "drizzle-orm";
 import type { Owner, PersonStatus } from "@/core/access/who/viewer";
 import { fold } from "@/core/text/fold";
-import { type Standing, standingOf } from "../billing/standing";
+import { type Standing, standings } from "../billing/standing";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
@@ -38,9 +38,8 @@ export interface DirectoryCompany {
 
 type Held = (typeof t.memberships.$inferSelect)[];
 
-function directoryPeople(file: PortalFile): { people: DirectoryPerson[]; sizes: Map<string, number> } {
+function directoryPeople(file: PortalFile, names: ReadonlyMap<string, string>): { people: DirectoryPerson[]; sizes: Map<string, number> } {
   const { definition } = published(file);
-  const names = companyNames(file);
   const roles = new Map(definition.roles.map((r) => [r.id, r.name]));
   const byPerson = new Map<string, Held>();
   const sizes = new Map<string, number>();
@@ -106,15 +105,17 @@ function directoryPeople(file: PortalFile): { people: DirectoryPerson[]; sizes: 
 
 export function directory(file: PortalFile, _owner: Owner, today: string): { people: DirectoryPerson[]; companies: DirectoryCompany[] } {
   const { definition } = published(file);
-  const { people, sizes } = directoryPeople(file);
+  const names = companyNames(file);
+  const { people, sizes } = directoryPeople(file, names);
+  const paid = standings(file, definition, today);
   const slugs = new Map(file.db.prepare("SELECT id, f_company_slug FROM t_companies").raw().all() as [string, string][]);
-  const companies = [...companyNames(file)].map(
+  const companies = [...names].map(
     ([id, name]): DirectoryCompany => ({
       id,
       name,
       slug: slugs.get(id) ?? "",
       people: sizes.get(id) ?? 0,
-      standing: standingOf(file, definition, id, today),
+      standing: paid.of(id),
     }),
   );
   return { people, companies };
@@ -151,7 +152,7 @@ const MOST_NAMED = 40;
 
 export function peopleNamed(file: PortalFile, _owner: Owner, words: string): { people: PersonChoice[]; more: boolean } {
   const found: PersonChoice[] = [];
-  for (const p of directoryPeople(file).people) {
+  for (const p of directoryPeople(file, companyNames(file)).people) {
     if (found.length > MOST_NAMED) break;
     if (!wordsMatch(words, personText(p))) continue;
     const held = p.memberships.length > 0 ? p.memberships : [{ id: null, company: "no company", roles: [] as string[] }];

@@ -19,7 +19,7 @@ import { addressOfRecord, readByAddress } from "./by-address";
 import { countRecords } from "./counting/count";
 import { type Happened, historyOf } from "./history";
 import { whereMay } from "./query/may";
-import { eachRecord, listRecords, type Page, type Paged, type PageQuery, pageOf, readRecord } from "./query/read";
+import { eachRecord, firstOf, listRecords, type Page, type Paged, type PageQuery, pageOf, readRecord } from "./query/read";
 import type { ListQuery } from "./query/where";
 import { conversationOf, type Said, type Spoken, sayIn, type TalkError } from "./talk";
 import { type Done, doAct } from "./write/act";
@@ -36,6 +36,13 @@ export class Desk<V extends Viewer = Viewer> implements Access {
     readonly viewer: V,
     readonly via: Via = "page",
   ) {}
+
+  readonly counted = new Map<string, number>();
+  /** What was counted before a write counts no more. */
+  private wrote<T>(done: T): T {
+    this.counted.clear();
+    return done;
+  }
 
   get schema(): Schema {
     return this.policy.schema;
@@ -85,6 +92,8 @@ export class Desk<V extends Viewer = Viewer> implements Access {
   list = (table: Table, q: ListQuery): Page => listRecords(this, table.id, q);
   /** All of a list, piece by piece. For a handle that nothing is written through meanwhile. */
   each = (table: Table, q: ListQuery): Generator<SeenRecord[]> => eachRecord(this, table.id, q);
+  /** The first records, and how many there are. */
+  first = (table: Table, q: Omit<ListQuery, "offset" | "after">): { records: SeenRecord[]; total: number } => firstOf(this, table.id, q);
   /** A page by number with the whole count, both of one WHERE. */
   page = (table: Table, q: PageQuery): Paged => pageOf(this, table.id, q);
   count = (table: Table, q: Omit<ListQuery, "limit"> = {}): number => countRecords(this, table.id, q);
@@ -98,21 +107,22 @@ export class Desk<V extends Viewer = Viewer> implements Access {
   /** Null where no act opens a conversation about it to the viewer. */
   conversation = (table: Table, id: string): Spoken[] | null => conversationOf(this, table, id);
   say = (table: Table, id: string, words: string, inside: boolean, files: readonly string[] = []): Result<Said, TalkError> =>
-    sayIn(this, table, id, words, inside, files);
+    this.wrote(sayIn(this, table, id, words, inside, files));
 
-  add = (table: Table, given: Given): Result<{ id: string }, WriteError> => addRecord(this, table.id, given);
+  add = (table: Table, given: Given): Result<{ id: string }, WriteError> => this.wrote(addRecord(this, table.id, given));
   change = (table: Table, id: string, given: Given, seen: string | null): Result<Changed, WriteError> =>
-    changeRecord(this, table.id, id, given, seen);
-  remove = (table: Table, id: string, seen: string | null = null): Result<Removal, WriteError> => removeRecord(this, table.id, id, seen);
+    this.wrote(changeRecord(this, table.id, id, given, seen));
+  remove = (table: Table, id: string, seen: string | null = null): Result<Removal, WriteError> =>
+    this.wrote(removeRecord(this, table.id, id, seen));
   /** Acts on the table that some grant opens. */
   acts = (table: Table): Act[] => (this.policy.rules.acts ?? []).filter((a) => a.table === table.id && this.may(table, doingOf(a)));
-  act = (act: Act, id: string | null, given: Given = {}): Result<Done, WriteError> => doAct(this, act, id, given);
+  act = (act: Act, id: string | null, given: Given = {}): Result<Done, WriteError> => this.wrote(doAct(this, act, id, given));
   /** `seen` is the version that the viewer has before them. */
-  accept = (act: Act, id: string, seen: string): Result<Done, WriteError> => doAct(this, act, id, {}, seen);
+  accept = (act: Act, id: string, seen: string): Result<Done, WriteError> => this.wrote(doAct(this, act, id, {}, seen));
   /** Null where the viewer may not read all that is accepted. */
   versionNow = (table: Table, id: string, act: Act): string | null => versionNow(this, table, id, act);
   acceptances = (table: Table, id: string, acts: readonly Act[]): Accepted[] => acceptancesOf(this, table, id, acts);
-  undoAct = (event: number): Result<{ id: string }, "gone" | "changed"> => undoAct(this, event);
+  undoAct = (event: number): Result<{ id: string }, "gone" | "changed"> => this.wrote(undoAct(this, event));
   /** Of these records, those with which the viewer may do this (or change this field): for showing controls, never for protecting. */
   whereMay = (table: Table, doing: Doing, ids: readonly string[], field?: string): Set<string> =>
     whereMay(this, table.id, doing, ids, field);

@@ -1,5 +1,5 @@
 /** Rows without a viewer, for the system's own use: decisions about writes, explanations, stored companies. Not for rooms or pages. */
-import { sql } from "drizzle-orm";
+import { type SQL, sql } from "drizzle-orm";
 import type { Row, World } from "@/core/access/row";
 import type { Field, Schema, Table, Value, Values } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
@@ -7,6 +7,18 @@ import { decodeValue, hasColumn, linkColumns, linkTableName, physical } from "./
 
 export function worldOf(file: PortalFile, schema: Schema): World {
   return { row: (table, id) => readRow(file, schema, schema.table(table), id) };
+}
+
+/** The same, with each row looked up once: for deciding about a write, until anything is written. */
+export function worldBefore(file: PortalFile, schema: Schema): World {
+  const known = new Map<string, Row | undefined>();
+  return {
+    row(table, id) {
+      const key = `${table} ${id}`;
+      if (!known.has(key)) known.set(key, readRow(file, schema, schema.table(table), id));
+      return known.get(key);
+    },
+  };
 }
 
 export function readRow(file: PortalFile, schema: Schema, table: Table, id: string): Row | undefined {
@@ -25,14 +37,15 @@ export function readRow(file: PortalFile, schema: Schema, table: Table, id: stri
   return { id, table: table.id, companyId: raw[0] as string | null, values };
 }
 
-export function linksOf(file: PortalFile, f: Field, id: string): string[] {
+/** Ids that a list holds of one record, in order of the ids. */
+export function linksSql(f: Field, record: SQL): SQL {
   const { from, to } = linkColumns(f);
-  const rows = file.statements.rows(
-    `linked ${f.id}`,
-    () =>
-      sql`SELECT ${sql.identifier(to)} FROM ${sql.identifier(linkTableName(f))} WHERE ${sql.identifier(from)} = ${sql.placeholder("p0")} AND ${sql.identifier(to)} IS NOT NULL ORDER BY 1`,
-    [id],
-  );
+  const [table, at, of] = [linkTableName(f), to, from].map((name) => sql.identifier(name));
+  return sql`SELECT ${at} AS id FROM ${table} WHERE ${of} = ${record} AND ${at} IS NOT NULL ORDER BY 1`;
+}
+
+export function linksOf(file: PortalFile, f: Field, id: string): string[] {
+  const rows = file.statements.rows(`linked ${f.id}`, () => linksSql(f, sql`${sql.placeholder("p0")}`), [id]);
   return rows.map((r) => r[0] as string);
 }
 

@@ -11,7 +11,7 @@ import { comparedWith, type Field, kindOf, type Table } from "@/core/schema/type
 import { draftOf } from "@/data/definition/draft";
 import type { Sort } from "@/data/records/query/order";
 import { etagOf } from "@/data/records/write/write";
-import { countOf } from "@/data/tables/count";
+import { countsOf } from "@/data/tables/count";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 
 export interface TableRow {
@@ -25,6 +25,10 @@ export interface TableRow {
 export function tableRows(p: OfficePortal): TableRow[] {
   const { schema } = p.live.policy;
   const d = draftOf(p.file, p.owner).definition;
+  const counts = countsOf(
+    p.file,
+    schema.tables.map((t) => t.id),
+  );
   return schema.tables.map((table): TableRow => {
     const wall = bookWall(table.id) ?? d.walls[table.id] ?? { kind: "agency-only" as const };
     const granted = d.grants.some(
@@ -41,7 +45,7 @@ export function tableRows(p: OfficePortal): TableRow[] {
             : unowned
               ? `no relation leads from ${table.name} to Companies: add one`
               : null;
-    return { table, records: countOf(p.file, table.id), wall: wallSentence(schema, table.id, wall), silence };
+    return { table, records: counts.get(table.id) ?? 0, wall: wallSentence(schema, table.id, wall), silence };
   });
 }
 

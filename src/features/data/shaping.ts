@@ -24,7 +24,7 @@ import type { ShapeError } from "@/data/schema/shaping";
 import { retypeTask, tryRetypeTask } from "@/data/schema/tasks";
 import { turnRound } from "@/data/schema/turn";
 import type { OfficePortal } from "@/identity/requests/office-gate";
-import { word, yes } from "@/identity/requests/takes";
+import { text, word, yes } from "@/identity/requests/takes";
 import { officeAction, officeForm } from "@/office/action";
 import type { FormState } from "@/ui/forms/form";
 import type { SentForm } from "@/ui/forms/sent-form";
@@ -35,7 +35,7 @@ const STALE = "Somebody changed this meanwhile. Load the page again; what you wr
 const wordsOf = (e: ShapeError): string => (e.code === "stale" ? STALE : e.message);
 const answer = <T>(r: Result<T, ShapeError>): Answer<T> => (r.ok ? { ok: true, value: r.value } : { ok: false, message: wordsOf(r.error) });
 const refresh = (slug: string): void => revalidatePath(`/portals/${slug}`, "layout");
-const text = (data: FormData, name: string): string => String(data.get(name) ?? "").slice(0, 2_000);
+const textIn = (data: FormData, name: string): string => String(data.get(name) ?? "").slice(0, 2_000);
 
 function refusedIn(form: SentForm, e: ShapeError): FormState {
   return e.code === "refused" && e.field ? form.failed({ [e.field]: e.message }) : form.failed({}, wordsOf(e));
@@ -48,7 +48,7 @@ export const makeTable = officeForm("build", [], (p, form) => {
   redirect(`${p.at}/data/${done.value}/shape`);
 });
 
-export const keepTable = officeForm("build", [word, word], (p, form, id, seen) => {
+export const keepTable = officeForm("build", [word, text], (p, form, id, seen) => {
   const words = {
     name: form.text("name"),
     singular: form.text("singular"),
@@ -104,20 +104,20 @@ function readAs(p: OfficePortal, field: Field, typed: string): Result<Value, str
 }
 
 function defaultOf(p: OfficePortal, field: Field, data: FormData): Result<Operand | undefined, string> {
-  const kind = text(data, "default");
+  const kind = textIn(data, "default");
   const instant = isMoment(field) ? ({ instant: true } as const) : {};
   if (kind === "today") return ok({ kind: "date", anchor: "today", days: 0, ...instant });
   if (kind === "now") return ok({ kind: "date", anchor: "now", days: 0, instant: true });
   if (kind === "person") return ok({ kind: "viewer", of: "person", field: null });
   if (kind !== "value") return ok(undefined);
-  const read = readAs(p, field, text(data, "defaultValue"));
+  const read = readAs(p, field, textIn(data, "defaultValue"));
   if (!read.ok) return read;
   return read.value === null
     ? err("Give the value, or choose “nothing”.")
     : ok({ kind: "literal", value: (kindOf(field).many ? [read.value] : read.value) as never });
 }
 
-export const keepField = officeForm("build", [word, word], (p, form, id, seen) => {
+export const keepField = officeForm("build", [word, text], (p, form, id, seen) => {
   const field = p.live.policy.schema.findField(id);
   if (!field) return form.failed({}, "This field is gone.");
   const errors: Record<string, string> = {};
@@ -165,7 +165,7 @@ const choicesGiven = z.object({
   instead: z.record(z.string(), z.string().nullable()),
 });
 
-export const keepChoices = officeAction("build", [word, word, choicesGiven], async (p, id, seen, given): Promise<Answer> => {
+export const keepChoices = officeAction("build", [word, text, choicesGiven], async (p, id, seen, given): Promise<Answer> => {
   const done = changeChoices(p.file, p.owner, id, given, seen);
   if (done.ok) refresh(p.slug);
   return answer(done);

@@ -4,9 +4,9 @@ import type { ReactNode } from "react";
 import { mayInOffice, type OfficeRole, type Right } from "@/core/access/who/office";
 import { draftOf } from "@/data/definition/draft";
 import { peopleWith } from "@/data/people/directory";
-import { countOf } from "@/data/tables/count";
+import { countsOf } from "@/data/tables/count";
 import type { OfficePortal } from "@/identity/requests/office-gate";
-import { waitingCount } from "@/joining/approval";
+import { waitingIn } from "@/office/waiting";
 import { plural } from "@/office/words";
 
 export interface Step {
@@ -36,10 +36,12 @@ export const stepsOpenTo = (role: OfficeRole): string[] => ASKS.filter(([, right
 export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
   const { schema } = p.live.policy;
   const ordinary = schema.tables.filter((t) => t.kind === "ordinary");
-  const records = ordinary.reduce((n, t) => n + countOf(p.file, t.id), 0);
+  const counts = countsOf(p.file, [...ordinary.map((t) => t.id), "t_people", "t_companies"]);
+  const countOf = (table: string): number => counts.get(table) ?? 0;
+  const records = ordinary.reduce((n, t) => n + countOf(t.id), 0);
   const draft = draftOf(p.file, p.owner);
   const d = draft.definition;
-  const waiting = waitingCount(p.file, p.owner);
+  const waiting = waitingIn(p);
   const active = peopleWith(p.file, p.owner, "active");
   const open = new Set(stepsOpenTo(p.staff.role));
   const steps: Step[] = [
@@ -47,7 +49,7 @@ export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
     {
       path: "people",
       name: "People and companies",
-      state: `${plural(p, countOf(p.file, "t_people"), "person", "people")}, ${plural(p, countOf(p.file, "t_companies"), "company", "companies")}`,
+      state: `${plural(p, countOf("t_people"), "person", "people")}, ${plural(p, countOf("t_companies"), "company", "companies")}`,
       ...(waiting > 0 ? { waits: `${waiting} to approve` } : {}),
     },
     {
@@ -66,7 +68,7 @@ export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
       path: "sightlines",
       also: ["check", "findings", "safeguards", "log"],
       name: "Check",
-      state: `${active} of ${plural(p, countOf(p.file, "t_people"), "person", "people")} active`,
+      state: `${active} of ${plural(p, countOf("t_people"), "person", "people")} active`,
       waits: checked,
     },
     { path: "publish", name: "Publish", state: `version ${p.live.version} is live`, ...(draft.changed ? { waits: "a draft waits" } : {}) },

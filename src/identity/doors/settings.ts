@@ -1,5 +1,3 @@
-/** Which doors a portal has open, and for whom it asks more. They count from the next sign-in on; nobody who is in is put out. */
-import { eq } from "drizzle-orm";
 import { z } from "zod";
 import type { Owner } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
@@ -7,7 +5,7 @@ import { err, ok, type Result } from "@/core/result";
 import { published } from "@/data/definition/published";
 import { record } from "@/data/events/record";
 import type { PortalFile } from "@/data/file/open";
-import { settings } from "@/data/file/portal-tables";
+import { keepSetting, settingOf } from "@/data/file/settings";
 import { transact } from "@/data/file/transact";
 
 interface DoorNature {
@@ -62,9 +60,7 @@ export const AT_FIRST: DoorSettings = {
 };
 
 export function doorSettings(file: PortalFile): DoorSettings {
-  const row = file.orm.select().from(settings).where(eq(settings.key, "doors")).get();
-  const parsed = row && shape.safeParse(JSON.parse(row.value));
-  return parsed?.success ? parsed.data : AT_FIRST;
+  return settingOf(file, "doors", shape, AT_FIRST);
 }
 
 /** A sentence where nobody, or nobody of a role, could come in any more. */
@@ -80,9 +76,8 @@ export function keepDoors(file: PortalFile, owner: Owner, given: unknown): Resul
     else if (r.doors.length > 0 && !r.doors.some((d) => s.open.includes(d)))
       return err(`Nobody who is ${name} could come in: open one of their doors, or let them use all.`);
   }
-  const row = { key: "doors", value: JSON.stringify(s) };
   transact(file, () => {
-    file.orm.insert(settings).values(row).onConflictDoUpdate({ target: settings.key, set: row }).run();
+    keepSetting(file, "doors", s);
     record(file, { actor: actorOf(owner), via: "page", at: owner.now, kind: "doors-changed" });
   });
   return ok(s);

@@ -1,4 +1,6 @@
 /** Where a portal is reached: on a host of its own or, where the operator turned that on, under a path of the main one. */
+
+import { cache } from "react";
 import { config } from "@/config";
 import { mainDomain } from "@/data/installation/domains";
 
@@ -8,9 +10,12 @@ export const addressAt = (host: string): string => {
   return `${address.protocol}//${host}${address.port ? `:${address.port}` : ""}`;
 };
 
+/** Looked up once a request, however many links name it. */
+const mainOf = cache(mainDomain);
+
 /** The main one: what links in mails name, and where passkeys work. Without a slash at the end. */
 export function portalAddress(slug: string): string {
-  const domain = mainDomain(slug);
+  const domain = mainOf(slug);
   return domain ? addressAt(domain) : ownAddress(slug);
 }
 

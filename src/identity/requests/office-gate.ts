@@ -55,8 +55,13 @@ export const officePortal = cache(async (slug: string, right: Right): Promise<Of
 });
 
 /** For what is no page: undefined where nobody is signed in who may, or there is no such portal. Portals' hosts never come here (`proxy.ts`). */
-export const officePortalOf = cache(async (slug: string, right: Right): Promise<OfficePortal | undefined> => {
-  const r = await requestOffice(right);
+export async function officePortalOf(slug: string, right: Right): Promise<OfficePortal | undefined> {
+  return (await requestOffice(right)) && portalAtDesk(slug);
+}
+
+/** Not asked before `requestOffice` has said that they may. */
+const portalAtDesk = cache(async (slug: string): Promise<OfficePortal | undefined> => {
+  const r = await requestOffice("overview");
   const file = r && portalFile(slug);
   if (!r || !file) return undefined;
   file.meta.look();

@@ -153,11 +153,16 @@ export interface OfficeRequest {
 }
 
 /** Undefined where nobody is signed in, or they may not. There is no asking without saying what for. */
-export const requestOffice = cache(async (right: Right): Promise<OfficeRequest | undefined> => {
+export async function requestOffice(right: Right): Promise<OfficeRequest | undefined> {
+  const found = await signedInToOffice();
+  return found && mayInOffice(found.staff.role, right) ? found : undefined;
+}
+
+/** Whatever they may: looked up once a request, however many of its parts ask, each for a right of its own. */
+const signedInToOffice = cache(async (): Promise<OfficeRequest | undefined> => {
   const now = Date.now();
   const found = officeSession((await cookies()).get(officeCookie())?.value, now);
-  if (!found || !mayInOffice(found.staff.role, right)) return undefined;
-  return { ...found, owner: ownerViewer(found.staff, now), path: (await headers()).get("x-elkhorn-path") ?? "/" };
+  return found && { ...found, owner: ownerViewer(found.staff, now), path: (await headers()).get("x-elkhorn-path") ?? "/" };
 });
 
 /** Writes from a browser come from this very host: a sibling portal is a stranger. Programs send no Origin and hold no cookie. */

@@ -13,8 +13,20 @@ import { type Hint, searchHint, seesAll } from "../query/search-index";
 import { type ListQuery, wherePredicate } from "../query/where";
 import { countWhere } from "./count-many";
 
-/** Rows that the viewer sees and that the query asks for: never more. */
-export function countRecords(d: Access, table: string, q: Omit<ListQuery, "limit"> = {}): number {
+type Query = Omit<ListQuery, "limit">;
+
+/** Rows that the viewer sees and that the query asks for: never more. Two parts of a page that count the same have it counted once. */
+export function countRecords(d: Access, table: string, q: Query = {}): number {
+  if (!d.counted || q.within || d.file.db.inTransaction) return counted(d, table, q);
+  const key = JSON.stringify([table, q.condition ?? null, q.search?.trim() ?? "", q.forExport ?? false]);
+  const known = d.counted.get(key);
+  if (known !== undefined) return known;
+  const n = counted(d, table, q);
+  d.counted.set(key, n);
+  return n;
+}
+
+function counted(d: Access, table: string, q: Query): number {
   const { file, policy, viewer } = d;
   const asked = q.condition || q.search || q.forExport || q.within;
   const where = asked ? wherePredicate(policy, viewer, table, q) : scope(policy, viewer, table).predicate;

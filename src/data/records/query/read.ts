@@ -24,6 +24,8 @@ import { type ListQuery, scopesFor, wherePredicate } from "./where";
 
 export interface Page {
   readonly records: SeenRecord[];
+  /** Whether the list goes on. */
+  readonly more: boolean;
   /** The position after the last record, or null at the end; asked for only where a list goes on from a cursor. */
   next(): Position | null;
 }
@@ -96,7 +98,7 @@ function listing(d: Access, table: string, q: ListQuery, most: number): Listing 
  */
 export function listRecords(d: Access, table: string, q: ListQuery): Page {
   const l = listing(d, table, q, q.fromEnd ? q.limit : q.limit + 1);
-  if (!l) return { records: [], next: () => null };
+  if (!l) return { records: [], more: false, next: () => null };
   const { chosen, sorts } = l;
   const by = q.after || l.hinted ? null : byRelation(d, table, sorts);
   const limit = q.fromEnd ? q.limit : q.limit + 1;
@@ -113,7 +115,7 @@ export function listRecords(d: Access, table: string, q: ListQuery): Page {
     chosen.fields,
   );
   const last = rows[rows.length - 1]?.[0] as string | undefined;
-  return { records, next: () => (more && last !== undefined ? positionOf(d, table, sorts, last) : null) };
+  return { records, more, next: () => (more && last !== undefined ? positionOf(d, table, sorts, last) : null) };
 }
 
 /** Records looked up together for the names of what they point to. */
@@ -153,6 +155,12 @@ function positionOf(d: Access, table: string, sorts: readonly Sort[], id: string
   return [...(found as Position), id];
 }
 
+/** The first records of a list, and how many there are: they are counted only where these are not all. */
+export function firstOf(d: Access, table: string, q: Omit<ListQuery, "offset" | "after">): { records: SeenRecord[]; total: number } {
+  const { records, more } = listRecords(d, table, q);
+  return { records, total: more ? countRecords(d, table, q) : records.length };
+}
+
 export interface PageQuery extends Omit<ListQuery, "limit" | "offset" | "after"> {
   /** As asked for, from 1; one that is not there becomes the nearest that is. */
   readonly page: number;
@@ -170,6 +178,10 @@ export interface Paged {
  * is, from 1.
  */
 export function pageOf(d: Access, table: string, { page: asked, size, ...q }: PageQuery): Paged {
+  if (!(asked > 1)) {
+    const first = firstOf(d, table, { ...q, limit: size });
+    return { ...first, page: 1, pages: Math.max(1, Math.ceil(first.total / size)) };
+  }
   const total = countRecords(d, table, q);
   const pages = Math.max(1, Math.ceil(total / size));
   const page = Math.min(pages, Math.max(1, Number.isSafeInteger(asked) ? asked : 1));

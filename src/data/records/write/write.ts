@@ -14,7 +14,7 @@ import { newId } from "../../file/ids";
 import { transact } from "../../file/transact";
 import { claimFiles, strangeFiles } from "../../files/claim";
 import { storeCompanyOf } from "../../tables/company";
-import { readRow, readSome, worldOf } from "../../tables/rows";
+import { readRow, readSome, worldBefore, worldOf } from "../../tables/rows";
 import { insertRow, updateRow } from "../../tables/store";
 import { readRecord } from "../query/read";
 import { automaticValues } from "./automatic";
@@ -52,7 +52,7 @@ export const etagOf = (r: SeenRecord): string =>
 export function addRecord(d: Access, tableId: string, given: Given): Result<{ id: string }, WriteError> {
   const { file, policy, viewer } = d;
   const table = policy.schema.table(tableId);
-  const world = worldOf(file, policy.schema);
+  const world = worldBefore(file, policy.schema);
   return transact(file, (): Result<{ id: string }, WriteError> => {
     const allowedAtAll = decide(policy, viewer, "add", tableId, null, world);
     if (allowedAtAll.outcome === "refused") return err(refusal(policy, allowedAtAll));

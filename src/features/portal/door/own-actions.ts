@@ -24,7 +24,7 @@ import { beginLimits, countTry, forgetTries, waitFor } from "@/identity/limits/l
 import { portalAddress } from "@/identity/requests/addresses";
 import { codeAskedFor, forgetAskedFor, fromHere } from "@/identity/requests/cookies";
 import { enterPortal, type PortalRequest } from "@/identity/requests/request";
-import { word } from "@/identity/requests/takes";
+import { text, word } from "@/identity/requests/takes";
 import { isFresh } from "@/identity/sessions/sessions";
 import { beginEmailChange, finishEmailChange } from "@/letters/email-change";
 import { tellOfChange, tellOfGuesses } from "@/letters/letters";
@@ -33,7 +33,7 @@ import { landingOf } from "../landing";
 import { sayOf } from "../queries";
 import { refusedWords } from "./doors";
 
-const text = (data: FormData, name: string, most = 200): string => String(data.get(name) ?? "").slice(0, most);
+const textIn = (data: FormData, name: string, most = 200): string => String(data.get(name) ?? "").slice(0, most);
 
 export const enterCode = portalForm([], async (r, form) => {
   const say = sayOf(r);
@@ -92,7 +92,7 @@ export const askPasskey = portalCall([], async (r): Promise<PublicKeyCredentialR
 
 /** Where it leads, or what is wrong. */
 export const comeByPasskey = portalCall(
-  [z.custom<AuthenticationResponseJSON>(), word],
+  [z.custom<AuthenticationResponseJSON>(), text],
   async (r, response, to): Promise<{ to: string } | { problem: string }> => {
     const say = sayOf(r);
     const from = await fromHere(r.file.id, r.base, "");
@@ -137,7 +137,7 @@ export const keepPasskey = portalAction([z.custom<RegistrationResponseJSON>(), w
 export const dropPasskey = portalCall([z.instanceof(FormData)], async (r, data): Promise<void> => {
   if (!r.session) redirect(`${r.base}/sign-in`);
   if (!isFresh(r.file, r.session, r.viewer.now)) redirect(`${r.base}/-/me?again=1`);
-  if (removePasskey(r.file, r.session.personId, text(data, "id", 2_000))) {
+  if (removePasskey(r.file, r.session.personId, textIn(data, "id", 2_000))) {
     tellOfChange(r.file, r.session.personId, "passkey removed", r.viewer.now);
     record(r.file, {
       actor: actorOf(r.viewer),

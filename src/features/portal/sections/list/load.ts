@@ -85,7 +85,6 @@ export function fewOf(
   through: { readonly field: Field; readonly id: string } | null,
 ): FewView {
   const condition = together([source.filter, through ? pointsTo(through.field.id, through.id) : null]);
-  const total = r.desk.count(table, { condition });
   const known = columnsOf(r, table, settings.columns);
   const sort = source.sort.filter((s) => known.some((c) => c.field.id === s.field) || r.desk.known(table).some((f) => f.id === s.field));
   const notes = settings.columns
@@ -94,7 +93,7 @@ export function fewOf(
   // Nothing is asked for that is not shown: names of related records cost a statement each.
   const only = new Set([table.labelFieldId, ...notes.map((c) => c.field.id)]);
   const query = { condition, only, limit: settings.size, ...(sort.length > 0 ? { sort } : {}) };
-  const newest = total === 0 ? [] : r.desk.list(table, query).records;
+  const { records: newest, total } = r.desk.first(table, query);
   return { total, notes, newest };
 }
 
