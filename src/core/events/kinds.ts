@@ -90,6 +90,7 @@ export const EVENT_KINDS = {
   "domain-shown": { says: "showed a domain", of: "portal", heard: "agency" },
   "domain-chosen": { says: "chose the main address", of: "portal", heard: "agency" },
   "domain-removed": { says: "removed a domain", of: "portal", heard: "agency" },
+  "log-age-set": { says: "set how long the log is kept", of: "portal", heard: "agency" },
   "payments-set-up": { says: "payments set up", of: "money", heard: "agency" },
   "payments-taken-away": { says: "payments taken away", of: "money", heard: "agency" },
   "subscription-changed": { says: "subscription changed", of: "money", heard: "payers" },
@@ -108,6 +109,12 @@ export const EVENT_KINDS = {
 } as const satisfies Record<string, Kind>;
 
 export type EventKind = keyof typeof EVENT_KINDS;
+
+/** What stays in the log whatever its age: money, which records became one, and who said how long the log is kept. */
+export const keptForGood = (kind: string): boolean => {
+  const known = EVENT_KINDS[kind as EventKind] as Kind | undefined;
+  return known?.of === "money" || kind === "record-took-over" || kind === "log-age-set";
+};
 /** An act that the agency made itself, by its id. */
 export type OwnAct = `act:${string}`;
 

@@ -60,3 +60,9 @@ export const formatMoment = (instant: string, locale: string, timeZone: string):
   formatter(`t${locale}${timeZone}`, () => new Intl.DateTimeFormat(locale, { timeZone, dateStyle: "medium", timeStyle: "short" })).format(
     Date.parse(instant),
   );
+
+/** In kilobytes or megabytes of a thousand (SI), as people read the size of a file. */
+export function formatBytes(bytes: number, locale: string): string {
+  const [unit, n] = bytes < 1_000_000 ? ["kilobyte", bytes / 1_000] : ["megabyte", bytes / 1_000_000];
+  return new Intl.NumberFormat(locale, { style: "unit", unit, maximumFractionDigits: 1 }).format(n);
+}

@@ -6,6 +6,7 @@ import { BRAND_PICTURES } from "./steps/brand-pictures";
 import { choicesAndNumbers } from "./steps/choices-and-numbers";
 import { draftInParts } from "./steps/draft-in-parts";
 import { eventKinds } from "./steps/events/event-kinds";
+import { LOG_INDEXES } from "./steps/events/log-indexes";
 import { fileSources } from "./steps/file-sources";
 import { FILES } from "./steps/files";
 import { FILLINGS } from "./steps/fillings";
@@ -119,6 +120,7 @@ export const PORTAL: readonly Step[] = [
   SESSION_BESIDE,
   PAGE_ADDRESSES,
   eventKinds,
+  LOG_INDEXES,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

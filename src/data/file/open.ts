@@ -59,6 +59,8 @@ export function openDatabase(path: string, readOnly = false): Sqlite.Database {
   const verbose = statements.to ? (sql: unknown) => statements.to?.(String(sql)) : undefined;
   const db = new Database(path, { readonly: readOnly, timeout: patience, ...(verbose ? { verbose } : {}) });
   if (!readOnly) {
+    // Counts for a file that is new, and for one that is written anew (`shrink`).
+    db.pragma("auto_vacuum = INCREMENTAL");
     db.pragma("journal_mode = WAL");
     db.pragma("synchronous = NORMAL");
     if (late) db.pragma("wal_autocheckpoint = 0");

@@ -4,7 +4,7 @@ import type { PortalFile } from "./open";
 import { settings } from "./portal-tables";
 
 /** `joining` has the terms in it, which are long, so it is looked up where somebody signs up. */
-export type SettingKey = "doors" | "company pages" | "joining";
+export type SettingKey = "doors" | "company pages" | "log" | "joining";
 
 const factOf = (key: SettingKey): string => `setting: ${key}`;
 

@@ -14,7 +14,17 @@ import { Runner } from "../jobs/runner";
 import { countOf } from "../tables/count";
 import { schemaOf } from "../tables/read";
 import { badRows } from "./checking/stage";
-import { beginImport, bringInImport, CHECK, checkReceived, importJob, startCheck, sweepImports } from "./jobs";
+import {
+  beginImport,
+  bringInImport,
+  CHECK,
+  checkReceived,
+  importJob,
+  startCheck,
+  sweepImportRows,
+  sweepImports,
+  takeBackImport,
+} from "./jobs";
 import { importPath } from "./reading/paths";
 
 const folder = ownFolder();
@@ -201,4 +211,19 @@ describe("bringing in", () => {
 it("a file that is no table is refused and not kept", async () => {
   const begun = await beginImport(portal(), owner, "x.csv", new Blob([Buffer.from("%PDF-1.7\n%âãÏÓ\n")]).stream());
   expect(begun).toEqual({ ok: false, error: "This is a PDF file, whatever its name says. Save the table as XLSX or CSV and drop that." });
+});
+
+it("90 days after it came in an import is not taken back any more, and what that took is gone", async () => {
+  const file = portal();
+  const job = await begin(file, rows(20));
+  await checked(file, job);
+  expect(await bringInImport(file, owner, job.id)).toMatchObject({ ok: true });
+  const held = (): unknown => file.db.prepare("SELECT count(*) FROM sys_import_rows WHERE import_id = ?").pluck().get(job.id);
+  const doneAt = importJob(file, owner, job.id)!.doneAt!;
+  sweepImportRows(file, doneAt);
+  expect(held()).toBe(20);
+  sweepImportRows(file, new Date(Date.parse(doneAt) + 1).toISOString());
+  expect(held()).toBe(0);
+  expect(countOf(file, schemaOf(file).tableBySlug("t")?.id ?? schemaOf(file).tables.at(-1)!.id)).toBe(20);
+  expect(await takeBackImport(file, owner, job.id, false)).toMatchObject({ ok: false, error: expect.stringContaining("over 90 days") });
 });

@@ -262,6 +262,18 @@ export function giveUpImport(file: PortalFile, _owner: Owner, id: string): void 
 }
 
 /** Imports that nobody came back to since `before`, with their files; what earlier ones left; and uploads that belong to none. */
+/** What taking an import back needs, row by row: after `before` (ISO 8601) it is not taken back any more. Some thousand rows at a time. */
+export function sweepImportRows({ db }: PortalFile, before: string): void {
+  const old = db.prepare("SELECT id FROM sys_imports WHERE state = 'done' AND made IS NOT NULL AND done_at < ?").pluck().all(before);
+  for (const id of old) {
+    const some = db.prepare(
+      "DELETE FROM sys_import_rows WHERE (import_id, record_id) IN (SELECT import_id, record_id FROM sys_import_rows WHERE import_id = ? LIMIT 5000)",
+    );
+    while (some.run(id).changes > 0);
+    db.prepare("UPDATE sys_imports SET made = NULL WHERE id = ?").run(id);
+  }
+}
+
 export function sweepImports(files: readonly PortalFile[], before: number): void {
   const held = new Set<string>();
   for (const file of files) {

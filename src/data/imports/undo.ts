@@ -156,7 +156,7 @@ export function undoImport(
 ): Result<{ removed: number; restored: number; left: number }, string> {
   const work = () => {
     const done = doneImport(file, id);
-    if (!done) return refuse("This import cannot be taken back any more: it is not in, or its table is gone.");
+    if (!done) return refuse("This import cannot be taken back any more: it is not in, it is over 90 days old, or its table is gone.");
     const lost = losses(file, done);
     if (!leave && !nothingLost(lost)) return refuse("Something of this import was changed since. Look at what would be lost, then decide.");
     const result = takeBack(file, owner, done, lost);

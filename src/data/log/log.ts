@@ -1,7 +1,7 @@
 /** What happened in a portal, newest first, as the office reads it: who did what to which record of whom, and what was there before. */
 
 import type { Owner } from "@/core/access/who/viewer";
-import { EVENT_KINDS, eventWords } from "@/core/events/kinds";
+import { eventWords } from "@/core/events/kinds";
 import { toWords } from "@/core/exchange/present";
 import { holdsFiles, isRelation } from "@/core/schema/fields/natures";
 import type { SeenValue } from "@/core/schema/seen";
@@ -20,6 +20,8 @@ export interface LogAsked {
   readonly table?: string | undefined;
   readonly record?: string | undefined;
   readonly words?: string | undefined;
+  /** Only these. */
+  readonly ids?: readonly number[] | undefined;
   /** Only what happened before this one. */
   readonly before?: number | undefined;
   readonly limit: number;
@@ -57,8 +59,41 @@ interface Raw {
   after: string | null;
 }
 
+/** Newest first, at most `asked.limit`. Each way of asking has an index, so that it takes as long whatever the log's length. */
 export function readLog(file: PortalFile, owner: Owner, asked: LogAsked): LogRow[] {
   const names = new Names(file, owner);
+  const { where, values } = testsOf(asked);
+  const words = fold((asked.words ?? "").trim());
+  let found = where.length > 0 ? `WHERE ${where.join(" AND ")}` : "";
+  if (words) {
+    const places = [
+      "e.detail IS NOT NULL AND instr(lower(e.detail), @words) > 0",
+      ...kindsSaying(file, words).map((kind, i) => {
+        values[`kind${i}`] = kind;
+        return `e.act = @kind${i}`;
+      }),
+      "e.record_id IN (SELECT value FROM json_each(@named))",
+    ];
+    Object.assign(values, { words, named: JSON.stringify(names.called(words)) });
+    // Each place by its own index, from its newest on: together they hold the newest of all.
+    const newest = places.map(
+      (place) => `SELECT id FROM (SELECT e.id FROM sys_events e WHERE ${[...where, place].join(" AND ")} ORDER BY e.id DESC LIMIT @limit)`,
+    );
+    found = `WHERE e.id IN (${newest.join(" UNION ALL ")})`;
+  }
+  const rows = file.db
+    .prepare(
+      `SELECT e.id, e.at, e.actor_kind AS kind, e.actor_id AS actor, e.via, e.act, e.table_id AS tableId, e.record_id AS recordId,
+         e.company_id AS companyId, e.detail, v."before", v."after"
+       FROM sys_events e LEFT JOIN sys_event_values v ON v.event_id = e.id ${found} ORDER BY e.id DESC LIMIT @limit`,
+    )
+    .all(values) as Raw[];
+  names.look(rows);
+  return rows.map((r) => names.row(r));
+}
+
+/** All that is asked but words, as tests of `sys_events e` with the values that they name. */
+function testsOf(asked: LogAsked): { where: string[]; values: Record<string, string | number> } {
   const where: string[] = [];
   const values: Record<string, string | number> = { limit: asked.limit };
   const test = (text: string, more: Record<string, string | number>): void => {
@@ -75,43 +110,32 @@ export function readLog(file: PortalFile, owner: Owner, asked: LogAsked): LogRow
   if (asked.record)
     test(
       "(e.record_id = @record OR e.record_id IN (SELECT m.detail FROM sys_events m WHERE m.record_id = @record AND m.act = 'record-took-over'))",
-      {
-        record: asked.record,
-      },
+      { record: asked.record },
     );
+  if (asked.ids) test("e.id IN (SELECT value FROM json_each(@ids))", { ids: JSON.stringify(asked.ids) });
   if (asked.before) test("e.id < @before", { before: asked.before });
-  const words = fold((asked.words ?? "").trim());
-  if (words)
-    test(
-      "(instr(lower(coalesce(e.detail, '')), @words) > 0 OR e.act IN (SELECT value FROM json_each(@said)) OR (instr(e.act, ' ') > 0 AND instr(lower(e.act), @words) > 0) OR e.record_id IN (SELECT value FROM json_each(@named)))",
-      {
-        words,
-        said: JSON.stringify(kindsSaying(file, words)),
-        named: JSON.stringify(names.called(words)),
-      },
-    );
-  const rows = file.db
+  return { where, values };
+}
+
+/** Kinds that have happened here and whose words hold these; of what an older version recorded by a sentence, the sentence. */
+const kindsSaying = (file: PortalFile, words: string): string[] =>
+  kindsIn(file).filter((kind) => fold(wordsOf(file, kind)).includes(words));
+
+/** Every kind that ever happened here, each looked up after the one before it, so that a long log is not read through. */
+const kindsIn = (file: PortalFile): string[] =>
+  file.db
     .prepare(
-      `SELECT e.id, e.at, e.actor_kind AS kind, e.actor_id AS actor, e.via, e.act, e.table_id AS tableId, e.record_id AS recordId,
-         e.company_id AS companyId, e.detail, v."before", v."after"
-       FROM sys_events e LEFT JOIN sys_event_values v ON v.event_id = e.id
-       ${where.length > 0 ? `WHERE ${where.join(" AND ")}` : ""} ORDER BY e.id DESC LIMIT @limit`,
+      `WITH RECURSIVE k(act) AS (SELECT min(act) FROM sys_events UNION ALL SELECT (SELECT min(act) FROM sys_events WHERE act > k.act) FROM k WHERE act IS NOT NULL)
+       SELECT act FROM k WHERE act IS NOT NULL`,
     )
-    .all(values) as Raw[];
-  names.look(rows);
-  return rows.map((r) => names.row(r));
-}
+    .pluck()
+    .all() as string[];
 
-/** Kinds of event, and acts of the agency's own, whose words hold these. What an older version recorded by a sentence is none of them. */
-function kindsSaying(file: PortalFile, words: string): string[] {
-  const own = published(file).definition.acts.map((a) => `act:${a.id}`);
-  return [...Object.keys(EVENT_KINDS), ...own].filter((kind) => fold(wordsOf(file, kind)).includes(words));
-}
-
-/** Every kind that ever happened here, for choosing from, in the order of its words. */
+/** The same for choosing from, in the order of their words. */
 export function kindsSoFar(file: PortalFile, _owner: Owner): { kind: string; says: string }[] {
-  const kinds = file.db.prepare("SELECT DISTINCT act FROM sys_events").pluck().all() as string[];
-  return kinds.map((kind) => ({ kind, says: wordsOf(file, kind) })).sort((a, b) => compareCodePoints(a.says, b.says));
+  return kindsIn(file)
+    .map((kind) => ({ kind, says: wordsOf(file, kind) }))
+    .sort((a, b) => compareCodePoints(a.says, b.says));
 }
 const wordsOf = (file: PortalFile, kind: string): string => eventWords(kind, (id) => published(file).policy.act(id)?.name);
 

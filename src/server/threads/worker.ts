@@ -3,6 +3,7 @@ import { parentPort } from "node:worker_threads";
 import { policyIndexesTask } from "@/data/definition/policy-indexes";
 import { bringInLate, closeFiles, waitForLocks } from "@/data/file/open";
 import { IMPORT_TASKS } from "@/data/imports/tasks";
+import { thinTask } from "@/data/installation/night";
 import { indexTask } from "@/data/records/query/follow";
 import { SHAPING_TASKS } from "@/data/schema/tasks";
 import { exportTask } from "@/features/api/export-task";
@@ -19,9 +20,17 @@ const say = (said: Said): void => parentPort!.postMessage(said);
 
 async function work({ task, ask, viewer }: Asked): Promise<Said> {
   try {
-    const found = [...IMPORT_TASKS, ...SHAPING_TASKS, moveTask, makePeopleTask, exportTask, indexTask, samlTask, policyIndexesTask].find(
-      (t) => t.name === task,
-    );
+    const found = [
+      ...IMPORT_TASKS,
+      ...SHAPING_TASKS,
+      thinTask,
+      moveTask,
+      makePeopleTask,
+      exportTask,
+      indexTask,
+      samlTask,
+      policyIndexesTask,
+    ].find((t) => t.name === task);
     if (!found) throw new Error(`No task is called ${task}.`);
     return { answer: await found.here(ask, (done) => say({ done }), viewer && sameViewer(viewer)) };
   } catch (e) {

@@ -1,6 +1,8 @@
 import { Download } from "lucide-react";
-import { formatMoment } from "@/core/text/format";
+import { mayInOffice } from "@/core/access/who/office";
+import { formatBytes, formatDate, formatMoment } from "@/core/text/format";
 import { kindsSoFar, readLog } from "@/data/log/log";
+import { earlierLogs, logAge } from "@/data/log/thin";
 import { companyList } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { CheckTabs } from "@/office/ui/check-tabs";
@@ -9,11 +11,12 @@ import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
 import { SlashSearch } from "@/ui/slash-search";
 import { askedOf, type LogSearch } from "../asked";
+import { LogAge } from "./log-age";
 
 const PAGE = 100;
 
 /** What happened, by whom, to what: nothing here can be changed. */
-export function LogPage({ p, search }: { p: OfficePortal; search: LogSearch }) {
+export async function LogPage({ p, search }: { p: OfficePortal; search: LogSearch }) {
   const asked = askedOf(search);
   const found = readLog(p.file, p.owner, { ...asked, limit: PAGE + 1 });
   const rows = found.slice(0, PAGE);
@@ -126,6 +129,33 @@ export function LogPage({ p, search }: { p: OfficePortal; search: LogSearch }) {
           </Link>
         </div>
       )}
+      <LogKept p={p} />
     </div>
+  );
+}
+
+/** How long it is kept, and the files of what is older. */
+async function LogKept({ p }: { p: OfficePortal }) {
+  const { locale } = p.live.definition.portal;
+  const earlier = await earlierLogs(p.file, p.owner);
+  const sets = mayInOffice(p.staff.role, "build");
+  if (!sets && earlier.length === 0) return null;
+  return (
+    <section className="grid gap-3 border-t border-base-300 pt-5">
+      <h2>Older entries</h2>
+      {sets && <LogAge portal={p.slug} months={logAge(p.file)} />}
+      {earlier.length > 0 && (
+        <ul className="grid gap-1">
+          {earlier.map((e) => (
+            <li key={e.name}>
+              <a className="link-plain" href={`${p.at}/log/earlier/${e.name}`} download>
+                {formatDate(e.from, locale)} to {formatDate(e.until, locale)}
+              </a>
+              <span className="quiet"> {formatBytes(e.bytes, locale)}, CSV in a gzip file</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
   );
 }

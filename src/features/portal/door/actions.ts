@@ -10,7 +10,6 @@ import { membershipsOf, personFacts } from "@/data/people/people";
 import { readForm } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/incoming";
 import { addOnce } from "@/data/records/write/sent-once";
-import { portalCall, portalForm } from "@/features/portal/action";
 import { choosePassword, signInWithLink, signInWithPassword } from "@/identity/entering/sign-in";
 import {
   clearSessionCookie,
@@ -26,6 +25,7 @@ import { enterPortal } from "@/identity/requests/request";
 import { elsewhereCode, lookAtLink } from "@/identity/secrets/links";
 import { actIn, endOneOf, endOtherSessions, endSession } from "@/identity/sessions/sessions";
 import { tellOfChange, wantDoor, wantFresh, wantLink } from "@/letters/letters";
+import { portalCall, portalForm } from "@/office/portal-action";
 import type { FormState } from "@/ui/forms/form";
 /** What people do in a portal. Each action: the request of this host, parse, decide, store, answer. */
 import type { SentForm } from "@/ui/forms/sent-form";

@@ -2,11 +2,11 @@
 /** Signing in inside another site's frame: what the frame asks, and what its tab answers. */
 import { headers } from "next/headers";
 import { redirect } from "next/navigation";
-import { portalCall, portalForm } from "@/features/portal/action";
 import { beginLimits, countTry, waitFor } from "@/identity/limits/limits";
 import { enterFrame, fromHere } from "@/identity/requests/cookies";
 import { word } from "@/identity/requests/takes";
 import { approveFrame, type Begun, beginInFrame, takeFramed } from "@/identity/sessions/framed";
+import { portalCall, portalForm } from "@/office/portal-action";
 import { sayOf } from "../queries";
 
 const here = async (): Promise<string> => (await headers()).get("x-elkhorn-from") ?? "unknown";

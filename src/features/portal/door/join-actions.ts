@@ -4,13 +4,13 @@ import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { safePath } from "@/core/address/safe-path";
 import { type JoinKind, KINDS } from "@/core/joining/joining";
-import { portalForm } from "@/features/portal/action";
 import { fromHere } from "@/identity/requests/cookies";
 import { enterPortal, type PortalRequest } from "@/identity/requests/request";
 import { word } from "@/identity/requests/takes";
 import { companyDesk } from "@/joining/company-page";
 import { confirmJoin, wantToJoin } from "@/joining/joining";
 import { joining } from "@/joining/settings";
+import { portalForm } from "@/office/portal-action";
 import { sayOf } from "../queries";
 
 /** The same answer for every e-mail that is well written. */

@@ -2,8 +2,8 @@
 import { isRelation } from "@/core/schema/fields/natures";
 import type { FoundRecords } from "@/core/schema/offered";
 import { chooseRecords } from "@/data/records/choose";
-import { portalCall } from "@/features/portal/action";
 import { word } from "@/identity/requests/takes";
+import { portalCall } from "@/office/portal-action";
 
 /**
  * Records that the relation may point to: of those that the viewer sees, by any part of their name or text. None for a field that the viewer

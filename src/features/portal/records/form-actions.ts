@@ -13,9 +13,9 @@ import { namedRecords } from "@/data/records/choose";
 import { readForm } from "@/data/records/form";
 import type { Given, WriteError } from "@/data/records/write/incoming";
 import { addOnce } from "@/data/records/write/sent-once";
-import { portalCall, portalForm } from "@/features/portal/action";
 import { saidPassphrase, sayPassphrase } from "@/identity/requests/passphrase";
 import type { PortalRequest } from "@/identity/requests/request";
+import { portalCall, portalForm } from "@/office/portal-action";
 import type { FormState } from "@/ui/forms/form";
 /** Forms on pages: what is sent is read by the section's own settings, so a request can name nothing that the form does not ask. */
 import type { SentForm } from "@/ui/forms/sent-form";

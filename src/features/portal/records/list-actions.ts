@@ -4,8 +4,8 @@ import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { doingOf } from "@/core/access/rules";
 import { dropViewOf, keepViewOf } from "@/data/views/kept";
-import { portalCall, portalForm } from "@/features/portal/action";
 import { text, whole, word, words } from "@/identity/requests/takes";
+import { portalCall, portalForm } from "@/office/portal-action";
 import { sayOf } from "../queries";
 import { actingProblem } from "./forms";
 

@@ -3,7 +3,7 @@
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { removeOwnPicture, setOwnPicture } from "@/data/people/picture";
-import { portalCall } from "@/features/portal/action";
+import { portalCall } from "@/office/portal-action";
 import { sayOf } from "../queries";
 
 export const keepPicture = portalCall([z.instanceof(FormData)], async (r, data): Promise<{ problem: string | null }> => {

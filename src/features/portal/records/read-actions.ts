@@ -1,7 +1,7 @@
 "use server";
 import { noteRead } from "@/data/views/reads";
-import { portalCall } from "@/features/portal/action";
 import { word, yes } from "@/identity/requests/takes";
+import { portalCall } from "@/office/portal-action";
 
 export const keepRead = portalCall([word, word, yes], async (r, table, record, read): Promise<void> => {
   const of = r.published.policy.schema.findTable(table);

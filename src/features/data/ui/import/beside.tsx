@@ -1,9 +1,10 @@
 "use client";
-/** A ZIP of the files that the table names: dropped beside it, sent in pieces, and taken away again. */
 import { FileArchive, X } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { useDropzone } from "react-dropzone";
+/** A ZIP of the files that the table names: dropped beside it, sent in pieces, and taken away again. */
+import { formatBytes } from "@/core/text/format";
 import type { Archive } from "@/data/imports/reading/archive";
 import { answered } from "@/ui/answered";
 import { withoutFiles } from "../../imports";
@@ -80,7 +81,7 @@ export function FilesBeside({ portal, at, importId, archive, locale }: Props) {
             <span className="font-medium">{there.name}</span>
             <span className="quiet">
               {" "}
-              {there.files === 1 ? "one file" : `${there.files!.toLocaleString(locale)} files`}, {sizeOf(there.bytes, locale)}
+              {there.files === 1 ? "one file" : `${there.files!.toLocaleString(locale)} files`}, {formatBytes(there.bytes, locale)}
             </span>
           </p>
           <button type="button" className="btn btn-ghost btn-sm" onClick={away} disabled={busy}>
@@ -106,9 +107,4 @@ export function FilesBeside({ portal, at, importId, archive, locale }: Props) {
       )}
     </section>
   );
-}
-
-function sizeOf(bytes: number, locale: string): string {
-  const [unit, n] = bytes < 1_000_000 ? ["kilobyte", bytes / 1_000] : ["megabyte", bytes / 1_000_000];
-  return new Intl.NumberFormat(locale, { style: "unit", unit, maximumFractionDigits: 1 }).format(n);
 }

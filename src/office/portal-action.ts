@@ -2,12 +2,13 @@
  * How everything that a portal's pages change comes in: from this portal's own pages, not while seeing as, and read before anything is
  * done. Who may do what with a record is decided by the desk that the request holds.
  */
+
+import { sayIn } from "@/core/words/words";
 import { RefusedWrite } from "@/identity/requests/refused-write";
 import { type PortalRequest, requestPortalWrite } from "@/identity/requests/request";
 import { type Given, readOrRefuse, readSent, type Sent, type Takes } from "@/identity/requests/takes";
 import type { FormState } from "@/ui/forms/form";
 import { SentForm } from "@/ui/forms/sent-form";
-import { sayOf } from "./queries";
 
 /** An action that answers `{ ok }`: what cannot be read is answered by a sentence. */
 export function portalAction<const T extends Takes, R>(
@@ -17,7 +18,7 @@ export function portalAction<const T extends Takes, R>(
   return async (...sent) => {
     const r = await requestPortalWrite();
     const read = readSent<T>(takes as unknown as T, sent);
-    return read.ok ? await work(r, ...read.value) : { ok: false, message: sayOf(r)("form.not-allowed") };
+    return read.ok ? await work(r, ...read.value) : { ok: false, message: sayIn(r.published.definition.portal.locale)("form.not-allowed") };
   };
 }
 
