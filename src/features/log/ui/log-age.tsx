@@ -37,7 +37,7 @@ export function LogAge({ portal, months }: { portal: string; months: number | nu
         </p>
       )}
       <p className="quiet text-sm">
-        Each night, older entries move from the portal to a file that you can download below. Entries about money always stay.
+        Older entries move to a file that you can download here, a month at a time. Entries about money always stay.
       </p>
     </form>
   );
