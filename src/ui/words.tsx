@@ -3,7 +3,7 @@
 import { createContext, type ReactNode, useContext } from "react";
 import { ON_THE_CLIENT } from "@/core/words/english-client";
 
-type ClientWords = { readonly [K in keyof typeof ON_THE_CLIENT]: string };
+export type ClientWords = { readonly [K in keyof typeof ON_THE_CLIENT]: string };
 const Words = createContext<ClientWords>(ON_THE_CLIENT);
 
 export const useWords = (): ClientWords => useContext(Words);

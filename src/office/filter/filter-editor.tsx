@@ -47,28 +47,7 @@ export function FilterEditor({ portal, group, paths, problems, depth = 1, onChan
   const wrong = problems[group.key];
   const body = (
     <>
-      <div className="flex flex-wrap items-center gap-2">
-        <label className="flex items-center gap-2">
-          <span className={depth === 1 ? "sr-only" : "quiet"}>{depth === 1 ? "How the tests join" : "where"}</span>
-          <select
-            className="select select-sm w-auto"
-            value={group.join}
-            onChange={(e) => onChange({ ...group, join: e.target.value as GroupDraft["join"] })}
-          >
-            {JOINS.map((j) => (
-              <option key={j} value={j}>
-                {JOIN_WORDS[j]}
-              </option>
-            ))}
-          </select>
-        </label>
-        <span className="quiet">{group.of.length === 0 && depth === 1 ? "No test: every record inside the wall." : "hold"}</span>
-        {onRemove && (
-          <button type="button" className="btn btn-ghost btn-sm btn-square ml-auto" aria-label="Take this group away" onClick={onRemove}>
-            <X size={14} aria-hidden />
-          </button>
-        )}
-      </div>
+      <GroupHead depth={depth} group={group} onChange={onChange} onRemove={onRemove} />
       {wrong && <p className="field-error">{wrong}</p>}
       {group.of.map((x, i) => (
         <div key={x.key} className="grid grid-cols-[2.2rem_minmax(0,1fr)] items-baseline gap-1">
@@ -123,5 +102,40 @@ export function FilterEditor({ portal, group, paths, problems, depth = 1, onChan
       <legend className="sr-only">A group of tests</legend>
       {body}
     </fieldset>
+  );
+}
+
+interface GroupHeadProps {
+  readonly depth: number;
+  readonly group: GroupDraft;
+  readonly onChange: (g: GroupDraft) => void;
+  readonly onRemove: (() => void) | undefined;
+}
+
+/** How the tests of a group join. */
+function GroupHead({ depth, group, onChange, onRemove }: GroupHeadProps) {
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      <label className="flex items-center gap-2">
+        <span className={depth === 1 ? "sr-only" : "quiet"}>{depth === 1 ? "How the tests join" : "where"}</span>
+        <select
+          className="select select-sm w-auto"
+          value={group.join}
+          onChange={(e) => onChange({ ...group, join: e.target.value as GroupDraft["join"] })}
+        >
+          {JOINS.map((j) => (
+            <option key={j} value={j}>
+              {JOIN_WORDS[j]}
+            </option>
+          ))}
+        </select>
+      </label>
+      <span className="quiet">{group.of.length === 0 && depth === 1 ? "No test: every record inside the wall." : "hold"}</span>
+      {onRemove && (
+        <button type="button" className="btn btn-ghost btn-sm btn-square ml-auto" aria-label="Take this group away" onClick={onRemove}>
+          <X size={14} aria-hidden />
+        </button>
+      )}
+    </div>
   );
 }

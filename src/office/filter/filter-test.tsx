@@ -48,25 +48,7 @@ export function FilterTest({ portal, test: t, paths, problem, onChange, onRemove
     <fieldset className="grid gap-1" aria-describedby={problem ? id : undefined}>
       <legend className="sr-only">A test</legend>
       <div className="flex flex-wrap items-start gap-2">
-        <select
-          aria-label="Field"
-          className="select select-sm w-auto max-w-72"
-          value={t.path.join()}
-          onChange={(e) => pick(e.target.value)}
-        >
-          {!p && <option value={t.path.join()}>a missing field</option>}
-          {GROUPS.map(([group, words]) => (
-            <optgroup key={group} label={words}>
-              {paths
-                .filter((x) => x.group === group)
-                .map((x) => (
-                  <option key={x.path.join()} value={x.path.join()}>
-                    {x.words}
-                  </option>
-                ))}
-            </optgroup>
-          ))}
-        </select>
+        <TestedField t={t} pick={pick} p={p} paths={paths} />
         <select
           aria-label="Comparison"
           className="select select-sm w-auto"
@@ -110,5 +92,32 @@ export function FilterTest({ portal, test: t, paths, problem, onChange, onRemove
         </p>
       )}
     </fieldset>
+  );
+}
+
+interface TestedFieldProps {
+  readonly t: TestDraft;
+  readonly pick: (key: string) => void;
+  readonly p: PathChoice | undefined;
+  readonly paths: readonly PathChoice[];
+}
+
+/** Which field is tested. */
+function TestedField({ t, pick, p, paths }: TestedFieldProps) {
+  return (
+    <select aria-label="Field" className="select select-sm w-auto max-w-72" value={t.path.join()} onChange={(e) => pick(e.target.value)}>
+      {!p && <option value={t.path.join()}>a missing field</option>}
+      {GROUPS.map(([group, words]) => (
+        <optgroup key={group} label={words}>
+          {paths
+            .filter((x) => x.group === group)
+            .map((x) => (
+              <option key={x.path.join()} value={x.path.join()}>
+                {x.words}
+              </option>
+            ))}
+        </optgroup>
+      ))}
+    </select>
   );
 }

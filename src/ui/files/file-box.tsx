@@ -3,6 +3,7 @@
 import { Paperclip, RotateCcw, X } from "lucide-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import type { Upload as Sending } from "tus-js-client";
+import type { ClientWords } from "@/ui/words";
 import { useWords } from "../words";
 import { useUploadsAround } from "./uploads";
 
@@ -98,54 +99,10 @@ export function FileBox({ field, pictures, held, uploads, disabled, onChange, mo
       {/* So that taking all away is said, too. */}
       <input type="hidden" name={field} value="" />
       {files.map((f) => (
-        <span key={f.value} className="flex items-center gap-2">
-          <input type="hidden" name={field} value={f.value} />
-          <Paperclip size={14} aria-hidden /> {f.label}
-          {!disabled && (
-            <button
-              type="button"
-              className="btn btn-ghost btn-square size-7!"
-              aria-label={`${words["files.take-away"]} ${f.label}`}
-              onClick={() => keep((all) => all.filter((x) => x.value !== f.value))}
-            >
-              <X size={14} aria-hidden />
-            </button>
-          )}
-        </span>
+        <HeldFile key={f.value} f={f} field={field} disabled={disabled} words={words} keep={keep} />
       ))}
       {coming.map((c) => (
-        <span key={c.key} className="flex flex-wrap items-center gap-2" role="status">
-          {c.name}
-          {c.error ? (
-            <span role="alert" className="field-error">
-              {c.error}
-            </span>
-          ) : (
-            <progress className="progress progress-primary w-40" value={c.sent < 1 ? c.sent : undefined} max={1} aria-label={c.name} />
-          )}
-          {c.error && (
-            <button
-              type="button"
-              className="btn btn-ghost btn-square size-7!"
-              aria-label={`${words["files.again"]}: ${c.name}`}
-              title={words["files.again"]}
-              onClick={() => {
-                drop(c.key);
-                void send(c.file);
-              }}
-            >
-              <RotateCcw size={14} aria-hidden />
-            </button>
-          )}
-          <button
-            type="button"
-            className="btn btn-ghost btn-square size-7!"
-            aria-label={`${words["files.take-away"]} ${c.name}`}
-            onClick={() => drop(c.key)}
-          >
-            <X size={14} aria-hidden />
-          </button>
-        </span>
+        <ComingFile key={c.key} c={c} words={words} drop={drop} send={send} />
       ))}
       {!disabled && (
         <input
@@ -162,5 +119,78 @@ export function FileBox({ field, pictures, held, uploads, disabled, onChange, mo
       )}
       {more?.(files, (f) => keep((all) => [...all, f]))}
     </div>
+  );
+}
+
+interface ComingFileProps {
+  readonly c: Coming;
+  readonly words: ClientWords;
+  readonly drop: (key: number) => void;
+  readonly send: (file: File) => Promise<void>;
+}
+
+/** A file on its way: how far it is, or why it did not come. */
+function ComingFile({ c, words, drop, send }: ComingFileProps) {
+  return (
+    <span className="flex flex-wrap items-center gap-2" role="status">
+      {c.name}
+      {c.error ? (
+        <span role="alert" className="field-error">
+          {c.error}
+        </span>
+      ) : (
+        <progress className="progress progress-primary w-40" value={c.sent < 1 ? c.sent : undefined} max={1} aria-label={c.name} />
+      )}
+      {c.error && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-square size-7!"
+          aria-label={`${words["files.again"]}: ${c.name}`}
+          title={words["files.again"]}
+          onClick={() => {
+            drop(c.key);
+            void send(c.file);
+          }}
+        >
+          <RotateCcw size={14} aria-hidden />
+        </button>
+      )}
+      <button
+        type="button"
+        className="btn btn-ghost btn-square size-7!"
+        aria-label={`${words["files.take-away"]} ${c.name}`}
+        onClick={() => drop(c.key)}
+      >
+        <X size={14} aria-hidden />
+      </button>
+    </span>
+  );
+}
+
+interface HeldFileProps {
+  readonly f: Held;
+  readonly field: string;
+  readonly disabled: boolean | undefined;
+  readonly words: ClientWords;
+  readonly keep: (change: (all: readonly Held[]) => readonly Held[]) => void;
+}
+
+/** A file that the field holds. */
+function HeldFile({ f, field, disabled, words, keep }: HeldFileProps) {
+  return (
+    <span className="flex items-center gap-2">
+      <input type="hidden" name={field} value={f.value} />
+      <Paperclip size={14} aria-hidden /> {f.label}
+      {!disabled && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-square size-7!"
+          aria-label={`${words["files.take-away"]} ${f.label}`}
+          onClick={() => keep((all) => all.filter((x) => x.value !== f.value))}
+        >
+          <X size={14} aria-hidden />
+        </button>
+      )}
+    </span>
   );
 }

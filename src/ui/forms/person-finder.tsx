@@ -94,34 +94,41 @@ export function PersonFinder({ dialog, source, label, placeholder, onChoose, als
               {also.label}
             </button>
           )}
-          <Command.List className="max-h-96 overflow-y-auto p-2">
-            {found === null && <p className="quiet p-4">Looking…</p>}
-            {found === "failed" && <p className="p-4 text-accent">The people could not be loaded. Close this and try again.</p>}
-            {found !== null && found !== "failed" && (
-              <>
-                <Command.Empty className="quiet p-4">Nobody of that name, company or role.</Command.Empty>
-                {found.people.map((p) => (
-                  <Command.Item
-                    key={keyOf(p)}
-                    value={keyOf(p)}
-                    onSelect={() => onChoose(p)}
-                    className="flex cursor-pointer items-baseline justify-between gap-3 rounded-md px-3 py-2 data-[selected=true]:bg-base-200"
-                  >
-                    <span>
-                      <span className="font-medium">{p.name}</span> <span className="quiet">{p.roles}</span>
-                    </span>
-                    <span className="quiet text-sm">
-                      {p.company}
-                      {p.status !== "active" && `, ${p.status}`}
-                    </span>
-                  </Command.Item>
-                ))}
-                {found.more && <p className="quiet px-3 py-2 text-sm">There are more: type a name, a company or a role.</p>}
-              </>
-            )}
-          </Command.List>
+          <FoundPeople found={found} onChoose={onChoose} />
         </Command>
       </div>
     </dialog>
+  );
+}
+
+/** Who the words find. */
+function FoundPeople({ found, onChoose }: { found: Found; onChoose: (p: FoundPerson) => void }) {
+  return (
+    <Command.List className="max-h-96 overflow-y-auto p-2">
+      {found === null && <p className="quiet p-4">Looking…</p>}
+      {found === "failed" && <p className="p-4 text-accent">The people could not be loaded. Close this and try again.</p>}
+      {found !== null && found !== "failed" && (
+        <>
+          <Command.Empty className="quiet p-4">Nobody of that name, company or role.</Command.Empty>
+          {found.people.map((p) => (
+            <Command.Item
+              key={keyOf(p)}
+              value={keyOf(p)}
+              onSelect={() => onChoose(p)}
+              className="flex cursor-pointer items-baseline justify-between gap-3 rounded-md px-3 py-2 data-[selected=true]:bg-base-200"
+            >
+              <span>
+                <span className="font-medium">{p.name}</span> <span className="quiet">{p.roles}</span>
+              </span>
+              <span className="quiet text-sm">
+                {p.company}
+                {p.status !== "active" && `, ${p.status}`}
+              </span>
+            </Command.Item>
+          ))}
+          {found.more && <p className="quiet px-3 py-2 text-sm">There are more: type a name, a company or a role.</p>}
+        </>
+      )}
+    </Command.List>
   );
 }

@@ -1,9 +1,9 @@
 "use client";
-/** Records chosen by name, however many there are. What is kept is their ids; what is shown is their names. */
 import { ChevronDown, X } from "lucide-react";
 import { createContext, type KeyboardEvent, type Ref, useContext, useEffect, useId, useRef, useState } from "react";
 import type { FoundRecords, Offered } from "@/core/schema/offered";
 import { useWords } from "../words";
+import { ChosenRecords, OfferedRecord } from "./picked-records";
 
 /** Records for a field whose name or text holds `words`; the first few where there are none. Rejects where no answer comes. */
 export type FindRecords = (field: string, words: string) => Promise<FoundRecords>;
@@ -121,25 +121,7 @@ export function RecordPicker({
         onLeave?.();
       }}
     >
-      {many && chosen.length > 0 && (
-        <span className="mb-1.5 flex flex-wrap gap-1.5">
-          {chosen.map((c) => (
-            <span key={c.value} className="tag inline-flex items-center gap-1">
-              {c.label}
-              {!disabled && (
-                <button
-                  type="button"
-                  className="btn btn-ghost btn-square size-6!"
-                  aria-label={`${said["pick.remove"]} ${c.label}`}
-                  onClick={() => onChange(chosen.filter((x) => x.value !== c.value))}
-                >
-                  <X size={12} aria-hidden />
-                </button>
-              )}
-            </span>
-          ))}
-        </span>
-      )}
+      {many && chosen.length > 0 && <ChosenRecords chosen={chosen} disabled={disabled} said={said} onChange={onChange} />}
       <span className={`input w-full pr-1 ${small ? "input-sm" : ""} ${invalid ? "input-error" : ""}`}>
         <input
           id={id}
@@ -188,25 +170,7 @@ export function RecordPicker({
         <span className="absolute top-full left-0 z-30 mt-1 block w-full min-w-56 rounded-box border border-base-300 bg-base-100 py-1 shadow-lg">
           <span id={list} role="listbox" aria-label={label ?? said["pick.find"]} className="block max-h-64 overflow-y-auto">
             {offered.map((x, i) => (
-              <span
-                key={x.value}
-                id={optionId(i)}
-                role="option"
-                tabIndex={-1}
-                aria-selected={i === at}
-                ref={(el) => void (i === at && el?.scrollIntoView({ block: "nearest" }))}
-                className={`block cursor-pointer truncate px-3 py-1.5 ${i === at ? "bg-base-200" : ""} ${
-                  single?.value === x.value ? "font-semibold" : ""
-                }`}
-                // Before the box loses the keyboard, so that the list is still there for the press.
-                onMouseDown={(e) => e.preventDefault()}
-                onClick={() => choose(x)}
-                onKeyDown={() => {}}
-                title={x.label}
-              >
-                {x.label}
-                {x.also && <span className="quiet"> · {x.also}</span>}
-              </span>
+              <OfferedRecord key={x.value} x={x} optionId={optionId} i={i} at={at} single={single} choose={choose} />
             ))}
           </span>
           <span className="quiet block px-3 py-1 text-sm empty:hidden" role="status">

@@ -1,6 +1,7 @@
 "use client";
 /** An authenticator is set up: its key, a code of it, and the recovery codes, shown once. In portals and in the back office. */
-import { useState, useTransition } from "react";
+import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
+import type { ClientWords } from "@/ui/words";
 import { answerOf } from "../answered";
 import { useWords } from "../words";
 
@@ -85,27 +86,41 @@ export function SetUpSecond({ begin, confirm, onward }: Props) {
         <path d={begun.path} fill="#000" shapeRendering="crispEdges" />
       </svg>
       <code className="text-sm break-all">{begun.secret.match(/.{1,4}/g)?.join(" ")}</code>
-      <div>
-        <label className="field-label" htmlFor="second-code">
-          {words["second.then"]}
-        </label>
-        <input
-          id="second-code"
-          className="input w-40"
-          inputMode="numeric"
-          autoComplete="one-time-code"
-          value={code}
-          onChange={(e) => setCode(e.target.value)}
-          aria-invalid={problem ? true : undefined}
-          aria-describedby="second-error"
-        />
-        <p id="second-error" role="alert" className="field-error">
-          {problem}
-        </p>
-      </div>
+      <FirstCode words={words} code={code} setCode={setCode} problem={problem} />
       <button type="submit" className="btn btn-primary justify-self-start" disabled={pending}>
         {words["second.confirm"]}
       </button>
     </form>
+  );
+}
+
+interface FirstCodeProps {
+  readonly words: ClientWords;
+  readonly code: string;
+  readonly setCode: Dispatch<SetStateAction<string>>;
+  readonly problem: string;
+}
+
+/** The code that shows that the app is set up. */
+function FirstCode({ words, code, setCode, problem }: FirstCodeProps) {
+  return (
+    <div>
+      <label className="field-label" htmlFor="second-code">
+        {words["second.then"]}
+      </label>
+      <input
+        id="second-code"
+        className="input w-40"
+        inputMode="numeric"
+        autoComplete="one-time-code"
+        value={code}
+        onChange={(e) => setCode(e.target.value)}
+        aria-invalid={problem ? true : undefined}
+        aria-describedby="second-error"
+      />
+      <p id="second-error" role="alert" className="field-error">
+        {problem}
+      </p>
+    </div>
   );
 }

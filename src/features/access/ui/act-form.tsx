@@ -1,6 +1,6 @@
 "use client";
 import { Plus, X } from "lucide-react";
-import { useState, useTransition } from "react";
+import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
 import type { Act } from "@/core/access/act";
 import type { Operand } from "@/core/schema/condition";
 import { choosesOne, isDay, isYesNo, pointsToOne } from "@/core/schema/fields/natures";
@@ -81,100 +81,9 @@ export function ActForm({ portal, revision, tables, act }: Props) {
     );
   return (
     <div className="grid gap-3 rounded-box border border-base-300 p-4">
-      <div className="flex flex-wrap items-end gap-3">
-        <label className="grid gap-1 text-sm font-medium">
-          Called
-          <input className="input input-sm" value={a.name} maxLength={80} onChange={(e) => setA({ ...a, name: e.target.value })} />
-        </label>
-        <label className="grid gap-1 text-sm font-medium">
-          On
-          <select
-            className="select select-sm"
-            value={a.table}
-            onChange={(e) => setA({ ...a, table: e.target.value, sets: [], accepts: [] })}
-          >
-            {tables.map((t) => (
-              <option key={t.id} value={t.id}>
-                {t.name}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="grid gap-1 text-sm font-medium">
-          It is
-          <select className="select select-sm" value={a.on} onChange={(e) => setA({ ...a, on: e.target.value as Act["on"] })}>
-            {(["change", "add", "talk", "accept"] as const).map((o) => (
-              <option key={o} value={o}>
-                {ON[o]}
-              </option>
-            ))}
-          </select>
-        </label>
-      </div>
-      {a.on === "accept" && (
-        <fieldset className="grid gap-1 text-sm">
-          <legend className="font-medium">What is accepted: whoever may not read all of it cannot accept it</legend>
-          <div className="flex flex-wrap gap-x-4 gap-y-1">
-            {(table?.fields ?? []).map((f) => (
-              <label key={f.id} className="flex items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="checkbox checkbox-sm"
-                  checked={a.accepts?.includes(f.id) ?? false}
-                  onChange={(e) =>
-                    setA({ ...a, accepts: [...(a.accepts ?? []).filter((x) => x !== f.id), ...(e.target.checked ? [f.id] : [])] })
-                  }
-                />
-                {f.name}
-              </label>
-            ))}
-          </div>
-        </fieldset>
-      )}
-      {a.on !== "talk" && (
-        <ul className="grid gap-2">
-          {a.sets.map((s, i) => {
-            const field = fields.find((f) => f.id === s.field);
-            return (
-              <li key={s.field} className="flex flex-wrap items-center gap-2 text-sm">
-                <span className="quiet">sets</span> {field?.name ?? "a field that is gone"} <span className="quiet">to</span>
-                {field && <Value field={field} act={act?.id ?? null} to={s.to} onChange={(to) => put(i, { to })} />}
-                <button
-                  type="button"
-                  className="btn btn-ghost btn-xs btn-square"
-                  aria-label={`Leave ${field?.name ?? "it"} alone`}
-                  onClick={() => setA({ ...a, sets: a.sets.filter((_, k) => k !== i) })}
-                >
-                  <X size={13} aria-hidden />
-                </button>
-              </li>
-            );
-          })}
-          <li>
-            <label className="flex items-center gap-2 text-sm">
-              <Plus size={13} aria-hidden />
-              <span className="sr-only">Set a field</span>
-              <select
-                className="select select-sm w-auto"
-                value=""
-                onChange={(e) => {
-                  const field = fields.find((f) => f.id === e.target.value);
-                  if (field) setA({ ...a, sets: [...a.sets, { field: field.id, to: first(field) }] });
-                }}
-              >
-                <option value="">Set a field…</option>
-                {fields
-                  .filter((f) => !a.sets.some((s) => s.field === f.id))
-                  .map((f) => (
-                    <option key={f.id} value={f.id}>
-                      {f.name}
-                    </option>
-                  ))}
-              </select>
-            </label>
-          </li>
-        </ul>
-      )}
+      <ActName a={a} setA={setA} tables={tables} />
+      {a.on === "accept" && <AcceptedFields table={table} a={a} setA={setA} />}
+      {a.on !== "talk" && <SetFields a={a} fields={fields} act={act} put={put} setA={setA} />}
       <KeepOrCancel problem={problem} busy={busy} keep={keep} cancel={() => setOpen(false)} />
     </div>
   );
@@ -219,5 +128,129 @@ function Value({ field, act, to, onChange }: { field: Field; act: string | null;
       defaultValue={typeof to.value === "number" ? (field.written[act ?? ""] ?? "") : String(to.value)}
       onChange={(e) => onChange({ kind: "literal", value: e.target.value })}
     />
+  );
+}
+
+interface SetFieldsProps {
+  readonly a: Omit<Act, "id">;
+  readonly fields: Field[];
+  readonly act: Act | null;
+  readonly put: (i: number, more: Partial<{ field: string; to: Operand }>) => void;
+  readonly setA: Dispatch<SetStateAction<Omit<Act, "id">>>;
+}
+
+/** What the act sets. */
+function SetFields({ a, fields, act, put, setA }: SetFieldsProps) {
+  return (
+    <ul className="grid gap-2">
+      {a.sets.map((s, i) => {
+        const field = fields.find((f) => f.id === s.field);
+        return (
+          <li key={s.field} className="flex flex-wrap items-center gap-2 text-sm">
+            <span className="quiet">sets</span> {field?.name ?? "a field that is gone"} <span className="quiet">to</span>
+            {field && <Value field={field} act={act?.id ?? null} to={s.to} onChange={(to) => put(i, { to })} />}
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs btn-square"
+              aria-label={`Leave ${field?.name ?? "it"} alone`}
+              onClick={() => setA({ ...a, sets: a.sets.filter((_, k) => k !== i) })}
+            >
+              <X size={13} aria-hidden />
+            </button>
+          </li>
+        );
+      })}
+      <li>
+        <label className="flex items-center gap-2 text-sm">
+          <Plus size={13} aria-hidden />
+          <span className="sr-only">Set a field</span>
+          <select
+            className="select select-sm w-auto"
+            value=""
+            onChange={(e) => {
+              const field = fields.find((f) => f.id === e.target.value);
+              if (field) setA({ ...a, sets: [...a.sets, { field: field.id, to: first(field) }] });
+            }}
+          >
+            <option value="">Set a field…</option>
+            {fields
+              .filter((f) => !a.sets.some((s) => s.field === f.id))
+              .map((f) => (
+                <option key={f.id} value={f.id}>
+                  {f.name}
+                </option>
+              ))}
+          </select>
+        </label>
+      </li>
+    </ul>
+  );
+}
+
+interface ActNameProps {
+  readonly a: Omit<Act, "id">;
+  readonly setA: Dispatch<SetStateAction<Omit<Act, "id">>>;
+  readonly tables: { id: string; name: string; fields: Field[] }[];
+}
+
+/** What it is called, and on which table. */
+function ActName({ a, setA, tables }: ActNameProps) {
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <label className="grid gap-1 text-sm font-medium">
+        Called
+        <input className="input input-sm" value={a.name} maxLength={80} onChange={(e) => setA({ ...a, name: e.target.value })} />
+      </label>
+      <label className="grid gap-1 text-sm font-medium">
+        On
+        <select className="select select-sm" value={a.table} onChange={(e) => setA({ ...a, table: e.target.value, sets: [], accepts: [] })}>
+          {tables.map((t) => (
+            <option key={t.id} value={t.id}>
+              {t.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="grid gap-1 text-sm font-medium">
+        It is
+        <select className="select select-sm" value={a.on} onChange={(e) => setA({ ...a, on: e.target.value as Act["on"] })}>
+          {(["change", "add", "talk", "accept"] as const).map((o) => (
+            <option key={o} value={o}>
+              {ON[o]}
+            </option>
+          ))}
+        </select>
+      </label>
+    </div>
+  );
+}
+
+interface AcceptedFieldsProps {
+  readonly table: { id: string; name: string; fields: Field[] } | undefined;
+  readonly a: Omit<Act, "id">;
+  readonly setA: Dispatch<SetStateAction<Omit<Act, "id">>>;
+}
+
+/** What is accepted by it. */
+function AcceptedFields({ table, a, setA }: AcceptedFieldsProps) {
+  return (
+    <fieldset className="grid gap-1 text-sm">
+      <legend className="font-medium">What is accepted: whoever may not read all of it cannot accept it</legend>
+      <div className="flex flex-wrap gap-x-4 gap-y-1">
+        {(table?.fields ?? []).map((f) => (
+          <label key={f.id} className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={a.accepts?.includes(f.id) ?? false}
+              onChange={(e) =>
+                setA({ ...a, accepts: [...(a.accepts ?? []).filter((x) => x !== f.id), ...(e.target.checked ? [f.id] : [])] })
+              }
+            />
+            {f.name}
+          </label>
+        ))}
+      </div>
+    </fieldset>
   );
 }

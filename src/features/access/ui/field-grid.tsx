@@ -1,7 +1,7 @@
 "use client";
 /** Every field of a table against every grant on it: what is seen, and what may be set, picked in one place. */
 import { useRouter } from "next/navigation";
-import { useState, useTransition } from "react";
+import { type ReactNode, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { answered } from "@/ui/answered";
 import { saveFields } from "../fields";
@@ -61,71 +61,8 @@ export function FieldGrid({ portal, back, at, revision, table, fields, grants: g
           {message}
         </div>
       )}
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard (WCAG 2.1.1) */}
-      <section tabIndex={0} aria-label="Fields and grants" className="sheet max-h-[70vh] overflow-auto">
-        <table className="sights">
-          <thead>
-            <tr>
-              <th scope="col">Field</th>
-              {grants.map((g) => (
-                <th key={g.id} scope="col" className="max-w-56 min-w-36 whitespace-normal!">
-                  {g.roles}
-                  <span className="quiet block text-[0.8rem] leading-snug font-normal">{g.words}</span>
-                  <span className="mt-1 flex gap-4 text-[0.8rem] font-normal">
-                    <span className="w-9">seen</span>
-                    {g.writes && <span>may be set</span>}
-                  </span>
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {fields.map((f) => {
-              const all = grants.every((g) => g.fields.includes(f.id));
-              return (
-                <tr key={f.id}>
-                  <th scope="row">
-                    <span className="flex items-baseline justify-between gap-2 py-1.5">
-                      <a
-                        className="truncate font-medium hover:underline"
-                        href={`${at}/${f.slug}`}
-                        target="_blank"
-                        title={`Who sees ${f.name}, in another window: ticks here are kept`}
-                        rel="noopener"
-                      >
-                        {f.name}
-                      </a>
-                      <button type="button" className="link-plain shrink-0 text-[0.8rem]" onClick={() => everywhere(f.id, !all)}>
-                        {all ? "hide" : "show"}
-                        <span className="sr-only"> {f.name} in every grant</span>
-                      </button>
-                    </span>
-                  </th>
-                  {grants.map((g) => (
-                    <td key={g.id} className="px-3 py-1.5">
-                      <span className="flex items-center gap-4">
-                        <span className="flex w-9">
-                          {box(`${f.name} is seen by ${g.roles}, ${g.words}`, g.fields.includes(f.id), (on) =>
-                            toggle(g.id, "fields", [f.id], on),
-                          )}
-                        </span>
-                        {g.writes &&
-                          (f.system ? (
-                            <span className="quiet text-[0.8rem]">by Elkhorn</span>
-                          ) : (
-                            box(`${f.name} may be set by ${g.roles}, ${g.words}`, g.changes.includes(f.id), (on) =>
-                              toggle(g.id, "changes", [f.id], on),
-                            )
-                          ))}
-                      </span>
-                    </td>
-                  ))}
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-      </section>
+
+      <FieldTable grants={grants} fields={fields} at={at} everywhere={everywhere} box={box} toggle={toggle} />
       <div className="flex items-center gap-4">
         <button type="button" className="btn btn-primary" onClick={save} disabled={busy}>
           Keep in the draft
@@ -135,5 +72,85 @@ export function FieldGrid({ portal, back, at, revision, table, fields, grants: g
         </a>
       </div>
     </div>
+  );
+}
+
+interface FieldTableProps {
+  readonly grants: readonly GrantColumn[];
+  readonly fields: readonly { id: string; slug: string; name: string; system: boolean }[];
+  readonly at: string;
+  readonly everywhere: (field: string, on: boolean) => void;
+  readonly box: (label: string, on: boolean, change: (on: boolean) => void) => ReactNode;
+  readonly toggle: (grant: string, kind: Kind, ids: readonly string[], on: boolean) => void;
+}
+
+/** Fields by grants. */
+function FieldTable({ grants, fields, at, everywhere, box, toggle }: FieldTableProps) {
+  return (
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard (WCAG 2.1.1)
+    <section tabIndex={0} aria-label="Fields and grants" className="sheet max-h-[70vh] overflow-auto">
+      <table className="sights">
+        <thead>
+          <tr>
+            <th scope="col">Field</th>
+            {grants.map((g) => (
+              <th key={g.id} scope="col" className="max-w-56 min-w-36 whitespace-normal!">
+                {g.roles}
+                <span className="quiet block text-[0.8rem] leading-snug font-normal">{g.words}</span>
+                <span className="mt-1 flex gap-4 text-[0.8rem] font-normal">
+                  <span className="w-9">seen</span>
+                  {g.writes && <span>may be set</span>}
+                </span>
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {fields.map((f) => {
+            const all = grants.every((g) => g.fields.includes(f.id));
+            return (
+              <tr key={f.id}>
+                <th scope="row">
+                  <span className="flex items-baseline justify-between gap-2 py-1.5">
+                    <a
+                      className="truncate font-medium hover:underline"
+                      href={`${at}/${f.slug}`}
+                      target="_blank"
+                      title={`Who sees ${f.name}, in another window: ticks here are kept`}
+                      rel="noopener"
+                    >
+                      {f.name}
+                    </a>
+                    <button type="button" className="link-plain shrink-0 text-[0.8rem]" onClick={() => everywhere(f.id, !all)}>
+                      {all ? "hide" : "show"}
+                      <span className="sr-only"> {f.name} in every grant</span>
+                    </button>
+                  </span>
+                </th>
+                {grants.map((g) => (
+                  <td key={g.id} className="px-3 py-1.5">
+                    <span className="flex items-center gap-4">
+                      <span className="flex w-9">
+                        {box(`${f.name} is seen by ${g.roles}, ${g.words}`, g.fields.includes(f.id), (on) =>
+                          toggle(g.id, "fields", [f.id], on),
+                        )}
+                      </span>
+                      {g.writes &&
+                        (f.system ? (
+                          <span className="quiet text-[0.8rem]">by Elkhorn</span>
+                        ) : (
+                          box(`${f.name} may be set by ${g.roles}, ${g.words}`, g.changes.includes(f.id), (on) =>
+                            toggle(g.id, "changes", [f.id], on),
+                          )
+                        ))}
+                    </span>
+                  </td>
+                ))}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </section>
   );
 }

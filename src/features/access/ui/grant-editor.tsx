@@ -1,7 +1,7 @@
 "use client";
 /** One grant: who, may do what, on which records, with which fields. It reads as a sentence from top to bottom. */
 import { useRouter } from "next/navigation";
-import { useState, useTransition } from "react";
+import { type Dispatch, type ReactNode, type SetStateAction, useState, useTransition } from "react";
 import { ACTIONS, type Action } from "@/core/access/rules";
 import type { GroupDraft } from "@/core/filter/edit";
 import { FilterEditor } from "@/office/filter/filter-editor";
@@ -59,19 +59,7 @@ export function GrantEditor({ portal, back, grant, table, nowhere, people, local
           {messages.join(" ")}
         </div>
       )}
-      <fieldset className="sheet grid gap-3 p-5">
-        <legend className="title float-left font-semibold">Who</legend>
-        {Object.entries(SIDES).map(([side, words]) => (
-          <div key={side} className="grid gap-x-4 gap-y-1 sm:grid-cols-[7rem_1fr]">
-            <span className="quiet">{words}</span>
-            <span className="flex flex-wrap gap-x-5 gap-y-2">
-              {roles
-                .filter((r) => r.side === side)
-                .map((r) => box(g.roles.includes(r.id), r.name, () => setG({ ...g, roles: toggled(g.roles, r.id) }), r.id))}
-            </span>
-          </div>
-        ))}
-      </fieldset>
+      <GrantRoles roles={roles} box={box} g={g} setG={setG} />
       <fieldset className="sheet flex flex-wrap items-center gap-x-5 gap-y-2 p-5">
         <legend className="title float-left mr-2 font-semibold">may</legend>
         {ACTIONS.map((a) => box(g.actions.includes(a), ACTION_WORDS[a], () => setG({ ...g, actions: toggled(g.actions, a) }), a))}
@@ -95,67 +83,7 @@ export function GrantEditor({ portal, back, grant, table, nowhere, people, local
         />
         <FilterTrial portal={portal} table={table} filter={g.filter} people={people} locale={locale} />
       </fieldset>
-      <fieldset className="sheet p-5">
-        <legend className="title float-left font-semibold">with these fields</legend>
-        <table className="grid-table mt-9 max-w-xl">
-          <thead>
-            <tr>
-              <th scope="col">Field</th>
-              <th scope="col">seen</th>
-              {writes && <th scope="col">may be set</th>}
-            </tr>
-          </thead>
-          <tbody>
-            {fields.map((f) => (
-              <tr key={f.id}>
-                <td>{f.name}</td>
-                <td>
-                  <input
-                    type="checkbox"
-                    className="checkbox checkbox-sm"
-                    aria-label={`${f.name} is seen`}
-                    checked={g.fields.includes(f.id)}
-                    onChange={() => setG({ ...g, fields: toggled(g.fields, f.id) })}
-                  />
-                  {f.files && g.fields.includes(f.id) && (
-                    <label className="ml-3 inline-flex items-center gap-1.5 text-sm">
-                      <input
-                        type="checkbox"
-                        className="checkbox checkbox-xs"
-                        checked={g.namesOnly.includes(f.id)}
-                        onChange={() => setG({ ...g, namesOnly: toggled(g.namesOnly, f.id) })}
-                      />
-                      by name only
-                    </label>
-                  )}
-                </td>
-                {writes && (
-                  <td>
-                    {f.system ? (
-                      <span className="quiet">by Elkhorn alone</span>
-                    ) : (
-                      <input
-                        type="checkbox"
-                        className="checkbox checkbox-sm"
-                        aria-label={`${f.name} may be set`}
-                        checked={g.changes.includes(f.id)}
-                        onChange={() => setG({ ...g, changes: toggled(g.changes, f.id) })}
-                      />
-                    )}
-                  </td>
-                )}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        <button
-          type="button"
-          className="link-plain mt-3 text-sm"
-          onClick={() => setG({ ...g, fields: g.fields.length === fields.length ? [] : fields.map((f) => f.id) })}
-        >
-          {g.fields.length === fields.length ? "Hide all" : "Show all"}
-        </button>
-      </fieldset>
+      <GrantFields writes={writes} fields={fields} g={g} setG={setG} />
       <label className="sheet flex flex-wrap items-center gap-3 p-5">
         <span className="title font-semibold">while the company's plan includes</span>
         <select className="select min-w-48" value={g.feature ?? ""} onChange={(e) => setG({ ...g, feature: e.target.value || null })}>
@@ -187,5 +115,105 @@ export function GrantEditor({ portal, back, grant, table, nowhere, people, local
         </a>
       </div>
     </div>
+  );
+}
+
+interface GrantFieldsProps {
+  readonly writes: boolean;
+  readonly fields: { id: string; name: string; system: boolean; files: boolean }[];
+  readonly g: GrantInput;
+  readonly setG: Dispatch<SetStateAction<GrantInput>>;
+}
+
+/** Which fields are seen and changed by it. */
+function GrantFields({ writes, fields, g, setG }: GrantFieldsProps) {
+  return (
+    <fieldset className="sheet p-5">
+      <legend className="title float-left font-semibold">with these fields</legend>
+      <table className="grid-table mt-9 max-w-xl">
+        <thead>
+          <tr>
+            <th scope="col">Field</th>
+            <th scope="col">seen</th>
+            {writes && <th scope="col">may be set</th>}
+          </tr>
+        </thead>
+        <tbody>
+          {fields.map((f) => (
+            <tr key={f.id}>
+              <td>{f.name}</td>
+              <td>
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-sm"
+                  aria-label={`${f.name} is seen`}
+                  checked={g.fields.includes(f.id)}
+                  onChange={() => setG({ ...g, fields: toggled(g.fields, f.id) })}
+                />
+                {f.files && g.fields.includes(f.id) && (
+                  <label className="ml-3 inline-flex items-center gap-1.5 text-sm">
+                    <input
+                      type="checkbox"
+                      className="checkbox checkbox-xs"
+                      checked={g.namesOnly.includes(f.id)}
+                      onChange={() => setG({ ...g, namesOnly: toggled(g.namesOnly, f.id) })}
+                    />
+                    by name only
+                  </label>
+                )}
+              </td>
+              {writes && (
+                <td>
+                  {f.system ? (
+                    <span className="quiet">by Elkhorn alone</span>
+                  ) : (
+                    <input
+                      type="checkbox"
+                      className="checkbox checkbox-sm"
+                      aria-label={`${f.name} may be set`}
+                      checked={g.changes.includes(f.id)}
+                      onChange={() => setG({ ...g, changes: toggled(g.changes, f.id) })}
+                    />
+                  )}
+                </td>
+              )}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <button
+        type="button"
+        className="link-plain mt-3 text-sm"
+        onClick={() => setG({ ...g, fields: g.fields.length === fields.length ? [] : fields.map((f) => f.id) })}
+      >
+        {g.fields.length === fields.length ? "Hide all" : "Show all"}
+      </button>
+    </fieldset>
+  );
+}
+
+interface GrantRolesProps {
+  readonly roles: { id: string; name: string; side: string }[];
+  readonly box: (on: boolean, label: string, change: () => void, key: string, disabled?: boolean) => ReactNode;
+  readonly g: GrantInput;
+  readonly setG: Dispatch<SetStateAction<GrantInput>>;
+}
+
+/** Whose grant it is. */
+function GrantRoles({ roles, box, g, setG }: GrantRolesProps) {
+  return (
+    <fieldset className="sheet grid gap-3 p-5">
+      <legend className="title float-left font-semibold">Who</legend>
+      {Object.entries(SIDES).map(([side, words]) => (
+        <div key={side} className="grid gap-x-4 gap-y-1 sm:grid-cols-[7rem_1fr]">
+          <span className="quiet">{words}</span>
+          <span className="flex flex-wrap gap-x-5 gap-y-2">
+            {roles
+              .filter((r) => r.side === side)
+              .map((r) => box(g.roles.includes(r.id), r.name, () => setG({ ...g, roles: toggled(g.roles, r.id) }), r.id))}
+          </span>
+        </div>
+      ))}
+    </fieldset>
   );
 }

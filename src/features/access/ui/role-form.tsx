@@ -1,6 +1,6 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { useState, useTransition } from "react";
+import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
 import { answered } from "@/ui/answered";
 import { type RoleAnswer, type RoleInput, saveRole } from "../roles";
 
@@ -76,64 +76,9 @@ export function RoleForm({ portal, back, role, others, companies }: Props) {
           {errors.about}
         </p>
       </div>
-      <fieldset disabled={r.id !== null}>
-        <legend className="field-label">Side</legend>
-        {SIDES.map(([side, words]) => (
-          <label key={side} className="flex items-center gap-2 py-0.5">
-            <input
-              type="radio"
-              name="side"
-              className="radio radio-sm"
-              checked={r.side === side}
-              onChange={() => setR({ ...r, side, includes: [], companyId: null })}
-            />
-            {words}
-          </label>
-        ))}
-        {r.id !== null && <p className="quiet mt-1 text-sm">People hold it on this side, so it stays there. Copy the role instead.</p>}
-      </fieldset>
-      <fieldset aria-describedby="includes-error">
-        <legend className="field-label">Has all that these have</legend>
-        {includable.length === 0 && <p className="quiet">There is no other role on this side.</p>}
-        <div className="flex flex-wrap gap-x-5 gap-y-1.5">
-          {includable.map((o) => (
-            <label key={o.id} className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={r.includes.includes(o.id)}
-                onChange={() =>
-                  setR({ ...r, includes: r.includes.includes(o.id) ? r.includes.filter((x) => x !== o.id) : [...r.includes, o.id] })
-                }
-              />
-              {o.name}
-            </label>
-          ))}
-        </div>
-        <p id="includes-error" className="field-error">
-          {errors.includes}
-        </p>
-      </fieldset>
-      {r.side === "client" && (
-        <div>
-          <label className="field-label" htmlFor="company">
-            Counts in
-          </label>
-          <select
-            id="company"
-            className="select w-full"
-            value={r.companyId ?? ""}
-            onChange={(e) => setR({ ...r, companyId: e.target.value || null })}
-          >
-            <option value="">every company</option>
-            {companies.map((c) => (
-              <option key={c.id} value={c.id}>
-                {c.name} alone
-              </option>
-            ))}
-          </select>
-        </div>
-      )}
+      <SideChoice r={r} setR={setR} />
+      <IncludedRoles includable={includable} r={r} setR={setR} errors={errors} />
+      {r.side === "client" && <CountsIn r={r} setR={setR} companies={companies} />}
       <div className="flex items-center gap-4">
         <button type="submit" className="btn btn-primary" disabled={busy}>
           Keep in the draft
@@ -143,5 +88,92 @@ export function RoleForm({ portal, back, role, others, companies }: Props) {
         </a>
       </div>
     </form>
+  );
+}
+
+/** On which side the role is. */
+function SideChoice({ r, setR }: { r: RoleInput; setR: Dispatch<SetStateAction<RoleInput>> }) {
+  return (
+    <fieldset disabled={r.id !== null}>
+      <legend className="field-label">Side</legend>
+      {SIDES.map(([side, words]) => (
+        <label key={side} className="flex items-center gap-2 py-0.5">
+          <input
+            type="radio"
+            name="side"
+            className="radio radio-sm"
+            checked={r.side === side}
+            onChange={() => setR({ ...r, side, includes: [], companyId: null })}
+          />
+          {words}
+        </label>
+      ))}
+      {r.id !== null && <p className="quiet mt-1 text-sm">People hold it on this side, so it stays there. Copy the role instead.</p>}
+    </fieldset>
+  );
+}
+
+interface IncludedRolesProps {
+  readonly includable: { id: string; name: string; side: string }[];
+  readonly r: RoleInput;
+  readonly setR: Dispatch<SetStateAction<RoleInput>>;
+  readonly errors: Partial<Record<"name" | "includes" | "about" | "form", string>>;
+}
+
+/** Roles whose rights it has, too. */
+function IncludedRoles({ includable, r, setR, errors }: IncludedRolesProps) {
+  return (
+    <fieldset aria-describedby="includes-error">
+      <legend className="field-label">Has all that these have</legend>
+      {includable.length === 0 && <p className="quiet">There is no other role on this side.</p>}
+      <div className="flex flex-wrap gap-x-5 gap-y-1.5">
+        {includable.map((o) => (
+          <label key={o.id} className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={r.includes.includes(o.id)}
+              onChange={() =>
+                setR({ ...r, includes: r.includes.includes(o.id) ? r.includes.filter((x) => x !== o.id) : [...r.includes, o.id] })
+              }
+            />
+            {o.name}
+          </label>
+        ))}
+      </div>
+      <p id="includes-error" className="field-error">
+        {errors.includes}
+      </p>
+    </fieldset>
+  );
+}
+
+interface CountsInProps {
+  readonly r: RoleInput;
+  readonly setR: Dispatch<SetStateAction<RoleInput>>;
+  readonly companies: { id: string; name: string }[];
+}
+
+/** The company that a role of one company counts in. */
+function CountsIn({ r, setR, companies }: CountsInProps) {
+  return (
+    <div>
+      <label className="field-label" htmlFor="company">
+        Counts in
+      </label>
+      <select
+        id="company"
+        className="select w-full"
+        value={r.companyId ?? ""}
+        onChange={(e) => setR({ ...r, companyId: e.target.value || null })}
+      >
+        <option value="">every company</option>
+        {companies.map((c) => (
+          <option key={c.id} value={c.id}>
+            {c.name} alone
+          </option>
+        ))}
+      </select>
+    </div>
   );
 }

@@ -1,7 +1,7 @@
 "use client";
 /** A safeguard said in its parts: who, what must or must never be, of which table. */
 import { useRouter } from "next/navigation";
-import { useState, useTransition } from "react";
+import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
 import type { Claim, Subject } from "@/core/access/safeguards";
 import { answered } from "@/ui/answered";
 import { addSafeguard, type SafeguardErrors } from "../safeguard-actions";
@@ -124,94 +124,9 @@ export function SafeguardForm({ portal, revision, back, roles, tables, companies
         </div>
       )}
       <div className="grid items-start gap-x-5 gap-y-4 md:grid-cols-3">
-        <div className="grid gap-3">
-          <Part label="Who">
-            {(id) => <Choice id={id} value={a.who} onChange={(who) => set({ who, role: "", company: "", person: "" })} of={WHO} />}
-          </Part>
-          {a.who === "role" && (
-            <Part label="Role" error={errors.role}>
-              {(id) => (
-                <Choice
-                  id={id}
-                  value={a.role}
-                  onChange={(role) => set({ role })}
-                  of={roles.map((r) => [r.id, r.side === "agency" ? `${r.name} (agency)` : r.name])}
-                  none="a role…"
-                />
-              )}
-            </Part>
-          )}
-          {a.who === "person" && (
-            <Named label="Person" error={errors.person} portal={portal} table={people} id={a.person} onId={(person) => set({ person })} />
-          )}
-          {(a.who === "company" || a.who === "person") && (
-            <Named
-              label={a.who === "company" ? "Company" : "Acting for (any of theirs, if empty)"}
-              error={errors.company}
-              portal={portal}
-              table={companies}
-              id={a.company}
-              onId={(company) => set({ company })}
-            />
-          )}
-        </div>
+        <SubjectParts a={a} set={set} errors={errors} roles={roles} portal={portal} people={people} companies={companies} />
         <Part label="Must">{(id) => <Choice id={id} value={a.must} onChange={(must) => set({ must })} of={MUST} />}</Part>
-        <div className="grid gap-3">
-          <Part label="Table" error={errors.table}>
-            {(id) => (
-              <Choice
-                id={id}
-                value={a.table}
-                onChange={(t) => {
-                  set({ table: t, field: "" });
-                  setWay(0);
-                }}
-                of={tables.map((t) => [t.id, t.name])}
-                none="a table…"
-              />
-            )}
-          </Part>
-          {kind === "field" && (
-            <Part label="Field" error={errors.field}>
-              {(id) => (
-                <Choice
-                  id={id}
-                  value={a.field}
-                  onChange={(field) => set({ field })}
-                  of={(table?.fields ?? []).map((f) => [f.id, f.name])}
-                  none="a field…"
-                />
-              )}
-            </Part>
-          )}
-          {kind === "count" && (
-            <Part label="How many" error={errors.n}>
-              {(id) => (
-                <input
-                  id={id}
-                  className="input w-full"
-                  inputMode="numeric"
-                  value={a.n}
-                  onChange={(e) => set({ n: e.target.value })}
-                  aria-invalid={errors.n ? true : undefined}
-                  aria-describedby={`${id}-error`}
-                />
-              )}
-            </Part>
-          )}
-          {kind === "others" && table && table.ways.length > 1 && (
-            <Part label="Whose they are, by">
-              {(id) => (
-                <Choice
-                  id={id}
-                  value={String(way)}
-                  onChange={(w) => setWay(Number(w))}
-                  of={table.ways.map((w, i) => [String(i), w.words])}
-                />
-              )}
-            </Part>
-          )}
-        </div>
+        <ClaimParts errors={errors} a={a} set={set} setWay={setWay} tables={tables} kind={kind} table={table} way={way} />
       </div>
       <div>
         <button type="submit" className="btn btn-primary" disabled={busy}>
@@ -219,5 +134,120 @@ export function SafeguardForm({ portal, revision, back, roles, tables, companies
         </button>
       </div>
     </form>
+  );
+}
+
+interface ClaimPartsProps {
+  readonly errors: SafeguardErrors;
+  readonly a: { who: string; must: string; role: string; company: string; person: string; table: string; field: string; n: string };
+  readonly set: (more: Partial<Asked>) => void;
+  readonly setWay: Dispatch<SetStateAction<number>>;
+  readonly tables: TableChoice[];
+  readonly kind: string | undefined;
+  readonly table: TableChoice | undefined;
+  readonly way: number;
+}
+
+/** What is never to happen. */
+function ClaimParts({ errors, a, set, setWay, tables, kind, table, way }: ClaimPartsProps) {
+  return (
+    <div className="grid gap-3">
+      <Part label="Table" error={errors.table}>
+        {(id) => (
+          <Choice
+            id={id}
+            value={a.table}
+            onChange={(t) => {
+              set({ table: t, field: "" });
+              setWay(0);
+            }}
+            of={tables.map((t) => [t.id, t.name])}
+            none="a table…"
+          />
+        )}
+      </Part>
+      {kind === "field" && (
+        <Part label="Field" error={errors.field}>
+          {(id) => (
+            <Choice
+              id={id}
+              value={a.field}
+              onChange={(field) => set({ field })}
+              of={(table?.fields ?? []).map((f) => [f.id, f.name])}
+              none="a field…"
+            />
+          )}
+        </Part>
+      )}
+      {kind === "count" && (
+        <Part label="How many" error={errors.n}>
+          {(id) => (
+            <input
+              id={id}
+              className="input w-full"
+              inputMode="numeric"
+              value={a.n}
+              onChange={(e) => set({ n: e.target.value })}
+              aria-invalid={errors.n ? true : undefined}
+              aria-describedby={`${id}-error`}
+            />
+          )}
+        </Part>
+      )}
+      {kind === "others" && table && table.ways.length > 1 && (
+        <Part label="Whose they are, by">
+          {(id) => (
+            <Choice id={id} value={String(way)} onChange={(w) => setWay(Number(w))} of={table.ways.map((w, i) => [String(i), w.words])} />
+          )}
+        </Part>
+      )}
+    </div>
+  );
+}
+
+interface SubjectPartsProps {
+  readonly a: { who: string; must: string; role: string; company: string; person: string; table: string; field: string; n: string };
+  readonly set: (more: Partial<Asked>) => void;
+  readonly errors: SafeguardErrors;
+  readonly roles: { id: string; name: string; side: string }[];
+  readonly portal: string;
+  readonly people: string;
+  readonly companies: string;
+}
+
+/** Of whom it is said. */
+function SubjectParts({ a, set, errors, roles, portal, people, companies }: SubjectPartsProps) {
+  return (
+    <div className="grid gap-3">
+      <Part label="Who">
+        {(id) => <Choice id={id} value={a.who} onChange={(who) => set({ who, role: "", company: "", person: "" })} of={WHO} />}
+      </Part>
+      {a.who === "role" && (
+        <Part label="Role" error={errors.role}>
+          {(id) => (
+            <Choice
+              id={id}
+              value={a.role}
+              onChange={(role) => set({ role })}
+              of={roles.map((r) => [r.id, r.side === "agency" ? `${r.name} (agency)` : r.name])}
+              none="a role…"
+            />
+          )}
+        </Part>
+      )}
+      {a.who === "person" && (
+        <Named label="Person" error={errors.person} portal={portal} table={people} id={a.person} onId={(person) => set({ person })} />
+      )}
+      {(a.who === "company" || a.who === "person") && (
+        <Named
+          label={a.who === "company" ? "Company" : "Acting for (any of theirs, if empty)"}
+          error={errors.company}
+          portal={portal}
+          table={companies}
+          id={a.company}
+          onId={(company) => set({ company })}
+        />
+      )}
+    </div>
   );
 }

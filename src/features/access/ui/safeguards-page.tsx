@@ -1,10 +1,11 @@
 import { mayInOffice } from "@/core/access/who/office";
 import { pathWords } from "@/core/access/words/wording";
+import type { Schema, Table } from "@/core/schema/types";
 import { waysToCompanies } from "@/core/schema/ways";
 import { draftOf } from "@/data/definition/draft";
 import { draftMoves } from "@/data/definition/versions";
 import type { OfficePortal } from "@/identity/requests/office-gate";
-import { holds } from "@/office/checking";
+import { type AccessView, holds } from "@/office/checking";
 import { CheckTabs } from "@/office/ui/check-tabs";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { Empty } from "@/ui/empty";
@@ -77,38 +78,50 @@ export async function SafeguardsPage({ p, search }: Props) {
           />
         </section>
       )}
-      {builds && (
-        <SafeguardForm
-          key={JSON.stringify(q)}
-          portal={p.slug}
-          revision={v.revision}
-          back={`${p.at}/safeguards`}
-          roles={v.definition.roles.filter((r) => r.side !== "visitor").map(({ id, name, side }) => ({ id, name, side }))}
-          tables={schema.tables.map((t) => {
-            const wall = v.policy.wall(t.id);
-            const own = wall.kind === "owned" ? wall.path.join() : null;
-            const ways = waysToCompanies(schema, t).sort((a, b) => Number(b.join() === own) - Number(a.join() === own));
-            return {
-              id: t.id,
-              name: t.name,
-              fields: t.fields.map((f) => ({ id: f.id, name: f.name })),
-              ways: ways.map((way) => ({ way, words: pathWords(schema, way) || "the company itself" })),
-            };
-          })}
-          companies={schema.companies.id}
-          people={schema.people.id}
-          asked={{
-            who: said("who", "client"),
-            role: said("role"),
-            company: said("company"),
-            person: said("person"),
-            table: table?.id ?? "",
-            must: said("must", "nothing see"),
-            field: table?.fields.find((f) => f.slug === said("field"))?.id ?? "",
-            n: said("n"),
-          }}
-        />
-      )}
+      {builds && <NewSafeguard key={JSON.stringify(q)} p={p} v={v} schema={schema} said={said} table={table} />}
     </div>
+  );
+}
+
+interface NewSafeguardProps {
+  readonly p: OfficePortal;
+  readonly v: AccessView;
+  readonly schema: Schema;
+  readonly said: (key: "person" | "company" | "field" | "table" | "role" | "n" | "who" | "must", otherwise?: string) => string;
+  readonly table: Table | undefined;
+}
+
+/** The form for another. */
+function NewSafeguard({ p, v, schema, said, table }: NewSafeguardProps) {
+  return (
+    <SafeguardForm
+      portal={p.slug}
+      revision={v.revision}
+      back={`${p.at}/safeguards`}
+      roles={v.definition.roles.filter((r) => r.side !== "visitor").map(({ id, name, side }) => ({ id, name, side }))}
+      tables={schema.tables.map((t) => {
+        const wall = v.policy.wall(t.id);
+        const own = wall.kind === "owned" ? wall.path.join() : null;
+        const ways = waysToCompanies(schema, t).sort((a, b) => Number(b.join() === own) - Number(a.join() === own));
+        return {
+          id: t.id,
+          name: t.name,
+          fields: t.fields.map((f) => ({ id: f.id, name: f.name })),
+          ways: ways.map((way) => ({ way, words: pathWords(schema, way) || "the company itself" })),
+        };
+      })}
+      companies={schema.companies.id}
+      people={schema.people.id}
+      asked={{
+        who: said("who", "client"),
+        role: said("role"),
+        company: said("company"),
+        person: said("person"),
+        table: table?.id ?? "",
+        must: said("must", "nothing see"),
+        field: table?.fields.find((f) => f.slug === said("field"))?.id ?? "",
+        n: said("n"),
+      }}
+    />
   );
 }

@@ -1,6 +1,6 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { useState, useTransition } from "react";
+import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { LOOKS } from "@/core/brand/looks";
 import { type BrandSettings, CORNERS, DENSITIES, FONTS, HEADS, SIGN_INS } from "@/core/definition/parts/brand";
@@ -79,26 +79,7 @@ export function BrandForm({ slug, at, revision, brand: was, portal: words, zones
           keep();
         }}
       >
-        <Part title="Looks to begin with">
-          <div className="grid grid-cols-2 gap-2">
-            {LOOKS.map((l) => (
-              <button
-                key={l.id}
-                type="button"
-                title={l.about}
-                aria-pressed={Object.entries(l.settings).every(([k, v]) => brand[k as keyof BrandSettings] === v)}
-                className="sheet grid gap-1.5 p-2.5 text-left aria-pressed:border-primary aria-pressed:outline-1 aria-pressed:outline-primary"
-                onClick={() => put(l.settings)}
-              >
-                <span aria-hidden className="flex h-6 overflow-hidden rounded-sm border border-base-300">
-                  <span className="grow" style={{ background: l.settings.colour }} />
-                  <span className="grow-[2]" style={{ background: l.settings.ground }} />
-                </span>
-                <span className="text-sm font-medium">{l.name}</span>
-              </button>
-            ))}
-          </div>
-        </Part>
+        <LooksPart brand={brand} put={put} />
         <Part title="Colours">
           <div className="grid grid-cols-2 gap-3">
             <Colour label="Brand" value={brand.colour} onChange={(colour) => put({ colour })} />
@@ -138,38 +119,7 @@ export function BrandForm({ slug, at, revision, brand: was, portal: words, zones
           {words_("Whom clients write to", brand.contact, (contact) => put({ contact }))}
           {words_("At the foot of every page", brand.footer, (footer) => put({ footer }), 2)}
         </Part>
-        <Part title="Language and formats">
-          <Labelled label="Dates, numbers and money as in">
-            {(id) => (
-              <select
-                id={id}
-                className="select select-sm w-full"
-                value={portal.locale}
-                onChange={(e) => setPortal({ ...portal, locale: e.target.value })}
-              >
-                {[...new Set([portal.locale, ...LOCALES])].map((l) => (
-                  <option key={l} value={l}>
-                    {new Intl.DisplayNames("en", { type: "language" }).of(l)}
-                  </option>
-                ))}
-              </select>
-            )}
-          </Labelled>
-          <Labelled label="Time zone">
-            {(id) => (
-              <select
-                id={id}
-                className="select select-sm w-full"
-                value={portal.timeZone}
-                onChange={(e) => setPortal({ ...portal, timeZone: e.target.value })}
-              >
-                {[...new Set([portal.timeZone, ...zones])].map((z) => (
-                  <option key={z}>{z}</option>
-                ))}
-              </select>
-            )}
-          </Labelled>
-        </Part>
+        <FormatsPart portal={portal} setPortal={setPortal} zones={zones} />
         <Part title="In a frame of another site">
           {words_("Sites that may show pages of the portal, a line each", frames, setFrames, 2)}
           <p className="quiet text-sm">
@@ -177,26 +127,123 @@ export function BrandForm({ slug, at, revision, brand: was, portal: words, zones
             {' {elkhorn: "height", height: 840}.'}
           </p>
         </Part>
-        <div className="sticky bottom-0 flex items-center gap-3 border-t border-base-300 bg-base-200 py-3">
-          <button type="submit" className="btn btn-primary btn-sm" disabled={busy || !changed}>
-            Keep in the draft
-          </button>
-          {changed && (
-            <button
-              type="button"
-              className="btn btn-ghost btn-sm"
-              onClick={() => {
-                setBrand(was);
-                setPortal(words);
-                setFrames(wereFramed.join("\n"));
-              }}
-            >
-              As it was
-            </button>
-          )}
-        </div>
+        <BrandButtons
+          busy={busy}
+          changed={changed}
+          setBrand={setBrand}
+          was={was}
+          setPortal={setPortal}
+          words={words}
+          setFrames={setFrames}
+          wereFramed={wereFramed}
+        />
       </form>
       <BrandPreview brand={brand} name={portal.name} at={at} locale={portal.locale} />
+    </div>
+  );
+}
+
+interface FormatsPartProps {
+  readonly portal: PortalWords;
+  readonly setPortal: Dispatch<SetStateAction<PortalWords>>;
+  readonly zones: readonly string[];
+}
+
+/** Language, time zone and formats. */
+function FormatsPart({ portal, setPortal, zones }: FormatsPartProps) {
+  return (
+    <Part title="Language and formats">
+      <Labelled label="Dates, numbers and money as in">
+        {(id) => (
+          <select
+            id={id}
+            className="select select-sm w-full"
+            value={portal.locale}
+            onChange={(e) => setPortal({ ...portal, locale: e.target.value })}
+          >
+            {[...new Set([portal.locale, ...LOCALES])].map((l) => (
+              <option key={l} value={l}>
+                {new Intl.DisplayNames("en", { type: "language" }).of(l)}
+              </option>
+            ))}
+          </select>
+        )}
+      </Labelled>
+      <Labelled label="Time zone">
+        {(id) => (
+          <select
+            id={id}
+            className="select select-sm w-full"
+            value={portal.timeZone}
+            onChange={(e) => setPortal({ ...portal, timeZone: e.target.value })}
+          >
+            {[...new Set([portal.timeZone, ...zones])].map((z) => (
+              <option key={z}>{z}</option>
+            ))}
+          </select>
+        )}
+      </Labelled>
+    </Part>
+  );
+}
+
+/** Looks to begin with. */
+function LooksPart({ brand, put }: { brand: BrandSettings; put: (more: Partial<BrandSettings>) => void }) {
+  return (
+    <Part title="Looks to begin with">
+      <div className="grid grid-cols-2 gap-2">
+        {LOOKS.map((l) => (
+          <button
+            key={l.id}
+            type="button"
+            title={l.about}
+            aria-pressed={Object.entries(l.settings).every(([k, v]) => brand[k as keyof BrandSettings] === v)}
+            className="sheet grid gap-1.5 p-2.5 text-left aria-pressed:border-primary aria-pressed:outline-1 aria-pressed:outline-primary"
+            onClick={() => put(l.settings)}
+          >
+            <span aria-hidden className="flex h-6 overflow-hidden rounded-sm border border-base-300">
+              <span className="grow" style={{ background: l.settings.colour }} />
+              <span className="grow-[2]" style={{ background: l.settings.ground }} />
+            </span>
+            <span className="text-sm font-medium">{l.name}</span>
+          </button>
+        ))}
+      </div>
+    </Part>
+  );
+}
+
+interface BrandButtonsProps {
+  readonly busy: boolean;
+  readonly changed: boolean;
+  readonly setBrand: Dispatch<SetStateAction<BrandSettings>>;
+  readonly was: BrandSettings;
+  readonly setPortal: Dispatch<SetStateAction<PortalWords>>;
+  readonly words: PortalWords;
+  readonly setFrames: Dispatch<SetStateAction<string>>;
+  readonly wereFramed: readonly string[];
+}
+
+/** Keep what was changed, or take it back. */
+function BrandButtons({ busy, changed, setBrand, was, setPortal, words, setFrames, wereFramed }: BrandButtonsProps) {
+  return (
+    <div className="sticky bottom-0 flex items-center gap-3 border-t border-base-300 bg-base-200 py-3">
+      <button type="submit" className="btn btn-primary btn-sm" disabled={busy || !changed}>
+        Keep in the draft
+      </button>
+      {changed && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm"
+          onClick={() => {
+            setBrand(was);
+            setPortal(words);
+            setFrames(wereFramed.join("\n"));
+          }}
+        >
+          As it was
+        </button>
+      )}
     </div>
   );
 }

@@ -1,6 +1,7 @@
 import { notFound } from "next/navigation";
 import { statusWords } from "@/core/access/who/viewer";
 import { draftOf } from "@/data/definition/draft";
+import type { Reader } from "@/features/checks/field";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
@@ -56,20 +57,7 @@ export async function FieldPage({ p, params, search }: Props) {
         </div>
         <WhichVersion which={v.which} hasDraft={draftOf(p.file, p.owner).changed} href={(of) => `?of=${of}`} />
       </div>
-      <section aria-labelledby="grants" className="grid gap-2">
-        <h2 id="grants">Because of</h2>
-        <ul className="sheet divide-y divide-base-300/60">
-          {v.grants.length === 0 && <Empty title="No grant lists it">Tick it under a grant to open it.</Empty>}
-          {v.grants.map((g) => (
-            <li key={g.id} className="flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 px-4 py-2.5">
-              <span className="min-w-0 flex-1 basis-72">{g.sentence}</span>
-              <Link className="link-plain" href={`${p.at}/access/grants/${g.id}`}>
-                Change<span className="sr-only"> this grant</span>
-              </Link>
-            </li>
-          ))}
-        </ul>
-      </section>
+      <BecauseOfGrants v={v} p={p} />
       {v.readers.length > 0 && (
         <section aria-labelledby="who" className="grid gap-2">
           <h2 id="who">They see it</h2>
@@ -97,5 +85,31 @@ export async function FieldPage({ p, params, search }: Props) {
         </section>
       )}
     </div>
+  );
+}
+
+/** The grants that list the field. */
+function BecauseOfGrants({
+  v,
+  p,
+}: {
+  v: { which: "live" | "draft"; readers: Reader[]; without: number; grants: { id: string; sentence: string }[]; hasSafeguard: boolean };
+  p: OfficePortal;
+}) {
+  return (
+    <section aria-labelledby="grants" className="grid gap-2">
+      <h2 id="grants">Because of</h2>
+      <ul className="sheet divide-y divide-base-300/60">
+        {v.grants.length === 0 && <Empty title="No grant lists it">Tick it under a grant to open it.</Empty>}
+        {v.grants.map((g) => (
+          <li key={g.id} className="flex flex-wrap items-baseline justify-between gap-x-6 gap-y-1 px-4 py-2.5">
+            <span className="min-w-0 flex-1 basis-72">{g.sentence}</span>
+            <Link className="link-plain" href={`${p.at}/access/grants/${g.id}`}>
+              Change<span className="sr-only"> this grant</span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }

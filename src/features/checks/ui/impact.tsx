@@ -39,47 +39,7 @@ export function Impact({ impact, locale }: { impact: Found; locale: string }) {
             : "Nobody sees more or less than before: no record and no field."}
         </p>
       ) : (
-        <>
-          <FramedTable
-            columns={[
-              { name: "Who" },
-              { name: "Table" },
-              { name: "Gain", num: true },
-              { name: "Lose", num: true },
-              { name: "What", className: "w-1/2" },
-            ]}
-          >
-            {impact.groups.flatMap((g) =>
-              g.shifts.map((s, i) => (
-                <tr key={`${g.where} ${g.roles} ${g.people.join()} ${s.table}`}>
-                  <td className="whitespace-normal!">{i === 0 ? <Who g={g} /> : <span className="sr-only">{g.where}</span>}</td>
-                  <td data-label="Table">{s.name}</td>
-                  <td className="num" data-label="Gain">
-                    {s.gained > 0 ? `+${number.format(s.gained)}` : "0"}
-                  </td>
-                  <td className={`num ${s.lost > 0 ? "font-medium text-accent" : ""}`} data-label="Lose">
-                    {s.lost > 0 ? `−${number.format(s.lost)}` : "0"}
-                  </td>
-                  <td className="max-w-none! whitespace-normal!" data-label="What">
-                    {[
-                      s.gained > 0 && `Sees ${number.format(s.gained)} more${such(s.gainedNames, s.gained)}.`,
-                      s.lost > 0 && `No longer sees ${number.format(s.lost)}${such(s.lostNames, s.lost)}.`,
-                      s.fieldsGained.length > 0 && `New fields: ${s.fieldsGained.join(", ")}.`,
-                      s.fieldsLost.length > 0 && `Fields gone: ${s.fieldsLost.join(", ")}.`,
-                    ]
-                      .filter(Boolean)
-                      .join(" ")}
-                  </td>
-                </tr>
-              )),
-            )}
-          </FramedTable>
-          <p className="quiet text-sm">
-            {impact.more.groups > 0 &&
-              `And ${number.format(impact.more.people)} people of ${number.format(impact.more.groups)} more companies and roles, touched less. `}
-            {impact.untouched === 0 ? "Everybody is touched." : `${number.format(impact.untouched)} others see what they saw.`}
-          </p>
-        </>
+        <ImpactTable impact={impact} number={number} />
       )}
       {impact.notInYet > 0 && (
         <p className="quiet text-sm">
@@ -123,6 +83,53 @@ function Who({ g }: { g: Group }) {
           {g.people.join(", ")}
         </span>
       )}
+    </>
+  );
+}
+
+/** Who gains and loses what. */
+function ImpactTable({ impact, number }: { impact: Found; number: Intl.NumberFormat }) {
+  return (
+    <>
+      <FramedTable
+        columns={[
+          { name: "Who" },
+          { name: "Table" },
+          { name: "Gain", num: true },
+          { name: "Lose", num: true },
+          { name: "What", className: "w-1/2" },
+        ]}
+      >
+        {impact.groups.flatMap((g) =>
+          g.shifts.map((s, i) => (
+            <tr key={`${g.where} ${g.roles} ${g.people.join()} ${s.table}`}>
+              <td className="whitespace-normal!">{i === 0 ? <Who g={g} /> : <span className="sr-only">{g.where}</span>}</td>
+              <td data-label="Table">{s.name}</td>
+              <td className="num" data-label="Gain">
+                {s.gained > 0 ? `+${number.format(s.gained)}` : "0"}
+              </td>
+              <td className={`num ${s.lost > 0 ? "font-medium text-accent" : ""}`} data-label="Lose">
+                {s.lost > 0 ? `−${number.format(s.lost)}` : "0"}
+              </td>
+              <td className="max-w-none! whitespace-normal!" data-label="What">
+                {[
+                  s.gained > 0 && `Sees ${number.format(s.gained)} more${such(s.gainedNames, s.gained)}.`,
+                  s.lost > 0 && `No longer sees ${number.format(s.lost)}${such(s.lostNames, s.lost)}.`,
+                  s.fieldsGained.length > 0 && `New fields: ${s.fieldsGained.join(", ")}.`,
+                  s.fieldsLost.length > 0 && `Fields gone: ${s.fieldsLost.join(", ")}.`,
+                ]
+                  .filter(Boolean)
+                  .join(" ")}
+              </td>
+            </tr>
+          )),
+        )}
+      </FramedTable>
+      <p className="quiet text-sm">
+        {impact.more.groups > 0 &&
+          `And ${number.format(impact.more.people)} people of ${number.format(impact.more.groups)} more companies and roles, touched less. `}
+        {impact.untouched === 0 ? "Everybody is touched." : `${number.format(impact.untouched)} others see what they saw.`}
+      </p>
     </>
   );
 }

@@ -24,30 +24,7 @@ export function RecordWhy({ v, table, href, at }: { v: RecordView; table: Table;
   const what = asked ? `its ${asked.field.name}` : "it";
   return (
     <section className="sheet grid gap-5 p-5" aria-label="Why">
-      <form className="flex flex-wrap items-end gap-x-4 gap-y-3">
-        <PersonChoice
-          label="Why, for"
-          at={at}
-          value={asOf(v.looked)}
-          choices={v.people.map((s) => ({
-            as: asOf(s),
-            text: `${s.name}${s.company ? `, ${s.company}` : ""}${v.sees.has(asOf(s)) ? ` (${WHO[v.to]} ${what})` : ""}`,
-          }))}
-        />
-        <label className="grid gap-1">
-          <span className="field-label mb-0!">Asked about</span>
-          <AutoSelect key={v.field?.slug ?? ""} name="field" defaultValue={v.field?.slug ?? ""} className="select w-52">
-            <option value="">the whole record</option>
-            {table.fields.map((f) => (
-              <option key={f.id} value={f.slug}>
-                {f.name}
-              </option>
-            ))}
-          </AutoSelect>
-        </label>
-        <input type="hidden" name="to" value={v.to} />
-        <input type="hidden" name="of" value={v.which} />
-      </form>
+      <WhyForForm at={at} v={v} what={what} table={table} />
       <nav aria-label="What they would do" className="flex flex-wrap gap-x-6 gap-y-1 border-b border-base-300">
         {v.outcomes.map((o) => (
           <Link
@@ -102,5 +79,42 @@ export function RecordWhy({ v, table, href, at }: { v: RecordView; table: Table;
         </dl>
       )}
     </section>
+  );
+}
+
+interface WhyForFormProps {
+  readonly at: string;
+  readonly v: RecordView;
+  readonly what: string;
+  readonly table: Table;
+}
+
+/** Of whom it is asked. */
+function WhyForForm({ at, v, what, table }: WhyForFormProps) {
+  return (
+    <form className="flex flex-wrap items-end gap-x-4 gap-y-3">
+      <PersonChoice
+        label="Why, for"
+        at={at}
+        value={asOf(v.looked)}
+        choices={v.people.map((s) => ({
+          as: asOf(s),
+          text: `${s.name}${s.company ? `, ${s.company}` : ""}${v.sees.has(asOf(s)) ? ` (${WHO[v.to]} ${what})` : ""}`,
+        }))}
+      />
+      <label className="grid gap-1">
+        <span className="field-label mb-0!">Asked about</span>
+        <AutoSelect key={v.field?.slug ?? ""} name="field" defaultValue={v.field?.slug ?? ""} className="select w-52">
+          <option value="">the whole record</option>
+          {table.fields.map((f) => (
+            <option key={f.id} value={f.slug}>
+              {f.name}
+            </option>
+          ))}
+        </AutoSelect>
+      </label>
+      <input type="hidden" name="to" value={v.to} />
+      <input type="hidden" name="of" value={v.which} />
+    </form>
   );
 }

@@ -1,9 +1,11 @@
 "use client";
 /** The matrix itself; only the rows that are looked at are drawn, so ten thousand scroll as ten do. */
 import { useVirtualizer } from "@tanstack/react-virtual";
+import type { VirtualItem } from "@tanstack/virtual-core";
 import { useRouter } from "next/navigation";
 import { type MouseEvent, memo, useCallback, useMemo, useRef, useState } from "react";
 import { type PersonStatus, statusWords } from "@/core/access/who/viewer";
+import type { Row } from "@/features/checks/ui/sight-rows";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import type { Line, Matrix } from "../sightlines";
@@ -64,22 +66,7 @@ export function SightTable({
   const pair = new URLSearchParams({ one: picked[0] ?? "", other: picked[1] ?? "" });
   return (
     <>
-      <div className="flex flex-wrap items-center justify-between gap-3">
-        <p className="quiet max-w-prose text-sm">
-          {filters.show === "groups"
-            ? `${number.format(rows.length)} ${filters.by === "role" ? "roles" : "companies"} with the fewest and the most that anybody of them sees.`
-            : `${number.format(new Set(rows.flatMap((r) => (r.kind === "line" ? [r.line.as] : []))).size)} of ${number.format(matrix.lines.length)} lines. Under a figure, −2 is two fields that they never see, ±1 one that they see on some records only.`}
-        </p>
-        {picked.length === 2 ? (
-          <Link className="btn btn-sm btn-primary" href={`${at}/sightlines/compare?${pair}`}>
-            Compare the two
-          </Link>
-        ) : (
-          <span className="quiet text-sm" role="status" hidden={filters.show === "groups"}>
-            {picked.length === 0 ? "Tick two people to compare them." : "Tick one more."}
-          </span>
-        )}
-      </div>
+      <SightHead filters={filters} number={number} rows={rows} matrix={matrix} picked={picked} at={at} pair={pair} />
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a region that scrolls must be reachable by keyboard (WCAG 2.1.1) */}
       <section ref={frame} tabIndex={0} aria-label="Sightlines" className="sheet max-h-[70vh] overflow-auto">
         {/* biome-ignore lint/a11y/useKeyWithClickEvents: follows the links inside, which answer the keyboard with a click of their own */}
@@ -105,21 +92,7 @@ export function SightTable({
             {items.map((v) => {
               const r = rows[v.index]!;
               return r.kind === "group" ? (
-                <tr key={v.key} style={{ height: GROUP }} aria-rowindex={v.index + 2} className="group-row">
-                  <th scope="rowgroup">
-                    <span className="block max-w-56 truncate">
-                      {r.name}{" "}
-                      <span className="quiet font-normal">
-                        {r.people > 0 ? number.format(r.people) : through.has(r.name) ? "with others" : "nobody"}
-                      </span>
-                    </span>
-                  </th>
-                  {columns.map((t) => (
-                    <td key={t.slug} className="num px-3!">
-                      {r.people > 0 && <GroupFigure range={r.ranges[t.i]!} all={t.all} number={number} />}
-                    </td>
-                  ))}
-                </tr>
+                <GroupLine key={v.key} v={v} r={r} number={number} through={through} columns={columns} />
               ) : (
                 <LineRow
                   key={v.key}
@@ -204,5 +177,66 @@ function Who({ line, picked, onPick }: { line: Line; picked: boolean; onPick: ()
         </span>
       </label>
     </th>
+  );
+}
+
+interface GroupLineProps {
+  readonly v: VirtualItem;
+  readonly r: { kind: "group"; name: string; people: number; ranges: readonly Range[] };
+  readonly number: Intl.NumberFormat;
+  readonly through: Set<string>;
+  readonly columns: { i: number; slug: string; name: string; all: number }[];
+}
+
+/** A role or company, above its people. */
+function GroupLine({ v, r, number, through, columns }: GroupLineProps) {
+  return (
+    <tr style={{ height: GROUP }} aria-rowindex={v.index + 2} className="group-row">
+      <th scope="rowgroup">
+        <span className="block max-w-56 truncate">
+          {r.name}{" "}
+          <span className="quiet font-normal">
+            {r.people > 0 ? number.format(r.people) : through.has(r.name) ? "with others" : "nobody"}
+          </span>
+        </span>
+      </th>
+      {columns.map((t) => (
+        <td key={t.slug} className="num px-3!">
+          {r.people > 0 && <GroupFigure range={r.ranges[t.i]!} all={t.all} number={number} />}
+        </td>
+      ))}
+    </tr>
+  );
+}
+
+interface SightHeadProps {
+  readonly filters: Filters;
+  readonly number: Intl.NumberFormat;
+  readonly rows: Row[];
+  readonly matrix: Matrix;
+  readonly picked: readonly string[];
+  readonly at: string;
+  readonly pair: URLSearchParams;
+}
+
+/** How many there are, and two that are compared. */
+function SightHead({ filters, number, rows, matrix, picked, at, pair }: SightHeadProps) {
+  return (
+    <div className="flex flex-wrap items-center justify-between gap-3">
+      <p className="quiet max-w-prose text-sm">
+        {filters.show === "groups"
+          ? `${number.format(rows.length)} ${filters.by === "role" ? "roles" : "companies"} with the fewest and the most that anybody of them sees.`
+          : `${number.format(new Set(rows.flatMap((r) => (r.kind === "line" ? [r.line.as] : []))).size)} of ${number.format(matrix.lines.length)} lines. Under a figure, −2 is two fields that they never see, ±1 one that they see on some records only.`}
+      </p>
+      {picked.length === 2 ? (
+        <Link className="btn btn-sm btn-primary" href={`${at}/sightlines/compare?${pair}`}>
+          Compare the two
+        </Link>
+      ) : (
+        <span className="quiet text-sm" role="status" hidden={filters.show === "groups"}>
+          {picked.length === 0 ? "Tick two people to compare them." : "Tick one more."}
+        </span>
+      )}
+    </div>
   );
 }

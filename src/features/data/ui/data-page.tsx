@@ -3,6 +3,7 @@ import { mayInOffice } from "@/core/access/who/office";
 import { formatMoment } from "@/core/text/format";
 import { recentImports } from "@/data/imports/jobs";
 import { tablesAway } from "@/data/schema/put-away";
+import type { TableRow } from "@/features/data/queries";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { count } from "@/office/words";
 import { FramedTable } from "@/ui/framed-table";
@@ -56,32 +57,7 @@ export async function DataPage({ p }: Props) {
             </Link>
           </p>
         ))}
-      <FramedTable columns={[{ name: "Table" }, { name: "Records", num: true }, { name: "Fields", num: true }, { name: "Wall" }]}>
-        {rows.map(({ table, records, wall, silence }) => (
-          <tr key={table.id}>
-            <td>
-              <Link className="link-plain font-medium" href={`${p.at}/data/${table.slug}`}>
-                {table.name}
-              </Link>
-            </td>
-            <td className="num" data-label="Records">
-              <Link href={`${p.at}/data/${table.slug}`}>{count(p, records)}</Link>
-            </td>
-            <td className="num" data-label="Fields">
-              {builds ? (
-                <Link href={`${p.at}/data/${table.slug}/shape`} aria-label={`Shape of ${table.name}: ${table.fields.length} fields`}>
-                  {table.fields.length}
-                </Link>
-              ) : (
-                table.fields.length
-              )}
-            </td>
-            <td className="max-w-none! whitespace-normal!">
-              {wall} {silence && <span className="text-accent">Clients see nothing: {silence}.</span>}
-            </td>
-          </tr>
-        ))}
-      </FramedTable>
+      <TableList rows={rows} p={p} builds={builds} />
       {builds && away.length > 0 && (
         <section className="grid gap-2" aria-label="Put away">
           <h2>Put away</h2>
@@ -119,5 +95,43 @@ export async function DataPage({ p }: Props) {
         </section>
       )}
     </div>
+  );
+}
+
+interface TableListProps {
+  readonly rows: TableRow[];
+  readonly p: OfficePortal;
+  readonly builds: boolean;
+}
+
+/** All tables. */
+function TableList({ rows, p, builds }: TableListProps) {
+  return (
+    <FramedTable columns={[{ name: "Table" }, { name: "Records", num: true }, { name: "Fields", num: true }, { name: "Wall" }]}>
+      {rows.map(({ table, records, wall, silence }) => (
+        <tr key={table.id}>
+          <td>
+            <Link className="link-plain font-medium" href={`${p.at}/data/${table.slug}`}>
+              {table.name}
+            </Link>
+          </td>
+          <td className="num" data-label="Records">
+            <Link href={`${p.at}/data/${table.slug}`}>{count(p, records)}</Link>
+          </td>
+          <td className="num" data-label="Fields">
+            {builds ? (
+              <Link href={`${p.at}/data/${table.slug}/shape`} aria-label={`Shape of ${table.name}: ${table.fields.length} fields`}>
+                {table.fields.length}
+              </Link>
+            ) : (
+              table.fields.length
+            )}
+          </td>
+          <td className="max-w-none! whitespace-normal!">
+            {wall} {silence && <span className="text-accent">Clients see nothing: {silence}.</span>}
+          </td>
+        </tr>
+      ))}
+    </FramedTable>
   );
 }

@@ -1,9 +1,11 @@
 import { ArrowRightLeft, Columns3Cog, Plus } from "lucide-react";
 import { notFound } from "next/navigation";
 import { mayInOffice } from "@/core/access/who/office";
+import type { Table } from "@/core/schema/types";
 import { withArticle } from "@/core/text/article";
 import { countOf } from "@/data/tables/count";
 import { namedViews, ownView } from "@/data/views/views";
+import type { GridQuery } from "@/features/data/queries";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { count } from "@/office/words";
 import { Empty } from "@/ui/empty";
@@ -51,56 +53,8 @@ export async function TablePage({ p, params, search }: Props) {
           Data
         </Link>
       </nav>
-      <div className="flex flex-wrap items-center justify-between gap-3">
-        <h1>{table.name}</h1>
-        <div className="ml-auto flex flex-wrap items-center gap-2">
-          {p.live.policy.wall(table.id).kind === "owned" && table.kind === "ordinary" && (
-            <Link href={`${at}/move`} className="btn btn-ghost btn-sm">
-              <ArrowRightLeft size={15} aria-hidden /> Move to a company
-            </Link>
-          )}
-          {builds && table.kind !== "books" && (
-            <Link href={`${at}/shape`} className="btn btn-ghost btn-sm">
-              <Columns3Cog size={15} aria-hidden /> Shape
-            </Link>
-          )}
-          {table.kind === "books" ? (
-            mayInOffice(p.staff.role, "bill") && (
-              <Link href={`${p.at}/plans/money`} className="link-plain">
-                Money
-              </Link>
-            )
-          ) : table.kind === "ordinary" ? (
-            <Link href={`${at}/new`} className="btn btn-sm">
-              <Plus size={15} aria-hidden /> Add {withArticle(table.singular)}
-            </Link>
-          ) : (
-            <Link href={`${p.at}/people`} className="link-plain">
-              Add under People and companies
-            </Link>
-          )}
-        </div>
-      </div>
-      <form action={at} className="flex flex-wrap items-center gap-4">
-        <SlashSearch key={q.search} label={`Search ${table.name.toLowerCase()}`} value={q.search} />
-        {sortSlug && <input type="hidden" name="sort" value={sortSlug} />}
-        {q.filters.map((f) => (
-          <input key={filterText(f)} type="hidden" name="f" value={filterText(f)} />
-        ))}
-        {q.ownerless && (
-          <span className="tag">
-            Belong to no company
-            <Link className="link-plain ml-2" href={href({ belongs: "" })}>
-              Show all
-            </Link>
-          </span>
-        )}
-        <span className="quiet text-sm">
-          {table.kind === "books"
-            ? "Written by Elkhorn as things are bought and paid, and by nobody else."
-            : "Choose a cell to change it. Nothing here is a draft: changes hold at once."}
-        </span>
-      </form>
+      <TableHead table={table} p={p} at={at} builds={builds} />
+      <TableSearch at={at} q={q} table={table} sortSlug={sortSlug} href={href} />
       {q.problems.length > 0 && (
         <p role="alert" className="alert alert-warning alert-soft">
           {q.problems.join(" ")}
@@ -141,5 +95,82 @@ export async function TablePage({ p, params, search }: Props) {
         )}
       </section>
     </div>
+  );
+}
+
+interface TableHeadProps {
+  readonly table: Table;
+  readonly p: OfficePortal;
+  readonly at: string;
+  readonly builds: boolean;
+}
+
+/** What the table is called, and what can be done with it as a whole. */
+function TableHead({ table, p, at, builds }: TableHeadProps) {
+  return (
+    <div className="flex flex-wrap items-center justify-between gap-3">
+      <h1>{table.name}</h1>
+      <div className="ml-auto flex flex-wrap items-center gap-2">
+        {p.live.policy.wall(table.id).kind === "owned" && table.kind === "ordinary" && (
+          <Link href={`${at}/move`} className="btn btn-ghost btn-sm">
+            <ArrowRightLeft size={15} aria-hidden /> Move to a company
+          </Link>
+        )}
+        {builds && table.kind !== "books" && (
+          <Link href={`${at}/shape`} className="btn btn-ghost btn-sm">
+            <Columns3Cog size={15} aria-hidden /> Shape
+          </Link>
+        )}
+        {table.kind === "books" ? (
+          mayInOffice(p.staff.role, "bill") && (
+            <Link href={`${p.at}/plans/money`} className="link-plain">
+              Money
+            </Link>
+          )
+        ) : table.kind === "ordinary" ? (
+          <Link href={`${at}/new`} className="btn btn-sm">
+            <Plus size={15} aria-hidden /> Add {withArticle(table.singular)}
+          </Link>
+        ) : (
+          <Link href={`${p.at}/people`} className="link-plain">
+            Add under People and companies
+          </Link>
+        )}
+      </div>
+    </div>
+  );
+}
+
+interface TableSearchProps {
+  readonly at: string;
+  readonly q: GridQuery;
+  readonly table: Table;
+  readonly sortSlug: string;
+  readonly href: (change: Record<string, string>) => string;
+}
+
+/** Search. */
+function TableSearch({ at, q, table, sortSlug, href }: TableSearchProps) {
+  return (
+    <form action={at} className="flex flex-wrap items-center gap-4">
+      <SlashSearch key={q.search} label={`Search ${table.name.toLowerCase()}`} value={q.search} />
+      {sortSlug && <input type="hidden" name="sort" value={sortSlug} />}
+      {q.filters.map((f) => (
+        <input key={filterText(f)} type="hidden" name="f" value={filterText(f)} />
+      ))}
+      {q.ownerless && (
+        <span className="tag">
+          Belong to no company
+          <Link className="link-plain ml-2" href={href({ belongs: "" })}>
+            Show all
+          </Link>
+        </span>
+      )}
+      <span className="quiet text-sm">
+        {table.kind === "books"
+          ? "Written by Elkhorn as things are bought and paid, and by nobody else."
+          : "Choose a cell to change it. Nothing here is a draft: changes hold at once."}
+      </span>
+    </form>
   );
 }

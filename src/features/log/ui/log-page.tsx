@@ -1,7 +1,7 @@
 import { Download } from "lucide-react";
 import { mayInOffice } from "@/core/access/who/office";
 import { formatBytes, formatDate, formatMoment } from "@/core/text/format";
-import { kindsSoFar, readLog } from "@/data/log/log";
+import { kindsSoFar, type LogRow, readLog } from "@/data/log/log";
 import { earlierLogs, logAge } from "@/data/log/thin";
 import { companyList } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/requests/office-gate";
@@ -76,51 +76,7 @@ export async function LogPage({ p, search }: { p: OfficePortal; search: LogSearc
           </Empty>
         </div>
       ) : (
-        <FramedTable columns={[{ name: "When" }, { name: "Who" }, { name: "Did what" }, { name: "Of whom" }]}>
-          {rows.map((r) => (
-            <tr key={r.id}>
-              <td className="quiet whitespace-nowrap">{formatMoment(new Date(r.at).toISOString(), locale, timeZone)}</td>
-              <td data-label="Who">
-                <Link className="link-plain font-medium" href={href({ who: r.actor, before: "" })}>
-                  {r.who}
-                </Link>
-                {r.via !== "page" && <span className="quiet"> by {r.via}</span>}
-              </td>
-              <td data-label="Did what" className="max-w-none! whitespace-normal!">
-                {r.says}
-                {(r.record || r.table) && " "}
-                {r.record && r.table ? (
-                  <>
-                    <Link className="link-plain" href={href({ record: r.record.id, before: "" })}>
-                      {r.record.name}
-                    </Link>
-                    <span className="quiet"> in {r.table.name}</span>
-                  </>
-                ) : (
-                  r.table && <span className="quiet">in {r.table.name}</span>
-                )}
-                {r.detail && <span className="quiet">: {r.detail}</span>}
-                {r.changes.length > 0 && (
-                  <ul className="mt-1 text-sm">
-                    {r.changes.slice(0, 12).map((c) => (
-                      <li key={c.field}>
-                        {c.field}: <span className="quiet">{(c.before || "empty").slice(0, 120)}</span> to{" "}
-                        {(c.after || "empty").slice(0, 120)}
-                      </li>
-                    ))}
-                  </ul>
-                )}
-              </td>
-              <td data-label="Of whom">
-                {r.company && (
-                  <Link className="link-plain" href={href({ company: r.company.id, before: "" })}>
-                    {r.company.name}
-                  </Link>
-                )}
-              </td>
-            </tr>
-          ))}
-        </FramedTable>
+        <Happenings rows={rows} locale={locale} timeZone={timeZone} href={href} />
       )}
       {found.length > PAGE && (
         <div>
@@ -157,5 +113,62 @@ async function LogKept({ p }: { p: OfficePortal }) {
         </ul>
       )}
     </section>
+  );
+}
+
+interface HappeningsProps {
+  readonly rows: LogRow[];
+  readonly locale: string;
+  readonly timeZone: string;
+  readonly href: (more: Record<string, string>) => string;
+}
+
+/** What happened, a row each. */
+function Happenings({ rows, locale, timeZone, href }: HappeningsProps) {
+  return (
+    <FramedTable columns={[{ name: "When" }, { name: "Who" }, { name: "Did what" }, { name: "Of whom" }]}>
+      {rows.map((r) => (
+        <tr key={r.id}>
+          <td className="quiet whitespace-nowrap">{formatMoment(new Date(r.at).toISOString(), locale, timeZone)}</td>
+          <td data-label="Who">
+            <Link className="link-plain font-medium" href={href({ who: r.actor, before: "" })}>
+              {r.who}
+            </Link>
+            {r.via !== "page" && <span className="quiet"> by {r.via}</span>}
+          </td>
+          <td data-label="Did what" className="max-w-none! whitespace-normal!">
+            {r.says}
+            {(r.record || r.table) && " "}
+            {r.record && r.table ? (
+              <>
+                <Link className="link-plain" href={href({ record: r.record.id, before: "" })}>
+                  {r.record.name}
+                </Link>
+                <span className="quiet"> in {r.table.name}</span>
+              </>
+            ) : (
+              r.table && <span className="quiet">in {r.table.name}</span>
+            )}
+            {r.detail && <span className="quiet">: {r.detail}</span>}
+            {r.changes.length > 0 && (
+              <ul className="mt-1 text-sm">
+                {r.changes.slice(0, 12).map((c) => (
+                  <li key={c.field}>
+                    {c.field}: <span className="quiet">{(c.before || "empty").slice(0, 120)}</span> to {(c.after || "empty").slice(0, 120)}
+                  </li>
+                ))}
+              </ul>
+            )}
+          </td>
+          <td data-label="Of whom">
+            {r.company && (
+              <Link className="link-plain" href={href({ company: r.company.id, before: "" })}>
+                {r.company.name}
+              </Link>
+            )}
+          </td>
+        </tr>
+      ))}
+    </FramedTable>
   );
 }

@@ -19,23 +19,7 @@ export async function PortalsPage({ owner, staff }: Props) {
   const portals = await portalsListed(owner);
   return (
     <main className="mx-auto grid min-h-dvh max-w-4xl content-start gap-8 px-5 py-8">
-      <div className="flex flex-wrap items-center gap-3">
-        <Mark size={34} />
-        <span className="title grow text-xl font-semibold">Elkhorn</span>
-        {mayInOffice(staff.role, "staff") && (
-          <Link className="link-plain text-sm" href="/-/staff">
-            Who works here
-          </Link>
-        )}
-        <Link className="link-plain text-sm" href="/-/you">
-          {staff.name}
-        </Link>
-        <form action={signOutOfOffice}>
-          <button type="submit" className="btn btn-ghost btn-sm">
-            Sign out
-          </button>
-        </form>
-      </div>
+      <OfficeHead staff={staff} />
       <h1>Your portals</h1>
       {portals.length === 0 ? (
         <div className="sheet">
@@ -96,5 +80,28 @@ export async function PortalsPage({ owner, staff }: Props) {
         </section>
       )}
     </main>
+  );
+}
+
+/** Whose back office it is, and ways out of here. */
+function OfficeHead({ staff }: { staff: Staff }) {
+  return (
+    <div className="flex flex-wrap items-center gap-3">
+      <Mark size={34} />
+      <span className="title grow text-xl font-semibold">Elkhorn</span>
+      {mayInOffice(staff.role, "staff") && (
+        <Link className="link-plain text-sm" href="/-/staff">
+          Who works here
+        </Link>
+      )}
+      <Link className="link-plain text-sm" href="/-/you">
+        {staff.name}
+      </Link>
+      <form action={signOutOfOffice}>
+        <button type="submit" className="btn btn-ghost btn-sm">
+          Sign out
+        </button>
+      </form>
+    </div>
   );
 }

@@ -2,7 +2,7 @@ import { OFFICE_ROLE_WORDS } from "@/core/access/who/office";
 import { formatMoment } from "@/core/text/format";
 import { passkeysOf } from "@/identity/doors/passkey";
 import { secondState } from "@/identity/factors/second";
-import { officeShelf, type Staff, staffSessionsOf } from "@/identity/office/sessions";
+import { officeShelf, type Staff, type StaffSession, staffSessionsOf } from "@/identity/office/sessions";
 import { STALE } from "@/office/fresh";
 import { SafeForm } from "@/ui/forms/safe-form";
 import { Link } from "@/ui/link";
@@ -80,35 +80,42 @@ export function YouPage({ staff, session, now, again }: { staff: Staff; session:
         <h2 id="password">Password</h2>
         <OwnPassword action={ownPasswordForm} />
       </section>
-      <section className="sheet grid gap-3 p-5" aria-labelledby="sessions">
-        <div className="flex flex-wrap items-center justify-between gap-3">
-          <h2 id="sessions">Where you are signed in</h2>
-          {open.length > 1 && (
-            <SafeForm action={endOwnSessions.bind(null, "others")}>
-              <button type="submit" className="btn btn-sm">
-                Sign out everywhere else
-              </button>
-            </SafeForm>
-          )}
-        </div>
-        <ul className="divide-y divide-base-300">
-          {open.map((s) => (
-            <li key={s.hash} className="flex flex-wrap items-center justify-between gap-3 py-2">
-              <span>
-                Since {formatMoment(new Date(s.since).toISOString(), "en-GB", "UTC")} (UTC)
-                {s.hash === session && <span className="quiet block text-sm">here</span>}
-              </span>
-              {s.hash !== session && (
-                <SafeForm action={endOwnSessions.bind(null, s.hash)}>
-                  <button type="submit" className="btn btn-ghost btn-sm">
-                    Sign out there
-                  </button>
-                </SafeForm>
-              )}
-            </li>
-          ))}
-        </ul>
-      </section>
+      <SignedInPlaces open={open} session={session} />
     </main>
+  );
+}
+
+/** Where they are signed in. */
+function SignedInPlaces({ open, session }: { open: StaffSession[]; session: string }) {
+  return (
+    <section className="sheet grid gap-3 p-5" aria-labelledby="sessions">
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <h2 id="sessions">Where you are signed in</h2>
+        {open.length > 1 && (
+          <SafeForm action={endOwnSessions.bind(null, "others")}>
+            <button type="submit" className="btn btn-sm">
+              Sign out everywhere else
+            </button>
+          </SafeForm>
+        )}
+      </div>
+      <ul className="divide-y divide-base-300">
+        {open.map((s) => (
+          <li key={s.hash} className="flex flex-wrap items-center justify-between gap-3 py-2">
+            <span>
+              Since {formatMoment(new Date(s.since).toISOString(), "en-GB", "UTC")} (UTC)
+              {s.hash === session && <span className="quiet block text-sm">here</span>}
+            </span>
+            {s.hash !== session && (
+              <SafeForm action={endOwnSessions.bind(null, s.hash)}>
+                <button type="submit" className="btn btn-ghost btn-sm">
+                  Sign out there
+                </button>
+              </SafeForm>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }

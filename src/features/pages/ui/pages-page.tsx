@@ -1,9 +1,10 @@
 /** All pages of the portal, its menu, and where each role lands. */
 
-import { inOrder } from "@/core/pages/page";
+import { inOrder, type Page } from "@/core/pages/page";
 import { HOME, listPageId } from "@/core/pages/ready";
 import { draftMoves } from "@/data/definition/versions";
 import { listPortals } from "@/data/installation/portals";
+import type { PagesView } from "@/features/pages/queries";
 import { doorSettings } from "@/identity/doors/settings";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { DraftSteps } from "@/office/ui/draft-steps";
@@ -44,37 +45,7 @@ export function PagesPage({ p }: { p: OfficePortal }) {
             <Empty title="Only the home page yet">Open a table to a role under Access, and its pages stand here.</Empty>
           </div>
         )}
-        <FramedTable columns={[{ name: "Page" }, { name: "Address" }, { name: "For" }, { name: "Who sees something" }, { name: "" }]}>
-          {pages.map((page) => {
-            const wrong = [...problemsOf(v, page).values()].filter((x) => x.length > 0).length;
-            return (
-              <tr key={page.id}>
-                <td className="font-medium">
-                  <Link className="link-plain" href={`${p.at}/pages/${encodeURIComponent(page.id)}`}>
-                    {page.name}
-                  </Link>
-                  <span className="quiet block font-normal text-sm">
-                    {v.book.ready.has(page.id) ? "ready-made" : "laid out"}
-                    {wrong > 0 && <span className="text-warning">{`, ${wrong} of its sections need mending`}</span>}
-                  </span>
-                </td>
-                <td data-label="Address">
-                  /{page.address}
-                  {page.about && <span className="quiet">/…</span>}
-                </td>
-                <td data-label="For" className="whitespace-normal!">
-                  {forWhom(v, page)}
-                </td>
-                <td data-label="Who sees something" className="whitespace-normal!">
-                  {rolesThatSee(v, page).join(", ") || <span className="quiet">whoever it is for</span>}
-                </td>
-                <td>
-                  <PageActs portal={p.slug} revision={v.revision} page={page.id} name={page.name} />
-                </td>
-              </tr>
-            );
-          })}
-        </FramedTable>
+        <PageList pages={pages} v={v} p={p} />
         {again.length > 0 && (
           <p className="text-sm">
             Thrown away: {again.map((x) => x.name).join(", ")}.{" "}
@@ -100,5 +71,48 @@ export function PagesPage({ p }: { p: OfficePortal }) {
         pages={pages.filter((x) => x.about === null).map((x) => ({ id: x.id, name: x.name }))}
       />
     </div>
+  );
+}
+
+interface PageListProps {
+  readonly pages: readonly Page[];
+  readonly v: PagesView;
+  readonly p: OfficePortal;
+}
+
+/** All pages. */
+function PageList({ pages, v, p }: PageListProps) {
+  return (
+    <FramedTable columns={[{ name: "Page" }, { name: "Address" }, { name: "For" }, { name: "Who sees something" }, { name: "" }]}>
+      {pages.map((page) => {
+        const wrong = [...problemsOf(v, page).values()].filter((x) => x.length > 0).length;
+        return (
+          <tr key={page.id}>
+            <td className="font-medium">
+              <Link className="link-plain" href={`${p.at}/pages/${encodeURIComponent(page.id)}`}>
+                {page.name}
+              </Link>
+              <span className="quiet block font-normal text-sm">
+                {v.book.ready.has(page.id) ? "ready-made" : "laid out"}
+                {wrong > 0 && <span className="text-warning">{`, ${wrong} of its sections need mending`}</span>}
+              </span>
+            </td>
+            <td data-label="Address">
+              /{page.address}
+              {page.about && <span className="quiet">/…</span>}
+            </td>
+            <td data-label="For" className="whitespace-normal!">
+              {forWhom(v, page)}
+            </td>
+            <td data-label="Who sees something" className="whitespace-normal!">
+              {rolesThatSee(v, page).join(", ") || <span className="quiet">whoever it is for</span>}
+            </td>
+            <td>
+              <PageActs portal={p.slug} revision={v.revision} page={page.id} name={page.name} />
+            </td>
+          </tr>
+        );
+      })}
+    </FramedTable>
   );
 }

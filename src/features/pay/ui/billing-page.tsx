@@ -1,15 +1,19 @@
 /** A company's plan and its invoices: what it has, what comes next, how it is paid, and what was. */
 
+import type { Subscription } from "@/core/billing/subscription";
+import type { Price } from "@/core/definition/parts/plans";
 import { plusDays } from "@/core/prices/periods";
 import { INVOICES } from "@/core/schema/books";
 import type { SeenRecord } from "@/core/schema/seen";
 import { formatDate, formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
-import { customerOf } from "@/data/billing/buyers";
+import type { Say } from "@/core/words/words";
+import { type Customer, customerOf } from "@/data/billing/buyers";
 import { nextPayment } from "@/data/billing/due";
 import { seatsTaken } from "@/data/billing/people";
-import { standingOf, subscriptionOf } from "@/data/billing/standing";
+import { type Standing, standingOf, subscriptionOf } from "@/data/billing/standing";
 import { creditOf } from "@/data/billing/write-books";
+import type { Till } from "@/features/pay/here";
 import type { PortalRequest } from "@/identity/requests/request";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
@@ -83,34 +87,7 @@ function PlanPart({ r }: { r: PortalRequest }) {
           </p>
         )}
       </div>
-      {pays && (
-        <div className="flex flex-wrap items-center gap-3">
-          {standing.state !== "grace" && (
-            <Link className="btn btn-primary btn-sm" href={`${r.base}/plans`}>
-              {say(standing.plan && standing.state !== "lapsed" ? "billing.change" : "billing.choose")}
-            </Link>
-          )}
-          {price?.per === "seat" && life?.state === "active" && (
-            <Link
-              className="btn btn-sm"
-              href={buyHref(r.base, { kind: "plan", price: price.id, seats: life.terms.seats + 1 }, { to: "/-/billing" })}
-            >
-              {say("billing.seats-change")}
-            </Link>
-          )}
-          {till && life && life.state !== "lapsed" && (
-            <Link className="btn btn-sm" href={buyHref(r.base, { kind: "method" }, { to: "/-/billing" })}>
-              {say(kept?.method ? "billing.method-other" : "billing.method-give")}
-            </Link>
-          )}
-          {life && (life.state === "active" || life.state === "trial") && (
-            <LifeForm what="cancelled" words={{ press: say("billing.cancel"), lead: say("billing.cancel-lead", { day: last }) }} />
-          )}
-          {life?.state === "ending" && (
-            <LifeForm what="kept" words={{ press: say("billing.keep"), lead: say("billing.cancelled", { day: last }) }} />
-          )}
-        </div>
-      )}
+      {pays && <PlanActs standing={standing} r={r} say={say} price={price} life={life} till={till} kept={kept} last={last} />}
     </section>
   );
 }
@@ -180,5 +157,48 @@ function InvoicePart({ r }: { r: PortalRequest }) {
         </FramedTable>
       )}
     </section>
+  );
+}
+
+interface PlanActsProps {
+  readonly standing: Standing;
+  readonly r: PortalRequest;
+  readonly say: Say;
+  readonly price: Price | null | undefined;
+  readonly life: Subscription | null;
+  readonly till: Till | null;
+  readonly kept: Customer | null;
+  readonly last: string;
+}
+
+/** What can be done with the plan. */
+function PlanActs({ standing, r, say, price, life, till, kept, last }: PlanActsProps) {
+  return (
+    <div className="flex flex-wrap items-center gap-3">
+      {standing.state !== "grace" && (
+        <Link className="btn btn-primary btn-sm" href={`${r.base}/plans`}>
+          {say(standing.plan && standing.state !== "lapsed" ? "billing.change" : "billing.choose")}
+        </Link>
+      )}
+      {price?.per === "seat" && life?.state === "active" && (
+        <Link
+          className="btn btn-sm"
+          href={buyHref(r.base, { kind: "plan", price: price.id, seats: life.terms.seats + 1 }, { to: "/-/billing" })}
+        >
+          {say("billing.seats-change")}
+        </Link>
+      )}
+      {till && life && life.state !== "lapsed" && (
+        <Link className="btn btn-sm" href={buyHref(r.base, { kind: "method" }, { to: "/-/billing" })}>
+          {say(kept?.method ? "billing.method-other" : "billing.method-give")}
+        </Link>
+      )}
+      {life && (life.state === "active" || life.state === "trial") && (
+        <LifeForm what="cancelled" words={{ press: say("billing.cancel"), lead: say("billing.cancel-lead", { day: last }) }} />
+      )}
+      {life?.state === "ending" && (
+        <LifeForm what="kept" words={{ press: say("billing.keep"), lead: say("billing.cancelled", { day: last }) }} />
+      )}
+    </div>
   );
 }

@@ -65,22 +65,7 @@ export function CompanyAndRoles({
         <label className="field-label" htmlFor="company">
           Company
         </label>
-        <select
-          id="company"
-          name="company"
-          className="select w-full"
-          value={company}
-          onChange={(e) => choose(e.target.value)}
-          aria-describedby="company-error"
-        >
-          <option value="">Choose…</option>
-          {companies.map((c) => (
-            <option key={c.id} value={c.id}>
-              {c.name}
-            </option>
-          ))}
-          <option value="agency">{agency} (the agency itself)</option>
-        </select>
+        <CompanySelect company={company} choose={choose} companies={companies} agency={agency} />
         <p id="company-error" className="field-error">
           {state.errors.company}
         </p>
@@ -242,5 +227,34 @@ export function AddMembership({ action, companies, roles, agency, least, held }:
         Save this membership
       </button>
     </form>
+  );
+}
+
+interface CompanySelectProps {
+  readonly company: string;
+  readonly choose: (next: string) => void;
+  readonly companies: CompanyChoice[];
+  readonly agency: string;
+}
+
+/** Whose company the person joins, or the agency. */
+function CompanySelect({ company, choose, companies, agency }: CompanySelectProps) {
+  return (
+    <select
+      id="company"
+      name="company"
+      className="select w-full"
+      value={company}
+      onChange={(e) => choose(e.target.value)}
+      aria-describedby="company-error"
+    >
+      <option value="">Choose…</option>
+      {companies.map((c) => (
+        <option key={c.id} value={c.id}>
+          {c.name}
+        </option>
+      ))}
+      <option value="agency">{agency} (the agency itself)</option>
+    </select>
   );
 }

@@ -1,6 +1,6 @@
 "use client";
 /** Acts with one company's plan and money, each with its reason. One is open at a time. */
-import { type ReactNode, useState } from "react";
+import { type Dispatch, type ReactNode, type SetStateAction, useState } from "react";
 import type { CompanyAct } from "../acts";
 import { doForCompany } from "../company-actions";
 import { useTried } from "./try-first";
@@ -32,9 +32,23 @@ const NAMES = {
   cancel: "Cancel at its end",
 } as const;
 
+type ActName = keyof typeof NAMES;
+
+/** As it was typed, whichever of the acts it is for. */
+interface Written {
+  days: string;
+  feature: string;
+  until: string;
+  amount: string;
+  country: string;
+  price: string;
+  seats: string;
+  reason: string;
+}
+
 export function CompanyActs({ portal, company, acts, prices, features, countries, country }: Props) {
-  const [open, setOpen] = useState<keyof typeof NAMES | null>(null);
-  const [x, setX] = useState({
+  const [open, setOpen] = useState<ActName | null>(null);
+  const [x, setX] = useState<Written>({
     days: "7",
     feature: features[0]?.id ?? "",
     until: "",
@@ -71,23 +85,7 @@ export function CompanyActs({ portal, company, acts, prices, features, countries
   );
   return (
     <div className="grid gap-3 text-sm">
-      <div className="flex flex-wrap gap-2">
-        {acts.map((a) => (
-          <button
-            key={a}
-            type="button"
-            className={`btn btn-sm ${open === a ? "btn-primary" : ""}`}
-            aria-expanded={open === a}
-            onClick={() => {
-              // A reason is of one act: it does not go along to another.
-              setX({ ...x, reason: "" });
-              setOpen(open === a ? null : a);
-            }}
-          >
-            {NAMES[a]}
-          </button>
-        ))}
-      </div>
+      <ActChoice acts={acts} open={open} setX={setX} x={x} setOpen={setOpen} />
       {open && (
         <div className="flex flex-wrap items-end gap-3 rounded-box border border-base-300 p-4">
           {open === "days" &&
@@ -175,6 +173,37 @@ export function CompanyActs({ portal, company, acts, prices, features, countries
           />
         </div>
       )}
+    </div>
+  );
+}
+
+interface ActChoiceProps {
+  readonly acts: Props["acts"];
+  readonly open: ActName | null;
+  readonly setX: Dispatch<SetStateAction<Written>>;
+  readonly x: Written;
+  readonly setOpen: Dispatch<SetStateAction<ActName | null>>;
+}
+
+/** What can be done. */
+function ActChoice({ acts, open, setX, x, setOpen }: ActChoiceProps) {
+  return (
+    <div className="flex flex-wrap gap-2">
+      {acts.map((a) => (
+        <button
+          key={a}
+          type="button"
+          className={`btn btn-sm ${open === a ? "btn-primary" : ""}`}
+          aria-expanded={open === a}
+          onClick={() => {
+            // A reason is of one act: it does not go along to another.
+            setX({ ...x, reason: "" });
+            setOpen(open === a ? null : a);
+          }}
+        >
+          {NAMES[a]}
+        </button>
+      ))}
     </div>
   );
 }

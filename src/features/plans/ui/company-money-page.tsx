@@ -14,7 +14,7 @@ import { lacksCountry } from "@/data/billing/due";
 import { openedOf } from "@/data/billing/given-features";
 import { allowancesOf } from "@/data/billing/ledger";
 import { payersOf, seatsOf } from "@/data/billing/people";
-import { standingOf, subscriptionOf } from "@/data/billing/standing";
+import { type Standing, standingOf, subscriptionOf } from "@/data/billing/standing";
 import { creditOf, refundable } from "@/data/billing/write-books";
 import { readLog } from "@/data/log/log";
 import type { OfficePortal } from "@/identity/requests/office-gate";
@@ -111,31 +111,7 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
           features={definition.features.map((f) => ({ id: f.id, name: f.name }))}
         />
       </section>
-      <section className="grid gap-3" aria-labelledby="open">
-        <h2 id="open">What is open, and why</h2>
-        {standing.why.length === 0 ? (
-          <p className="quiet">Nothing that needs a feature.</p>
-        ) : (
-          <ul className="sheet divide-y divide-base-300 px-5 text-sm">
-            {standing.why.map((o) => (
-              <li key={o.feature} className="py-2.5">
-                <span className="font-medium">{feature(o.feature)}</span>, <span className="quiet">{worded(o.why)}</span>
-              </li>
-            ))}
-            {openedOf(p.file, p.owner, company.id)
-              .filter((o) => o.kind === "feature")
-              .map((o) => (
-                <li key={o.id} className="flex flex-wrap items-center justify-between gap-3 py-2.5">
-                  <span className="quiet">
-                    {feature(o.ref)}: {o.why}
-                    {o.until && `, until ${day(o.until)}`}
-                  </span>
-                  <TakeFeature portal={p.slug} company={company.id} given={o.id} name={feature(o.ref)} />
-                </li>
-              ))}
-          </ul>
-        )}
-      </section>
+      <OpenAndWhy standing={standing} feature={feature} worded={worded} p={p} company={company} day={day} />
       <InvoiceList p={p} company={company.id} money={money} />
       {happened.length > 0 && (
         <section className="grid gap-3" aria-labelledby="log">
@@ -221,6 +197,46 @@ function InvoiceList({ p, company, money }: { p: OfficePortal; company: string; 
             );
           })}
         </FramedTable>
+      )}
+    </section>
+  );
+}
+
+interface OpenAndWhyProps {
+  readonly standing: Standing;
+  readonly feature: (f: string) => string;
+  readonly worded: (why: string) => string;
+  readonly p: OfficePortal;
+  readonly company: { id: string; name: string };
+  readonly day: (d: string) => string;
+}
+
+/** What is open to the company, and by what. */
+function OpenAndWhy({ standing, feature, worded, p, company, day }: OpenAndWhyProps) {
+  return (
+    <section className="grid gap-3" aria-labelledby="open">
+      <h2 id="open">What is open, and why</h2>
+      {standing.why.length === 0 ? (
+        <p className="quiet">Nothing that needs a feature.</p>
+      ) : (
+        <ul className="sheet divide-y divide-base-300 px-5 text-sm">
+          {standing.why.map((o) => (
+            <li key={o.feature} className="py-2.5">
+              <span className="font-medium">{feature(o.feature)}</span>, <span className="quiet">{worded(o.why)}</span>
+            </li>
+          ))}
+          {openedOf(p.file, p.owner, company.id)
+            .filter((o) => o.kind === "feature")
+            .map((o) => (
+              <li key={o.id} className="flex flex-wrap items-center justify-between gap-3 py-2.5">
+                <span className="quiet">
+                  {feature(o.ref)}: {o.why}
+                  {o.until && `, until ${day(o.until)}`}
+                </span>
+                <TakeFeature portal={p.slug} company={company.id} given={o.id} name={feature(o.ref)} />
+              </li>
+            ))}
+        </ul>
       )}
     </section>
   );

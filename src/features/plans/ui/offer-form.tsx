@@ -1,7 +1,8 @@
 "use client";
 /** Something bought once: what it costs, who may buy it, and what it opens. */
-import { useState } from "react";
+import { type Dispatch, type SetStateAction, useState } from "react";
 import type { Offer } from "@/core/definition/parts/plans";
+import type { DraftAnswer } from "@/office/draft";
 import { FilterButton } from "@/office/filter/filter-button";
 import { KeepOrCancel } from "@/office/ui/keep-or-cancel";
 import { dropOffer, type OfferInput, saveOffer } from "../actions";
@@ -48,22 +49,15 @@ export function OfferForm({ portal, revision, offer, published, features, tables
   const id = offer?.name ?? "new";
   if (!open)
     return (
-      <span className="flex gap-4">
-        <button type="button" className={offer ? "link-plain min-h-6 text-sm" : "btn btn-sm w-fit"} onClick={() => setOpen(true)}>
-          {offer ? "Change" : "New, bought once"}
-          {offer && <span className="sr-only"> {offer.name}</span>}
-        </button>
-        {offer && !published && (
-          <button
-            type="button"
-            className="link-plain min-h-6 text-sm"
-            disabled={busy}
-            onClick={() => attempt(() => dropOffer(portal, revision, offer.id))}
-          >
-            Take away<span className="sr-only"> {offer.name}</span>
-          </button>
-        )}
-      </span>
+      <OfferButtons
+        offer={offer}
+        setOpen={setOpen}
+        published={published}
+        busy={busy}
+        attempt={attempt}
+        portal={portal}
+        revision={revision}
+      />
     );
   const o = x.opens;
   const kind = (k: keyof typeof OPENS): OfferInput["opens"] => {
@@ -91,21 +85,7 @@ export function OfferForm({ portal, revision, offer, published, features, tables
         <input className="input input-sm w-full" maxLength={300} value={x.about} onChange={(e) => setX({ ...x, about: e.target.value })} />
       </label>
       <div className="flex flex-wrap items-end gap-3">
-        <label className="grid gap-1 font-medium" htmlFor={`buyer-${id}`}>
-          Bought by
-          <select
-            id={`buyer-${id}`}
-            className="select select-sm"
-            value={x.buyer}
-            onChange={(e) => setX({ ...x, buyer: e.target.value as OfferInput["buyer"] })}
-          >
-            {Object.entries(BUYERS).map(([k, words]) => (
-              <option key={k} value={k}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </label>
+        <BuyerChoice id={id} x={x} setX={setX} />
         <label className="grid gap-1 font-medium" htmlFor={`opens-${id}`}>
           It opens
           <select
@@ -211,5 +191,64 @@ export function OfferForm({ portal, revision, offer, published, features, tables
         cancel={() => setOpen(false)}
       />
     </div>
+  );
+}
+
+interface BuyerChoiceProps {
+  readonly id: string;
+  readonly x: OfferInput;
+  readonly setX: Dispatch<SetStateAction<OfferInput>>;
+}
+
+/** Who may buy it. */
+function BuyerChoice({ id, x, setX }: BuyerChoiceProps) {
+  return (
+    <label className="grid gap-1 font-medium" htmlFor={`buyer-${id}`}>
+      Bought by
+      <select
+        id={`buyer-${id}`}
+        className="select select-sm"
+        value={x.buyer}
+        onChange={(e) => setX({ ...x, buyer: e.target.value as OfferInput["buyer"] })}
+      >
+        {Object.entries(BUYERS).map(([k, words]) => (
+          <option key={k} value={k}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+interface OfferButtonsProps {
+  readonly offer: Props["offer"];
+  readonly setOpen: Dispatch<SetStateAction<boolean>>;
+  readonly published: boolean;
+  readonly busy: boolean;
+  readonly attempt: (change: () => Promise<DraftAnswer>, then?: () => void) => void;
+  readonly portal: string;
+  readonly revision: number;
+}
+
+/** Change it, or take it away. */
+function OfferButtons({ offer, setOpen, published, busy, attempt, portal, revision }: OfferButtonsProps) {
+  return (
+    <span className="flex gap-4">
+      <button type="button" className={offer ? "link-plain min-h-6 text-sm" : "btn btn-sm w-fit"} onClick={() => setOpen(true)}>
+        {offer ? "Change" : "New, bought once"}
+        {offer && <span className="sr-only"> {offer.name}</span>}
+      </button>
+      {offer && !published && (
+        <button
+          type="button"
+          className="link-plain min-h-6 text-sm"
+          disabled={busy}
+          onClick={() => attempt(() => dropOffer(portal, revision, offer.id))}
+        >
+          Take away<span className="sr-only"> {offer.name}</span>
+        </button>
+      )}
+    </span>
   );
 }

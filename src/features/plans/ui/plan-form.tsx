@@ -1,6 +1,6 @@
 "use client";
 /** One plan: what it is called and opens, how much of what it has in a month, and its seats. */
-import { useId, useState } from "react";
+import { type Dispatch, type SetStateAction, useId, useState } from "react";
 import type { Plan } from "@/core/definition/parts/plans";
 import { FilterButton } from "@/office/filter/filter-button";
 import { KeepOrCancel } from "@/office/ui/keep-or-cancel";
@@ -73,109 +73,9 @@ export function PlanForm({ portal, revision, plan, features, tables, companies }
           <input className="input w-full" maxLength={300} value={p.about} onChange={(e) => setP({ ...p, about: e.target.value })} />
         </label>
       </div>
-      <fieldset className="grid gap-1">
-        <legend className="font-medium">Opens</legend>
-        {features.length === 0 && <p className="quiet">There is no feature yet: make one above, and have grants need it.</p>}
-        <div className="flex flex-wrap gap-x-5 gap-y-1">
-          {features.map((f) => (
-            <label key={f.id} className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={p.features.includes(f.id)}
-                onChange={(e) => setP({ ...p, features: toggle(p.features, f.id, e.target.checked) })}
-              />
-              {f.name}
-            </label>
-          ))}
-        </div>
-      </fieldset>
-      <fieldset className="grid gap-2">
-        <legend className="font-medium">How many a month: what a company’s people add</legend>
-        {p.allowances.map((a, i) => (
-          <span key={a.table} className="flex flex-wrap items-center gap-2">
-            <input
-              aria-label={`How many ${tables.find((t) => t.id === a.table)?.name ?? "records"} a month`}
-              type="number"
-              min={0}
-              className="input input-sm w-24"
-              value={a.perMonth}
-              onChange={(e) =>
-                setP({ ...p, allowances: p.allowances.map((x, k) => (k === i ? { ...x, perMonth: Number(e.target.value) } : x)) })
-              }
-            />
-            {tables.find((t) => t.id === a.table)?.name ?? "a table that is gone"}
-            <select
-              aria-label={`Counted by, ${tables.find((t) => t.id === a.table)?.name ?? "records"}`}
-              className="select select-sm w-auto"
-              value={a.by}
-              onChange={(e) =>
-                setP({ ...p, allowances: p.allowances.map((x, k) => (k === i ? { ...x, by: e.target.value as "month" | "period" } : x)) })
-              }
-            >
-              <option value="month">a calendar month</option>
-              <option value="period">a month of the subscription</option>
-            </select>
-            <FilterButton
-              portal={portal}
-              label="Counting those that"
-              table={a.table}
-              value={a.filter}
-              onChange={(filter) => setP({ ...p, allowances: p.allowances.map((x, k) => (k === i ? { ...x, filter } : x)) })}
-            />
-            <button
-              type="button"
-              className="btn btn-ghost btn-xs"
-              onClick={() => setP({ ...p, allowances: p.allowances.filter((_, k) => k !== i) })}
-            >
-              Without it
-            </button>
-          </span>
-        ))}
-        <select
-          aria-label="Count another table"
-          className="select select-sm w-auto"
-          value=""
-          onChange={(e) =>
-            e.target.value &&
-            setP({ ...p, allowances: [...p.allowances, { table: e.target.value, perMonth: 10, by: "month", filter: null }] })
-          }
-        >
-          <option value="">Count another table…</option>
-          {tables
-            .filter((t) => !p.allowances.some((a) => a.table === t.id))
-            .map((t) => (
-              <option key={t.id} value={t.id}>
-                {t.name}
-              </option>
-            ))}
-        </select>
-      </fieldset>
-      <div className="flex flex-wrap items-end gap-4">
-        <label className="grid gap-1 font-medium">
-          Seats it includes
-          <input
-            type="number"
-            min={1}
-            className="input input-sm w-32"
-            placeholder="as many as come"
-            value={p.seats ?? ""}
-            onChange={(e) => setP({ ...p, seats: e.target.value === "" ? null : Number(e.target.value) })}
-          />
-        </label>
-        <label className="grid gap-1 font-medium" htmlFor={`${id}-offered`}>
-          Offered to
-          <select
-            id={`${id}-offered`}
-            className="select select-sm"
-            value={p.offered === "all" ? "all" : "some"}
-            onChange={(e) => setP({ ...p, offered: e.target.value === "all" ? "all" : [] })}
-          >
-            <option value="all">everybody</option>
-            <option value="some">certain companies</option>
-          </select>
-        </label>
-      </div>
+      <OpenedFeatures features={features} p={p} setP={setP} toggle={toggle} />
+      <Allowances p={p} tables={tables} setP={setP} portal={portal} />
+      <SeatsAndWords p={p} setP={setP} id={id} />
       {p.offered !== "all" && (
         <fieldset className="flex max-h-48 flex-wrap gap-x-5 gap-y-1 overflow-y-auto">
           <legend className="sr-only">Which companies</legend>
@@ -194,5 +94,146 @@ export function PlanForm({ portal, revision, plan, features, tables, companies }
       )}
       <KeepOrCancel problem={problem} busy={busy} keep={keep} cancel={() => setOpen(false)} />
     </div>
+  );
+}
+
+interface AllowancesProps {
+  readonly p: Omit<Plan, "id">;
+  readonly tables: readonly Named[];
+  readonly setP: Dispatch<SetStateAction<Omit<Plan, "id">>>;
+  readonly portal: string;
+}
+
+/** How many records a month it includes. */
+function Allowances({ p, tables, setP, portal }: AllowancesProps) {
+  return (
+    <fieldset className="grid gap-2">
+      <legend className="font-medium">How many a month: what a company’s people add</legend>
+      {p.allowances.map((a, i) => (
+        <span key={a.table} className="flex flex-wrap items-center gap-2">
+          <input
+            aria-label={`How many ${tables.find((t) => t.id === a.table)?.name ?? "records"} a month`}
+            type="number"
+            min={0}
+            className="input input-sm w-24"
+            value={a.perMonth}
+            onChange={(e) =>
+              setP({ ...p, allowances: p.allowances.map((x, k) => (k === i ? { ...x, perMonth: Number(e.target.value) } : x)) })
+            }
+          />
+          {tables.find((t) => t.id === a.table)?.name ?? "a table that is gone"}
+          <select
+            aria-label={`Counted by, ${tables.find((t) => t.id === a.table)?.name ?? "records"}`}
+            className="select select-sm w-auto"
+            value={a.by}
+            onChange={(e) =>
+              setP({ ...p, allowances: p.allowances.map((x, k) => (k === i ? { ...x, by: e.target.value as "month" | "period" } : x)) })
+            }
+          >
+            <option value="month">a calendar month</option>
+            <option value="period">a month of the subscription</option>
+          </select>
+          <FilterButton
+            portal={portal}
+            label="Counting those that"
+            table={a.table}
+            value={a.filter}
+            onChange={(filter) => setP({ ...p, allowances: p.allowances.map((x, k) => (k === i ? { ...x, filter } : x)) })}
+          />
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs"
+            onClick={() => setP({ ...p, allowances: p.allowances.filter((_, k) => k !== i) })}
+          >
+            Without it
+          </button>
+        </span>
+      ))}
+      <select
+        aria-label="Count another table"
+        className="select select-sm w-auto"
+        value=""
+        onChange={(e) =>
+          e.target.value &&
+          setP({ ...p, allowances: [...p.allowances, { table: e.target.value, perMonth: 10, by: "month", filter: null }] })
+        }
+      >
+        <option value="">Count another table…</option>
+        {tables
+          .filter((t) => !p.allowances.some((a) => a.table === t.id))
+          .map((t) => (
+            <option key={t.id} value={t.id}>
+              {t.name}
+            </option>
+          ))}
+      </select>
+    </fieldset>
+  );
+}
+
+interface SeatsAndWordsProps {
+  readonly p: Omit<Plan, "id">;
+  readonly setP: Dispatch<SetStateAction<Omit<Plan, "id">>>;
+  readonly id: string;
+}
+
+/** Seats, and what is said of it. */
+function SeatsAndWords({ p, setP, id }: SeatsAndWordsProps) {
+  return (
+    <div className="flex flex-wrap items-end gap-4">
+      <label className="grid gap-1 font-medium">
+        Seats it includes
+        <input
+          type="number"
+          min={1}
+          className="input input-sm w-32"
+          placeholder="as many as come"
+          value={p.seats ?? ""}
+          onChange={(e) => setP({ ...p, seats: e.target.value === "" ? null : Number(e.target.value) })}
+        />
+      </label>
+      <label className="grid gap-1 font-medium" htmlFor={`${id}-offered`}>
+        Offered to
+        <select
+          id={`${id}-offered`}
+          className="select select-sm"
+          value={p.offered === "all" ? "all" : "some"}
+          onChange={(e) => setP({ ...p, offered: e.target.value === "all" ? "all" : [] })}
+        >
+          <option value="all">everybody</option>
+          <option value="some">certain companies</option>
+        </select>
+      </label>
+    </div>
+  );
+}
+
+interface OpenedFeaturesProps {
+  readonly features: readonly Named[];
+  readonly p: Omit<Plan, "id">;
+  readonly setP: Dispatch<SetStateAction<Omit<Plan, "id">>>;
+  readonly toggle: (list: readonly string[], x: string, on: boolean) => string[];
+}
+
+/** Features that it opens. */
+function OpenedFeatures({ features, p, setP, toggle }: OpenedFeaturesProps) {
+  return (
+    <fieldset className="grid gap-1">
+      <legend className="font-medium">Opens</legend>
+      {features.length === 0 && <p className="quiet">There is no feature yet: make one above, and have grants need it.</p>}
+      <div className="flex flex-wrap gap-x-5 gap-y-1">
+        {features.map((f) => (
+          <label key={f.id} className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={p.features.includes(f.id)}
+              onChange={(e) => setP({ ...p, features: toggle(p.features, f.id, e.target.checked) })}
+            />
+            {f.name}
+          </label>
+        ))}
+      </div>
+    </fieldset>
   );
 }

@@ -2,34 +2,27 @@
 
 import { config } from "@/config";
 import { EVERYONE } from "@/core/access/rules";
-import { assertNever } from "@/core/assert-never";
 import { priceWords } from "@/core/billing/changes";
 import type { Definition } from "@/core/definition/definition";
 import { yearOf } from "@/core/prices/prices";
+import type { Schema } from "@/core/schema/types";
 import { countriesIn } from "@/core/text/countries";
-import { formatMoment, formatMoney, plainAmount } from "@/core/text/format";
+import { formatMoney, plainAmount } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
-import type { SubscriptionState } from "@/data/billing/standing";
 import { draftOf } from "@/data/definition/draft";
 import { draftMoves } from "@/data/definition/versions";
-import { directory } from "@/data/people/directory";
-import { portalAddress } from "@/identity/requests/addresses";
+import { type DirectoryCompany, directory } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/requests/office-gate";
-import { URGENCY } from "@/office/standings";
 import { DraftSteps } from "@/office/ui/draft-steps";
 import { plural } from "@/office/words";
 import { shownAccount } from "@/orders/account";
 import { providerOf } from "@/services/payments";
 import { Empty } from "@/ui/empty";
-import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
-import { AccountForm } from "./account-form";
-import { CompanyCells } from "./company-cells";
 import { FeatureList } from "./feature-list";
 import { MoneyTabs } from "./money-tabs";
-import { OfferForm } from "./offer-form";
-import { PaidForm } from "./paid-form";
 import { PlanForm } from "./plan-form";
+import { AccountPart, CompaniesPart, OffersPart } from "./plans-parts";
 import { PriceList } from "./price-list";
 import { RulesForm } from "./rules-form";
 
@@ -66,106 +59,19 @@ export async function PlansPage({ p }: Props) {
         <DraftSteps portal={p.slug} revision={revision} parts={["plans"]} {...draftMoves(p.file, p.owner, ["plans"])} />
       </div>
       <MoneyTabs at={p.at} />
-      <section aria-labelledby="plans" className="grid gap-4">
-        <div className="flex flex-wrap items-baseline justify-between gap-3">
-          <h2 id="plans">Plans and prices</h2>
-          <Link className="link-plain text-sm" href={`${p.at}/-/preview-plans`}>
-            See them and the checkout as somebody finds them
-          </Link>
-        </div>
-        {d.plans.length === 0 && (
-          <div className="sheet">
-            <Empty title="No plan yet">Grants that need no feature are open to every company.</Empty>
-          </div>
-        )}
-        <div className="grid gap-4 lg:grid-cols-2">
-          {d.plans.map((x) => {
-            const on = companies.filter((c) => c.standing.plan?.id === x.id).length;
-            const prices = d.prices.filter((y) => y.plan === x.id);
-            const month = prices.find((y) => y.cycle === "month" && !y.retired);
-            const year = prices.some((y) => y.cycle === "year" && !y.retired);
-            return (
-              <article key={x.id} className="sheet grid content-start gap-3 p-5" aria-label={x.name}>
-                <div className="flex items-baseline justify-between gap-3">
-                  <h3 className="title text-lg font-semibold">{x.name}</h3>
-                  <span className="quiet text-sm tabular-nums">{on === 0 ? "nobody on it" : plural(p, on, "company", "companies")}</span>
-                </div>
-                {x.about && <p>{x.about}</p>}
-                <p className="quiet text-sm">
-                  {contents(d, x, (t) => schema.findTable(t)?.name.toLowerCase() ?? "records of a table that is gone")}
-                </p>
-                <PriceList
-                  portal={p.slug}
-                  revision={revision}
-                  plan={{ id: x.id, name: x.name }}
-                  prices={prices.map((y) => ({
-                    id: y.id,
-                    words: priceWords(y, money),
-                    retired: y.retired,
-                    published: published.has(y.id),
-                  }))}
-                  proposed={month && !year ? plainAmount(yearOf(month.amount), currency) : ""}
-                />
-                <PlanForm key={JSON.stringify(x)} portal={p.slug} revision={revision} plan={x} {...named} />
-              </article>
-            );
-          })}
-        </div>
-        <PlanForm portal={p.slug} revision={revision} plan={null} {...named} />
-      </section>
-      {provider && (
-        <section aria-labelledby="account" className="grid gap-3">
-          <h2 id="account">Being paid</h2>
-          <AccountForm
-            key={account?.secretEnd ?? ""}
-            portal={p.slug}
-            provider={provider.name}
-            site={provider.site}
-            hookAddress={`${portalAddress(p.slug)}/-/payments/events`}
-            now={
-              account && {
-                ...account,
-                set: `Given by ${account.setBy}, ${formatMoment(new Date(account.setAt).toISOString(), locale, timeZone)}.`,
-              }
-            }
-          />
-        </section>
-      )}
-      {companies.length > 0 && live.plans.length > 0 && (
-        <section aria-labelledby="companies" className="grid gap-3">
-          <h2 id="companies">Companies</h2>
-          <p className="quiet max-w-prose text-sm">
-            Those that need a look stand first. What was paid outside, such as by bank transfer, is set here: it holds at once, and stands
-            in the log with its reason.
-          </p>
-          <FramedTable columns={[{ name: "Company" }, { name: "Plan" }, { name: "Standing" }, { name: "" }]}>
-            {companies
-              .toSorted((a, b) => URGENCY[a.standing.state] - URGENCY[b.standing.state])
-              .slice(0, MOST_COMPANIES)
-              .map((c) => (
-                <tr key={c.id}>
-                  <CompanyCells at={p.at} company={c} locale={locale} />
-                  <td>
-                    <PaidForm
-                      key={`${c.standing.plan?.id} ${c.standing.state} ${c.standing.until}`}
-                      portal={p.slug}
-                      company={{ id: c.id, name: c.name }}
-                      plans={live.plans.map((x) => ({ id: x.id, name: x.name }))}
-                      now={{
-                        plan: c.standing.plan?.id ?? "",
-                        state: byHandState(c.standing.state),
-                        until: c.standing.until ?? "",
-                      }}
-                    />
-                  </td>
-                </tr>
-              ))}
-          </FramedTable>
-          {companies.length > MOST_COMPANIES && (
-            <p className="quiet text-sm">{`And ${companies.length - MOST_COMPANIES} more, in good standing.`}</p>
-          )}
-        </section>
-      )}
+      <PlansPart
+        p={p}
+        d={d}
+        companies={companies}
+        schema={schema}
+        revision={revision}
+        money={money}
+        published={published}
+        currency={currency}
+        named={named}
+      />
+      {provider && <AccountPart account={account} p={p} provider={provider} locale={locale} timeZone={timeZone} />}
+      {companies.length > 0 && live.plans.length > 0 && <CompaniesPart companies={companies} p={p} locale={locale} live={live} />}
       <section aria-labelledby="features" className="grid gap-3">
         <h2 id="features">Features</h2>
         <p className="quiet max-w-prose text-sm">
@@ -177,41 +83,7 @@ export async function PlansPage({ p }: Props) {
           features={d.features.map((f) => ({ id: f.id, name: f.name, needed: neededBy(p, d, f.id) }))}
         />
       </section>
-      <section aria-labelledby="offers" className="grid gap-3">
-        <h2 id="offers">Once only</h2>
-        {d.offers.length > 0 && (
-          <FramedTable
-            columns={[{ name: "What" }, { name: "Price", num: true }, { name: "What it opens" }, { name: "Acts", unseen: true }]}
-          >
-            {d.offers.map((o) => (
-              <tr key={o.id}>
-                <td className={`whitespace-normal! ${o.retired ? "quiet line-through" : "font-medium"}`}>
-                  {o.name}
-                  <span className="quiet block text-sm font-normal">{o.about}</span>
-                </td>
-                <td className="num" data-label="Price">
-                  {money(o.price)}
-                </td>
-                <td className="whitespace-normal!" data-label="What it opens">
-                  {opensWords(d, o, (t) => schema.findTable(t)?.name.toLowerCase() ?? "a table that is gone")}
-                </td>
-                <td>
-                  <OfferForm
-                    key={JSON.stringify(o)}
-                    portal={p.slug}
-                    revision={revision}
-                    offer={{ ...o, written: plainAmount(o.price, currency) }}
-                    published={live.offers.some((x) => x.id === o.id)}
-                    features={d.features}
-                    tables={named.tables}
-                  />
-                </td>
-              </tr>
-            ))}
-          </FramedTable>
-        )}
-        <OfferForm portal={p.slug} revision={revision} offer={null} published={false} features={d.features} tables={named.tables} />
-      </section>
+      <OffersPart d={d} money={money} schema={schema} p={p} revision={revision} currency={currency} live={live} named={named} />
       <section aria-labelledby="rules" className="grid gap-3">
         <h2 id="rules">Rules of paying</h2>
         <RulesForm
@@ -226,10 +98,6 @@ export async function PlansPage({ p }: Props) {
     </div>
   );
 }
-
-const MOST_COMPANIES = 100;
-/** What is offered in its place where a standing is not set by hand. */
-const byHandState = (s: SubscriptionState) => (s === "trial" || s === "grace" || s === "lapsed" ? s : "active");
 
 function contents(d: Definition, x: Definition["plans"][number], table: (id: string) => string): string {
   const opens = x.features.map((f) => d.features.find((y) => y.id === f)?.name ?? "a feature that is gone");
@@ -247,24 +115,71 @@ function neededBy(p: OfficePortal, d: Definition, id: string): string {
   return `${grants === 0 ? "needed by no grant" : `needed by ${plural(p, grants, "grant", "grants")}`}, opened by ${plans === 0 ? "no plan" : plural(p, plans, "plan", "plans")}`;
 }
 
-function opensWords(d: Definition, { opens, buyer }: Definition["offers"][number], table: (id: string) => string): string {
-  const days = "days" in opens && opens.days !== null ? ` for ${opens.days} days` : "";
-  const by = { company: "for companies", person: "for companies and single people", anybody: "for anybody" }[buyer];
-  const what = (): string => {
-    switch (opens.kind) {
-      case "order":
-        return "An order to fulfil";
-      case "feature":
-        return `Opens ${d.features.find((f) => f.id === opens.feature)?.name ?? "a feature that is gone"}${days}`;
-      case "record":
-        return `Opens one of ${table(opens.table)}${days}`;
-      case "set":
-        return `Opens all of ${table(opens.table)} as they are then${days}`;
-      case "top-up":
-        return `${opens.n} more ${table(opens.table)}${days}`;
-      default:
-        return assertNever(opens);
-    }
+interface PlansPartProps {
+  readonly p: OfficePortal;
+  readonly d: Definition;
+  readonly companies: DirectoryCompany[];
+  readonly schema: Schema;
+  readonly revision: number;
+  readonly money: (n: number) => string;
+  readonly published: Set<string>;
+  readonly currency: string;
+  readonly named: {
+    features: { id: string; name: string }[];
+    tables: { id: string; name: string }[];
+    companies: { id: string; name: string }[];
   };
-  return `${what()}; ${by}`;
+}
+
+/** Plans with their prices. */
+function PlansPart({ p, d, companies, schema, revision, money, published, currency, named }: PlansPartProps) {
+  return (
+    <section aria-labelledby="plans" className="grid gap-4">
+      <div className="flex flex-wrap items-baseline justify-between gap-3">
+        <h2 id="plans">Plans and prices</h2>
+        <Link className="link-plain text-sm" href={`${p.at}/-/preview-plans`}>
+          See them and the checkout as somebody finds them
+        </Link>
+      </div>
+      {d.plans.length === 0 && (
+        <div className="sheet">
+          <Empty title="No plan yet">Grants that need no feature are open to every company.</Empty>
+        </div>
+      )}
+      <div className="grid gap-4 lg:grid-cols-2">
+        {d.plans.map((x) => {
+          const on = companies.filter((c) => c.standing.plan?.id === x.id).length;
+          const prices = d.prices.filter((y) => y.plan === x.id);
+          const month = prices.find((y) => y.cycle === "month" && !y.retired);
+          const year = prices.some((y) => y.cycle === "year" && !y.retired);
+          return (
+            <article key={x.id} className="sheet grid content-start gap-3 p-5" aria-label={x.name}>
+              <div className="flex items-baseline justify-between gap-3">
+                <h3 className="title text-lg font-semibold">{x.name}</h3>
+                <span className="quiet text-sm tabular-nums">{on === 0 ? "nobody on it" : plural(p, on, "company", "companies")}</span>
+              </div>
+              {x.about && <p>{x.about}</p>}
+              <p className="quiet text-sm">
+                {contents(d, x, (t) => schema.findTable(t)?.name.toLowerCase() ?? "records of a table that is gone")}
+              </p>
+              <PriceList
+                portal={p.slug}
+                revision={revision}
+                plan={{ id: x.id, name: x.name }}
+                prices={prices.map((y) => ({
+                  id: y.id,
+                  words: priceWords(y, money),
+                  retired: y.retired,
+                  published: published.has(y.id),
+                }))}
+                proposed={month && !year ? plainAmount(yearOf(month.amount), currency) : ""}
+              />
+              <PlanForm key={JSON.stringify(x)} portal={p.slug} revision={revision} plan={x} {...named} />
+            </article>
+          );
+        })}
+      </div>
+      <PlanForm portal={p.slug} revision={revision} plan={null} {...named} />
+    </section>
+  );
 }

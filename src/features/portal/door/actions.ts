@@ -1,4 +1,5 @@
 "use server";
+/** What people do in a portal. Each action: the request of this host, parse, decide, store, answer. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
@@ -27,7 +28,6 @@ import { actIn, endOneOf, endOtherSessions, endSession } from "@/identity/sessio
 import { tellOfChange, wantDoor, wantFresh, wantLink } from "@/letters/letters";
 import { portalCall, portalForm } from "@/office/portal-action";
 import type { FormState } from "@/ui/forms/form";
-/** What people do in a portal. Each action: the request of this host, parse, decide, store, answer. */
 import type { SentForm } from "@/ui/forms/sent-form";
 import { safePath } from "../entry";
 import { landingOf } from "../landing";

@@ -1,4 +1,5 @@
 "use server";
+/** Forms on pages: what is sent is read by the section's own settings, so a request can name nothing that the form does not ask. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
@@ -17,7 +18,6 @@ import { saidPassphrase, sayPassphrase } from "@/identity/requests/passphrase";
 import type { PortalRequest } from "@/identity/requests/request";
 import { portalCall, portalForm } from "@/office/portal-action";
 import type { FormState } from "@/ui/forms/form";
-/** Forms on pages: what is sent is read by the section's own settings, so a request can name nothing that the form does not ask. */
 import type { SentForm } from "@/ui/forms/sent-form";
 import { strangerProblem } from "../door/strangers";
 import { allPagesFor, listHref, readerFor, recordHref, shownSections } from "../pages-for";

@@ -6,7 +6,7 @@ import type { Locale } from "@/core/schema/fields/kind";
 import { isLongText } from "@/core/schema/fields/natures";
 import type { SeenRecord } from "@/core/schema/seen";
 import { type Field, kindOf, type Table } from "@/core/schema/types";
-import { sayIn } from "@/core/words/words";
+import { type Say, sayIn } from "@/core/words/words";
 import type { Sort } from "@/data/records/query/order";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
@@ -40,59 +40,13 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
   return (
     <div className="overflow-x-auto">
       <table className="grid-table stacks">
-        <thead>
-          <tr>
-            {choosing && (
-              <th scope="col" className="w-8">
-                <span className="sr-only">{say("list.choosing")}</span>
-              </th>
-            )}
-            {shown.map(({ field: f, name }) => (
-              <th
-                key={f.id}
-                scope="col"
-                className={kindOf(f).numeric ? "num" : ""}
-                aria-sort={sort?.field === f.id ? (sort.descending ? "descending" : "ascending") : undefined}
-              >
-                {sortHref && kindOf(f).sortable ? (
-                  <Link
-                    href={sortHref(f, sort?.field === f.id && !sort.descending)}
-                    className="inline-flex items-center gap-1 hover:underline"
-                  >
-                    {name}
-                    {sort?.field === f.id && (sort.descending ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />)}
-                  </Link>
-                ) : (
-                  name
-                )}
-              </th>
-            ))}
-            {beside && (
-              <th scope="col">
-                <span className="sr-only">{say("list.doing")}</span>
-              </th>
-            )}
-          </tr>
-        </thead>
+        <ListHead choosing={choosing} say={say} shown={shown} sort={sort} sortHref={sortHref} beside={beside} />
         <tbody>
           {records.map((x) => {
             const to = leads(x.id);
             return (
               <tr key={x.id}>
-                {choosing && (
-                  <td className={choosing.ids.has(x.id) ? "choose" : "choose blank"}>
-                    {choosing.ids.has(x.id) && (
-                      <input
-                        type="checkbox"
-                        name="record"
-                        value={x.id}
-                        form={choosing.form}
-                        className="checkbox checkbox-sm align-middle"
-                        aria-label={say("several.choose", { name: nameOf(table, x) })}
-                      />
-                    )}
-                  </td>
-                )}
+                {choosing && <ChooseCell choosing={choosing} x={x} say={say} table={table} />}
                 {shown.map(({ field: f, name }) => {
                   const named = f.id === naming;
                   const value = x.fields[f.id];
@@ -149,3 +103,74 @@ export function ListTable({ table, columns, records, locale, base, sort, sortHre
 
 const nameOf = (table: Table, x: SeenRecord): string => String(x.fields[table.labelFieldId] ?? table.singular);
 const isBlank = (v: unknown): boolean => v === null || v === undefined || v === "" || (Array.isArray(v) && v.length === 0);
+
+interface ListHeadProps {
+  readonly choosing: { readonly form: string; readonly ids: ReadonlySet<string> } | undefined;
+  readonly say: Say;
+  readonly shown: Column[];
+  readonly sort: Sort | null | undefined;
+  readonly sortHref: ((field: Field, descending: boolean) => string) | undefined;
+  readonly beside: ((record: SeenRecord) => ReactNode) | undefined;
+}
+
+/** Names of the columns, which sort. */
+function ListHead({ choosing, say, shown, sort, sortHref, beside }: ListHeadProps) {
+  return (
+    <thead>
+      <tr>
+        {choosing && (
+          <th scope="col" className="w-8">
+            <span className="sr-only">{say("list.choosing")}</span>
+          </th>
+        )}
+        {shown.map(({ field: f, name }) => (
+          <th
+            key={f.id}
+            scope="col"
+            className={kindOf(f).numeric ? "num" : ""}
+            aria-sort={sort?.field === f.id ? (sort.descending ? "descending" : "ascending") : undefined}
+          >
+            {sortHref && kindOf(f).sortable ? (
+              <Link href={sortHref(f, sort?.field === f.id && !sort.descending)} className="inline-flex items-center gap-1 hover:underline">
+                {name}
+                {sort?.field === f.id && (sort.descending ? <ArrowDown size={13} aria-hidden /> : <ArrowUp size={13} aria-hidden />)}
+              </Link>
+            ) : (
+              name
+            )}
+          </th>
+        ))}
+        {beside && (
+          <th scope="col">
+            <span className="sr-only">{say("list.doing")}</span>
+          </th>
+        )}
+      </tr>
+    </thead>
+  );
+}
+
+interface ChooseCellProps {
+  readonly choosing: { form: string; ids: ReadonlySet<string> };
+  readonly x: SeenRecord;
+  readonly say: Say;
+  readonly table: Table;
+}
+
+/** The box by which a record is chosen, where there is something to do with it. */
+function ChooseCell({ choosing, x, say, table }: ChooseCellProps) {
+  return (
+    <td className={choosing.ids.has(x.id) ? "choose" : "choose blank"}>
+      {choosing.ids.has(x.id) && (
+        <input
+          type="checkbox"
+          name="record"
+          value={x.id}
+          form={choosing.form}
+          className="checkbox checkbox-sm align-middle"
+          aria-label={say("several.choose", { name: nameOf(table, x) })}
+        />
+      )}
+    </td>
+  );
+}

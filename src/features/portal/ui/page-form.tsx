@@ -3,15 +3,15 @@
  * A form as its owner laid it out: in steps and groups, with fields that come and go and values that follow from others. The server works
  * those out while somebody types, and again when the form is sent. What was typed stays on this device until it is.
  */
-import { useCallback, useEffect, useRef, useState } from "react";
+import { type Dispatch, type SetStateAction, useCallback, useEffect, useRef, useState } from "react";
 import type { Offered } from "@/core/schema/offered";
-import { WithUploads } from "@/ui/files/uploads";
+import { type Uploads, type Waiting, WithUploads } from "@/ui/files/uploads";
 import { LOOKS } from "@/ui/forms/fields";
 import type { FormState } from "@/ui/forms/form";
 import { FileField, Field as OneField, turnOf, untouchedOut } from "@/ui/forms/record-form";
 import { PICKED, WithRecords } from "@/ui/forms/record-picker";
 import { useSafeForm } from "@/ui/forms/safe-form";
-import { useWords } from "@/ui/words";
+import { type ClientWords, useWords } from "@/ui/words";
 import type { AskedField, AskedForm } from "../records/asked";
 import { findRecords } from "../records/choice-actions";
 import { workOutForm } from "../records/form-actions";
@@ -106,50 +106,13 @@ export function PageForm({ action, fields, steps, stepWords, hidden, seen, close
           {steps[step - 1] && <span className="title block text-lg font-semibold text-base-content">{steps[step - 1]}</span>}
         </p>
       )}
-      <WithRecords value={findRecords}>
-        <WithUploads {...files}>
-          <div className="grid grid-cols-12 gap-x-4 gap-y-5">
-            {fields.map((f) => (
-              <Asked
-                key={f.id}
-                field={f}
-                state={state}
-                off={f.step !== step || gone.has(f.id)}
-                uploads={uploads}
-                closed={closed !== undefined}
-              />
-            ))}
-          </div>
-        </WithUploads>
-      </WithRecords>
+      <StepFields files={files} fields={fields} state={state} step={step} gone={gone} uploads={uploads} closed={closed} />
       {closed && (
         <p id="closed" className="alert alert-warning alert-soft">
           {closed}
         </p>
       )}
-      <div className="flex items-center gap-3">
-        {step > 1 && (
-          <button type="button" className="btn" onClick={() => setStep(step - 1)}>
-            {words["form.back"]}
-          </button>
-        )}
-        {!last && (
-          <button type="button" className="btn btn-primary" onClick={() => setStep(step + 1)}>
-            {words["form.on"]}
-          </button>
-        )}
-        {last && (
-          <button
-            type="submit"
-            className="btn btn-primary"
-            disabled={pending || closed !== undefined}
-            aria-describedby={closed ? "closed" : undefined}
-          >
-            {pending && <span className="loading loading-spinner loading-xs" aria-hidden />}
-            {submit}
-          </button>
-        )}
-      </div>
+      <StepButtons step={step} setStep={setStep} words={words} last={last} pending={pending} closed={closed} submit={submit} />
     </form>
   );
 }
@@ -243,4 +206,75 @@ function useDraft(el: React.RefObject<HTMLFormElement | null>, draft: string | n
       window.location.reload();
     },
   };
+}
+
+interface StepButtonsProps {
+  readonly step: number;
+  readonly setStep: Dispatch<SetStateAction<number>>;
+  readonly words: ClientWords;
+  readonly last: boolean;
+  readonly pending: boolean;
+  readonly closed: string | undefined;
+  readonly submit: string;
+}
+
+/** Back, and on or off with it. */
+function StepButtons({ step, setStep, words, last, pending, closed, submit }: StepButtonsProps) {
+  return (
+    <div className="flex items-center gap-3">
+      {step > 1 && (
+        <button type="button" className="btn" onClick={() => setStep(step - 1)}>
+          {words["form.back"]}
+        </button>
+      )}
+      {!last && (
+        <button type="button" className="btn btn-primary" onClick={() => setStep(step + 1)}>
+          {words["form.on"]}
+        </button>
+      )}
+      {last && (
+        <button
+          type="submit"
+          className="btn btn-primary"
+          disabled={pending || closed !== undefined}
+          aria-describedby={closed ? "closed" : undefined}
+        >
+          {pending && <span className="loading loading-spinner loading-xs" aria-hidden />}
+          {submit}
+        </button>
+      )}
+    </div>
+  );
+}
+
+interface StepFieldsProps {
+  readonly files: { uploads: Uploads; waiting: Waiting | null };
+  readonly fields: AskedField[];
+  readonly state: FormState;
+  readonly step: number;
+  readonly gone: ReadonlySet<string>;
+  readonly uploads: string;
+  readonly closed: string | undefined;
+}
+
+/** What this step asks. */
+function StepFields({ files, fields, state, step, gone, uploads, closed }: StepFieldsProps) {
+  return (
+    <WithRecords value={findRecords}>
+      <WithUploads {...files}>
+        <div className="grid grid-cols-12 gap-x-4 gap-y-5">
+          {fields.map((f) => (
+            <Asked
+              key={f.id}
+              field={f}
+              state={state}
+              off={f.step !== step || gone.has(f.id)}
+              uploads={uploads}
+              closed={closed !== undefined}
+            />
+          ))}
+        </div>
+      </WithUploads>
+    </WithRecords>
+  );
 }

@@ -1,6 +1,6 @@
 "use client";
 /** One cell while it is changed. What is wrong stands under it, and what was typed stays. */
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { type ComponentProps, type Dispatch, type KeyboardEvent, type Ref, type SetStateAction, useEffect, useRef, useState } from "react";
 import { toWords } from "@/core/exchange/present";
 import type { Locale } from "@/core/schema/fields/kind";
 import { holdsPictures } from "@/core/schema/fields/natures";
@@ -147,25 +147,7 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
           />
         </span>
       ) : choices ? (
-        <select
-          {...common}
-          multiple={many}
-          value={many ? (texts as never) : (texts[0] ?? "")}
-          className="select select-sm w-full"
-          onChange={(e) => {
-            const picked = many ? [...e.target.selectedOptions].map((o) => o.value) : [e.target.value];
-            setTexts(picked);
-            if (!many) void save(picked);
-          }}
-          onBlur={() => !many && onLeave()}
-        >
-          {!many && <option value="">Empty</option>}
-          {choices.map((c) => (
-            <option key={c.value} value={c.value}>
-              {c.label}
-            </option>
-          ))}
-        </select>
+        <ChoiceCell common={common} many={many} texts={texts} setTexts={setTexts} save={save} onLeave={onLeave} choices={choices} />
       ) : look.edit === "area" ? (
         <textarea {...common} rows={4} className="textarea w-72" onChange={(e) => setTexts([e.target.value])} />
       ) : (
@@ -201,5 +183,46 @@ export function CellEditor({ portal, tableId, recordId, seen, field, value, loca
         </div>
       )}
     </div>
+  );
+}
+
+interface ChoiceCellProps {
+  /** What every box of a cell has. */
+  readonly common: Pick<
+    ComponentProps<"select">,
+    "value" | "onKeyDown" | "disabled" | "aria-label" | "aria-invalid" | "aria-describedby"
+  > & {
+    readonly ref: Ref<HTMLSelectElement>;
+  };
+  readonly many: boolean;
+  readonly texts: string[];
+  readonly setTexts: Dispatch<SetStateAction<string[]>>;
+  readonly save: (words: string[]) => Promise<void>;
+  readonly onLeave: () => void;
+  readonly choices: readonly Offered[];
+}
+
+/** A choice, or several. */
+function ChoiceCell({ common, many, texts, setTexts, save, onLeave, choices }: ChoiceCellProps) {
+  return (
+    <select
+      {...common}
+      multiple={many}
+      value={many ? (texts as never) : (texts[0] ?? "")}
+      className="select select-sm w-full"
+      onChange={(e) => {
+        const picked = many ? [...e.target.selectedOptions].map((o) => o.value) : [e.target.value];
+        setTexts(picked);
+        if (!many) void save(picked);
+      }}
+      onBlur={() => !many && onLeave()}
+    >
+      {!many && <option value="">Empty</option>}
+      {choices.map((c) => (
+        <option key={c.value} value={c.value}>
+          {c.label}
+        </option>
+      ))}
+    </select>
   );
 }

@@ -1,10 +1,9 @@
 "use client";
 /** One column compared with something: how, and with what its type takes. */
-import { useEffect, useState } from "react";
+import { type Dispatch, type SetStateAction, useEffect, useState } from "react";
 import { isRelation } from "@/core/schema/fields/natures";
 import type { Offered } from "@/core/schema/offered";
-import type { Operator } from "@/core/schema/operators";
-import { takesList, takesNoValue } from "@/core/schema/operators";
+import { type Operator, takesList, takesNoValue } from "@/core/schema/operators";
 import { type Field, kindOf, operatorWords } from "@/core/schema/types";
 import { LOOKS } from "@/ui/forms/fields";
 import { RecordPicker } from "@/ui/forms/record-picker";
@@ -65,20 +64,7 @@ export function ColumnFilter({ portal, field, operator, texts, onApply, onClear,
       </select>
       {!takesNoValue(op) &&
         (choices ? (
-          <select
-            aria-label="Value"
-            className="select select-sm w-full"
-            multiple={takesList(op)}
-            value={takesList(op) ? values : (values[0] ?? "")}
-            onChange={(e) => setValues([...e.target.selectedOptions].map((o) => o.value))}
-          >
-            {!takesList(op) && <option value="">choose…</option>}
-            {choices.map((c) => (
-              <option key={c.value} value={c.value}>
-                {c.label}
-              </option>
-            ))}
-          </select>
+          <ValueChoice op={op} values={values} setValues={setValues} choices={choices} />
         ) : relation ? (
           <RecordPicker
             label="Value"
@@ -105,19 +91,59 @@ export function ColumnFilter({ portal, field, operator, texts, onApply, onClear,
             {op === "between" && box(1)}
           </>
         ))}
-      <div className="flex gap-2">
-        <button type="submit" className="btn btn-primary btn-xs">
-          Show these
-        </button>
-        {operator && (
-          <button type="button" className="btn btn-ghost btn-xs" onClick={onClear}>
-            No filter
-          </button>
-        )}
-        <button type="button" className="btn btn-ghost btn-xs ml-auto" onClick={onLeave}>
-          Close
-        </button>
-      </div>
+      <FilterButtons operator={operator} onClear={onClear} onLeave={onLeave} />
     </form>
+  );
+}
+
+interface FilterButtonsProps {
+  readonly operator: Operator | null;
+  readonly onClear: () => void;
+  readonly onLeave: () => void;
+}
+
+/** Show, clear, or leave it. */
+function FilterButtons({ operator, onClear, onLeave }: FilterButtonsProps) {
+  return (
+    <div className="flex gap-2">
+      <button type="submit" className="btn btn-primary btn-xs">
+        Show these
+      </button>
+      {operator && (
+        <button type="button" className="btn btn-ghost btn-xs" onClick={onClear}>
+          No filter
+        </button>
+      )}
+      <button type="button" className="btn btn-ghost btn-xs ml-auto" onClick={onLeave}>
+        Close
+      </button>
+    </div>
+  );
+}
+
+interface ValueChoiceProps {
+  readonly op: Operator;
+  readonly values: string[];
+  readonly setValues: Dispatch<SetStateAction<string[]>>;
+  readonly choices: readonly Offered[];
+}
+
+/** Which values are meant. */
+function ValueChoice({ op, values, setValues, choices }: ValueChoiceProps) {
+  return (
+    <select
+      aria-label="Value"
+      className="select select-sm w-full"
+      multiple={takesList(op)}
+      value={takesList(op) ? values : (values[0] ?? "")}
+      onChange={(e) => setValues([...e.target.selectedOptions].map((o) => o.value))}
+    >
+      {!takesList(op) && <option value="">choose…</option>}
+      {choices.map((c) => (
+        <option key={c.value} value={c.value}>
+          {c.label}
+        </option>
+      ))}
+    </select>
   );
 }

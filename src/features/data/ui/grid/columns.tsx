@@ -40,56 +40,7 @@ export function Columns({ portal, table, fields, view, setView, named, query }: 
     });
   return (
     <div className="grid gap-5 border-b border-base-300 p-4 sm:grid-cols-2">
-      <fieldset className="grid content-start gap-1">
-        <legend className="field-label">Columns</legend>
-        {all.map((f, i) => (
-          <span key={f.id} className="flex items-center gap-1">
-            <label className="flex min-w-0 flex-1 items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm"
-                checked={!view.hidden.includes(f.id)}
-                onChange={(e) =>
-                  setView({ ...view, hidden: e.target.checked ? view.hidden.filter((x) => x !== f.id) : [...view.hidden, f.id] })
-                }
-              />
-              <span className="truncate">{f.name}</span>
-            </label>
-            <button
-              type="button"
-              className="btn btn-ghost btn-square size-7!"
-              aria-label={`Move ${f.name} to the left`}
-              disabled={i === 0}
-              onClick={() => setView(moved(fields, view, f.id, -1))}
-            >
-              <ArrowUp size={14} aria-hidden />
-            </button>
-            <button
-              type="button"
-              className="btn btn-ghost btn-square size-7!"
-              aria-label={`Move ${f.name} to the right`}
-              disabled={i === all.length - 1}
-              onClick={() => setView(moved(fields, view, f.id, 1))}
-            >
-              <ArrowDown size={14} aria-hidden />
-            </button>
-          </span>
-        ))}
-        <label className="mt-2 flex items-center gap-2">
-          <span className="quiet">Stay at the left while scrolling:</span>
-          <select
-            className="select select-sm w-36"
-            value={view.frozen}
-            onChange={(e) => setView({ ...view, frozen: Number(e.target.value) })}
-          >
-            {[0, 1, 2, 3].map((n) => (
-              <option key={n} value={n}>
-                {n === 0 ? "none" : n === 1 ? "the first" : `the first ${n}`}
-              </option>
-            ))}
-          </select>
-        </label>
-      </fieldset>
+      <ColumnChoice all={all} view={view} setView={setView} fields={fields} />
       <div className="grid content-start gap-2">
         <span className="field-label mb-0!">Views</span>
         <p className="quiet text-sm">
@@ -134,5 +85,68 @@ export function Columns({ portal, table, fields, view, setView, named, query }: 
         )}
       </div>
     </div>
+  );
+}
+
+interface ColumnChoiceProps {
+  readonly all: Field[];
+  readonly view: View;
+  readonly setView: (v: View) => void;
+  readonly fields: readonly Field[];
+}
+
+/** Which columns are shown, in which order, and which stay in sight. */
+function ColumnChoice({ all, view, setView, fields }: ColumnChoiceProps) {
+  return (
+    <fieldset className="grid content-start gap-1">
+      <legend className="field-label">Columns</legend>
+      {all.map((f, i) => (
+        <span key={f.id} className="flex items-center gap-1">
+          <label className="flex min-w-0 flex-1 items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={!view.hidden.includes(f.id)}
+              onChange={(e) =>
+                setView({ ...view, hidden: e.target.checked ? view.hidden.filter((x) => x !== f.id) : [...view.hidden, f.id] })
+              }
+            />
+            <span className="truncate">{f.name}</span>
+          </label>
+          <button
+            type="button"
+            className="btn btn-ghost btn-square size-7!"
+            aria-label={`Move ${f.name} to the left`}
+            disabled={i === 0}
+            onClick={() => setView(moved(fields, view, f.id, -1))}
+          >
+            <ArrowUp size={14} aria-hidden />
+          </button>
+          <button
+            type="button"
+            className="btn btn-ghost btn-square size-7!"
+            aria-label={`Move ${f.name} to the right`}
+            disabled={i === all.length - 1}
+            onClick={() => setView(moved(fields, view, f.id, 1))}
+          >
+            <ArrowDown size={14} aria-hidden />
+          </button>
+        </span>
+      ))}
+      <label className="mt-2 flex items-center gap-2">
+        <span className="quiet">Stay at the left while scrolling:</span>
+        <select
+          className="select select-sm w-36"
+          value={view.frozen}
+          onChange={(e) => setView({ ...view, frozen: Number(e.target.value) })}
+        >
+          {[0, 1, 2, 3].map((n) => (
+            <option key={n} value={n}>
+              {n === 0 ? "none" : n === 1 ? "the first" : `the first ${n}`}
+            </option>
+          ))}
+        </select>
+      </label>
+    </fieldset>
   );
 }

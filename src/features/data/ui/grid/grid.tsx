@@ -3,62 +3,24 @@
  * The grid: arrow keys move, Enter opens a cell, Enter keeps, Esc leaves; a block is chosen with Shift, copied and pasted as in a
  * spreadsheet, filled down with Ctrl+D. Everything can be undone. Of a long table only the rows in sight are drawn.
  */
-import { Columns3 } from "lucide-react";
 import { useRouter } from "next/navigation";
-import { useCallback, useEffect, useRef, useState } from "react";
-import type { Locale } from "@/core/schema/fields/kind";
+import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
 import type { SeenValue } from "@/core/schema/seen";
-import type { Field } from "@/core/schema/types";
 import type { View } from "@/data/views/views";
+import type { Shown } from "@/features/data/ui/grid/layout";
+import type { Rows } from "@/features/data/ui/grid/use-rows";
 import { rememberView } from "../../cells";
-import type { GridRow } from "../../queries";
 import type { At } from "./block";
 import { Columns } from "./columns";
-import { Head } from "./head";
+import { ACTS_WIDTH, GridHead, GridTools, type Props } from "./grid-parts";
 import { blockActs, keyIn } from "./keys";
-import { BOX_WIDTH, shownColumns, withWidth } from "./layout";
+import { BOX_WIDTH, shownColumns } from "./layout";
 import { Row } from "./row";
 import { Several } from "./several";
 import { useCells } from "./use-cells";
 import { ROW, useCursor } from "./use-cursor";
 import { useRemoval } from "./use-removal";
 import { useRows } from "./use-rows";
-
-interface Props {
-  portal: string;
-  tableId: string;
-  /** The grid's own address, without a query. */
-  at: string;
-  singular: string;
-  fields: Field[];
-  rows: GridRow[];
-  total: number;
-  chunk: number;
-  locale: Locale;
-  sort: { field: string; descending: boolean } | null;
-  sortHrefs: Record<string, string>;
-  filters: { field: string; operator: string; texts: string[] }[];
-  /** The query of the address, as it is sorted and filtered now. */
-  query: string;
-  view: View;
-  named: { id: string; name: string; href: string }[];
-  removable: boolean;
-  /** Where each record's page of who sees it begins. */
-  whyAt: string;
-}
-
-/** The cell of the acts on a row. */
-const ACTS_WIDTH = 76;
-
-/** The address of the grid with another filter of one column. */
-function filteredAt(p: Pick<Props, "at" | "query">, field: Field, filter: { operator: string; texts: string[] } | null): string {
-  const params = new URLSearchParams(p.query);
-  const others = params.getAll("f").filter((t) => !t.startsWith(`${field.slug}.`));
-  params.delete("f");
-  for (const t of others) params.append("f", t);
-  if (filter) params.append("f", [field.slug, filter.operator, filter.texts.map(encodeURIComponent).join("~")].join("."));
-  return `${p.at}${params.size > 0 ? `?${params}` : ""}`;
-}
 
 /** How the grid is left is how it is found again: told a moment after the last change. */
 function useView(portal: string, tableId: string, atFirst: View): [View, (next: View) => void] {
@@ -154,18 +116,7 @@ export function Grid(p: Props) {
   const width = columns.reduce((n, c) => n + c.width, BOX_WIDTH + ACTS_WIDTH);
   return (
     <div>
-      <div className="flex flex-wrap items-center gap-3 border-b border-base-300 px-3 py-1.5">
-        <button type="button" className="btn btn-ghost btn-sm" aria-expanded={panel} onClick={() => setPanel(!panel)}>
-          <Columns3 size={15} aria-hidden /> Columns and views
-        </button>
-        <button type="button" className="btn btn-ghost btn-sm" disabled={busy || cells.undoable === 0} onClick={cells.undo}>
-          Undo{cells.undoable > 0 && ` (${cells.undoable})`}
-        </button>
-        {busy && <span className="loading loading-spinner loading-xs" role="status" aria-label="Keeping" />}
-        <span className="quiet ml-auto text-sm tabular-nums">
-          {rows.total.toLocaleString(locale.locale)} {rows.total === 1 ? "record" : "records"}
-        </span>
-      </div>
+      <GridTools panel={panel} setPanel={setPanel} busy={busy} cells={cells} rows={rows} locale={locale} />
       {panel && <Columns portal={portal} table={tableId} fields={fields} view={view} setView={setView} named={p.named} query={p.query} />}
       {chosen.size > 0 && (
         <Several
@@ -196,48 +147,47 @@ export function Grid(p: Props) {
         onPaste={(e) => !editing && acts.paste(e)}
       >
         <table className="grid-table cells" style={{ width }} aria-rowcount={rows.total + 1}>
-          <thead>
-            <tr>
-              <th scope="col" className="frozen" style={{ width: BOX_WIDTH, left: 0 }}>
-                <span className="sr-only">Chosen</span>
-              </th>
-              {columns.map((c) => (
-                <Head
-                  key={c.field.id}
-                  portal={portal}
-                  column={c}
-                  sorted={p.sort?.field === c.field.id ? (p.sort.descending ? "down" : "up") : null}
-                  sortHref={p.sortHrefs[c.field.id]}
-                  filter={(p.filters.find((f) => f.field === c.field.id) as never) ?? null}
-                  open={filtering === c.field.id}
-                  setOpen={(on) => setFiltering(on ? c.field.id : null)}
-                  setFilter={(field, filter) => {
-                    setFiltering(null);
-                    router.push(filteredAt(p, field, filter));
-                  }}
-                  setWidth={(field, w) => setView(withWidth(fields, view, field, w))}
-                />
-              ))}
-              <th scope="col" className="acts" style={{ width: ACTS_WIDTH }}>
-                <span className="sr-only">Who sees it{p.removable && ", and removing it"}</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {first > 0 && (
-              <tr aria-hidden style={{ height: first * ROW }}>
-                <td colSpan={columns.length + 2} />
-              </tr>
-            )}
-            {Array.from({ length: Math.max(0, last - first + 1) }, (_, k) => rowAt(first + k))}
-            {last < rows.total - 1 && (
-              <tr aria-hidden style={{ height: (rows.total - 1 - last) * ROW }}>
-                <td colSpan={columns.length + 2} />
-              </tr>
-            )}
-          </tbody>
+          <GridHead
+            columns={columns}
+            portal={portal}
+            p={p}
+            filtering={filtering}
+            setFiltering={setFiltering}
+            router={router}
+            setView={setView}
+            fields={fields}
+            view={view}
+          />
+          <GridRows first={first} columns={columns} last={last} rowAt={rowAt} rows={rows} />
         </table>
       </div>
     </div>
+  );
+}
+
+interface GridRowsProps {
+  readonly first: number;
+  readonly columns: Shown[];
+  readonly last: number;
+  readonly rowAt: (i: number) => ReactNode;
+  readonly rows: Rows;
+}
+
+/** The rows in sight, with room for the others. */
+function GridRows({ first, columns, last, rowAt, rows }: GridRowsProps) {
+  return (
+    <tbody>
+      {first > 0 && (
+        <tr aria-hidden style={{ height: first * ROW }}>
+          <td colSpan={columns.length + 2} />
+        </tr>
+      )}
+      {Array.from({ length: Math.max(0, last - first + 1) }, (_, k) => rowAt(first + k))}
+      {last < rows.total - 1 && (
+        <tr aria-hidden style={{ height: (rows.total - 1 - last) * ROW }}>
+          <td colSpan={columns.length + 2} />
+        </tr>
+      )}
+    </tbody>
   );
 }

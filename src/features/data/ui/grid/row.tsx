@@ -92,30 +92,43 @@ export function Row(p: Props) {
           </td>
         );
       })}
-      <td className="acts">
-        {row && (
-          <>
-            <Link
-              href={`${p.whyAt}/${row.id}`}
-              className="btn btn-ghost btn-square size-7! opacity-50 group-hover:opacity-100 focus:opacity-100"
-              aria-label={`Who sees this ${thing}, and why`}
-              title="Who sees it, and why"
-            >
-              <Eye size={14} aria-hidden />
-            </Link>
-            {p.removable && (
-              <button
-                type="button"
-                className="btn btn-ghost btn-square size-7! opacity-50 group-hover:opacity-100 focus:opacity-100"
-                aria-label={`Remove this ${thing}`}
-                onClick={() => p.onRemove(row)}
-              >
-                <Trash2 size={14} aria-hidden />
-              </button>
-            )}
-          </>
-        )}
-      </td>
+      <RowButtons row={row} p={p} thing={thing} />
     </tr>
+  );
+}
+
+interface RowButtonsProps {
+  readonly row: GridRow | undefined;
+  readonly p: Props;
+  readonly thing: string;
+}
+
+/** Who sees it, and its removal. */
+function RowButtons({ row, p, thing }: RowButtonsProps) {
+  return (
+    <td className="acts">
+      {row && (
+        <>
+          <Link
+            href={`${p.whyAt}/${row.id}`}
+            className="btn btn-ghost btn-square size-7! opacity-50 group-hover:opacity-100 focus:opacity-100"
+            aria-label={`Who sees this ${thing}, and why`}
+            title="Who sees it, and why"
+          >
+            <Eye size={14} aria-hidden />
+          </Link>
+          {p.removable && (
+            <button
+              type="button"
+              className="btn btn-ghost btn-square size-7! opacity-50 group-hover:opacity-100 focus:opacity-100"
+              aria-label={`Remove this ${thing}`}
+              onClick={() => p.onRemove(row)}
+            >
+              <Trash2 size={14} aria-hidden />
+            </button>
+          )}
+        </>
+      )}
+    </td>
   );
 }

@@ -1,9 +1,9 @@
 "use client";
+/** A ZIP of the files that the table names: dropped beside it, sent in pieces, and taken away again. */
 import { FileArchive, X } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { useDropzone } from "react-dropzone";
-/** A ZIP of the files that the table names: dropped beside it, sent in pieces, and taken away again. */
 import { formatBytes } from "@/core/text/format";
 import type { Archive } from "@/data/imports/reading/archive";
 import { answered } from "@/ui/answered";
@@ -76,18 +76,7 @@ export function FilesBeside({ portal, at, importId, archive, locale }: Props) {
           />
         </div>
       ) : there ? (
-        <>
-          <p className="min-w-0 grow">
-            <span className="font-medium">{there.name}</span>
-            <span className="quiet">
-              {" "}
-              {there.files === 1 ? "one file" : `${there.files!.toLocaleString(locale)} files`}, {formatBytes(there.bytes, locale)}
-            </span>
-          </p>
-          <button type="button" className="btn btn-ghost btn-sm" onClick={away} disabled={busy}>
-            <X size={15} aria-hidden /> Take it away
-          </button>
-        </>
+        <ArchiveThere there={there} locale={locale} away={away} busy={busy} />
       ) : (
         <>
           <p className="min-w-0 grow">
@@ -106,5 +95,30 @@ export function FilesBeside({ portal, at, importId, archive, locale }: Props) {
         </p>
       )}
     </section>
+  );
+}
+
+interface ArchiveThereProps {
+  readonly there: Archive;
+  readonly locale: string;
+  readonly away: () => void;
+  readonly busy: boolean;
+}
+
+/** The archive that has come. */
+function ArchiveThere({ there, locale, away, busy }: ArchiveThereProps) {
+  return (
+    <>
+      <p className="min-w-0 grow">
+        <span className="font-medium">{there.name}</span>
+        <span className="quiet">
+          {" "}
+          {there.files === 1 ? "one file" : `${there.files!.toLocaleString(locale)} files`}, {formatBytes(there.bytes, locale)}
+        </span>
+      </p>
+      <button type="button" className="btn btn-ghost btn-sm" onClick={away} disabled={busy}>
+        <X size={15} aria-hidden /> Take it away
+      </button>
+    </>
   );
 }

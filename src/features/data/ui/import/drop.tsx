@@ -2,7 +2,7 @@
 /** Where a file is dropped or rows are pasted. What is wrong with it is said here, and the next file can be dropped at once. */
 import { FileUp } from "lucide-react";
 import { useRouter } from "next/navigation";
-import { useState } from "react";
+import { type Dispatch, type SetStateAction, useState } from "react";
 import { useDropzone } from "react-dropzone";
 
 const MOST = 50 * 1024 * 1024;
@@ -56,34 +56,7 @@ export function Drop({ at }: { at: string }) {
       <input {...getInputProps()} id="file" aria-label="File with a table" />
       <FileUp size={30} aria-hidden className="text-primary" />
       {sent === null ? (
-        <>
-          <p className="title text-lg font-semibold">{isDragActive ? "Let go to read it" : "Drop a table here"}</p>
-          <button type="button" className="btn btn-primary" onClick={open}>
-            Choose a file
-          </button>
-          <p className="quiet max-w-prose text-sm">
-            A workbook (XLSX), CSV, tab-separated text or JSON lines, up to 50 MB. Nothing is brought in before you have seen what would
-            happen.
-          </p>
-          <details className="w-full max-w-xl text-left">
-            <summary className="link-plain cursor-pointer text-center">or paste rows from a spreadsheet</summary>
-            <textarea
-              aria-label="Pasted rows"
-              className="textarea mt-3 w-full font-mono text-sm"
-              rows={6}
-              value={pasted}
-              onChange={(e) => setPasted(e.target.value)}
-            />
-            <button
-              type="button"
-              className="btn btn-sm mt-2"
-              disabled={pasted.trim() === ""}
-              onClick={() => send(new File([pasted], "Pasted rows.tsv", { type: "text/tab-separated-values" }))}
-            >
-              Read these rows
-            </button>
-          </details>
-        </>
+        <DropOrPaste isDragActive={isDragActive} open={open} pasted={pasted} setPasted={setPasted} send={send} />
       ) : (
         <div className="w-full max-w-sm" role="status">
           <p className="mb-2">{sent < 1 ? `Sending ${name}…` : `Reading all of ${name}…`}</p>
@@ -96,5 +69,46 @@ export function Drop({ at }: { at: string }) {
         </p>
       )}
     </div>
+  );
+}
+
+interface DropOrPasteProps {
+  readonly isDragActive: boolean;
+  readonly open: () => void;
+  readonly pasted: string;
+  readonly setPasted: Dispatch<SetStateAction<string>>;
+  readonly send: (file: File) => void;
+}
+
+/** A file, or pasted rows. */
+function DropOrPaste({ isDragActive, open, pasted, setPasted, send }: DropOrPasteProps) {
+  return (
+    <>
+      <p className="title text-lg font-semibold">{isDragActive ? "Let go to read it" : "Drop a table here"}</p>
+      <button type="button" className="btn btn-primary" onClick={open}>
+        Choose a file
+      </button>
+      <p className="quiet max-w-prose text-sm">
+        A workbook (XLSX), CSV, tab-separated text or JSON lines, up to 50 MB. Nothing is brought in before you have seen what would happen.
+      </p>
+      <details className="w-full max-w-xl text-left">
+        <summary className="link-plain cursor-pointer text-center">or paste rows from a spreadsheet</summary>
+        <textarea
+          aria-label="Pasted rows"
+          className="textarea mt-3 w-full font-mono text-sm"
+          rows={6}
+          value={pasted}
+          onChange={(e) => setPasted(e.target.value)}
+        />
+        <button
+          type="button"
+          className="btn btn-sm mt-2"
+          disabled={pasted.trim() === ""}
+          onClick={() => send(new File([pasted], "Pasted rows.tsv", { type: "text/tab-separated-values" }))}
+        >
+          Read these rows
+        </button>
+      </details>
+    </>
   );
 }

@@ -98,27 +98,7 @@ export function ImportResult({ portal, at, importId, result: r, into, keyed, loc
           {keyed && <Figure name="Same" n={r.same} locale={locale} />}
           <Figure name="Wrong" n={r.bad} locale={locale} tone={r.bad > 0 ? "text-error" : ""} />
         </dl>
-        <ul className="quiet grid gap-1">
-          {r.adds.map((a) => (
-            <li key={a.of}>
-              {a.of.charAt(0).toUpperCase() + a.of.slice(1)}: {a.count === 1 ? "one" : n(a.count)} will be made:{" "}
-              {a.names.slice(0, 6).join(", ")}
-              {a.count > 6 && ` and ${n(a.count - 6)} more`}.
-            </li>
-          ))}
-          {r.merged > 0 && (
-            <li>{r.merged === 1 ? "One row completes an earlier one" : `${n(r.merged)} rows complete earlier ones`} of the same key.</li>
-          )}
-          {r.blank > 0 && <li>{r.blank === 1 ? "One blank row is" : `${n(r.blank)} blank rows are`} passed over.</li>}
-          {r.lacking.count > 0 && (
-            <li>
-              {r.lacking.count === 1 ? "One record" : `${n(r.lacking.count)} records`} of {into} {r.lacking.count === 1 ? "is" : "are"} not
-              in this file and {r.lacking.count === 1 ? "stays" : "stay"} as {r.lacking.count === 1 ? "it is" : "they are"}:{" "}
-              {r.lacking.names.slice(0, 5).join(", ")}
-              {r.lacking.count > 5 && " …"}
-            </li>
-          )}
-        </ul>
+        <WhatIsMade r={r} n={n} into={into} />
         <div className="flex flex-wrap items-center gap-3">
           <button type="button" className="btn btn-primary" onClick={bring} disabled={busy || r.good === 0}>
             {busy && <span className="loading loading-spinner loading-xs" aria-hidden />}
@@ -236,5 +216,38 @@ function Problems({ result: r, at, importId, n }: { result: CheckResult; at: str
         </p>
       )}
     </section>
+  );
+}
+
+interface WhatIsMadeProps {
+  readonly r: CheckResult;
+  readonly n: (x: number) => string;
+  readonly into: string;
+}
+
+/** What is made beside the rows. */
+function WhatIsMade({ r, n, into }: WhatIsMadeProps) {
+  return (
+    <ul className="quiet grid gap-1">
+      {r.adds.map((a) => (
+        <li key={a.of}>
+          {a.of.charAt(0).toUpperCase() + a.of.slice(1)}: {a.count === 1 ? "one" : n(a.count)} will be made:{" "}
+          {a.names.slice(0, 6).join(", ")}
+          {a.count > 6 && ` and ${n(a.count - 6)} more`}.
+        </li>
+      ))}
+      {r.merged > 0 && (
+        <li>{r.merged === 1 ? "One row completes an earlier one" : `${n(r.merged)} rows complete earlier ones`} of the same key.</li>
+      )}
+      {r.blank > 0 && <li>{r.blank === 1 ? "One blank row is" : `${n(r.blank)} blank rows are`} passed over.</li>}
+      {r.lacking.count > 0 && (
+        <li>
+          {r.lacking.count === 1 ? "One record" : `${n(r.lacking.count)} records`} of {into} {r.lacking.count === 1 ? "is" : "are"} not in
+          this file and {r.lacking.count === 1 ? "stays" : "stay"} as {r.lacking.count === 1 ? "it is" : "they are"}:{" "}
+          {r.lacking.names.slice(0, 5).join(", ")}
+          {r.lacking.count > 5 && " …"}
+        </li>
+      )}
+    </ul>
   );
 }

@@ -1,11 +1,11 @@
 "use client";
 /** Parts of the mapping beside its columns: what records are called and known again by, and whose they are. */
 import { type ImportPlan, isRelationType, type PlanColumn } from "@/core/exchange/import-plan";
-import { STARTER_WORDS, startersFor } from "@/core/exchange/starters";
+import { STARTER_WORDS, type Starter, startersFor } from "@/core/exchange/starters";
 import { isWords, pointsToOne } from "@/core/schema/fields/natures";
 import type { MappingColumn, MappingTable } from "./mapping-column";
 
-interface Part {
+export interface Part {
   plan: ImportPlan;
   setPlan: (p: ImportPlan) => void;
   columns: MappingColumn[];
@@ -148,28 +148,7 @@ export function Whose({ plan, setPlan, columns, tables }: Part) {
           The agency's own: no client ever sees them
         </label>
       </fieldset>
-      {offered.length > 0 && (
-        <fieldset className="grid gap-2">
-          <legend className="field-label">What clients may do at first</legend>
-          {offered.map((s) => (
-            <label key={s} className="flex items-start gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-sm mt-0.5"
-                checked={plan.starters.includes(s)}
-                onChange={(e) =>
-                  setPlan({ ...plan, starters: e.target.checked ? [...plan.starters, s] : plan.starters.filter((x) => x !== s) })
-                }
-              />
-              <span>
-                {STARTER_WORDS[s].name}
-                <span className="quiet block text-sm">{STARTER_WORDS[s].about}</span>
-              </span>
-            </label>
-          ))}
-          <p className="quiet text-sm">These become grants in the draft. Nobody sees anything before you publish.</p>
-        </fieldset>
-      )}
+      {offered.length > 0 && <FirstRights offered={offered} plan={plan} setPlan={setPlan} />}
     </>
   );
 }
@@ -207,5 +186,37 @@ export function WherePeople({ plan, setPlan, roles, table }: Part & { roles: { i
         <span className="quiet text-sm">Nobody is invited by this. They are added, and can be invited under People.</span>
       </label>
     </>
+  );
+}
+
+interface FirstRightsProps {
+  readonly offered: Starter[];
+  readonly plan: ImportPlan;
+  readonly setPlan: (p: ImportPlan) => void;
+}
+
+/** What clients may do with the new table at first. */
+function FirstRights({ offered, plan, setPlan }: FirstRightsProps) {
+  return (
+    <fieldset className="grid gap-2">
+      <legend className="field-label">What clients may do at first</legend>
+      {offered.map((s) => (
+        <label key={s} className="flex items-start gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm mt-0.5"
+            checked={plan.starters.includes(s)}
+            onChange={(e) =>
+              setPlan({ ...plan, starters: e.target.checked ? [...plan.starters, s] : plan.starters.filter((x) => x !== s) })
+            }
+          />
+          <span>
+            {STARTER_WORDS[s].name}
+            <span className="quiet block text-sm">{STARTER_WORDS[s].about}</span>
+          </span>
+        </label>
+      ))}
+      <p className="quiet text-sm">These become grants in the draft. Nobody sees anything before you publish.</p>
+    </fieldset>
   );
 }

@@ -1,7 +1,7 @@
 "use client";
 /** Names of the file that no record has: taken for one that is near, made, or left out with their rows. */
 import { useRouter } from "next/navigation";
-import { useState, useTransition } from "react";
+import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
 import { fold } from "@/core/text/fold";
 import type { Missed } from "@/data/imports/checking/check";
 import { answered } from "@/ui/answered";
@@ -45,48 +45,7 @@ export function MissedNames({ portal, importId, missed, more, locale }: Props) {
         <h2>Names without a record</h2>
         <p className="quiet mt-1 text-sm">Their rows stay out until you say what is meant. Nothing is made unless you ask for it.</p>
       </div>
-      <div className="overflow-x-auto">
-        <table className="grid-table">
-          <thead>
-            <tr>
-              <th scope="col">In the file</th>
-              <th scope="col">Column</th>
-              <th scope="col" className="num">
-                Rows
-              </th>
-              <th scope="col">Is meant</th>
-            </tr>
-          </thead>
-          <tbody>
-            {missed.map((m) => (
-              <tr key={keyOf(m)}>
-                <td className="font-medium">{m.text}</td>
-                <td>{m.column}</td>
-                <td className="num">{m.rows.toLocaleString(locale)}</td>
-                <td>
-                  {m.nearest.length > 0 ? (
-                    <select
-                      aria-label={`What ${m.text} means`}
-                      className="select select-sm w-80 max-w-full"
-                      value={taken[keyOf(m)] ?? ""}
-                      onChange={(e) => setTaken({ ...taken, [keyOf(m)]: e.target.value })}
-                    >
-                      <option value="">Did you mean {m.nearest[0]!.name}?</option>
-                      {m.nearest.map((x) => (
-                        <option key={x.id} value={x.id}>
-                          Yes: {x.name}
-                        </option>
-                      ))}
-                    </select>
-                  ) : (
-                    <span className="quiet">nothing of {m.of} is near to it</span>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <MissedTable missed={missed} locale={locale} taken={taken} setTaken={setTaken} />
       {more > 0 && <p className="quiet px-4 pt-3 text-sm">And {more.toLocaleString(locale)} more, which stand among the problems.</p>}
       <div className="flex flex-wrap items-center gap-4 px-4 py-3">
         {columns
@@ -113,5 +72,60 @@ export function MissedNames({ portal, importId, missed, more, locale }: Props) {
         )}
       </div>
     </section>
+  );
+}
+
+interface MissedTableProps {
+  readonly missed: readonly Missed[];
+  readonly locale: string;
+  readonly taken: Record<string, string>;
+  readonly setTaken: Dispatch<SetStateAction<Record<string, string>>>;
+}
+
+/** Names of the file that no record has. */
+function MissedTable({ missed, locale, taken, setTaken }: MissedTableProps) {
+  return (
+    <div className="overflow-x-auto">
+      <table className="grid-table">
+        <thead>
+          <tr>
+            <th scope="col">In the file</th>
+            <th scope="col">Column</th>
+            <th scope="col" className="num">
+              Rows
+            </th>
+            <th scope="col">Is meant</th>
+          </tr>
+        </thead>
+        <tbody>
+          {missed.map((m) => (
+            <tr key={keyOf(m)}>
+              <td className="font-medium">{m.text}</td>
+              <td>{m.column}</td>
+              <td className="num">{m.rows.toLocaleString(locale)}</td>
+              <td>
+                {m.nearest.length > 0 ? (
+                  <select
+                    aria-label={`What ${m.text} means`}
+                    className="select select-sm w-80 max-w-full"
+                    value={taken[keyOf(m)] ?? ""}
+                    onChange={(e) => setTaken({ ...taken, [keyOf(m)]: e.target.value })}
+                  >
+                    <option value="">Did you mean {m.nearest[0]!.name}?</option>
+                    {m.nearest.map((x) => (
+                      <option key={x.id} value={x.id}>
+                        Yes: {x.name}
+                      </option>
+                    ))}
+                  </select>
+                ) : (
+                  <span className="quiet">nothing of {m.of} is near to it</span>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

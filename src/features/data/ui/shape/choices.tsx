@@ -2,7 +2,7 @@
 /** The choices of a field, in their order. One that goes says what its records get instead. */
 import { ArrowDown, ArrowUp, Plus, X } from "lucide-react";
 import { useRouter } from "next/navigation";
-import { useState, useTransition } from "react";
+import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { type Choice, TONES, type Tone } from "@/core/schema/types";
 import { answered } from "@/ui/answered";
@@ -57,63 +57,7 @@ export function Choices({ portal, id, seen, choices, counts }: Props) {
           {message}
         </p>
       )}
-      <ol className="grid gap-2">
-        {rows.map((r, i) => (
-          <li key={r.key} className="flex flex-wrap items-center gap-2">
-            <input
-              aria-label={`Choice ${i + 1}`}
-              className="input input-sm w-64"
-              value={r.name}
-              onChange={(e) => setRows((all) => all.map((x, j) => (j === i ? { ...x, name: e.target.value } : x)))}
-            />
-            <select
-              aria-label={`What choice ${i + 1} means`}
-              className="select select-sm w-32"
-              value={r.tone ?? ""}
-              onChange={(e) => {
-                const tone = TONES.find((t) => t === e.target.value);
-                setRows((all) => all.map((x, j) => (j === i ? { ...x, tone } : x)));
-              }}
-            >
-              <option value="">Plain</option>
-              {TONES.map((t) => (
-                <option key={t} value={t}>
-                  {TONE_WORDS[t]}
-                </option>
-              ))}
-            </select>
-            <button
-              type="button"
-              className="btn btn-ghost btn-square size-7!"
-              aria-label={`Move ${r.name} up`}
-              disabled={i === 0}
-              onClick={() => move(i, -1)}
-            >
-              <ArrowUp size={14} aria-hidden />
-            </button>
-            <button
-              type="button"
-              className="btn btn-ghost btn-square size-7!"
-              aria-label={`Move ${r.name} down`}
-              disabled={i === rows.length - 1}
-              onClick={() => move(i, 1)}
-            >
-              <ArrowDown size={14} aria-hidden />
-            </button>
-            <button
-              type="button"
-              className="btn btn-ghost btn-square size-7!"
-              aria-label={`Take ${r.name} away`}
-              onClick={() => setRows((all) => all.filter((_, j) => j !== i))}
-            >
-              <X size={14} aria-hidden />
-            </button>
-            <span className="quiet text-sm">
-              {r.id && counts[r.id] ? `${counts[r.id] === 1 ? "one record" : `${counts[r.id]} records`}` : ""}
-            </span>
-          </li>
-        ))}
-      </ol>
+      <ChoiceList rows={rows} setRows={setRows} move={move} counts={counts} />
       <button
         type="button"
         className="btn btn-sm justify-self-start"
@@ -150,5 +94,75 @@ export function Choices({ portal, id, seen, choices, counts }: Props) {
         </button>
       </div>
     </section>
+  );
+}
+
+interface ChoiceListProps {
+  readonly rows: Row[];
+  readonly setRows: Dispatch<SetStateAction<Row[]>>;
+  readonly move: (at: number, by: 1 | -1) => void;
+  readonly counts: Record<string, number>;
+}
+
+/** Choices in their order. */
+function ChoiceList({ rows, setRows, move, counts }: ChoiceListProps) {
+  return (
+    <ol className="grid gap-2">
+      {rows.map((r, i) => (
+        <li key={r.key} className="flex flex-wrap items-center gap-2">
+          <input
+            aria-label={`Choice ${i + 1}`}
+            className="input input-sm w-64"
+            value={r.name}
+            onChange={(e) => setRows((all) => all.map((x, j) => (j === i ? { ...x, name: e.target.value } : x)))}
+          />
+          <select
+            aria-label={`What choice ${i + 1} means`}
+            className="select select-sm w-32"
+            value={r.tone ?? ""}
+            onChange={(e) => {
+              const tone = TONES.find((t) => t === e.target.value);
+              setRows((all) => all.map((x, j) => (j === i ? { ...x, tone } : x)));
+            }}
+          >
+            <option value="">Plain</option>
+            {TONES.map((t) => (
+              <option key={t} value={t}>
+                {TONE_WORDS[t]}
+              </option>
+            ))}
+          </select>
+          <button
+            type="button"
+            className="btn btn-ghost btn-square size-7!"
+            aria-label={`Move ${r.name} up`}
+            disabled={i === 0}
+            onClick={() => move(i, -1)}
+          >
+            <ArrowUp size={14} aria-hidden />
+          </button>
+          <button
+            type="button"
+            className="btn btn-ghost btn-square size-7!"
+            aria-label={`Move ${r.name} down`}
+            disabled={i === rows.length - 1}
+            onClick={() => move(i, 1)}
+          >
+            <ArrowDown size={14} aria-hidden />
+          </button>
+          <button
+            type="button"
+            className="btn btn-ghost btn-square size-7!"
+            aria-label={`Take ${r.name} away`}
+            onClick={() => setRows((all) => all.filter((_, j) => j !== i))}
+          >
+            <X size={14} aria-hidden />
+          </button>
+          <span className="quiet text-sm">
+            {r.id && counts[r.id] ? `${counts[r.id] === 1 ? "one record" : `${counts[r.id]} records`}` : ""}
+          </span>
+        </li>
+      ))}
+    </ol>
   );
 }

@@ -1,6 +1,6 @@
 import { notFound } from "next/navigation";
 import { isRelation, pointsToSeveral } from "@/core/schema/fields/natures";
-import { FIELD_TYPES, type Field, kindOf } from "@/core/schema/types";
+import { FIELD_TYPES, type Field, kindOf, type Table } from "@/core/schema/types";
 import { choiceCounts } from "@/data/schema/choices";
 import { seenOf } from "@/data/schema/shape";
 import { MANY, turning } from "@/data/schema/turn";
@@ -72,19 +72,7 @@ export function FieldShapePage({ p, table: address, field: id, kept }: Props) {
   const turned = turning(p.file, field.id);
   return (
     <div className="grid gap-6 [&>*]:min-w-0">
-      <nav aria-label="Where you are" className="-mb-4 text-sm">
-        <Link className="link-plain" href={`${p.at}/data`}>
-          Data
-        </Link>{" "}
-        /{" "}
-        <Link className="link-plain" href={at}>
-          {table.name}
-        </Link>{" "}
-        /{" "}
-        <Link className="link-plain" href={`${at}/shape`}>
-          Shape
-        </Link>
-      </nav>
+      <Trail p={p} at={at} table={table} />
       <div>
         <h1>{field.name}</h1>
         <p className="quiet mt-1">
@@ -145,5 +133,30 @@ export function FieldShapePage({ p, table: address, field: id, kept }: Props) {
         />
       )}
     </div>
+  );
+}
+
+interface TrailProps {
+  readonly p: OfficePortal;
+  readonly at: string;
+  readonly table: Table;
+}
+
+/** Where the field belongs. */
+function Trail({ p, at, table }: TrailProps) {
+  return (
+    <nav aria-label="Where you are" className="-mb-4 text-sm">
+      <Link className="link-plain" href={`${p.at}/data`}>
+        Data
+      </Link>{" "}
+      /{" "}
+      <Link className="link-plain" href={at}>
+        {table.name}
+      </Link>{" "}
+      /{" "}
+      <Link className="link-plain" href={`${at}/shape`}>
+        Shape
+      </Link>
+    </nav>
   );
 }

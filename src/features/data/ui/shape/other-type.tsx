@@ -1,7 +1,7 @@
 "use client";
 /** Another type for a field: tried first, with what would not convert, then done. */
 import { useRouter } from "next/navigation";
-import { useState, useTransition } from "react";
+import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
 import { toast } from "sonner";
 import type { FieldType } from "@/core/schema/fields";
 import { hasDecimals, isDated, isMoney, isRelation } from "@/core/schema/fields/natures";
@@ -143,25 +143,7 @@ export function OtherType({ portal, id, now, proposed, types, tables, currency, 
           Try it
         </button>
       </div>
-      {born && (
-        <div className="grid gap-3">
-          <label className="grid gap-1 text-sm">
-            <span className="quiet">The new table's name</span>
-            <input className="input input-sm w-64" value={name} maxLength={60} onChange={(e) => change(setName)(e.target.value)} />
-          </label>
-          <fieldset className="grid gap-1.5">
-            <legend className="field-label">Who sees the names</legend>
-            <label className="flex items-start gap-2">
-              <input type="radio" name="seen" className="radio radio-sm mt-0.5" checked={!seen} onChange={() => change(setSeen)(false)} />
-              the agency alone: clients no longer see what this field says, until you open the new table to them
-            </label>
-            <label className="flex items-start gap-2">
-              <input type="radio" name="seen" className="radio radio-sm mt-0.5" checked={seen} onChange={() => change(setSeen)(true)} />
-              whoever sees this field now: each of them may then see all of the names, those of other companies' records too
-            </label>
-          </fieldset>
-        </div>
-      )}
+      {born && <NewTable name={name} change={change} setName={setName} seen={seen} setSeen={setSeen} />}
       {trial && <Outcome trial={trial} rest={rest} setRest={setRest} busy={busy} n={n} act={() => ask(true)} />}
     </section>
   );
@@ -254,6 +236,37 @@ function Outcome({ trial, rest, setRest, busy, n, act }: OutcomeProps) {
           Change the type
         </button>
       </div>
+    </div>
+  );
+}
+
+interface NewTableProps {
+  readonly name: string;
+  readonly change: <T>(set: (v: T) => void) => (v: T) => void;
+  readonly setName: Dispatch<SetStateAction<string>>;
+  readonly seen: boolean;
+  readonly setSeen: Dispatch<SetStateAction<boolean>>;
+}
+
+/** The table that the values become records of. */
+function NewTable({ name, change, setName, seen, setSeen }: NewTableProps) {
+  return (
+    <div className="grid gap-3">
+      <label className="grid gap-1 text-sm">
+        <span className="quiet">The new table's name</span>
+        <input className="input input-sm w-64" value={name} maxLength={60} onChange={(e) => change(setName)(e.target.value)} />
+      </label>
+      <fieldset className="grid gap-1.5">
+        <legend className="field-label">Who sees the names</legend>
+        <label className="flex items-start gap-2">
+          <input type="radio" name="seen" className="radio radio-sm mt-0.5" checked={!seen} onChange={() => change(setSeen)(false)} />
+          the agency alone: clients no longer see what this field says, until you open the new table to them
+        </label>
+        <label className="flex items-start gap-2">
+          <input type="radio" name="seen" className="radio radio-sm mt-0.5" checked={seen} onChange={() => change(setSeen)(true)} />
+          whoever sees this field now: each of them may then see all of the names, those of other companies' records too
+        </label>
+      </fieldset>
     </div>
   );
 }

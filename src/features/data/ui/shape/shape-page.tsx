@@ -1,6 +1,6 @@
 import { notFound } from "next/navigation";
 import { isAutomatic } from "@/core/schema/fields/natures";
-import { FIELD_TYPES, type Field, kindOf, type Schema } from "@/core/schema/types";
+import { FIELD_TYPES, type Field, kindOf, type Schema, type Table } from "@/core/schema/types";
 import { formatMoment } from "@/core/text/format";
 import { fieldsAway, leavingTable } from "@/data/schema/put-away";
 import { seenOf } from "@/data/schema/shape";
@@ -60,55 +60,7 @@ export function ShapePage({ p, table: address, kept }: Props) {
           Kept.
         </p>
       )}
-      <section className="sheet overflow-hidden" aria-label="Fields">
-        <div className="overflow-x-auto">
-          <table className="grid-table roomy">
-            <thead>
-              <tr>
-                <th scope="col">Field</th>
-                <th scope="col">Holds</th>
-                <th scope="col">More</th>
-                <th scope="col" className="acts w-28">
-                  <span className="sr-only">Order and putting away</span>
-                </th>
-              </tr>
-            </thead>
-            <tbody>
-              {table.fields.map((f, i) => (
-                <tr key={f.id}>
-                  <td>
-                    <Link className="link-plain font-medium" href={`${at}/shape/${f.id}`}>
-                      {f.name}
-                    </Link>
-                    {f.id === table.labelFieldId && <span className="tag ml-2">names the record</span>}
-                  </td>
-                  <td>{kindOf(f).name}</td>
-                  <td className="quiet">{describe(schema, f)}</td>
-                  <td className="acts">
-                    <FieldActs
-                      portal={p.slug}
-                      id={f.id}
-                      name={f.name}
-                      first={i === 0}
-                      last={i === table.fields.length - 1}
-                      fixed={f.system && !f.options.kept && !isAutomatic(f)}
-                    />
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-        <div className="border-t border-base-300 p-4">
-          <AddField
-            action={makeField.bind(null, p.slug, table.id)}
-            types={FIELD_TYPES.map((t) => ({ id: t, name: kindOf({ type: t }).name }))}
-            tables={schema.tables.map((t) => ({ id: t.id, name: t.name }))}
-            fields={table.fields.filter((f) => kindOf(f).folds && !f.system).map((f) => ({ id: f.id, name: f.name }))}
-            currency={currency}
-          />
-        </div>
-      </section>
+      <FieldList table={table} at={at} schema={schema} p={p} currency={currency} />
       {away.length > 0 && (
         <section className="grid gap-2" aria-label="Put away">
           <h2>Put away</h2>
@@ -157,5 +109,68 @@ function Leaving({ p, id }: { p: OfficePortal; id: string }) {
       breaks={[...leaving.breaks]}
       follows={[`${count(p, leaving.records)} ${leaving.records === 1 ? "record" : "records"}`, ...leaving.follows]}
     />
+  );
+}
+
+interface FieldListProps {
+  readonly table: Table;
+  readonly at: string;
+  readonly schema: Schema;
+  readonly p: OfficePortal;
+  readonly currency: string;
+}
+
+/** Fields of the table. */
+function FieldList({ table, at, schema, p, currency }: FieldListProps) {
+  return (
+    <section className="sheet overflow-hidden" aria-label="Fields">
+      <div className="overflow-x-auto">
+        <table className="grid-table roomy">
+          <thead>
+            <tr>
+              <th scope="col">Field</th>
+              <th scope="col">Holds</th>
+              <th scope="col">More</th>
+              <th scope="col" className="acts w-28">
+                <span className="sr-only">Order and putting away</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {table.fields.map((f, i) => (
+              <tr key={f.id}>
+                <td>
+                  <Link className="link-plain font-medium" href={`${at}/shape/${f.id}`}>
+                    {f.name}
+                  </Link>
+                  {f.id === table.labelFieldId && <span className="tag ml-2">names the record</span>}
+                </td>
+                <td>{kindOf(f).name}</td>
+                <td className="quiet">{describe(schema, f)}</td>
+                <td className="acts">
+                  <FieldActs
+                    portal={p.slug}
+                    id={f.id}
+                    name={f.name}
+                    first={i === 0}
+                    last={i === table.fields.length - 1}
+                    fixed={f.system && !f.options.kept && !isAutomatic(f)}
+                  />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <div className="border-t border-base-300 p-4">
+        <AddField
+          action={makeField.bind(null, p.slug, table.id)}
+          types={FIELD_TYPES.map((t) => ({ id: t, name: kindOf({ type: t }).name }))}
+          tables={schema.tables.map((t) => ({ id: t.id, name: t.name }))}
+          fields={table.fields.filter((f) => kindOf(f).folds && !f.system).map((f) => ({ id: f.id, name: f.name }))}
+          currency={currency}
+        />
+      </div>
+    </section>
   );
 }

@@ -5,7 +5,7 @@
  */
 import { ArrowLeft, Eye, Monitor, Plus, Smartphone } from "lucide-react";
 import { useRouter } from "next/navigation";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { type Dispatch, type SetStateAction, useEffect, useMemo, useRef, useState } from "react";
 import type { Page, Section } from "@/core/pages/page";
 import { KINDS, type Kind, SECTION_KINDS } from "@/core/sections";
 import { DraftSteps } from "@/office/ui/draft-steps";
@@ -117,23 +117,7 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
           <button type="button" className="btn btn-sm" onClick={() => finder.current?.showModal()}>
             <Eye size={15} aria-hidden /> As {as.name}
           </button>
-          <fieldset className="join" aria-label="How wide">
-            {[
-              { w: 1280, icon: <Monitor size={15} aria-hidden />, label: "1280 wide" },
-              { w: 390, icon: <Smartphone size={15} aria-hidden />, label: "390 wide" },
-            ].map((x) => (
-              <button
-                key={x.w}
-                type="button"
-                className={`btn btn-sm join-item ${width === x.w ? "btn-active" : ""}`}
-                aria-pressed={width === x.w}
-                aria-label={x.label}
-                onClick={() => setWidth(x.w)}
-              >
-                {x.icon}
-              </button>
-            ))}
-          </fieldset>
+          <WidthChoice width={width} setWidth={setWidth} />
           <DraftSteps portal={portal} revision={revision} parts={PARTS} {...moves} />
           <Link href={`${at}/publish`} className="btn btn-primary btn-sm">
             To publishing
@@ -158,41 +142,18 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
             className="flex w-full shrink-0 flex-col border-l border-base-300 bg-base-100 max-md:max-h-[45dvh] md:w-80"
           >
             <div className="max-h-[42%] shrink-0 overflow-x-hidden overflow-y-auto border-b border-base-300 p-3 has-[[aria-expanded=true]]:max-h-[70%]">
-              <div className="mb-1 flex items-center justify-between gap-2">
-                <button
-                  type="button"
-                  className={`min-h-7 text-sm ${selected === null ? "font-semibold" : "link-plain"}`}
-                  onClick={() => select(null)}
-                >
-                  The page itself
-                </button>
-                <button type="button" className="btn btn-sm" aria-expanded={adding} onClick={() => setAdding(!adding)}>
-                  <Plus size={14} aria-hidden /> Add
-                </button>
-              </div>
+              <PageOrSection selected={selected} select={select} adding={adding} setAdding={setAdding} />
               {adding ? (
-                <ul className="grid gap-0.5" aria-label="Kinds of section">
-                  {kinds.map((k) => (
-                    <li key={k}>
-                      <button type="button" className="w-full rounded-field px-2 py-1.5 text-left hover:bg-base-200" onClick={() => add(k)}>
-                        <span className="block text-sm font-medium">{SECTION_KINDS[k].name}</span>
-                        <span className="quiet block text-sm">{SECTION_KINDS[k].what}</span>
-                      </button>
-                    </li>
-                  ))}
-                  <li className="pt-2">
-                    <CarryForm
-                      portal={portal}
-                      revision={revision}
-                      others={portals}
-                      onto={page.id}
-                      onDone={() => {
-                        setAdding(false);
-                        router.refresh();
-                      }}
-                    />
-                  </li>
-                </ul>
+                <SectionKinds
+                  kinds={kinds}
+                  add={add}
+                  portal={portal}
+                  revision={revision}
+                  portals={portals}
+                  page={page}
+                  setAdding={setAdding}
+                  router={router}
+                />
               ) : (
                 <Outline
                   sections={sections}
@@ -248,3 +209,90 @@ export function Editor({ offered, at, page, ready, wasReady, revision, moves, se
 }
 
 const PARTS = ["pages"] as const;
+
+/** How wide the page is shown. */
+function WidthChoice({ width, setWidth }: { width: number; setWidth: Dispatch<SetStateAction<number>> }) {
+  return (
+    <fieldset className="join" aria-label="How wide">
+      {[
+        { w: 1280, icon: <Monitor size={15} aria-hidden />, label: "1280 wide" },
+        { w: 390, icon: <Smartphone size={15} aria-hidden />, label: "390 wide" },
+      ].map((x) => (
+        <button
+          key={x.w}
+          type="button"
+          className={`btn btn-sm join-item ${width === x.w ? "btn-active" : ""}`}
+          aria-pressed={width === x.w}
+          aria-label={x.label}
+          onClick={() => setWidth(x.w)}
+        >
+          {x.icon}
+        </button>
+      ))}
+    </fieldset>
+  );
+}
+
+interface PageOrSectionProps {
+  readonly selected: string | null;
+  readonly select: (id: string | null) => void;
+  readonly adding: boolean;
+  readonly setAdding: Dispatch<SetStateAction<boolean>>;
+}
+
+/** The page itself, or a new section. */
+function PageOrSection({ selected, select, adding, setAdding }: PageOrSectionProps) {
+  return (
+    <div className="mb-1 flex items-center justify-between gap-2">
+      <button
+        type="button"
+        className={`min-h-7 text-sm ${selected === null ? "font-semibold" : "link-plain"}`}
+        onClick={() => select(null)}
+      >
+        The page itself
+      </button>
+      <button type="button" className="btn btn-sm" aria-expanded={adding} onClick={() => setAdding(!adding)}>
+        <Plus size={14} aria-hidden /> Add
+      </button>
+    </div>
+  );
+}
+
+interface SectionKindsProps {
+  readonly kinds: Kind[];
+  readonly add: (kind: Kind) => void;
+  readonly portal: string;
+  readonly revision: number;
+  readonly portals: readonly { slug: string; name: string }[];
+  readonly page: Page;
+  readonly setAdding: Dispatch<SetStateAction<boolean>>;
+  readonly router: ReturnType<typeof useRouter>;
+}
+
+/** Kinds of section that can be added. */
+function SectionKinds({ kinds, add, portal, revision, portals, page, setAdding, router }: SectionKindsProps) {
+  return (
+    <ul className="grid gap-0.5" aria-label="Kinds of section">
+      {kinds.map((k) => (
+        <li key={k}>
+          <button type="button" className="w-full rounded-field px-2 py-1.5 text-left hover:bg-base-200" onClick={() => add(k)}>
+            <span className="block text-sm font-medium">{SECTION_KINDS[k].name}</span>
+            <span className="quiet block text-sm">{SECTION_KINDS[k].what}</span>
+          </button>
+        </li>
+      ))}
+      <li className="pt-2">
+        <CarryForm
+          portal={portal}
+          revision={revision}
+          others={portals}
+          onto={page.id}
+          onDone={() => {
+            setAdding(false);
+            router.refresh();
+          }}
+        />
+      </li>
+    </ul>
+  );
+}

@@ -107,49 +107,7 @@ export function JoiningForm({ action, settings: s, roles, fields }: JoiningProps
         <RolePick name="lead" label="Who brings a company is" roles={roles} held={s.lead} />
         <RolePick name="member" label="Who is approved into a company is" roles={roles} held={s.member} />
       </div>
-      {fields.length > 0 && (
-        <div className="overflow-x-auto">
-          <h3 className="field-label" id="asked-for">
-            What the form asks for, beside name and address
-          </h3>
-          <table className="table [&_td]:py-2 [&_th]:py-2 [&_th]:text-base-content" aria-labelledby="asked-for">
-            <thead>
-              <tr>
-                <th scope="col">Field</th>
-                <th scope="col">Asked for</th>
-                <th scope="col">Always set to</th>
-              </tr>
-            </thead>
-            <tbody>
-              {fields.map((f) => (
-                <tr key={f.id}>
-                  <th scope="row" className="font-medium">
-                    {f.name} <span className="quiet font-normal">of the {f.of.toLowerCase()}</span>
-                  </th>
-                  <td>
-                    <input
-                      type="checkbox"
-                      name="fields"
-                      value={f.id}
-                      aria-label={`Ask for ${f.name}`}
-                      defaultChecked={s.fields.includes(f.id)}
-                      className="checkbox checkbox-sm"
-                    />
-                  </td>
-                  <td>
-                    <input
-                      name={`fixed:${f.id}`}
-                      aria-label={`${f.name} is always`}
-                      className="input input-sm w-full min-w-32"
-                      defaultValue={s.fixed[f.id] ?? ""}
-                    />
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      )}
+      {fields.length > 0 && <AskedFields fields={fields} s={s} />}
       <div>
         <label className="field-label" htmlFor="terms">
           Terms to agree to <span className="quiet font-normal">(none where empty; a change is a new version)</span>
@@ -181,46 +139,7 @@ export function CompanyPagesForm({ action, settings: s, roles, companies }: Comp
           Leads have a page of their own: they invite colleagues, give roles, take people out and hand the lead over.
         </p>
       </div>
-      <div className="overflow-x-auto">
-        <table className="table [&_td]:py-2 [&_th]:py-2 [&_th]:text-base-content">
-          <thead>
-            <tr>
-              <th scope="col">Role</th>
-              <th scope="col">Leads its company</th>
-              <th scope="col">May be given by leads</th>
-            </tr>
-          </thead>
-          <tbody>
-            {roles.map((r) => (
-              <tr key={r.id}>
-                <th scope="row" className="font-medium">
-                  {r.name}
-                </th>
-                <td>
-                  <input
-                    type="checkbox"
-                    name="leads"
-                    value={r.id}
-                    aria-label={`${r.name} leads its company`}
-                    defaultChecked={s.leads.includes(r.id)}
-                    className="checkbox checkbox-sm"
-                  />
-                </td>
-                <td>
-                  <input
-                    type="checkbox"
-                    name="give"
-                    value={r.id}
-                    aria-label={`Leads may give ${r.name}`}
-                    defaultChecked={s.give.includes(r.id)}
-                    className="checkbox checkbox-sm"
-                  />
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <LeadRoles roles={roles} s={s} />
       <div>
         <label className="field-label" htmlFor="seats">
           Seats of each company <span className="quiet font-normal">(as many as like, where empty)</span>
@@ -253,5 +172,98 @@ export function CompanyPagesForm({ action, settings: s, roles, companies }: Comp
         Keep
       </button>
     </form>
+  );
+}
+
+/** What the form asks for. */
+function AskedFields({ fields, s }: { fields: readonly (Named & { of: string })[]; s: Joining }) {
+  return (
+    <div className="overflow-x-auto">
+      <h3 className="field-label" id="asked-for">
+        What the form asks for, beside name and address
+      </h3>
+      <table className="table [&_td]:py-2 [&_th]:py-2 [&_th]:text-base-content" aria-labelledby="asked-for">
+        <thead>
+          <tr>
+            <th scope="col">Field</th>
+            <th scope="col">Asked for</th>
+            <th scope="col">Always set to</th>
+          </tr>
+        </thead>
+        <tbody>
+          {fields.map((f) => (
+            <tr key={f.id}>
+              <th scope="row" className="font-medium">
+                {f.name} <span className="quiet font-normal">of the {f.of.toLowerCase()}</span>
+              </th>
+              <td>
+                <input
+                  type="checkbox"
+                  name="fields"
+                  value={f.id}
+                  aria-label={`Ask for ${f.name}`}
+                  defaultChecked={s.fields.includes(f.id)}
+                  className="checkbox checkbox-sm"
+                />
+              </td>
+              <td>
+                <input
+                  name={`fixed:${f.id}`}
+                  aria-label={`${f.name} is always`}
+                  className="input input-sm w-full min-w-32"
+                  defaultValue={s.fixed[f.id] ?? ""}
+                />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+/** Which roles lead, and which leads may give. */
+function LeadRoles({ roles, s }: { roles: readonly Named[]; s: CompanySettings }) {
+  return (
+    <div className="overflow-x-auto">
+      <table className="table [&_td]:py-2 [&_th]:py-2 [&_th]:text-base-content">
+        <thead>
+          <tr>
+            <th scope="col">Role</th>
+            <th scope="col">Leads its company</th>
+            <th scope="col">May be given by leads</th>
+          </tr>
+        </thead>
+        <tbody>
+          {roles.map((r) => (
+            <tr key={r.id}>
+              <th scope="row" className="font-medium">
+                {r.name}
+              </th>
+              <td>
+                <input
+                  type="checkbox"
+                  name="leads"
+                  value={r.id}
+                  aria-label={`${r.name} leads its company`}
+                  defaultChecked={s.leads.includes(r.id)}
+                  className="checkbox checkbox-sm"
+                />
+              </td>
+              <td>
+                <input
+                  type="checkbox"
+                  name="give"
+                  value={r.id}
+                  aria-label={`Leads may give ${r.name}`}
+                  defaultChecked={s.give.includes(r.id)}
+                  className="checkbox checkbox-sm"
+                />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

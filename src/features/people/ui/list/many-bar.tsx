@@ -1,6 +1,6 @@
 "use client";
 /** What is done with all of the chosen people beside inviting them. */
-import { useState, useTransition } from "react";
+import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { answered } from "@/ui/answered";
 import { changeMany, type ManyAct, undoMany } from "../../many";
@@ -60,53 +60,7 @@ export function ManyBar({ portal, chosen, roles, some, leave }: Props) {
   const name = roles.find((r) => r.id === role)?.name ?? "";
   return (
     <div className="grid gap-2">
-      <div className="flex flex-wrap items-center gap-2">
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm"
-          disabled={busy}
-          onClick={() => act({ kind: "status", status: "inactive" }, "made inactive")}
-        >
-          Make inactive
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm"
-          disabled={busy}
-          onClick={() => act({ kind: "status", status: "active" }, "made active")}
-        >
-          Make active
-        </button>
-        <label className="sr-only" htmlFor="many-role">
-          Role to give or take
-        </label>
-        <select id="many-role" className="select select-sm w-40" value={role} onChange={(e) => setRole(e.target.value)}>
-          {roles.map((r) => (
-            <option key={r.id} value={r.id}>
-              {r.name}
-            </option>
-          ))}
-        </select>
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm"
-          disabled={busy || !role}
-          onClick={() => act({ kind: "role", role, give: true }, `given ${name}`)}
-        >
-          Give this role
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm"
-          disabled={busy || !role}
-          onClick={() => act({ kind: "role", role, give: false }, `no longer ${name}`)}
-        >
-          Take it
-        </button>
-        <button type="button" className="btn btn-ghost btn-sm" aria-expanded={leaving} onClick={() => setLeaving(!leaving)}>
-          Remove…
-        </button>
-      </div>
+      <ManyActs busy={busy} act={act} role={role} setRole={setRole} roles={roles} name={name} leaving={leaving} setLeaving={setLeaving} />
       {leaving && (
         <div className="flex flex-wrap items-center gap-3 text-sm">
           <span>What points to them</span>
@@ -122,6 +76,70 @@ export function ManyBar({ portal, chosen, roles, some, leave }: Props) {
       <p role="status" className="text-sm empty:hidden">
         {told}
       </p>
+    </div>
+  );
+}
+
+interface ManyActsProps {
+  readonly busy: boolean;
+  readonly act: (what: ManyAct, words: string) => void;
+  readonly role: string;
+  readonly setRole: Dispatch<SetStateAction<string>>;
+  readonly roles: readonly { id: string; name: string }[];
+  readonly name: string;
+  readonly leaving: boolean;
+  readonly setLeaving: Dispatch<SetStateAction<boolean>>;
+}
+
+/** What can be done with all that are chosen. */
+function ManyActs({ busy, act, role, setRole, roles, name, leaving, setLeaving }: ManyActsProps) {
+  return (
+    <div className="flex flex-wrap items-center gap-2">
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm"
+        disabled={busy}
+        onClick={() => act({ kind: "status", status: "inactive" }, "made inactive")}
+      >
+        Make inactive
+      </button>
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm"
+        disabled={busy}
+        onClick={() => act({ kind: "status", status: "active" }, "made active")}
+      >
+        Make active
+      </button>
+      <label className="sr-only" htmlFor="many-role">
+        Role to give or take
+      </label>
+      <select id="many-role" className="select select-sm w-40" value={role} onChange={(e) => setRole(e.target.value)}>
+        {roles.map((r) => (
+          <option key={r.id} value={r.id}>
+            {r.name}
+          </option>
+        ))}
+      </select>
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm"
+        disabled={busy || !role}
+        onClick={() => act({ kind: "role", role, give: true }, `given ${name}`)}
+      >
+        Give this role
+      </button>
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm"
+        disabled={busy || !role}
+        onClick={() => act({ kind: "role", role, give: false }, `no longer ${name}`)}
+      >
+        Take it
+      </button>
+      <button type="button" className="btn btn-ghost btn-sm" aria-expanded={leaving} onClick={() => setLeaving(!leaving)}>
+        Remove…
+      </button>
     </div>
   );
 }

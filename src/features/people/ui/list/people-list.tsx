@@ -1,16 +1,17 @@
 "use client";
 /** The people that fit, several of whom may be invited in one act. */
 import { useRouter } from "next/navigation";
-import { Fragment, useState, useTransition } from "react";
+import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { answered } from "@/ui/answered";
 import { Link } from "@/ui/link";
-import type { HandedOver as HandedOverRow } from "../../invitations";
+import type { HandedOver as HandedOverRow, InvitedAll } from "../../invitations";
 import { everyoneLike, type HandedAll, type Invited, inviteMany, passwordsForMany } from "../../inviting";
 import type { PersonRow, Search } from "../../queries";
 import { HandedOver } from "./handed-over";
 import { HowFar } from "./how-far";
 import { ManyBar } from "./many-bar";
+import { PeopleRows } from "./people-rows";
 import { someAtATime } from "./some-at-a-time";
 
 /** More are invited so many at a time. */
@@ -88,49 +89,7 @@ export function PeopleList({ portal, at, rows, total, search, locale, roles, gro
             <th scope="col">Standing</th>
           </tr>
         </thead>
-        <tbody>
-          {rows.map((x, i) => (
-            <Fragment key={x.id}>
-              {grouped && x.group !== rows[i - 1]?.group && (
-                <tr>
-                  <th scope="rowgroup" colSpan={5} className="bg-base-200 text-left font-semibold max-sm:block max-sm:w-full">
-                    {x.group}
-                  </th>
-                </tr>
-              )}
-              <tr>
-                <td>
-                  <div className="min-w-0 grow text-left">
-                    <span className="flex items-center gap-3">
-                      <input
-                        type="checkbox"
-                        className="checkbox checkbox-sm"
-                        aria-label={`Choose ${x.name}`}
-                        checked={chosen.has(x.id)}
-                        onChange={(e) => choose([x.id], e.target.checked)}
-                      />
-                      <Link className="link-plain font-medium" href={`${at}/${x.id}`}>
-                        {x.name}
-                      </Link>
-                    </span>
-                    <span className="quiet block pl-8 text-sm">{x.email}</span>
-                  </div>
-                </td>
-                <td data-label="Belongs to" className="max-w-72! max-sm:max-w-none!">
-                  {(grouped ? x.roles : x.belongs) ?? <span className="font-medium text-accent">no company: they would see nothing</span>}
-                </td>
-                <td data-label="Comes in by">{x.way}</td>
-                <td data-label="Here since" className="whitespace-nowrap">
-                  {x.since}
-                </td>
-                <td data-label="Standing">
-                  <span className={`tag ${x.standing === "awaiting approval" ? "border-accent! text-accent" : ""}`}>{x.standing}</span>
-                  {x.more && <span className="quiet block text-sm whitespace-normal">{x.more}</span>}
-                </td>
-              </tr>
-            </Fragment>
-          ))}
-        </tbody>
+        <PeopleRows rows={rows} grouped={grouped} chosen={chosen} choose={choose} at={at} />
       </table>
     </div>
   );
@@ -219,56 +178,94 @@ function Bar({ portal, at, chosen, locale, roles, name, address, words, leave, c
       <ManyBar portal={portal} chosen={chosen} roles={roles} some={some} leave={leave} />
       {open && (
         <div className="grid max-w-2xl gap-3">
-          <label className="grid gap-1">
-            <span className="field-label mb-0!">Words of your own, if you like</span>
-            <textarea className="textarea w-full" rows={3} value={note} onChange={(e) => setNote(e.target.value)} />
-            <span className="quiet text-sm">
-              Each gets a link of their own, good once and for 14 days; an earlier one of theirs is dead then.{" "}
-              {words && (
-                <Link className="link-plain" href={words}>
-                  How it reads
-                </Link>
-              )}
-            </span>
-          </label>
-          <div className="flex flex-wrap gap-3">
-            <button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={() => act(true)}>
-              {busy && <span className="loading loading-spinner loading-xs" aria-hidden />}
-              Send now
-            </button>
-            <button type="button" className="btn btn-sm" disabled={busy} onClick={() => act(false)}>
-              Make ready without sending
-            </button>
-            <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={byPassword}>
-              Temporary passwords instead
-            </button>
-          </div>
+          <NoteBox note={note} setNote={setNote} words={words} />
+          <SendButtons busy={busy} act={act} byPassword={byPassword} />
           {far !== null && chosen.length > AT_ONCE && <HowFar done={far} of={chosen.length} words="Invited" locale={locale} />}
           {message && (
             <p role="alert" className="field-error">
               {message}
             </p>
           )}
-          {done && (
-            <div role="status" className="grid gap-1">
-              <p>
-                {some(done.left.length)} got none:{" "}
-                {done.left
-                  .slice(0, 8)
-                  .map((l) => `${l.name} ${l.why}`)
-                  .join("; ")}
-                {done.left.length > 8 && " …"}
-              </p>
-              {done.batch && (
-                <Link className="link-plain" href={`${at}/outbox?batch=${done.batch}`}>
-                  See the {done.written.toLocaleString(locale)} messages
-                </Link>
-              )}
-            </div>
-          )}
+          {done && <GotNone some={some} done={done} at={at} locale={locale} />}
           {handed && handed.length > 0 && <HandedOver portal={name} address={address} given={handed} />}
         </div>
       )}
     </section>
+  );
+}
+
+interface NoteBoxProps {
+  readonly note: string;
+  readonly setNote: Dispatch<SetStateAction<string>>;
+  readonly words: string | null;
+}
+
+/** Words of one's own. */
+function NoteBox({ note, setNote, words }: NoteBoxProps) {
+  return (
+    <label className="grid gap-1">
+      <span className="field-label mb-0!">Words of your own, if you like</span>
+      <textarea className="textarea w-full" rows={3} value={note} onChange={(e) => setNote(e.target.value)} />
+      <span className="quiet text-sm">
+        Each gets a link of their own, good once and for 14 days; an earlier one of theirs is dead then.{" "}
+        {words && (
+          <Link className="link-plain" href={words}>
+            How it reads
+          </Link>
+        )}
+      </span>
+    </label>
+  );
+}
+
+interface SendButtonsProps {
+  readonly busy: boolean;
+  readonly act: (send: boolean) => void;
+  readonly byPassword: () => void;
+}
+
+/** Now, or later. */
+function SendButtons({ busy, act, byPassword }: SendButtonsProps) {
+  return (
+    <div className="flex flex-wrap gap-3">
+      <button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={() => act(true)}>
+        {busy && <span className="loading loading-spinner loading-xs" aria-hidden />}
+        Send now
+      </button>
+      <button type="button" className="btn btn-sm" disabled={busy} onClick={() => act(false)}>
+        Make ready without sending
+      </button>
+      <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={byPassword}>
+        Temporary passwords instead
+      </button>
+    </div>
+  );
+}
+
+interface GotNoneProps {
+  readonly some: (x: number) => string;
+  readonly done: { ok: true } & InvitedAll;
+  readonly at: string;
+  readonly locale: string;
+}
+
+/** Who got none, and why. */
+function GotNone({ some, done, at, locale }: GotNoneProps) {
+  return (
+    <div role="status" className="grid gap-1">
+      <p>
+        {some(done.left.length)} got none:{" "}
+        {done.left
+          .slice(0, 8)
+          .map((l) => `${l.name} ${l.why}`)
+          .join("; ")}
+        {done.left.length > 8 && " …"}
+      </p>
+      {done.batch && (
+        <Link className="link-plain" href={`${at}/outbox?batch=${done.batch}`}>
+          See the {done.written.toLocaleString(locale)} messages
+        </Link>
+      )}
+    </div>
   );
 }

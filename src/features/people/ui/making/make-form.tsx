@@ -1,7 +1,7 @@
 "use client";
 /** What each field of the table is, of people or of companies; what would come of it is shown before it is done. */
 import { useRouter } from "next/navigation";
-import { useState, useTransition } from "react";
+import { type Dispatch, type ReactNode, type SetStateAction, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { answered } from "@/ui/answered";
 import type { Making } from "../../making";
@@ -126,61 +126,15 @@ export function MakeForm({ portal, table, agency, locale, names, emails, compani
             </label>
           ))}
         </div>
-        <div className="grid gap-4 sm:grid-cols-2">
-          {field("Name", "name", names)}
-          {into === "people" && field("E-mail", "email", emails, "Without one, a record stays a record.")}
-          {into === "people" &&
-            field(
-              "Company",
-              "company",
-              companies,
-              companies.length === 1
-                ? "The table has no relation to Companies. Make one under Shape to put people in their companies."
-                : undefined,
-            )}
-        </div>
+        <MadeFrom field={field} names={names} into={into} emails={emails} companies={companies} />
         {into === "people" && (
           <div className="grid gap-4 sm:grid-cols-2">
             {fields.company && ticks("First roles in their company", "roles", roles)}
-            <div className="grid content-start gap-3">
-              {ticks(`First roles of those without a company, at ${agency}`, "agencyRoles", agencyRoles)}
-              {held.agencyRoles.length > 0 && (
-                <label className="flex items-center gap-2">
-                  <input
-                    type="checkbox"
-                    className="checkbox checkbox-sm"
-                    checked={shown}
-                    onChange={(e) => anew(() => setShown(e.target.checked))}
-                  />
-                  Mark them as shown to clients
-                </label>
-              )}
-            </div>
+            <FirstRoles ticks={ticks} agency={agency} agencyRoles={agencyRoles} held={held} shown={shown} anew={anew} setShown={setShown} />
           </div>
         )}
         {joins[into].some((j) => !used.includes(j.id)) && (
-          <fieldset className="grid gap-2">
-            <legend className="field-label">Fields that {into} have already</legend>
-            {joins[into]
-              .filter((j) => !used.includes(j.id))
-              .map((j) => (
-                <label key={j.id} className="grid items-center gap-1 sm:grid-cols-2">
-                  <span>{j.name} goes on</span>
-                  <select
-                    className="select select-sm w-full"
-                    value={joined[into][j.id]}
-                    onChange={(e) => anew(() => setJoined({ ...joined, [into]: { ...joined[into], [j.id]: e.target.value } }))}
-                  >
-                    <option value="">as a field of its own</option>
-                    {j.to.map((x) => (
-                      <option key={x.id} value={x.id}>
-                        in {x.name}
-                      </option>
-                    ))}
-                  </select>
-                </label>
-              ))}
-          </fieldset>
+          <JoinedFields into={into} joins={joins} used={used} joined={joined} anew={anew} setJoined={setJoined} />
         )}
         <div>
           <button type="button" className="btn" disabled={busy} onClick={() => ask(false)}>
@@ -196,6 +150,100 @@ export function MakeForm({ portal, table, agency, locale, names, emails, compani
         )}
       </section>
       {tried && <MakeTrial tried={tried} into={into} table={table} locale={locale} busy={busy} onMake={() => ask(true)} />}
+    </div>
+  );
+}
+
+interface JoinedFieldsProps {
+  readonly into: Into;
+  readonly joins: Record<Into, readonly Join[]>;
+  readonly used: string[];
+  readonly joined: Record<Into, Record<string, string>>;
+  readonly anew: (change: () => void) => void;
+  readonly setJoined: Dispatch<SetStateAction<Record<Into, Record<string, string>>>>;
+}
+
+/** Which of the table's fields go into fields that are there. */
+function JoinedFields({ into, joins, used, joined, anew, setJoined }: JoinedFieldsProps) {
+  return (
+    <fieldset className="grid gap-2">
+      <legend className="field-label">Fields that {into} have already</legend>
+      {joins[into]
+        .filter((j) => !used.includes(j.id))
+        .map((j) => (
+          <label key={j.id} className="grid items-center gap-1 sm:grid-cols-2">
+            <span>{j.name} goes on</span>
+            <select
+              className="select select-sm w-full"
+              value={joined[into][j.id]}
+              onChange={(e) => anew(() => setJoined({ ...joined, [into]: { ...joined[into], [j.id]: e.target.value } }))}
+            >
+              <option value="">as a field of its own</option>
+              {j.to.map((x) => (
+                <option key={x.id} value={x.id}>
+                  in {x.name}
+                </option>
+              ))}
+            </select>
+          </label>
+        ))}
+    </fieldset>
+  );
+}
+
+interface MadeFromProps {
+  readonly field: (label: string, key: "company" | "email" | "name", among: readonly Choice[], help?: string | undefined) => ReactNode;
+  readonly names: readonly Choice[];
+  readonly into: Into;
+  readonly emails: readonly Choice[];
+  readonly companies: readonly Choice[];
+}
+
+/** Name, address and company. */
+function MadeFrom({ field, names, into, emails, companies }: MadeFromProps) {
+  return (
+    <div className="grid gap-4 sm:grid-cols-2">
+      {field("Name", "name", names)}
+      {into === "people" && field("E-mail", "email", emails, "Without one, a record stays a record.")}
+      {into === "people" &&
+        field(
+          "Company",
+          "company",
+          companies,
+          companies.length === 1
+            ? "The table has no relation to Companies. Make one under Shape to put people in their companies."
+            : undefined,
+        )}
+    </div>
+  );
+}
+
+interface FirstRolesProps {
+  readonly ticks: (legend: string, key: "roles" | "agencyRoles", among: readonly Choice[]) => ReactNode;
+  readonly agency: string;
+  readonly agencyRoles: readonly Choice[];
+  readonly held: { roles: string[]; agencyRoles: string[] };
+  readonly shown: boolean;
+  readonly anew: (change: () => void) => void;
+  readonly setShown: Dispatch<SetStateAction<boolean>>;
+}
+
+/** Roles that they begin with. */
+function FirstRoles({ ticks, agency, agencyRoles, held, shown, anew, setShown }: FirstRolesProps) {
+  return (
+    <div className="grid content-start gap-3">
+      {ticks(`First roles of those without a company, at ${agency}`, "agencyRoles", agencyRoles)}
+      {held.agencyRoles.length > 0 && (
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={shown}
+            onChange={(e) => anew(() => setShown(e.target.checked))}
+          />
+          Mark them as shown to clients
+        </label>
+      )}
     </div>
   );
 }

@@ -17,62 +17,7 @@ export function MakeTrial({ tried, into, table, locale, busy, onMake }: Props) {
   const one = into === "people" ? "a person" : "a company";
   return (
     <section className="sheet grid gap-0 overflow-hidden" aria-label="What it does" role="status">
-      <div className="grid gap-3 border-b border-base-300 px-6 py-5">
-        <h2>
-          {some(tried.made)} {tried.made === 1 ? `becomes ${one}` : `become ${into}`}
-        </h2>
-        {tried.there.records > 0 && (
-          <p>
-            {some(tried.there.records)} {tried.there.records === 1 ? `is ${one}` : `are ${into}`} already: {tried.there.names.join(", ")}
-            {tried.there.records > tried.there.names.length && " and others"}. What is known of them stays; what is empty is filled.
-          </p>
-        )}
-        {tried.stays.records > 0 && (
-          <div>
-            <p>
-              {some(tried.stays.records)} {tried.stays.records === 1 ? "stays a record" : "stay records"} of {table.name}, which the agency
-              alone sees until a grant opens them:
-            </p>
-            <ul className="mt-1 list-disc pl-5">
-              {tried.stays.which.map((x, i) => (
-                // biome-ignore lint/suspicious/noArrayIndexKey: two may be called alike
-                <li key={i}>
-                  {x.name || "without a name"} <span className="quiet">{x.why}</span>
-                </li>
-              ))}
-              {tried.stays.records > tried.stays.which.length && (
-                <li className="quiet">and {n(tried.stays.records - tried.stays.which.length)} more</li>
-              )}
-            </ul>
-          </div>
-        )}
-        <ul className="list-disc pl-5">
-          {into === "people" && (
-            <li>
-              {n(tried.placed)} get a place in a company or at the agency.
-              {tried.nowhere > 0 && ` ${n(tried.nowhere)} have none yet and can see nothing.`}
-            </li>
-          )}
-          {tried.turned.length > 0 && (
-            <li>
-              {tried.turned.join(", ")} {tried.turned.length === 1 ? "leads" : "lead"} to {into} from then on.
-            </li>
-          )}
-          {tried.fields.length > 0 && (
-            <li>
-              {into === "people" ? "People" : "Companies"} get the fields {tried.fields.join(", ")}.
-            </li>
-          )}
-          {tried.ends > 0 && (
-            <li>
-              {tried.ends === 1 ? "One grant lets" : `${n(tried.ends)} grants let`} somebody add or remove such records; that ends: people
-              come by invitation or by joining.
-            </li>
-          )}
-          {tried.beside.length > 0 && <li>What points to those that stay goes on in {tried.beside.join(", ")}.</li>}
-          <li>Nobody is invited by it.</li>
-        </ul>
-      </div>
+      <TrialResult some={some} tried={tried} one={one} into={into} table={table} n={n} />
       {tried.broken.map((s) => (
         <p key={s} className="alert alert-error mx-6 mt-4">
           A safeguard would be broken: {s}
@@ -123,5 +68,76 @@ export function MakeTrial({ tried, into, table, locale, busy, onMake }: Props) {
         </button>
       </div>
     </section>
+  );
+}
+
+interface TrialResultProps {
+  readonly some: (x: number) => string;
+  readonly tried: Making;
+  readonly one: "a person" | "a company";
+  readonly into: "people" | "companies";
+  readonly table: { name: string; singular: string };
+  readonly n: (x: number) => string;
+}
+
+/** What would be made, joined and left. */
+function TrialResult({ some, tried, one, into, table, n }: TrialResultProps) {
+  return (
+    <div className="grid gap-3 border-b border-base-300 px-6 py-5">
+      <h2>
+        {some(tried.made)} {tried.made === 1 ? `becomes ${one}` : `become ${into}`}
+      </h2>
+      {tried.there.records > 0 && (
+        <p>
+          {some(tried.there.records)} {tried.there.records === 1 ? `is ${one}` : `are ${into}`} already: {tried.there.names.join(", ")}
+          {tried.there.records > tried.there.names.length && " and others"}. What is known of them stays; what is empty is filled.
+        </p>
+      )}
+      {tried.stays.records > 0 && (
+        <div>
+          <p>
+            {some(tried.stays.records)} {tried.stays.records === 1 ? "stays a record" : "stay records"} of {table.name}, which the agency
+            alone sees until a grant opens them:
+          </p>
+          <ul className="mt-1 list-disc pl-5">
+            {tried.stays.which.map((x, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: two may be called alike
+              <li key={i}>
+                {x.name || "without a name"} <span className="quiet">{x.why}</span>
+              </li>
+            ))}
+            {tried.stays.records > tried.stays.which.length && (
+              <li className="quiet">and {n(tried.stays.records - tried.stays.which.length)} more</li>
+            )}
+          </ul>
+        </div>
+      )}
+      <ul className="list-disc pl-5">
+        {into === "people" && (
+          <li>
+            {n(tried.placed)} get a place in a company or at the agency.
+            {tried.nowhere > 0 && ` ${n(tried.nowhere)} have none yet and can see nothing.`}
+          </li>
+        )}
+        {tried.turned.length > 0 && (
+          <li>
+            {tried.turned.join(", ")} {tried.turned.length === 1 ? "leads" : "lead"} to {into} from then on.
+          </li>
+        )}
+        {tried.fields.length > 0 && (
+          <li>
+            {into === "people" ? "People" : "Companies"} get the fields {tried.fields.join(", ")}.
+          </li>
+        )}
+        {tried.ends > 0 && (
+          <li>
+            {tried.ends === 1 ? "One grant lets" : `${n(tried.ends)} grants let`} somebody add or remove such records; that ends: people
+            come by invitation or by joining.
+          </li>
+        )}
+        {tried.beside.length > 0 && <li>What points to those that stay goes on in {tried.beside.join(", ")}.</li>}
+        <li>Nobody is invited by it.</li>
+      </ul>
+    </div>
   );
 }

@@ -1,7 +1,7 @@
 import { mayInOffice } from "@/core/access/who/office";
 import { isOccasion, occasion } from "@/core/messages/occasions";
 import { formatMoment } from "@/core/text/format";
-import { type MessageState, outbox, PAGE } from "@/data/messages/outbox";
+import { type Message, type MessageState, outbox, PAGE } from "@/data/messages/outbox";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
@@ -52,18 +52,7 @@ export function OutboxPage({ p, search }: Props) {
           {batch && <input type="hidden" name="batch" value={batch} />}
           <SlashSearch label="Search messages" value={q} />
         </form>
-        <nav aria-label="By state" className="flex flex-wrap gap-4">
-          <Link className={state ? "link-plain" : "font-medium"} href={href({ state: "", page: "" })}>
-            all {whole.toLocaleString(locale)}
-          </Link>
-          {(Object.keys(STATE_WORDS) as MessageState[])
-            .filter((s) => found.states[s] > 0)
-            .map((s) => (
-              <Link key={s} className={state === s ? "font-medium" : "link-plain"} href={href({ state: s, page: "" })}>
-                {STATE_WORDS[s]} {found.states[s].toLocaleString(locale)}
-              </Link>
-            ))}
-        </nav>
+        <ByState state={state} href={href} whole={whole} locale={locale} found={found} />
         {(batch || person || q) && (
           <Link className="link-plain text-sm" href={at}>
             Show all
@@ -88,28 +77,7 @@ export function OutboxPage({ p, search }: Props) {
           </Empty>
         </div>
       ) : (
-        <FramedTable columns={[{ name: "To" }, { name: "Subject" }, { name: "Why" }, { name: "State" }, { name: "Written" }]}>
-          {found.list.map((m) => (
-            <tr key={m.id}>
-              <td className="font-medium">{m.email}</td>
-              <td data-label="Subject" className="max-w-60!">
-                <Link className="link-plain" href={`${at}/${m.id}`}>
-                  {m.subject}
-                </Link>
-              </td>
-              <td data-label="Why">{isOccasion(m.occasion) ? occasion(m.occasion).name : m.occasion}</td>
-              <td data-label="State" className="max-w-56! whitespace-normal!">
-                <span className={`tag ${m.state === "failed" ? "border-accent! text-accent" : ""}`}>
-                  {STATE_WORDS[m.state as MessageState]}
-                </span>
-                {m.error && <span className="quiet mt-0.5 block text-sm">{m.error}</span>}
-              </td>
-              <td data-label="Written" className="whitespace-nowrap">
-                {formatMoment(new Date(m.madeAt).toISOString(), locale, timeZone)}
-              </td>
-            </tr>
-          ))}
-        </FramedTable>
+        <MessageList found={found} at={at} locale={locale} timeZone={timeZone} />
       )}
       {found.total > PAGE && (
         <Pager
@@ -123,5 +91,66 @@ export function OutboxPage({ p, search }: Props) {
         />
       )}
     </div>
+  );
+}
+
+interface MessageListProps {
+  readonly found: { list: Message[]; total: number; states: Record<MessageState, number> };
+  readonly at: string;
+  readonly locale: string;
+  readonly timeZone: string;
+}
+
+/** Messages, newest first. */
+function MessageList({ found, at, locale, timeZone }: MessageListProps) {
+  return (
+    <FramedTable columns={[{ name: "To" }, { name: "Subject" }, { name: "Why" }, { name: "State" }, { name: "Written" }]}>
+      {found.list.map((m) => (
+        <tr key={m.id}>
+          <td className="font-medium">{m.email}</td>
+          <td data-label="Subject" className="max-w-60!">
+            <Link className="link-plain" href={`${at}/${m.id}`}>
+              {m.subject}
+            </Link>
+          </td>
+          <td data-label="Why">{isOccasion(m.occasion) ? occasion(m.occasion).name : m.occasion}</td>
+          <td data-label="State" className="max-w-56! whitespace-normal!">
+            <span className={`tag ${m.state === "failed" ? "border-accent! text-accent" : ""}`}>
+              {STATE_WORDS[m.state as MessageState]}
+            </span>
+            {m.error && <span className="quiet mt-0.5 block text-sm">{m.error}</span>}
+          </td>
+          <td data-label="Written" className="whitespace-nowrap">
+            {formatMoment(new Date(m.madeAt).toISOString(), locale, timeZone)}
+          </td>
+        </tr>
+      ))}
+    </FramedTable>
+  );
+}
+
+interface ByStateProps {
+  readonly state: "waiting" | "failed" | "ready" | "sent" | undefined;
+  readonly href: (more: Record<string, string>) => string;
+  readonly whole: number;
+  readonly locale: string;
+  readonly found: { list: Message[]; total: number; states: Record<MessageState, number> };
+}
+
+/** Messages by their state. */
+function ByState({ state, href, whole, locale, found }: ByStateProps) {
+  return (
+    <nav aria-label="By state" className="flex flex-wrap gap-4">
+      <Link className={state ? "link-plain" : "font-medium"} href={href({ state: "", page: "" })}>
+        all {whole.toLocaleString(locale)}
+      </Link>
+      {(Object.keys(STATE_WORDS) as MessageState[])
+        .filter((s) => found.states[s] > 0)
+        .map((s) => (
+          <Link key={s} className={state === s ? "font-medium" : "link-plain"} href={href({ state: s, page: "" })}>
+            {STATE_WORDS[s]} {found.states[s].toLocaleString(locale)}
+          </Link>
+        ))}
+    </nav>
   );
 }

@@ -1,6 +1,6 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { useRef, useState, useTransition } from "react";
+import { type Dispatch, type SetStateAction, useRef, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { answered } from "@/ui/answered";
 import { changeTemplate, tryTemplate } from "../../inviting";
@@ -95,18 +95,7 @@ export function TemplateForm({ portal, id, name, about, subject: first, body: te
           <p className="mt-2 whitespace-pre-line">{seen.body}</p>
         </div>
       )}
-      <div className="flex flex-wrap items-end gap-3">
-        <label className="grid gap-1">
-          <span className="quiet text-sm">As somebody gets it (their address; yours where empty)</span>
-          <input type="email" className="input input-sm w-72 max-w-full" value={as} onChange={(e) => setAs(e.target.value)} />
-        </label>
-        <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={() => trial(false)}>
-          Look at it
-        </button>
-        <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={() => trial(true)}>
-          Send it to me
-        </button>
-      </div>
+      <TrialForm as={as} setAs={setAs} busy={busy} trial={trial} />
       <div className="flex gap-3">
         <button type="button" className="btn btn-sm" disabled={busy} onClick={() => keep({ subject, body })}>
           Keep
@@ -118,5 +107,30 @@ export function TemplateForm({ portal, id, name, about, subject: first, body: te
         )}
       </div>
     </section>
+  );
+}
+
+interface TrialFormProps {
+  readonly as: string;
+  readonly setAs: Dispatch<SetStateAction<string>>;
+  readonly busy: boolean;
+  readonly trial: (send: boolean) => void;
+}
+
+/** For whom it is tried. */
+function TrialForm({ as, setAs, busy, trial }: TrialFormProps) {
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <label className="grid gap-1">
+        <span className="quiet text-sm">As somebody gets it (their address; yours where empty)</span>
+        <input type="email" className="input input-sm w-72 max-w-full" value={as} onChange={(e) => setAs(e.target.value)} />
+      </label>
+      <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={() => trial(false)}>
+        Look at it
+      </button>
+      <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={() => trial(true)}>
+        Send it to me
+      </button>
+    </div>
   );
 }

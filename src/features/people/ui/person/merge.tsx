@@ -53,24 +53,7 @@ export function Merge({ portal, of, stays, source, among, locale, to }: Props) {
   return (
     <div className="sheet grid gap-4 p-5">
       {among ? (
-        <label className="grid max-w-sm gap-1">
-          <span className="field-label mb-0!">The company that becomes part of it</span>
-          <select
-            className="select w-full"
-            value={other?.id ?? ""}
-            onChange={(e) => {
-              const x = among.find((c) => c.id === e.target.value);
-              if (x) choose(x);
-            }}
-          >
-            <option value="">choose…</option>
-            {among.map((c) => (
-              <option key={c.id} value={c.id}>
-                {c.name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <OtherCompany other={other} among={among} choose={choose} />
       ) : (
         <div>
           <button type="button" className="btn btn-sm" onClick={() => finder.current?.showModal()}>
@@ -105,5 +88,35 @@ export function Merge({ portal, of, stays, source, among, locale, to }: Props) {
         </div>
       )}
     </div>
+  );
+}
+
+interface OtherCompanyProps {
+  readonly other: { id: string; name: string } | null;
+  readonly among: readonly { id: string; name: string }[];
+  readonly choose: (x: { id: string; name: string }) => void;
+}
+
+/** Which company becomes part of it. */
+function OtherCompany({ other, among, choose }: OtherCompanyProps) {
+  return (
+    <label className="grid max-w-sm gap-1">
+      <span className="field-label mb-0!">The company that becomes part of it</span>
+      <select
+        className="select w-full"
+        value={other?.id ?? ""}
+        onChange={(e) => {
+          const x = among.find((c) => c.id === e.target.value);
+          if (x) choose(x);
+        }}
+      >
+        <option value="">choose…</option>
+        {among.map((c) => (
+          <option key={c.id} value={c.id}>
+            {c.name}
+          </option>
+        ))}
+      </select>
+    </label>
   );
 }

@@ -1,7 +1,7 @@
 "use client";
 /** What becomes of what points to them is asked before they go, and told in numbers. */
 import { useRouter } from "next/navigation";
-import { useRef, useState, useTransition } from "react";
+import { type Dispatch, type RefObject, type SetStateAction, useRef, useState, useTransition } from "react";
 import { toast } from "sonner";
 import type { PartingTrial } from "@/data/parting/parting";
 import { answered } from "@/ui/answered";
@@ -69,23 +69,7 @@ export function RemovePerson({ portal, person, source, locale, to }: Props) {
           </label>
         ))}
       </fieldset>
-      {kind === "hand" && (
-        <div>
-          <button type="button" className="btn btn-sm" onClick={() => finder.current?.showModal()}>
-            {heir ? `To ${heir.name}: choose somebody else` : "Choose who takes it over…"}
-          </button>
-          <PersonFinder
-            dialog={finder}
-            source={source}
-            label="Who takes it over"
-            placeholder="Name, company or role"
-            onChoose={(x) => {
-              finder.current?.close();
-              anew(() => setHeir({ id: x.personId, name: x.name }));
-            }}
-          />
-        </div>
-      )}
+      {kind === "hand" && <HeirChoice finder={finder} heir={heir} source={source} anew={anew} setHeir={setHeir} />}
       <div>
         <button type="button" className="btn" disabled={busy || (kind === "hand" && !heir)} onClick={() => ask(false)}>
           {busy && <span className="loading loading-spinner loading-xs" aria-hidden />}
@@ -108,6 +92,35 @@ export function RemovePerson({ portal, person, source, locale, to }: Props) {
           </div>
         </div>
       )}
+    </div>
+  );
+}
+
+interface HeirChoiceProps {
+  readonly finder: RefObject<HTMLDialogElement | null>;
+  readonly heir: { id: string; name: string } | null;
+  readonly source: string;
+  readonly anew: (change: () => void) => void;
+  readonly setHeir: Dispatch<SetStateAction<{ id: string; name: string } | null>>;
+}
+
+/** Who gets what they have. */
+function HeirChoice({ finder, heir, source, anew, setHeir }: HeirChoiceProps) {
+  return (
+    <div>
+      <button type="button" className="btn btn-sm" onClick={() => finder.current?.showModal()}>
+        {heir ? `To ${heir.name}: choose somebody else` : "Choose who takes it over…"}
+      </button>
+      <PersonFinder
+        dialog={finder}
+        source={source}
+        label="Who takes it over"
+        placeholder="Name, company or role"
+        onChoose={(x) => {
+          finder.current?.close();
+          anew(() => setHeir({ id: x.personId, name: x.name }));
+        }}
+      />
     </div>
   );
 }

@@ -1,12 +1,14 @@
 /** Oneself: who one is here, how one comes in, and where one is signed in. */
+
 import { formatMoment } from "@/core/text/format";
+import type { Say } from "@/core/words/words";
 import { personFacts } from "@/data/people/people";
 import { ownPicture } from "@/data/people/picture";
-import { passkeysOf } from "@/identity/doors/passkey";
+import { type PasskeyRow, passkeysOf } from "@/identity/doors/passkey";
 import { passwordState } from "@/identity/entering/sign-in";
 import { secondState } from "@/identity/factors/second";
 import type { PortalRequest } from "@/identity/requests/request";
-import { type Session, sessionsOf } from "@/identity/sessions/sessions";
+import { type OpenSession, type Session, sessionsOf } from "@/identity/sessions/sessions";
 import { emailUnderWay } from "@/letters/email-change";
 import { NewPasskey } from "@/ui/signing-in/passkeys";
 import { EndSecondForm } from "@/ui/signing-in/second-forms";
@@ -67,32 +69,7 @@ export async function Me({ r, session, again }: { r: PortalRequest; session: Ses
           {say(own ? "me.password-change" : "me.password-choose")}
         </a>
       </section>
-      <section className="sheet grid gap-3 p-5" aria-labelledby="passkeys">
-        <h2 id="passkeys">{say("passkey.heading")}</h2>
-        <p className="quiet">{say("passkey.none")}</p>
-        {keys.length > 0 && (
-          <ul className="divide-y divide-base-300">
-            {keys.map((k) => (
-              <li key={k.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
-                <span>
-                  {k.name}
-                  <span className="quiet block text-sm">
-                    {say("passkey.made", { when: when(k.madeAt) })}
-                    {k.usedAt !== null && `, ${say("passkey.used", { when: when(k.usedAt) })}`}
-                  </span>
-                </span>
-                <form action={dropPasskey}>
-                  <input type="hidden" name="id" value={k.id} />
-                  <button type="submit" className="btn btn-ghost btn-sm" aria-label={say("passkey.remove-named", { name: k.name })}>
-                    {say("passkey.remove")}
-                  </button>
-                </form>
-              </li>
-            ))}
-          </ul>
-        )}
-        <NewPasskey ask={askNewPasskey} keep={keepPasskey} />
-      </section>
+      <OwnPasskeys say={say} keys={keys} when={when} />
       <section className="sheet grid justify-items-start gap-3 p-5" aria-labelledby="second">
         <h2 id="second">{say("second.heading")}</h2>
         {second.since === null ? (
@@ -112,40 +89,92 @@ export async function Me({ r, session, again }: { r: PortalRequest; session: Ses
           </>
         )}
       </section>
-      <section className="sheet grid gap-3 p-5" aria-labelledby="places">
-        <div className="flex flex-wrap items-center justify-between gap-3">
-          <h2 id="places">{say("me.places")}</h2>
-          {open.length > 1 && (
-            <form action={endSessions}>
-              <input type="hidden" name="which" value="others" />
-              <button type="submit" className="btn btn-sm">
-                {say("me.end-others")}
-              </button>
-            </form>
-          )}
-        </div>
+      <SignedInPlaces say={say} open={open} when={when} session={session} />
+    </div>
+  );
+}
+
+interface SignedInPlacesProps {
+  readonly say: Say;
+  readonly open: OpenSession[];
+  readonly when: (at: number) => string;
+  readonly session: Session;
+}
+
+/** Where they are signed in. */
+function SignedInPlaces({ say, open, when, session }: SignedInPlacesProps) {
+  return (
+    <section className="sheet grid gap-3 p-5" aria-labelledby="places">
+      <div className="flex flex-wrap items-center justify-between gap-3">
+        <h2 id="places">{say("me.places")}</h2>
+        {open.length > 1 && (
+          <form action={endSessions}>
+            <input type="hidden" name="which" value="others" />
+            <button type="submit" className="btn btn-sm">
+              {say("me.end-others")}
+            </button>
+          </form>
+        )}
+      </div>
+      <ul className="divide-y divide-base-300">
+        {open.map((s) => (
+          <li key={s.hash} className="flex flex-wrap items-center justify-between gap-3 py-2">
+            <span>
+              {say("me.since", { when: when(s.since) })}
+              <span className="quiet block text-sm">
+                {s.hash === session.hash ? say("me.here") : say("me.seen", { when: when(s.seenAt) })}
+                {s.via === "link" && `, ${say("me.by-link")}`}
+              </span>
+            </span>
+            {s.hash !== session.hash && (
+              <form action={endSessions}>
+                <input type="hidden" name="which" value={s.hash} />
+                <button type="submit" className="btn btn-ghost btn-sm" aria-label={say("me.end-since", { when: when(s.since) })}>
+                  {say("me.end")}
+                </button>
+              </form>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+interface OwnPasskeysProps {
+  readonly say: Say;
+  readonly keys: PasskeyRow[];
+  readonly when: (at: number) => string;
+}
+
+/** Their passkeys. */
+function OwnPasskeys({ say, keys, when }: OwnPasskeysProps) {
+  return (
+    <section className="sheet grid gap-3 p-5" aria-labelledby="passkeys">
+      <h2 id="passkeys">{say("passkey.heading")}</h2>
+      <p className="quiet">{say("passkey.none")}</p>
+      {keys.length > 0 && (
         <ul className="divide-y divide-base-300">
-          {open.map((s) => (
-            <li key={s.hash} className="flex flex-wrap items-center justify-between gap-3 py-2">
+          {keys.map((k) => (
+            <li key={k.id} className="flex flex-wrap items-center justify-between gap-3 py-2">
               <span>
-                {say("me.since", { when: when(s.since) })}
+                {k.name}
                 <span className="quiet block text-sm">
-                  {s.hash === session.hash ? say("me.here") : say("me.seen", { when: when(s.seenAt) })}
-                  {s.via === "link" && `, ${say("me.by-link")}`}
+                  {say("passkey.made", { when: when(k.madeAt) })}
+                  {k.usedAt !== null && `, ${say("passkey.used", { when: when(k.usedAt) })}`}
                 </span>
               </span>
-              {s.hash !== session.hash && (
-                <form action={endSessions}>
-                  <input type="hidden" name="which" value={s.hash} />
-                  <button type="submit" className="btn btn-ghost btn-sm" aria-label={say("me.end-since", { when: when(s.since) })}>
-                    {say("me.end")}
-                  </button>
-                </form>
-              )}
+              <form action={dropPasskey}>
+                <input type="hidden" name="id" value={k.id} />
+                <button type="submit" className="btn btn-ghost btn-sm" aria-label={say("passkey.remove-named", { name: k.name })}>
+                  {say("passkey.remove")}
+                </button>
+              </form>
             </li>
           ))}
         </ul>
-      </section>
-    </div>
+      )}
+      <NewPasskey ask={askNewPasskey} keep={keepPasskey} />
+    </section>
   );
 }

@@ -1,8 +1,19 @@
 "use client";
 /** A picture of oneself: chosen, cut to a square by dragging or with the sliders, looked at, and only then kept. */
-import { useEffect, useRef, useState, useTransition } from "react";
+import {
+  type Dispatch,
+  type PointerEvent,
+  type ReactNode,
+  type RefObject,
+  type SetStateAction,
+  type TransitionStartFunction,
+  useEffect,
+  useRef,
+  useState,
+  useTransition,
+} from "react";
 import { answerOf } from "@/ui/answered";
-import { useWords } from "@/ui/words";
+import { type ClientWords, useWords } from "@/ui/words";
 import { dropPicture, keepPicture } from "../../records/picture-actions";
 
 const SIDE = 512;
@@ -91,60 +102,18 @@ export function OwnPicture({ picture }: { picture: string | null }) {
           className="size-24 rounded-full border border-base-300 bg-base-200 object-cover"
         />
       )}
-      {image && (
-        <div className="flex flex-wrap items-start gap-5">
-          <canvas
-            ref={canvas}
-            width={SIDE}
-            height={SIDE}
-            role="img"
-            aria-label={words["picture.cut"]}
-            className="size-56 cursor-move touch-none rounded-full border border-base-300"
-            onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
-            onPointerMove={drag}
-          />
-          <div className="grid w-48 gap-3">
-            {slider(words["picture.zoom"], "zoom", 4)}
-            {slider(words["picture.across"], "x", 1)}
-            {slider(words["picture.down"], "y", 1)}
-          </div>
-        </div>
-      )}
-      <input
-        ref={chooser}
-        type="file"
-        accept="image/jpeg,image/png,image/webp"
-        className="sr-only"
-        tabIndex={-1}
-        aria-label={words["picture.choose"]}
-        onChange={(e) => {
-          choose(e.target.files?.[0]);
-          e.target.value = "";
-        }}
+      {image && <CutTools canvas={canvas} words={words} drag={drag} slider={slider} />}
+      <PictureInput chooser={chooser} words={words} choose={choose} />
+      <PictureButtons
+        image={image}
+        busy={busy}
+        keep={keep}
+        words={words}
+        setImage={setImage}
+        chooser={chooser}
+        picture={picture}
+        start={start}
       />
-      <div className="flex flex-wrap gap-3">
-        {image && (
-          <button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={keep}>
-            {busy && <span className="loading loading-spinner loading-xs" aria-hidden />}
-            {words["picture.keep"]}
-          </button>
-        )}
-        {image && (
-          <button type="button" className="btn btn-ghost btn-sm" onClick={() => setImage(null)}>
-            {words["form.cancel"]}
-          </button>
-        )}
-        {!image && (
-          <button type="button" className="btn btn-sm" onClick={() => chooser.current?.click()}>
-            {words["picture.choose"]}
-          </button>
-        )}
-        {!image && picture && (
-          <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={() => start(() => dropPicture())}>
-            {words["picture.remove"]}
-          </button>
-        )}
-      </div>
       <p role="alert" className="field-error">
         {problem}
       </p>
@@ -153,3 +122,97 @@ export function OwnPicture({ picture }: { picture: string | null }) {
 }
 
 const EMPTY = "data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg'/%3E";
+
+interface CutToolsProps {
+  readonly canvas: RefObject<HTMLCanvasElement | null>;
+  readonly words: ClientWords;
+  readonly drag: (e: PointerEvent<HTMLCanvasElement>) => void;
+  readonly slider: (label: string, key: "zoom" | "x" | "y", max: number) => ReactNode;
+}
+
+/** How the picture is cut. */
+function CutTools({ canvas, words, drag, slider }: CutToolsProps) {
+  return (
+    <div className="flex flex-wrap items-start gap-5">
+      <canvas
+        ref={canvas}
+        width={SIDE}
+        height={SIDE}
+        role="img"
+        aria-label={words["picture.cut"]}
+        className="size-56 cursor-move touch-none rounded-full border border-base-300"
+        onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
+        onPointerMove={drag}
+      />
+      <div className="grid w-48 gap-3">
+        {slider(words["picture.zoom"], "zoom", 4)}
+        {slider(words["picture.across"], "x", 1)}
+        {slider(words["picture.down"], "y", 1)}
+      </div>
+    </div>
+  );
+}
+
+interface PictureInputProps {
+  readonly chooser: RefObject<HTMLInputElement | null>;
+  readonly words: ClientWords;
+  readonly choose: (file: File | undefined) => void;
+}
+
+/** The file box. */
+function PictureInput({ chooser, words, choose }: PictureInputProps) {
+  return (
+    <input
+      ref={chooser}
+      type="file"
+      accept="image/jpeg,image/png,image/webp"
+      className="sr-only"
+      tabIndex={-1}
+      aria-label={words["picture.choose"]}
+      onChange={(e) => {
+        choose(e.target.files?.[0]);
+        e.target.value = "";
+      }}
+    />
+  );
+}
+
+interface PictureButtonsProps {
+  readonly image: HTMLImageElement | null;
+  readonly busy: boolean;
+  readonly keep: () => void;
+  readonly words: ClientWords;
+  readonly setImage: Dispatch<SetStateAction<HTMLImageElement | null>>;
+  readonly chooser: RefObject<HTMLInputElement | null>;
+  readonly picture: string | null;
+  readonly start: TransitionStartFunction;
+}
+
+/** Keep, choose another, or take it away. */
+function PictureButtons({ image, busy, keep, words, setImage, chooser, picture, start }: PictureButtonsProps) {
+  return (
+    <div className="flex flex-wrap gap-3">
+      {image && (
+        <button type="button" className="btn btn-primary btn-sm" disabled={busy} onClick={keep}>
+          {busy && <span className="loading loading-spinner loading-xs" aria-hidden />}
+          {words["picture.keep"]}
+        </button>
+      )}
+      {image && (
+        <button type="button" className="btn btn-ghost btn-sm" onClick={() => setImage(null)}>
+          {words["form.cancel"]}
+        </button>
+      )}
+      {!image && (
+        <button type="button" className="btn btn-sm" onClick={() => chooser.current?.click()}>
+          {words["picture.choose"]}
+        </button>
+      )}
+      {!image && picture && (
+        <button type="button" className="btn btn-ghost btn-sm" disabled={busy} onClick={() => start(() => dropPicture())}>
+          {words["picture.remove"]}
+        </button>
+      )}
+    </div>
+  );
+}

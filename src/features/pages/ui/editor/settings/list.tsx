@@ -120,30 +120,7 @@ function ListSettingsPanel({ config, table, onChange }: Panel) {
         make={(field) => ({ field })}
         onChange={(columns) => onChange({ columns })}
       />
-      <div className="grid grid-cols-2 gap-2">
-        <Choose
-          label="In order of"
-          value={sort?.field ?? ""}
-          options={[
-            { value: "", label: "The name" },
-            ...table.fields.filter((f) => !pointsToSeveral(f)).map((f) => ({ value: f.id, label: f.name })),
-          ]}
-          onChange={(field) =>
-            onChange({ source: { ...config.source, sort: field ? [{ field, descending: sort?.descending ?? false }] : [] } })
-          }
-        />
-        {sort && (
-          <Choose
-            label="From"
-            value={sort.descending ? "down" : "up"}
-            options={[
-              { value: "up", label: "least to most" },
-              { value: "down", label: "most to least" },
-            ]}
-            onChange={(v) => onChange({ source: { ...config.source, sort: [{ ...sort, descending: v === "down" }] } })}
-          />
-        )}
-      </div>
+      <ListOrder sort={sort} table={table} onChange={onChange} config={config} />
       <Amount
         label={config.look === "few" ? "How many" : "On a page"}
         value={config.size}
@@ -195,5 +172,42 @@ function ListSettingsPanel({ config, table, onChange }: Panel) {
         onChange={(empty) => onChange({ empty })}
       />
     </>
+  );
+}
+
+interface ListOrderProps {
+  readonly sort: Source["sort"][number] | undefined;
+  readonly table: OfferedTable;
+  readonly onChange: Panel["onChange"];
+  readonly config: Panel["config"];
+}
+
+/** In which order records stand. */
+function ListOrder({ sort, table, onChange, config }: ListOrderProps) {
+  return (
+    <div className="grid grid-cols-2 gap-2">
+      <Choose
+        label="In order of"
+        value={sort?.field ?? ""}
+        options={[
+          { value: "", label: "The name" },
+          ...table.fields.filter((f) => !pointsToSeveral(f)).map((f) => ({ value: f.id, label: f.name })),
+        ]}
+        onChange={(field) =>
+          onChange({ source: { ...config.source, sort: field ? [{ field, descending: sort?.descending ?? false }] : [] } })
+        }
+      />
+      {sort && (
+        <Choose
+          label="From"
+          value={sort.descending ? "down" : "up"}
+          options={[
+            { value: "up", label: "least to most" },
+            { value: "down", label: "most to least" },
+          ]}
+          onChange={(v) => onChange({ source: { ...config.source, sort: [{ ...sort, descending: v === "down" }] } })}
+        />
+      )}
+    </div>
   );
 }

@@ -1,5 +1,6 @@
 "use client";
 
+import type { Editor } from "@tiptap/core";
 import { EditorContent, mergeAttributes, Node, useEditor } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
 import { Bold, Heading2, Italic, Link2, List, ListOrdered, Quote } from "lucide-react";
@@ -96,6 +97,19 @@ export function Writing({ body, onChange }: { body: Rich; onChange: (body: Rich)
     ...(companies?.fields ?? []).map((f) => ({ of: "company", field: f.id, called: `Company: ${f.name}` })),
     ...(about?.fields ?? []).map((f) => ({ of: "record", field: f.id, called: `${about!.singular}: ${f.name}` })),
   ];
+  return <WritingTools button={button} editor={editor} link={link} portal={portal} values={values} />;
+}
+
+interface WritingToolsProps {
+  readonly button: (label: string, icon: ReactNode, on: boolean, press: () => void) => ReactNode;
+  readonly editor: Editor;
+  readonly link: () => void;
+  readonly portal: string;
+  readonly values: ({ of: string; field: string; called: string } | { of: string; field: null; called: string })[];
+}
+
+/** Buttons and the text itself. */
+function WritingTools({ button, editor, link, portal, values }: WritingToolsProps) {
   return (
     <div className="grid gap-2">
       <div role="toolbar" aria-label="How it looks" className="flex flex-wrap gap-1">
