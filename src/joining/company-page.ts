@@ -29,7 +29,8 @@ import {
 } from "@/data/people/people";
 import { freshLink } from "@/identity/secrets/links";
 import { saidOf } from "@/letters/letters";
-import { companySettings } from "./company-settings";
+import { type CompanySettings, companySettings } from "./company-settings";
+import { leadingPlace, type Place } from "./leading";
 
 export interface Colleague {
   /** Of somebody whom the agency is asked about it is the asking's: it is used alike, and cannot be told apart. */
@@ -66,206 +67,233 @@ const rolesAsked = (values: unknown): string[] =>
     .catch({ roles: [] })
     .parse(values).roles;
 
-interface Place {
-  readonly id: string;
-  readonly companyId: string | null;
-  readonly roles: readonly string[];
-}
-
-/**
- * The place by which the viewer leads the company that they act for, among those that they hold; null where they lead none. A read-only look
- * as somebody leads none.
- */
-export function leadingPlace(file: PortalFile, viewer: Viewer, places: () => readonly Place[]): Place | null {
-  const { company, person } = viewer;
-  if (!company || viewer.kind !== "person" || viewer.mode !== "live" || person?.status !== "active") return null;
-  const { leads } = companySettings(file);
-  if (leads.length === 0) return null;
-  const own = places().find((m) => m.id === viewer.membershipId);
-  return own && own.companyId === company.id && own.roles.some((r) => leads.includes(r)) ? own : null;
-}
-
 /** Null where the viewer leads no company. */
 export function companyDesk(file: PortalFile, viewer: Viewer): CompanyDesk | null {
   const { company, person } = viewer;
   const own = person && leadingPlace(file, viewer, () => membershipsOf(file, person.id));
-  if (!company || !person || !own) return null;
-  const s = companySettings(file);
-  const doer: JoiningDoer = { kind: "joining", actor: actorOf(viewer), now: viewer.now };
-  const of = (membershipId: string) =>
-    file.orm
+  return company && person && own ? new LedCompany(file, viewer, company, person, own) : null;
+}
+
+type Of<K extends "company" | "person"> = NonNullable<Viewer[K]>;
+
+class LedCompany implements CompanyDesk {
+  private readonly settings: CompanySettings;
+  private readonly doer: JoiningDoer;
+
+  constructor(
+    private readonly file: PortalFile,
+    private readonly viewer: Viewer,
+    private readonly company: Of<"company">,
+    private readonly person: Of<"person">,
+    private readonly own: Place,
+  ) {
+    this.settings = companySettings(file);
+    this.doer = { kind: "joining", actor: actorOf(viewer), now: viewer.now };
+  }
+
+  get companyId(): string {
+    return this.company.id;
+  }
+  get give(): readonly string[] {
+    return this.settings.give;
+  }
+  get seats(): CompanyDesk["seats"] {
+    return { used: this.#used(), all: this.settings.seatsOf[this.company.id] ?? this.settings.seats };
+  }
+  get plan(): Seats | null {
+    return seatsOf(this.file, this.company.id);
+  }
+
+  #of = (membershipId: string) =>
+    this.file.orm
       .select()
       .from(memberships)
-      .where(and(eq(memberships.id, membershipId), eq(memberships.companyId, company.id)))
+      .where(and(eq(memberships.id, membershipId), eq(memberships.companyId, this.company.id)))
       .get();
-  /** Others of the company, none of whom holds more than may be given. */
-  const mine = (m: { id: string; roles: readonly string[] }): boolean => m.id !== own.id && m.roles.every((r) => s.give.includes(r));
-  const asked = () =>
-    file.orm
+  /** Others of the this.company, none of whom holds more than may be given. */
+  #mine = (m: { id: string; roles: readonly string[] }): boolean =>
+    m.id !== this.own.id && m.roles.every((r) => this.settings.give.includes(r));
+  #asked = () =>
+    this.file.orm
       .select()
       .from(joins)
-      .where(and(eq(joins.kind, "colleague"), eq(joins.company, company.id), eq(joins.state, "confirmed")))
+      .where(and(eq(joins.kind, "colleague"), eq(joins.company, this.company.id), eq(joins.state, "confirmed")))
       .all();
-  const askedAs = (id: string) => asked().find((j) => j.id === id);
-  const used = (): number =>
-    (file.orm.select({ n: count() }).from(memberships).where(eq(memberships.companyId, company.id)).get()?.n ?? 0) + asked().length;
-  const all = s.seatsOf[company.id] ?? s.seats;
-  const noted = (kind: EventKind, personId: string, detail?: string): void =>
-    void record(file, {
-      actor: doer.actor,
+  #askedAs = (id: string) => this.#asked().find((j) => j.id === id);
+  #used = (): number =>
+    (this.file.orm.select({ n: count() }).from(memberships).where(eq(memberships.companyId, this.company.id)).get()?.n ?? 0) +
+    this.#asked().length;
+  #noted = (kind: EventKind, personId: string, detail?: string): void =>
+    void record(this.file, {
+      actor: this.doer.actor,
       via: "page",
-      at: doer.now,
+      at: this.doer.now,
       kind,
       table: "t_people",
       record: personId,
-      company: company.id,
+      company: this.company.id,
       ...(detail ? { detail } : {}),
     });
 
-  return {
-    companyId: company.id,
-    give: s.give,
-    seats: { used: used(), all },
-    plan: seatsOf(file, company.id),
-    list() {
-      const rows = file.db
-        .prepare(
-          `SELECT m.id, m.person_id AS personId, m.roles, (SELECT max(seen_at) FROM sys_sessions WHERE person_id = m.person_id) AS seenAt
-           FROM sys_memberships m WHERE m.company_id = ? ORDER BY m.created_at, m.rowid LIMIT 1000`,
-        )
-        .all(company.id) as { id: string; personId: string; roles: string; seenAt: number | null }[];
-      const inside = rows.flatMap((m): Colleague[] => {
-        const facts = personFacts(file, m.personId);
-        const roles = JSON.parse(m.roles) as string[];
-        return facts
-          ? [
-              {
-                membershipId: m.id,
-                name: facts.name,
-                email: facts.email,
-                roles,
-                status: facts.status,
-                seenAt: m.seenAt,
-                mine: mine({ id: m.id, roles }),
-              },
-            ]
-          : [];
-      });
-      // Whether somebody is known elsewhere in the portal is not a company's to know: they stand here as invited.
-      const waiting = asked().map((j): Colleague => {
-        const roles = rolesAsked(j.values);
-        return {
-          membershipId: j.id,
-          name: j.name,
-          email: j.email,
-          roles,
-          status: "invited",
-          seenAt: null,
-          mine: mine({ id: j.id, roles }),
+  list(): Colleague[] {
+    const rows = this.file.db
+      .prepare(
+        `SELECT m.id, m.person_id AS personId, m.roles, (SELECT max(seen_at) FROM sys_sessions WHERE person_id = m.person_id) AS seenAt
+         FROM sys_memberships m WHERE m.company_id = ? ORDER BY m.created_at, m.rowid LIMIT 1000`,
+      )
+      .all(this.company.id) as { id: string; personId: string; roles: string; seenAt: number | null }[];
+    const inside = rows.flatMap((m): Colleague[] => {
+      const facts = personFacts(this.file, m.personId);
+      const roles = JSON.parse(m.roles) as string[];
+      return facts
+        ? [
+            {
+              membershipId: m.id,
+              name: facts.name,
+              email: facts.email,
+              roles,
+              status: facts.status,
+              seenAt: m.seenAt,
+              mine: this.#mine({ id: m.id, roles }),
+            },
+          ]
+        : [];
+    });
+    // Whether somebody is known elsewhere in the portal is not a company's to know: they stand here as invited.
+    const waiting = this.#asked().map((j): Colleague => {
+      const roles = rolesAsked(j.values);
+      return {
+        membershipId: j.id,
+        name: j.name,
+        email: j.email,
+        roles,
+        status: "invited",
+        seenAt: null,
+        mine: this.#mine({ id: j.id, roles }),
+      };
+    });
+    // In one order: who stands at the end is told apart by that.
+    return [...inside, ...waiting].sort((a, b) => (a.membershipId < b.membershipId ? -1 : 1));
+  }
+  invite(name: string, address: string, role: string): ReturnType<CompanyDesk["invite"]> {
+    const email = joinEmail(address);
+    const clean = plainName(name);
+    if (!clean) return err({ field: "name", message: "Write their name, in up to 120 characters and without an address in it." });
+    if (!email) return err({ field: "email", message: "Write an e-mail address like dana@this.company.example, in plain letters." });
+    if (!this.settings.give.includes(role)) return err({ field: "role", message: "Choose a role that you may give." });
+    const { all } = this.seats;
+    return transact(this.file, () => {
+      if (all !== null && this.#used() >= all)
+        return err({
+          field: null,
+          message: `All ${all} seats of your company are taken. Take somebody out first, or ask the agency for more.`,
+        });
+      const plan = seatsOf(this.file, this.company.id);
+      if (plan && plan.taken + this.#asked().length >= plan.paidFor)
+        return err({
+          field: null,
+          message: `Your plan has ${plan.paidFor === 1 ? "one seat, and it is" : `${plan.paidFor} seats, and all are`} taken. Take somebody out first, or have one more.`,
+        });
+      const known = personIdByEmail(this.file, email);
+      const here = known
+        ? membershipsOf(this.file, known).some((m) => m.companyId === this.company.id)
+        : this.#asked().some((j) => j.email === email);
+      if (here || this.#asked().some((j) => j.email === email))
+        return err({ field: "email", message: "They are of your company already, or invited." });
+      if (known) {
+        const row = {
+          id: newId(),
+          email,
+          name: clean,
+          kind: "colleague",
+          company: this.company.id,
+          values: { roles: [role] },
+          wrote: `${this.person.name} asks for them to be of ${this.company.name}.`,
+          terms: null,
         };
-      });
-      // In one order: who stands at the end is told apart by that.
-      return [...inside, ...waiting].sort((a, b) => (a.membershipId < b.membershipId ? -1 : 1));
-    },
-    invite(name, address, role) {
-      const email = joinEmail(address);
-      const clean = plainName(name);
-      if (!clean) return err({ field: "name", message: "Write their name, in up to 120 characters and without an address in it." });
-      if (!email) return err({ field: "email", message: "Write an e-mail address like dana@company.example, in plain letters." });
-      if (!s.give.includes(role)) return err({ field: "role", message: "Choose a role that you may give." });
-      return transact(file, () => {
-        if (all !== null && used() >= all)
-          return err({
-            field: null,
-            message: `All ${all} seats of your company are taken. Take somebody out first, or ask the agency for more.`,
-          });
-        const plan = seatsOf(file, company.id);
-        if (plan && plan.taken + asked().length >= plan.paidFor)
-          return err({
-            field: null,
-            message: `Your plan has ${plan.paidFor === 1 ? "one seat, and it is" : `${plan.paidFor} seats, and all are`} taken. Take somebody out first, or have one more.`,
-          });
-        const known = personIdByEmail(file, email);
-        const here = known ? membershipsOf(file, known).some((m) => m.companyId === company.id) : asked().some((j) => j.email === email);
-        if (here || asked().some((j) => j.email === email))
-          return err({ field: "email", message: "They are of your company already, or invited." });
-        if (known) {
-          const row = {
-            id: newId(),
-            email,
-            name: clean,
-            kind: "colleague",
-            company: company.id,
-            values: { roles: [role] },
-            wrote: `${person.name} asks for them to be of ${company.name}.`,
-            terms: null,
-          };
-          file.orm
-            .insert(joins)
-            .values({ ...row, state: "confirmed", personId: known, madeAt: doer.now, expiresAt: doer.now, confirmedAt: doer.now })
-            .run();
-          noted("known-asked-for", known);
-          return ok(null);
-        }
-        const added = addPerson(file, doer, { name: clean, email, memberships: [{ companyId: company.id, roles: [role] }] });
-        if (!added.ok) return err({ field: added.error.field === "email" ? "email" : "name", message: added.error.message });
-        const link = freshLink(file, added.value.id, "invitation", doer.now);
-        const said = { ...saidOf(file, { name: clean, email }, viewer.now), by: `${person.name} of ${company.name}`, note: "" };
-        write(file, { occasion: "invited", to: { personId: added.value.id, email }, said, link, by: person.id, now: doer.now });
-        noted("invited", added.value.id);
-        return ok(null);
-      });
-    },
-    setRoles(membershipId, roles) {
-      const m = of(membershipId);
-      const j = askedAs(membershipId);
-      if (j && roles.length > 0 && roles.every((r) => s.give.includes(r))) {
-        file.orm
-          .update(joins)
-          .set({ values: { roles: [...new Set(roles)] } })
-          .where(eq(joins.id, j.id))
+        this.file.orm
+          .insert(joins)
+          .values({
+            ...row,
+            state: "confirmed",
+            personId: known,
+            madeAt: this.doer.now,
+            expiresAt: this.doer.now,
+            confirmedAt: this.doer.now,
+          })
           .run();
-        return null;
+        this.#noted("known-asked-for", known);
+        return ok(null);
       }
-      if (j) return "Choose among the roles that you may give.";
-      if (!m) return "They are not of your company any more.";
-      if (!mine(m)) return "What they hold is not yours to change.";
-      if (roles.length === 0 || !roles.every((r) => s.give.includes(r))) return "Choose among the roles that you may give.";
-      const done = addMembership(file, doer, m.personId, company.id, [...new Set(roles)]);
-      return done.ok ? null : done.error.message;
-    },
-    takeOut(membershipId) {
-      const m = of(membershipId);
-      const j = askedAs(membershipId);
-      if (j) {
-        file.orm.update(joins).set({ state: "withdrawn" }).where(eq(joins.id, j.id)).run();
-        if (j.personId) noted("known-taken-back", j.personId);
-        return null;
-      }
-      if (!m) return "They are not of your company any more.";
-      if (!mine(m)) return "What they hold is not yours to change.";
-      return transact(file, () => {
-        removeMembership(file, doer, m.personId, membershipId);
-        // Somebody of no other company has no business here: out at once, and their links with it.
-        if (membershipsOf(file, m.personId).length === 0) setStatus(file, doer.actor, m.personId, "inactive", doer.now);
-        return null;
+      const added = addPerson(this.file, this.doer, { name: clean, email, memberships: [{ companyId: this.company.id, roles: [role] }] });
+      if (!added.ok) return err({ field: added.error.field === "email" ? "email" : "name", message: added.error.message });
+      const link = freshLink(this.file, added.value.id, "invitation", this.doer.now);
+      const said = {
+        ...saidOf(this.file, { name: clean, email }, this.viewer.now),
+        by: `${this.person.name} of ${this.company.name}`,
+        note: "",
+      };
+      write(this.file, {
+        occasion: "invited",
+        to: { personId: added.value.id, email },
+        said,
+        link,
+        by: this.person.id,
+        now: this.doer.now,
       });
-    },
-    handOver(membershipId) {
-      const m = of(membershipId);
-      if (askedAs(membershipId)) return NOT_IN_YET;
-      if (!m || m.id === own.id) return "Choose somebody else of your company.";
-      if (personFacts(file, m.personId)?.status !== "active") return NOT_IN_YET;
-      const lead = own.roles.filter((r) => s.leads.includes(r));
-      const rest = own.roles.filter((r) => !s.leads.includes(r));
-      const kept = rest.length > 0 ? rest : s.give.filter((r) => !s.leads.includes(r)).slice(0, 1);
-      if (kept.length === 0) return "You would hold no role any more: ask the agency.";
-      return transact(file, () => {
-        addMembership(file, doer, m.personId, company.id, [...new Set([...m.roles, ...lead])]);
-        addMembership(file, doer, person.id, company.id, kept);
-        noted("lead-handed-over", m.personId);
-        return null;
-      });
-    },
-  };
+      this.#noted("invited", added.value.id);
+      return ok(null);
+    });
+  }
+  setRoles(membershipId: string, roles: readonly string[]): string | null {
+    const m = this.#of(membershipId);
+    const j = this.#askedAs(membershipId);
+    if (j && roles.length > 0 && roles.every((r) => this.settings.give.includes(r))) {
+      this.file.orm
+        .update(joins)
+        .set({ values: { roles: [...new Set(roles)] } })
+        .where(eq(joins.id, j.id))
+        .run();
+      return null;
+    }
+    if (j) return "Choose among the roles that you may give.";
+    if (!m) return "They are not of your company any more.";
+    if (!this.#mine(m)) return "What they hold is not yours to change.";
+    if (roles.length === 0 || !roles.every((r) => this.settings.give.includes(r))) return "Choose among the roles that you may give.";
+    const done = addMembership(this.file, this.doer, m.personId, this.company.id, [...new Set(roles)]);
+    return done.ok ? null : done.error.message;
+  }
+  takeOut(membershipId: string): string | null {
+    const m = this.#of(membershipId);
+    const j = this.#askedAs(membershipId);
+    if (j) {
+      this.file.orm.update(joins).set({ state: "withdrawn" }).where(eq(joins.id, j.id)).run();
+      if (j.personId) this.#noted("known-taken-back", j.personId);
+      return null;
+    }
+    if (!m) return "They are not of your company any more.";
+    if (!this.#mine(m)) return "What they hold is not yours to change.";
+    return transact(this.file, () => {
+      removeMembership(this.file, this.doer, m.personId, membershipId);
+      // Somebody of no other company has no business here: out at once, and their links with it.
+      if (membershipsOf(this.file, m.personId).length === 0) setStatus(this.file, this.doer.actor, m.personId, "inactive", this.doer.now);
+      return null;
+    });
+  }
+  handOver(membershipId: string): string | null {
+    const m = this.#of(membershipId);
+    if (this.#askedAs(membershipId)) return NOT_IN_YET;
+    if (!m || m.id === this.own.id) return "Choose somebody else of your this.company.";
+    if (personFacts(this.file, m.personId)?.status !== "active") return NOT_IN_YET;
+    const lead = this.own.roles.filter((r) => this.settings.leads.includes(r));
+    const rest = this.own.roles.filter((r) => !this.settings.leads.includes(r));
+    const kept = rest.length > 0 ? rest : this.settings.give.filter((r) => !this.settings.leads.includes(r)).slice(0, 1);
+    if (kept.length === 0) return "You would hold no role any more: ask the agency.";
+    return transact(this.file, () => {
+      addMembership(this.file, this.doer, m.personId, this.company.id, [...new Set([...m.roles, ...lead])]);
+      addMembership(this.file, this.doer, this.person.id, this.company.id, kept);
+      this.#noted("lead-handed-over", m.personId);
+      return null;
+    });
+  }
 }

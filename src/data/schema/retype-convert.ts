@@ -111,24 +111,7 @@ export function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, st
   const failing = new Map<string, { records: number; reason: string }>();
   const additions = new Map<string, { id: string; name: string }>();
   const known = new Map<string, Result<Value, string>>();
-  const read = (text: string): Result<Value, string> => {
-    if (!finder) return kindOf(next).parse([text], next, { ...ask.reading, timeZone });
-    // What records are called has one line, so that is what is looked for.
-    const line = cleanLine(text);
-    const parts = pointsToSeveral(next) ? namedIn(line, (t) => finder.find(t, null) !== undefined) : [line];
-    const ids: string[] = [];
-    for (const part of parts) {
-      const found = finder.find(part, null);
-      if (found === "many") return err("More than one is called so.");
-      if (found) ids.push(found.id);
-      else if ((ask.add || ask.made) && finder.table.kind !== "people") {
-        const key = keyOf(part);
-        if (!additions.has(key)) additions.set(key, { id: newId(), name: part.trim().slice(0, 120) });
-        ids.push(additions.get(key)!.id);
-      } else return err("Nothing is called so.");
-    }
-    return ok(pointsToSeveral(next) ? ids : (ids[0] ?? null));
-  };
+  const read = readerOf({ ask, next, finder, additions, timeZone });
   let [converts, empty, fails] = [0, 0, 0];
   const values = rows.map((r, i): Turned => {
     const text = texts[i]!;
@@ -168,6 +151,37 @@ export function convert(file: PortalFile, ask: RetypeAsk): Result<Conversion, st
   };
   return ok({ trial, next, values, additions, plain: null });
 }
+
+interface Reader {
+  readonly ask: RetypeAsk;
+  readonly next: Field;
+  readonly finder: Finder | null;
+  /** Records that are to be made, by what they are called; filled as values are read. */
+  readonly additions: Map<string, { id: string; name: string }>;
+  readonly timeZone: string;
+}
+
+/** Reads one value as the new type has it; of a relation, by what records are called. */
+const readerOf =
+  ({ ask, next, finder, additions, timeZone }: Reader) =>
+  (text: string): Result<Value, string> => {
+    if (!finder) return kindOf(next).parse([text], next, { ...ask.reading, timeZone });
+    // What records are called has one line, so that is what is looked for.
+    const line = cleanLine(text);
+    const parts = pointsToSeveral(next) ? namedIn(line, (t) => finder.find(t, null) !== undefined) : [line];
+    const ids: string[] = [];
+    for (const part of parts) {
+      const found = finder.find(part, null);
+      if (found === "many") return err("More than one is called so.");
+      if (found) ids.push(found.id);
+      else if ((ask.add || ask.made) && finder.table.kind !== "people") {
+        const key = keyOf(part);
+        if (!additions.has(key)) additions.set(key, { id: newId(), name: part.trim().slice(0, 120) });
+        ids.push(additions.get(key)!.id);
+      } else return err("Nothing is called so.");
+    }
+    return ok(pointsToSeveral(next) ? ids : (ids[0] ?? null));
+  };
 
 function convertPlainly(file: PortalFile, ask: RetypeAsk, field: Field, currency: string): Conversion | null {
   if (kindOf(ask).many || choosesOne(ask) || pointsToOne(ask)) return null;

@@ -104,19 +104,7 @@ export function FileBox({ field, pictures, held, uploads, disabled, onChange, mo
       {coming.map((c) => (
         <ComingFile key={c.key} c={c} words={words} drop={drop} send={send} />
       ))}
-      {!disabled && (
-        <input
-          id={`${field}-choose`}
-          type="file"
-          multiple
-          accept={pictures ? "image/jpeg,image/png,image/webp,image/gif" : undefined}
-          className="file-input w-full max-w-md"
-          onChange={(e) => {
-            for (const f of e.target.files ?? []) void send(f);
-            e.target.value = "";
-          }}
-        />
-      )}
+      {!disabled && <ChooseFiles field={field} pictures={pictures} send={send} />}
       {more?.(files, (f) => keep((all) => [...all, f]))}
     </div>
   );
@@ -192,5 +180,28 @@ function HeldFile({ f, field, disabled, words, keep }: HeldFileProps) {
         </button>
       )}
     </span>
+  );
+}
+
+interface ChooseFilesProps {
+  readonly field: string;
+  readonly pictures: boolean;
+  readonly send: (file: File) => Promise<void>;
+}
+
+/** The browser's own box, which the button opens. */
+function ChooseFiles({ field, pictures, send }: ChooseFilesProps) {
+  return (
+    <input
+      id={`${field}-choose`}
+      type="file"
+      multiple
+      accept={pictures ? "image/jpeg,image/png,image/webp,image/gif" : undefined}
+      className="file-input w-full max-w-md"
+      onChange={(e) => {
+        for (const f of e.target.files ?? []) void send(f);
+        e.target.value = "";
+      }}
+    />
   );
 }

@@ -1,7 +1,9 @@
 "use client";
 import { ChevronDown, X } from "lucide-react";
+import type { Dispatch, SetStateAction } from "react";
 import { createContext, type KeyboardEvent, type Ref, useContext, useEffect, useId, useRef, useState } from "react";
 import type { FoundRecords, Offered } from "@/core/schema/offered";
+import type { ClientWords } from "@/ui/words";
 import { useWords } from "../words";
 import { ChosenRecords, OfferedRecord } from "./picked-records";
 
@@ -50,6 +52,72 @@ export function RecordPicker({
   describedBy,
   small = false,
 }: Props) {
+  const { said, open, setOpen, words, setWords, found, at, list, offered, choose, keys, single, optionId } = usePicker({
+    many,
+    chosen,
+    onChange,
+    find,
+  });
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the box and its list are left together
+    <span
+      className="relative block"
+      onBlur={(e) => {
+        if (e.currentTarget.contains(e.relatedTarget)) return;
+        setOpen(false);
+        setWords("");
+        onLeave?.();
+      }}
+    >
+      {many && chosen.length > 0 && <ChosenRecords chosen={chosen} disabled={disabled} said={said} onChange={onChange} />}
+      <span className={`input w-full pr-1 ${small ? "input-sm" : ""} ${invalid ? "input-error" : ""}`}>
+        <input
+          id={id}
+          ref={ref}
+          role="combobox"
+          autoComplete="off"
+          spellCheck={false}
+          aria-label={label}
+          aria-expanded={open}
+          aria-controls={list}
+          aria-autocomplete="list"
+          aria-activedescendant={open && offered[at] ? optionId(at) : undefined}
+          aria-invalid={invalid || undefined}
+          aria-describedby={describedBy}
+          aria-required={required}
+          disabled={disabled}
+          className="min-w-0 grow"
+          placeholder={single ? undefined : said["pick.find"]}
+          value={open ? words : (single?.label ?? "")}
+          onChange={(e) => {
+            setWords(e.target.value);
+            setOpen(true);
+          }}
+          // While it is searched in, what is chosen stands behind the words, not among them.
+          title={single?.label}
+          onFocus={() => !disabled && setOpen(true)}
+          onClick={() => !disabled && setOpen(true)}
+          onKeyDown={keys}
+        />
+        {single && !disabled && <TakeOutButton said={said} single={single} onChange={onChange} setOpen={setOpen} />}
+        <ChevronDown size={14} aria-hidden className="opacity-50" />
+      </span>
+      {open && (
+        <span className="absolute top-full left-0 z-30 mt-1 block w-full min-w-56 rounded-box border border-base-300 bg-base-100 py-1 shadow-lg">
+          <span id={list} role="listbox" aria-label={label ?? said["pick.find"]} className="block max-h-64 overflow-y-auto">
+            {offered.map((x, i) => (
+              <OfferedRecord key={x.value} x={x} optionId={optionId} i={i} at={at} single={single} choose={choose} />
+            ))}
+          </span>
+          <FoundWords found={found} said={said} offered={offered} />
+        </span>
+      )}
+    </span>
+  );
+}
+
+/** What is typed, found and pointed at, and what keys do. */
+function usePicker({ many, chosen, onChange, find }: Props) {
   const said = useWords();
   const [open, setOpen] = useState(false);
   const [words, setWords] = useState("");
@@ -110,79 +178,7 @@ export function RecordPicker({
   };
   const single = many ? undefined : chosen[0];
   const optionId = (i: number): string => `${list}-${i}`;
-  return (
-    // biome-ignore lint/a11y/noStaticElementInteractions: the box and its list are left together
-    <span
-      className="relative block"
-      onBlur={(e) => {
-        if (e.currentTarget.contains(e.relatedTarget)) return;
-        setOpen(false);
-        setWords("");
-        onLeave?.();
-      }}
-    >
-      {many && chosen.length > 0 && <ChosenRecords chosen={chosen} disabled={disabled} said={said} onChange={onChange} />}
-      <span className={`input w-full pr-1 ${small ? "input-sm" : ""} ${invalid ? "input-error" : ""}`}>
-        <input
-          id={id}
-          ref={ref}
-          role="combobox"
-          autoComplete="off"
-          spellCheck={false}
-          aria-label={label}
-          aria-expanded={open}
-          aria-controls={list}
-          aria-autocomplete="list"
-          aria-activedescendant={open && offered[at] ? optionId(at) : undefined}
-          aria-invalid={invalid || undefined}
-          aria-describedby={describedBy}
-          aria-required={required}
-          disabled={disabled}
-          className="min-w-0 grow"
-          placeholder={single ? undefined : said["pick.find"]}
-          value={open ? words : (single?.label ?? "")}
-          onChange={(e) => {
-            setWords(e.target.value);
-            setOpen(true);
-          }}
-          // While it is searched in, what is chosen stands behind the words, not among them.
-          title={single?.label}
-          onFocus={() => !disabled && setOpen(true)}
-          onClick={() => !disabled && setOpen(true)}
-          onKeyDown={keys}
-        />
-        {single && !disabled && (
-          <button
-            type="button"
-            className="btn btn-ghost btn-square size-6!"
-            aria-label={`${said["pick.remove"]} ${single.label}`}
-            onClick={() => {
-              onChange([]);
-              setOpen(false);
-            }}
-          >
-            <X size={14} aria-hidden />
-          </button>
-        )}
-        <ChevronDown size={14} aria-hidden className="opacity-50" />
-      </span>
-      {open && (
-        <span className="absolute top-full left-0 z-30 mt-1 block w-full min-w-56 rounded-box border border-base-300 bg-base-100 py-1 shadow-lg">
-          <span id={list} role="listbox" aria-label={label ?? said["pick.find"]} className="block max-h-64 overflow-y-auto">
-            {offered.map((x, i) => (
-              <OfferedRecord key={x.value} x={x} optionId={optionId} i={i} at={at} single={single} choose={choose} />
-            ))}
-          </span>
-          <span className="quiet block px-3 py-1 text-sm empty:hidden" role="status">
-            {found === null && said["pick.loading"]}
-            {found === "failed" && said["pick.failed"]}
-            {found && found !== "failed" && offered.length === 0 && said["pick.none"]}
-            {found && found !== "failed" && offered.length > 0 && found.more && said["pick.more"]}
-          </span>
-        </span>
-      )}
-    </span>
-  );
+  return { said, open, setOpen, words, setWords, found, at, list, offered, choose, keys, single, optionId };
 }
 
 interface InFormProps {
@@ -239,6 +235,48 @@ export function PickerInForm({ id, many, required, chosen: first, withheld, inva
         describedBy={describedBy}
       />
       {withheld && <span className="quiet mt-1 block text-sm">{said["pick.withheld"]}</span>}
+    </span>
+  );
+}
+
+interface TakeOutButtonProps {
+  readonly said: ClientWords;
+  readonly single: Offered;
+  readonly onChange: (chosen: Offered[]) => void;
+  readonly setOpen: Dispatch<SetStateAction<boolean>>;
+}
+
+/** Takes the one that is chosen out. */
+function TakeOutButton({ said, single, onChange, setOpen }: TakeOutButtonProps) {
+  return (
+    <button
+      type="button"
+      className="btn btn-ghost btn-square size-6!"
+      aria-label={`${said["pick.remove"]} ${single.label}`}
+      onClick={() => {
+        onChange([]);
+        setOpen(false);
+      }}
+    >
+      <X size={14} aria-hidden />
+    </button>
+  );
+}
+
+interface FoundWordsProps {
+  readonly found: null | FoundRecords | "failed";
+  readonly said: ClientWords;
+  readonly offered: Offered[];
+}
+
+/** What the search came to, for whoever hears the page. */
+function FoundWords({ found, said, offered }: FoundWordsProps) {
+  return (
+    <span className="quiet block px-3 py-1 text-sm empty:hidden" role="status">
+      {found === null && said["pick.loading"]}
+      {found === "failed" && said["pick.failed"]}
+      {found && found !== "failed" && offered.length === 0 && said["pick.none"]}
+      {found && found !== "failed" && offered.length > 0 && found.more && said["pick.more"]}
     </span>
   );
 }

@@ -95,16 +95,7 @@ export function GrantEditor({ portal, back, grant, table, nowhere, people, local
           ))}
         </select>
       </label>
-      <fieldset className="sheet flex flex-wrap items-center gap-3 p-5">
-        <legend className="title float-left mr-2 font-semibold">and only</legend>
-        {(["validFrom", "validUntil"] as const).map((k) => (
-          <label key={k} className="flex items-center gap-2">
-            {k === "validFrom" ? "from" : "until"}
-            <input type="date" className="input w-44" value={g[k] ?? ""} onChange={(e) => setG({ ...g, [k]: e.target.value || null })} />
-          </label>
-        ))}
-        <span className="quiet text-sm">Both days count, in the portal's time zone. Empty is always.</span>
-      </fieldset>
+      <GrantDays g={g} setG={setG} />
       <div className="flex items-center gap-4">
         <button type="button" className="btn btn-primary" onClick={save} disabled={busy}>
           {busy && <span className="loading loading-spinner loading-xs" aria-hidden />}
@@ -214,6 +205,22 @@ function GrantRoles({ roles, box, g, setG }: GrantRolesProps) {
           </span>
         </div>
       ))}
+    </fieldset>
+  );
+}
+
+/** From which day until which it holds. */
+function GrantDays({ g, setG }: { g: GrantInput; setG: Dispatch<SetStateAction<GrantInput>> }) {
+  return (
+    <fieldset className="sheet flex flex-wrap items-center gap-3 p-5">
+      <legend className="title float-left mr-2 font-semibold">and only</legend>
+      {(["validFrom", "validUntil"] as const).map((k) => (
+        <label key={k} className="flex items-center gap-2">
+          {k === "validFrom" ? "from" : "until"}
+          <input type="date" className="input w-44" value={g[k] ?? ""} onChange={(e) => setG({ ...g, [k]: e.target.value || null })} />
+        </label>
+      ))}
+      <span className="quiet text-sm">Both days count, in the portal's time zone. Empty is always.</span>
     </fieldset>
   );
 }

@@ -27,32 +27,7 @@ export function SightTable({
   filters: Filters;
   locale: string;
 }) {
-  const frame = useRef<HTMLElement>(null);
-  const [picked, setPicked] = useState<readonly string[]>([]);
-  const rows = useMemo(() => rowsOf(matrix, filters), [matrix, filters]);
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => frame.current,
-    estimateSize: (i) => (rows[i]?.kind === "group" ? GROUP : LINE),
-    overscan: 6,
-    getItemKey: (i) => {
-      const r = rows[i];
-      return r?.kind === "line" ? `${r.group} ${r.line.as}` : `group ${r?.name}`;
-    },
-  });
-  const number = useMemo(() => new Intl.NumberFormat(locale), [locale]);
-  const columns = useMemo(
-    () => matrix.tables.map((t, i) => ({ ...t, i })).filter((t) => !filters.table || t.name === filters.table),
-    [matrix, filters.table],
-  );
-  const pick = useCallback((as: string): void => setPicked((p) => (p.includes(as) ? p.filter((x) => x !== as) : [...p.slice(-1), as])), []);
-  const router = useRouter();
-  const follow = (e: MouseEvent<HTMLElement>): void => {
-    const link = (e.target as Element).closest("a");
-    if (!link || e.metaKey || e.ctrlKey || e.shiftKey || e.button !== 0) return;
-    e.preventDefault();
-    router.push(link.getAttribute("href")!);
-  };
+  const { frame, picked, rows, virtual, number, columns, pick, follow } = useSightTable({ matrix, filters, locale });
   if (rows.length === 0)
     return (
       <div className="sheet">
@@ -76,17 +51,7 @@ export function SightTable({
           aria-rowcount={rows.length + 1}
           onClick={follow}
         >
-          <thead>
-            <tr>
-              <th scope="col">{filters.show === "people" ? "Person" : filters.by === "role" ? "Role" : "Company"}</th>
-              {columns.map((t) => (
-                <th key={t.slug} scope="col" className="num">
-                  {t.name}
-                  <span className="quiet block text-[0.8rem] font-normal">of {number.format(t.all)}</span>
-                </th>
-              ))}
-            </tr>
-          </thead>
+          <SightColumns filters={filters} columns={columns} number={number} />
           <tbody>
             {before > 0 && <tr aria-hidden style={{ height: before }} />}
             {items.map((v) => {
@@ -114,6 +79,50 @@ export function SightTable({
       </section>
     </>
   );
+}
+
+/** Which lines are in sight, and which two are compared. */
+function useSightTable({
+  matrix,
+  filters,
+  locale,
+}: Pick<
+  {
+    at: string;
+    which: string;
+    matrix: Matrix;
+    filters: Filters;
+    locale: string;
+  },
+  "matrix" | "filters" | "locale"
+>) {
+  const frame = useRef<HTMLElement>(null);
+  const [picked, setPicked] = useState<readonly string[]>([]);
+  const rows = useMemo(() => rowsOf(matrix, filters), [matrix, filters]);
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => frame.current,
+    estimateSize: (i) => (rows[i]?.kind === "group" ? GROUP : LINE),
+    overscan: 6,
+    getItemKey: (i) => {
+      const r = rows[i];
+      return r?.kind === "line" ? `${r.group} ${r.line.as}` : `group ${r?.name}`;
+    },
+  });
+  const number = useMemo(() => new Intl.NumberFormat(locale), [locale]);
+  const columns = useMemo(
+    () => matrix.tables.map((t, i) => ({ ...t, i })).filter((t) => !filters.table || t.name === filters.table),
+    [matrix, filters.table],
+  );
+  const pick = useCallback((as: string): void => setPicked((p) => (p.includes(as) ? p.filter((x) => x !== as) : [...p.slice(-1), as])), []);
+  const router = useRouter();
+  const follow = (e: MouseEvent<HTMLElement>): void => {
+    const link = (e.target as Element).closest("a");
+    if (!link || e.metaKey || e.ctrlKey || e.shiftKey || e.button !== 0) return;
+    e.preventDefault();
+    router.push(link.getAttribute("href")!);
+  };
+  return { frame, picked, rows, virtual, number, columns, pick, follow };
 }
 
 interface LineRowProps {
@@ -238,5 +247,28 @@ function SightHead({ filters, number, rows, matrix, picked, at, pair }: SightHea
         </span>
       )}
     </div>
+  );
+}
+
+interface SightColumnsProps {
+  readonly filters: Filters;
+  readonly columns: { i: number; slug: string; name: string; all: number }[];
+  readonly number: Intl.NumberFormat;
+}
+
+/** Names of the columns. */
+function SightColumns({ filters, columns, number }: SightColumnsProps) {
+  return (
+    <thead>
+      <tr>
+        <th scope="col">{filters.show === "people" ? "Person" : filters.by === "role" ? "Role" : "Company"}</th>
+        {columns.map((t) => (
+          <th key={t.slug} scope="col" className="num">
+            {t.name}
+            <span className="quiet block text-[0.8rem] font-normal">of {number.format(t.all)}</span>
+          </th>
+        ))}
+      </tr>
+    </thead>
   );
 }

@@ -47,6 +47,72 @@ interface Written {
 }
 
 export function CompanyActs({ portal, company, acts, prices, features, countries, country }: Props) {
+  const { open, setOpen, x, setX, problem, busy, attempt, price, input, field } = useCompanyActs({ prices, features, country });
+  return (
+    <div className="grid gap-3 text-sm">
+      <ActChoice acts={acts} open={open} setX={setX} x={x} setOpen={setOpen} />
+      {open && (
+        <div className="flex flex-wrap items-end gap-3 rounded-box border border-base-300 p-4">
+          {open === "days" &&
+            field(
+              "How many",
+              <input
+                type="number"
+                min={1}
+                className="input input-sm w-24"
+                value={x.days}
+                onChange={(e) => setX({ ...x, days: e.target.value })}
+              />,
+            )}
+          {open === "country" && field("Country", <CountryChoice x={x} setX={setX} countries={countries} />)}
+          {open === "plan" && field("Price", <PriceChoice x={x} setX={setX} prices={prices} />)}
+          {open === "plan" &&
+            price?.seats &&
+            field(
+              "Seats",
+              <input
+                type="number"
+                min={price.least}
+                className="input input-sm w-24"
+                value={x.seats}
+                onChange={(e) => setX({ ...x, seats: e.target.value })}
+              />,
+            )}
+          {open === "feature" && field("Feature", <FeatureChoice x={x} setX={setX} features={features} />)}
+          {open === "feature" &&
+            field(
+              "Until (for good, where empty)",
+              <input type="date" className="input input-sm" value={x.until} onChange={(e) => setX({ ...x, until: e.target.value })} />,
+            )}
+          {open === "credit" &&
+            field(
+              "Amount",
+              <input className="input input-sm w-28" value={x.amount} onChange={(e) => setX({ ...x, amount: e.target.value })} />,
+            )}
+          <WithReason
+            reason={x.reason}
+            onReason={(reason) => setX({ ...x, reason })}
+            does="Do it now"
+            busy={busy}
+            onDo={() =>
+              attempt(
+                () => doForCompany(portal, company, input(open)),
+                () => {
+                  setOpen(null);
+                  setX({ ...x, reason: "" });
+                },
+              )
+            }
+            problem={problem}
+          />
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** Which act is open, and what was typed for it. */
+function useCompanyActs({ prices, features, country }: Pick<Props, "prices" | "features" | "country">) {
   const [open, setOpen] = useState<ActName | null>(null);
   const [x, setX] = useState<Written>({
     days: "7",
@@ -83,98 +149,7 @@ export function CompanyActs({ portal, company, acts, prices, features, countries
       {box}
     </label>
   );
-  return (
-    <div className="grid gap-3 text-sm">
-      <ActChoice acts={acts} open={open} setX={setX} x={x} setOpen={setOpen} />
-      {open && (
-        <div className="flex flex-wrap items-end gap-3 rounded-box border border-base-300 p-4">
-          {open === "days" &&
-            field(
-              "How many",
-              <input
-                type="number"
-                min={1}
-                className="input input-sm w-24"
-                value={x.days}
-                onChange={(e) => setX({ ...x, days: e.target.value })}
-              />,
-            )}
-          {open === "country" &&
-            field(
-              "Country",
-              <select className="select select-sm" value={x.country} onChange={(e) => setX({ ...x, country: e.target.value })}>
-                <option value="">Choose a country</option>
-                {countries.map((c) => (
-                  <option key={c.code} value={c.code}>
-                    {c.name}
-                  </option>
-                ))}
-              </select>,
-            )}
-          {open === "plan" &&
-            field(
-              "Price",
-              <select className="select select-sm" value={x.price} onChange={(e) => setX({ ...x, price: e.target.value })}>
-                {prices.map((p) => (
-                  <option key={p.id} value={p.id}>
-                    {p.name}
-                  </option>
-                ))}
-              </select>,
-            )}
-          {open === "plan" &&
-            price?.seats &&
-            field(
-              "Seats",
-              <input
-                type="number"
-                min={price.least}
-                className="input input-sm w-24"
-                value={x.seats}
-                onChange={(e) => setX({ ...x, seats: e.target.value })}
-              />,
-            )}
-          {open === "feature" &&
-            field(
-              "Feature",
-              <select className="select select-sm" value={x.feature} onChange={(e) => setX({ ...x, feature: e.target.value })}>
-                {features.map((f) => (
-                  <option key={f.id} value={f.id}>
-                    {f.name}
-                  </option>
-                ))}
-              </select>,
-            )}
-          {open === "feature" &&
-            field(
-              "Until (for good, where empty)",
-              <input type="date" className="input input-sm" value={x.until} onChange={(e) => setX({ ...x, until: e.target.value })} />,
-            )}
-          {open === "credit" &&
-            field(
-              "Amount",
-              <input className="input input-sm w-28" value={x.amount} onChange={(e) => setX({ ...x, amount: e.target.value })} />,
-            )}
-          <WithReason
-            reason={x.reason}
-            onReason={(reason) => setX({ ...x, reason })}
-            does="Do it now"
-            busy={busy}
-            onDo={() =>
-              attempt(
-                () => doForCompany(portal, company, input(open)),
-                () => {
-                  setOpen(null);
-                  setX({ ...x, reason: "" });
-                },
-              )
-            }
-            problem={problem}
-          />
-        </div>
-      )}
-    </div>
-  );
+  return { open, setOpen, x, setX, problem, busy, attempt, price, input, field };
 }
 
 interface ActChoiceProps {
@@ -205,5 +180,63 @@ function ActChoice({ acts, open, setX, x, setOpen }: ActChoiceProps) {
         </button>
       ))}
     </div>
+  );
+}
+
+interface CountryChoiceProps {
+  readonly x: Written;
+  readonly setX: Dispatch<SetStateAction<Written>>;
+  readonly countries: readonly { code: string; name: string }[];
+}
+
+/** The country that it is billed in. */
+function CountryChoice({ x, setX, countries }: CountryChoiceProps) {
+  return (
+    <select className="select select-sm" value={x.country} onChange={(e) => setX({ ...x, country: e.target.value })}>
+      <option value="">Choose a country</option>
+      {countries.map((c) => (
+        <option key={c.code} value={c.code}>
+          {c.name}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+interface PriceChoiceProps {
+  readonly x: Written;
+  readonly setX: Dispatch<SetStateAction<Written>>;
+  readonly prices: readonly (Choice & { readonly seats: boolean; readonly least: number })[];
+}
+
+/** Which price. */
+function PriceChoice({ x, setX, prices }: PriceChoiceProps) {
+  return (
+    <select className="select select-sm" value={x.price} onChange={(e) => setX({ ...x, price: e.target.value })}>
+      {prices.map((p) => (
+        <option key={p.id} value={p.id}>
+          {p.name}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+interface FeatureChoiceProps {
+  readonly x: Written;
+  readonly setX: Dispatch<SetStateAction<Written>>;
+  readonly features: readonly Choice[];
+}
+
+/** Which feature. */
+function FeatureChoice({ x, setX, features }: FeatureChoiceProps) {
+  return (
+    <select className="select select-sm" value={x.feature} onChange={(e) => setX({ ...x, feature: e.target.value })}>
+      {features.map((f) => (
+        <option key={f.id} value={f.id}>
+          {f.name}
+        </option>
+      ))}
+    </select>
   );
 }

@@ -16,6 +16,7 @@ import { allowancesOf } from "@/data/billing/ledger";
 import { payersOf, seatsOf } from "@/data/billing/people";
 import { type Standing, standingOf, subscriptionOf } from "@/data/billing/standing";
 import { creditOf, refundable } from "@/data/billing/write-books";
+import type { LogRow } from "@/data/log/log";
 import { readLog } from "@/data/log/log";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { STANDINGS, wantsLook } from "@/office/standings";
@@ -59,22 +60,11 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
     <div className="grid gap-8 [&>*]:min-w-0">
       <div>
         <h1>{company.name}</h1>
-        <p className="quiet mt-1">
-          <Link className="link-plain" href={`${p.at}/plans/money`}>
-            Money
-          </Link>
-          {" › "}what it has, what it was billed, and what can be done
-        </p>
+        <MoneyTrail p={p} />
       </div>
       <MoneyTabs at={p.at} />
       <section className="sheet grid gap-4 p-5" aria-labelledby="has">
-        <div className="flex flex-wrap items-baseline justify-between gap-3">
-          <h2 id="has">{standing.plan?.name ?? "No plan"}</h2>
-          <span className={wantsLook(standing.state) ? "font-medium text-accent" : ""}>
-            {STANDINGS[standing.state]}
-            {standing.until && `, ${standing.state === "lapsed" ? "since" : "until"} ${day(standing.until)}`}
-          </span>
-        </div>
+        <PlanAndState standing={standing} day={day} />
         <ul className="grid gap-1 text-sm">
           {life && (
             <li>
@@ -89,13 +79,7 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
               key={a.table}
             >{`${a.used} of ${a.limit} ${policy.schema.table(a.table).name.toLowerCase()} used${a.beside > 0 ? `, ${a.beside} bought beside it` : ""}; counted anew on ${day(a.again)}.`}</li>
           ))}
-          <li className={lacksCountry(p.file, company.id) ? "text-accent" : ""}>
-            {country
-              ? `Billed in ${countryName(country, locale)}.`
-              : lacksCountry(p.file, company.id)
-                ? "No billing country is known: the next invoice waits for it, since the tax depends on it."
-                : "No billing country is known."}
-          </li>
+          <BilledIn p={p} company={company} country={country} locale={locale} />
           {creditOf(p.file, company.id) > 0 && <li>{`${money(creditOf(p.file, company.id))} to its credit.`}</li>}
           <li>
             {payers.length > 0 ? `May pay: ${payers.map((x) => x.name).join(", ")}.` : "Nobody of it may pay: none holds a role that may."}
@@ -113,19 +97,7 @@ export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { r
       </section>
       <OpenAndWhy standing={standing} feature={feature} worded={worded} p={p} company={company} day={day} />
       <InvoiceList p={p} company={company.id} money={money} />
-      {happened.length > 0 && (
-        <section className="grid gap-3" aria-labelledby="log">
-          <h2 id="log">What happened</h2>
-          <ul className="sheet divide-y divide-base-300 px-5 text-sm">
-            {happened.map((e) => (
-              <li key={e.id} className="py-2.5">
-                <span className="quiet tabular-nums">{day(dateIn(e.at, timeZone))}</span> {e.says}
-                {e.detail && `: ${worded(e.detail)}`}
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      {happened.length > 0 && <MoneyHappened happened={happened} day={day} timeZone={timeZone} worded={worded} />}
     </div>
   );
 }
@@ -239,5 +211,74 @@ function OpenAndWhy({ standing, feature, worded, p, company, day }: OpenAndWhyPr
         </ul>
       )}
     </section>
+  );
+}
+
+/** Where this stands, and what it tells. */
+function MoneyTrail({ p }: { p: OfficePortal }) {
+  return (
+    <p className="quiet mt-1">
+      <Link className="link-plain" href={`${p.at}/plans/money`}>
+        Money
+      </Link>
+      {" › "}what it has, what it was billed, and what can be done
+    </p>
+  );
+}
+
+/** The plan and how it stands. */
+function PlanAndState({ standing, day }: { standing: Standing; day: (d: string) => string }) {
+  return (
+    <div className="flex flex-wrap items-baseline justify-between gap-3">
+      <h2 id="has">{standing.plan?.name ?? "No plan"}</h2>
+      <span className={wantsLook(standing.state) ? "font-medium text-accent" : ""}>
+        {STANDINGS[standing.state]}
+        {standing.until && `, ${standing.state === "lapsed" ? "since" : "until"} ${day(standing.until)}`}
+      </span>
+    </div>
+  );
+}
+
+interface MoneyHappenedProps {
+  readonly happened: LogRow[];
+  readonly day: (d: string) => string;
+  readonly timeZone: string;
+  readonly worded: (why: string) => string;
+}
+
+/** What happened to its money. */
+function MoneyHappened({ happened, day, timeZone, worded }: MoneyHappenedProps) {
+  return (
+    <section className="grid gap-3" aria-labelledby="log">
+      <h2 id="log">What happened</h2>
+      <ul className="sheet divide-y divide-base-300 px-5 text-sm">
+        {happened.map((e) => (
+          <li key={e.id} className="py-2.5">
+            <span className="quiet tabular-nums">{day(dateIn(e.at, timeZone))}</span> {e.says}
+            {e.detail && `: ${worded(e.detail)}`}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+interface BilledInProps {
+  readonly p: OfficePortal;
+  readonly company: { id: string; name: string };
+  readonly country: string;
+  readonly locale: string;
+}
+
+/** The country that it is billed in. */
+function BilledIn({ p, company, country, locale }: BilledInProps) {
+  return (
+    <li className={lacksCountry(p.file, company.id) ? "text-accent" : ""}>
+      {country
+        ? `Billed in ${countryName(country, locale)}.`
+        : lacksCountry(p.file, company.id)
+          ? "No billing country is known: the next invoice waits for it, since the tax depends on it."
+          : "No billing country is known."}
+    </li>
   );
 }

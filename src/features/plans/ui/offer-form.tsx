@@ -1,17 +1,22 @@
 "use client";
-/** Something bought once: what it costs, who may buy it, and what it opens. */
 import { type Dispatch, type SetStateAction, useState } from "react";
 import type { Offer } from "@/core/definition/parts/plans";
 import type { DraftAnswer } from "@/office/draft";
-import { FilterButton } from "@/office/filter/filter-button";
 import { KeepOrCancel } from "@/office/ui/keep-or-cancel";
 import { dropOffer, type OfferInput, saveOffer } from "../actions";
+import {
+  BuyerChoice,
+  type Choice,
+  FeatureChoice,
+  ForDays,
+  HowManyMore,
+  type OPENS,
+  OpensChoice,
+  TableChoice,
+  WhichRecords,
+} from "./offer-parts";
 import { useTried } from "./try-first";
 
-interface Choice {
-  readonly id: string;
-  readonly name: string;
-}
 interface Props {
   portal: string;
   revision: number;
@@ -20,19 +25,6 @@ interface Props {
   features: readonly Choice[];
   tables: readonly Choice[];
 }
-
-const OPENS = {
-  order: "nothing by itself: an order to fulfil",
-  feature: "a feature",
-  record: "one record, chosen as it is bought",
-  set: "all records of a table",
-  "top-up": "more of an allowance",
-} as const;
-const BUYERS = {
-  company: "a company, by whoever may pay",
-  person: "a company, or a person of one for themselves",
-  anybody: "anybody, guests too",
-} as const;
 
 export function OfferForm({ portal, revision, offer, published, features, tables }: Props) {
   const [open, setOpen] = useState(false);
@@ -70,115 +62,26 @@ export function OfferForm({ portal, revision, offer, published, features, tables
   };
   return (
     <div className="grid gap-3 rounded-box border border-base-300 p-4 text-sm whitespace-normal">
-      <div className="flex flex-wrap items-end gap-3">
-        <label className="grid grow gap-1 font-medium">
-          Name
-          <input className="input input-sm w-full" maxLength={120} value={x.name} onChange={(e) => setX({ ...x, name: e.target.value })} />
-        </label>
-        <label className="grid gap-1 font-medium">
-          Price
-          <input className="input input-sm w-28" value={x.price} onChange={(e) => setX({ ...x, price: e.target.value })} />
-        </label>
-      </div>
+      <OfferName x={x} setX={setX} />
       <label className="grid gap-1 font-medium">
         What it is, in a sentence
         <input className="input input-sm w-full" maxLength={300} value={x.about} onChange={(e) => setX({ ...x, about: e.target.value })} />
       </label>
       <div className="flex flex-wrap items-end gap-3">
         <BuyerChoice id={id} x={x} setX={setX} />
-        <label className="grid gap-1 font-medium" htmlFor={`opens-${id}`}>
-          It opens
-          <select
-            id={`opens-${id}`}
-            className="select select-sm"
-            value={o.kind}
-            onChange={(e) => setX({ ...x, opens: kind(e.target.value as keyof typeof OPENS) })}
-          >
-            {Object.entries(OPENS).map(([k, words]) => (
-              <option key={k} value={k}>
-                {words}
-              </option>
-            ))}
-          </select>
-        </label>
-        {o.kind === "feature" && (
-          <select
-            aria-label="Which feature"
-            className="select select-sm w-auto"
-            value={o.feature}
-            onChange={(e) => setX({ ...x, opens: { ...o, feature: e.target.value } })}
-          >
-            {features.map((f) => (
-              <option key={f.id} value={f.id}>
-                {f.name}
-              </option>
-            ))}
-          </select>
-        )}
-        {"table" in o && (
-          <select
-            aria-label="Of which table"
-            className="select select-sm w-auto"
-            value={o.table}
-            onChange={(e) =>
-              setX({ ...x, opens: o.kind === "set" ? { ...o, table: e.target.value, filter: null } : { ...o, table: e.target.value } })
-            }
-          >
-            {tables.map((t) => (
-              <option key={t.id} value={t.id}>
-                {t.name}
-              </option>
-            ))}
-          </select>
-        )}
-        {o.kind === "set" && (
-          <FilterButton
-            portal={portal}
-            label="Those that"
-            table={o.table}
-            value={o.filter}
-            onChange={(filter) => setX({ ...x, opens: { ...o, filter } })}
-          />
-        )}
-        {o.kind === "top-up" && (
-          <label className="grid gap-1 font-medium">
-            How many
-            <input
-              type="number"
-              min={1}
-              className="input input-sm w-24"
-              value={o.n}
-              onChange={(e) => setX({ ...x, opens: { ...o, n: Number(e.target.value) } })}
-            />
-          </label>
-        )}
-        {"days" in o && (
-          <label className="grid gap-1 font-medium">
-            For days (for good, where empty)
-            <input
-              type="number"
-              min={1}
-              className="input input-sm w-32"
-              value={o.days ?? ""}
-              onChange={(e) => setX({ ...x, opens: { ...o, days: e.target.value === "" ? null : Number(e.target.value) } })}
-            />
-          </label>
-        )}
+        <OpensChoice id={id} o={o} setX={setX} x={x} kind={kind} />
+        {o.kind === "feature" && <FeatureChoice o={o} setX={setX} x={x} features={features} />}
+        {"table" in o && <TableChoice o={o} setX={setX} x={x} tables={tables} />}
+        {o.kind === "set" && <WhichRecords portal={portal} o={o} setX={setX} x={x} />}
+        {o.kind === "top-up" && <HowManyMore o={o} setX={setX} x={x} />}
+        {"days" in o && <ForDays o={o} setX={setX} x={x} />}
       </div>
       {(o.kind === "record" || o.kind === "set") && (
         <p className="quiet max-w-prose">
           What was bought is a value of whoever looks: a grant whose filter says “the record itself is what was bought one by one” opens it.
         </p>
       )}
-      <label className="flex items-center gap-2">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-sm"
-          checked={x.retired}
-          onChange={(e) => setX({ ...x, retired: e.target.checked })}
-        />{" "}
-        Not sold any more
-      </label>
+      <SoldNoMore x={x} setX={setX} />
       <KeepOrCancel
         problem={problem}
         busy={busy}
@@ -191,33 +94,6 @@ export function OfferForm({ portal, revision, offer, published, features, tables
         cancel={() => setOpen(false)}
       />
     </div>
-  );
-}
-
-interface BuyerChoiceProps {
-  readonly id: string;
-  readonly x: OfferInput;
-  readonly setX: Dispatch<SetStateAction<OfferInput>>;
-}
-
-/** Who may buy it. */
-function BuyerChoice({ id, x, setX }: BuyerChoiceProps) {
-  return (
-    <label className="grid gap-1 font-medium" htmlFor={`buyer-${id}`}>
-      Bought by
-      <select
-        id={`buyer-${id}`}
-        className="select select-sm"
-        value={x.buyer}
-        onChange={(e) => setX({ ...x, buyer: e.target.value as OfferInput["buyer"] })}
-      >
-        {Object.entries(BUYERS).map(([k, words]) => (
-          <option key={k} value={k}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </label>
   );
 }
 
@@ -250,5 +126,36 @@ function OfferButtons({ offer, setOpen, published, busy, attempt, portal, revisi
         </button>
       )}
     </span>
+  );
+}
+
+/** Its name and price. */
+function OfferName({ x, setX }: { x: OfferInput; setX: Dispatch<SetStateAction<OfferInput>> }) {
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <label className="grid grow gap-1 font-medium">
+        Name
+        <input className="input input-sm w-full" maxLength={120} value={x.name} onChange={(e) => setX({ ...x, name: e.target.value })} />
+      </label>
+      <label className="grid gap-1 font-medium">
+        Price
+        <input className="input input-sm w-28" value={x.price} onChange={(e) => setX({ ...x, price: e.target.value })} />
+      </label>
+    </div>
+  );
+}
+
+/** Whether it is still sold. */
+function SoldNoMore({ x, setX }: { x: OfferInput; setX: Dispatch<SetStateAction<OfferInput>> }) {
+  return (
+    <label className="flex items-center gap-2">
+      <input
+        type="checkbox"
+        className="checkbox checkbox-sm"
+        checked={x.retired}
+        onChange={(e) => setX({ ...x, retired: e.target.checked })}
+      />{" "}
+      Not sold any more
+    </label>
   );
 }

@@ -71,15 +71,7 @@ export function PageForm({ action, fields, steps, stepWords, hidden, seen, close
     if (wrong !== undefined && state.turn > 0) setStep(wrong);
   }, [wrong, state.turn]);
 
-  if (state.done)
-    return (
-      <div role="status" className="grid gap-4">
-        <p className="alert alert-success alert-soft">{state.done}</p>
-        <button type="button" className="btn justify-self-start" onClick={() => window.location.reload()}>
-          {words["form.again"]}
-        </button>
-      </div>
-    );
+  if (state.done) return <SentForm state={state} words={words} />;
   const last = step >= all;
   return (
     <form {...form} ref={el} className="grid gap-5" onInput={changed}>
@@ -92,14 +84,7 @@ export function PageForm({ action, fields, steps, stepWords, hidden, seen, close
           {state.message}
         </div>
       )}
-      {kept.found && (
-        <p role="status" className="quiet flex flex-wrap items-center gap-3 text-sm">
-          {words["form.kept-here"]}
-          <button type="button" className="link-plain min-h-6" onClick={kept.forget}>
-            {words["form.begin-anew"]}
-          </button>
-        </p>
-      )}
+      {kept.found && <KeptWords words={words} kept={kept} />}
       {all > 1 && (
         <p className="quiet text-sm" aria-live="polite">
           {stepWords[step - 1]}
@@ -276,5 +261,35 @@ function StepFields({ files, fields, state, step, gone, uploads, closed }: StepF
         </div>
       </WithUploads>
     </WithRecords>
+  );
+}
+
+/** What is said once it is sent. */
+function SentForm({ state, words }: { state: FormState; words: ClientWords }) {
+  return (
+    <div role="status" className="grid gap-4">
+      <p className="alert alert-success alert-soft">{state.done}</p>
+      <button type="button" className="btn justify-self-start" onClick={() => window.location.reload()}>
+        {words["form.again"]}
+      </button>
+    </div>
+  );
+}
+
+/** That what was typed before is there again. */
+function KeptWords({
+  words,
+  kept,
+}: {
+  words: ClientWords;
+  kept: { found: boolean; sending: (yes: boolean) => void; keep: () => void; forget: () => void };
+}) {
+  return (
+    <p role="status" className="quiet flex flex-wrap items-center gap-3 text-sm">
+      {words["form.kept-here"]}
+      <button type="button" className="link-plain min-h-6" onClick={kept.forget}>
+        {words["form.begin-anew"]}
+      </button>
+    </p>
   );
 }

@@ -1,13 +1,14 @@
 "use client";
-/** Another type for a field: tried first, with what would not convert, then done. */
 import { useRouter } from "next/navigation";
-import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
+import { useState, useTransition } from "react";
 import { toast } from "sonner";
 import type { FieldType } from "@/core/schema/fields";
 import { hasDecimals, isDated, isMoney, isRelation } from "@/core/schema/fields/natures";
 import type { Trial } from "@/data/schema/retype-convert";
 import { answered } from "@/ui/answered";
 import { giveType } from "../../shaping";
+/** Another type for a field: tried first, with what would not convert, then done. */
+import { Choose, DateOrder, DigitsChoice, NewTable } from "./other-type-parts";
 
 /** Stands for a table that is still to be made. */
 const NEW = "new";
@@ -25,14 +26,100 @@ interface Props {
 }
 
 export function OtherType({ portal, id, now, proposed, types, tables, currency, locale }: Props) {
+  const {
+    busy,
+    type,
+    setType,
+    target,
+    setTarget,
+    by,
+    setBy,
+    add,
+    setAdd,
+    name,
+    setName,
+    seen,
+    setSeen,
+    order,
+    setOrder,
+    decimals,
+    setDecimals,
+    trial,
+    rest,
+    setRest,
+    message,
+    n,
+    relation,
+    pointing,
+    born,
+    dated,
+    change,
+    ask,
+  } = useOtherType({ portal, id, now, proposed, currency, locale });
+
+  return (
+    <section className="sheet grid max-w-3xl gap-4 p-6" aria-label="Another type">
+      <div>
+        <h2>Another type</h2>
+        <p className="quiet mt-1 text-sm">Tried first: nothing changes before you have seen what would not convert.</p>
+      </div>
+      {message && (
+        <p role="alert" className="alert alert-error">
+          {message}
+        </p>
+      )}
+      <div className="flex flex-wrap items-end gap-3">
+        <Choose label="It is to hold" value={type} of={types} empty="choose…" onChange={change((v: string) => setType(v as FieldType))} />
+        {relation && (
+          <Choose
+            label="Pointing to"
+            value={target}
+            of={[...tables, ...(pointing ? [] : [{ id: NEW, name: "a new table" }])]}
+            empty="choose…"
+            onChange={change(setTarget)}
+          />
+        )}
+        {relation && target && !born && (
+          <Choose label="Met by" value={by} of={tables.find((t) => t.id === target)?.fields ?? []} empty="name" onChange={change(setBy)} />
+        )}
+        {relation && target && !born && target !== "t_people" && (
+          <label className="flex items-center gap-2 pb-1.5">
+            <input type="checkbox" className="checkbox checkbox-sm" checked={add} onChange={(e) => change(setAdd)(e.target.checked)} />
+            make missing ones
+          </label>
+        )}
+        {dated && <DateOrder order={order} change={change} setOrder={setOrder} />}
+        {hasDecimals({ type }) && <DigitsChoice decimals={decimals} change={change} setDecimals={setDecimals} />}
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={busy || type === "" || (relation && target === "") || (born && name.trim() === "")}
+          onClick={() => ask(false)}
+        >
+          {busy && <span className="loading loading-spinner loading-xs" aria-hidden />}
+          Try it
+        </button>
+      </div>
+      {born && <NewTable name={name} change={change} setName={setName} seen={seen} setSeen={setSeen} />}
+      {trial && <Outcome trial={trial} rest={rest} setRest={setRest} busy={busy} n={n} act={() => ask(true)} />}
+    </section>
+  );
+}
+
+/** What is chosen, and what it would do. */
+function useOtherType({
+  portal,
+  id,
+  now,
+  proposed,
+  currency,
+  locale,
+}: Pick<Props, "portal" | "id" | "now" | "proposed" | "currency" | "locale">) {
   const router = useRouter();
   const [busy, start] = useTransition();
   const [type, setType] = useState<FieldType | "">("");
-  const [target, setTarget] = useState("");
-  const [by, setBy] = useState("");
-  const [add, setAdd] = useState(false);
-  const [name, setName] = useState(proposed);
-  const [seen, setSeen] = useState(false);
+  const pointsTo = useTarget(proposed);
+  const { target, by, add, name, seen } = pointsTo;
   const [order, setOrder] = useState<"iso" | "day-first" | "month-first">("iso");
   const [decimals, setDecimals] = useState("2");
   const [trial, setTrial] = useState<Trial | null>(null);
@@ -72,105 +159,33 @@ export function OtherType({ portal, id, now, proposed, types, tables, currency, 
       if (!answer) return;
       setMessage(answer.ok ? null : answer.message);
       if (!answer.ok) return;
-      if (!really) {
-        setTrial(answer.value);
-        return;
-      }
-      setTrial(null);
+      setTrial(really ? null : answer.value);
+      if (!really) return;
       setType("");
       toast.success(`${n(answer.value.converts)} values are converted.`);
       router.refresh();
     });
-
-  return (
-    <section className="sheet grid max-w-3xl gap-4 p-6" aria-label="Another type">
-      <div>
-        <h2>Another type</h2>
-        <p className="quiet mt-1 text-sm">Tried first: nothing changes before you have seen what would not convert.</p>
-      </div>
-      {message && (
-        <p role="alert" className="alert alert-error">
-          {message}
-        </p>
-      )}
-      <div className="flex flex-wrap items-end gap-3">
-        <Choose label="It is to hold" value={type} of={types} empty="choose…" onChange={change((v: string) => setType(v as FieldType))} />
-        {relation && (
-          <Choose
-            label="Pointing to"
-            value={target}
-            of={[...tables, ...(pointing ? [] : [{ id: NEW, name: "a new table" }])]}
-            empty="choose…"
-            onChange={change(setTarget)}
-          />
-        )}
-        {relation && target && !born && (
-          <Choose label="Met by" value={by} of={tables.find((t) => t.id === target)?.fields ?? []} empty="name" onChange={change(setBy)} />
-        )}
-        {relation && target && !born && target !== "t_people" && (
-          <label className="flex items-center gap-2 pb-1.5">
-            <input type="checkbox" className="checkbox checkbox-sm" checked={add} onChange={(e) => change(setAdd)(e.target.checked)} />
-            make missing ones
-          </label>
-        )}
-        {dated && (
-          <Choose
-            label="Written"
-            value={order}
-            of={[
-              { id: "iso", name: "year-month-day" },
-              { id: "day-first", name: "day/month/year" },
-              { id: "month-first", name: "month/day/year" },
-            ]}
-            onChange={change((v: string) => setOrder(v as typeof order))}
-          />
-        )}
-        {hasDecimals({ type }) && (
-          <Choose
-            label="Digits after the point"
-            value={decimals}
-            of={["0", "1", "2", "3", "4"].map((d) => ({ id: d, name: d }))}
-            onChange={change(setDecimals)}
-          />
-        )}
-        <button
-          type="button"
-          className="btn btn-sm"
-          disabled={busy || type === "" || (relation && target === "") || (born && name.trim() === "")}
-          onClick={() => ask(false)}
-        >
-          {busy && <span className="loading loading-spinner loading-xs" aria-hidden />}
-          Try it
-        </button>
-      </div>
-      {born && <NewTable name={name} change={change} setName={setName} seen={seen} setSeen={setSeen} />}
-      {trial && <Outcome trial={trial} rest={rest} setRest={setRest} busy={busy} n={n} act={() => ask(true)} />}
-    </section>
-  );
-}
-
-interface ChooseProps {
-  label: string;
-  value: string;
-  of: readonly { id: string; name: string }[];
-  empty?: string;
-  onChange: (v: string) => void;
-}
-
-function Choose({ label, value, of, empty, onChange }: ChooseProps) {
-  return (
-    <label className="grid gap-1 text-sm">
-      <span className="quiet">{label}</span>
-      <select className="select select-sm w-44" value={value} onChange={(e) => onChange(e.target.value)}>
-        {empty !== undefined && <option value="">{empty}</option>}
-        {of.map((t) => (
-          <option key={t.id} value={t.id}>
-            {t.name}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
+  return {
+    ...pointsTo,
+    busy,
+    type,
+    setType,
+    order,
+    setOrder,
+    decimals,
+    setDecimals,
+    trial,
+    rest,
+    setRest,
+    message,
+    n,
+    relation,
+    pointing,
+    born,
+    dated,
+    change,
+    ask,
+  };
 }
 
 interface OutcomeProps {
@@ -240,33 +255,12 @@ function Outcome({ trial, rest, setRest, busy, n, act }: OutcomeProps) {
   );
 }
 
-interface NewTableProps {
-  readonly name: string;
-  readonly change: <T>(set: (v: T) => void) => (v: T) => void;
-  readonly setName: Dispatch<SetStateAction<string>>;
-  readonly seen: boolean;
-  readonly setSeen: Dispatch<SetStateAction<boolean>>;
-}
-
-/** The table that the values become records of. */
-function NewTable({ name, change, setName, seen, setSeen }: NewTableProps) {
-  return (
-    <div className="grid gap-3">
-      <label className="grid gap-1 text-sm">
-        <span className="quiet">The new table's name</span>
-        <input className="input input-sm w-64" value={name} maxLength={60} onChange={(e) => change(setName)(e.target.value)} />
-      </label>
-      <fieldset className="grid gap-1.5">
-        <legend className="field-label">Who sees the names</legend>
-        <label className="flex items-start gap-2">
-          <input type="radio" name="seen" className="radio radio-sm mt-0.5" checked={!seen} onChange={() => change(setSeen)(false)} />
-          the agency alone: clients no longer see what this field says, until you open the new table to them
-        </label>
-        <label className="flex items-start gap-2">
-          <input type="radio" name="seen" className="radio radio-sm mt-0.5" checked={seen} onChange={() => change(setSeen)(true)} />
-          whoever sees this field now: each of them may then see all of the names, those of other companies' records too
-        </label>
-      </fieldset>
-    </div>
-  );
+/** Which table it is to point to, and how its records are found there; or the new table that the values become. */
+function useTarget(proposed: string) {
+  const [target, setTarget] = useState("");
+  const [by, setBy] = useState("");
+  const [add, setAdd] = useState(false);
+  const [name, setName] = useState(proposed);
+  const [seen, setSeen] = useState(false);
+  return { target, setTarget, by, setBy, add, setAdd, name, setName, seen, setSeen };
 }

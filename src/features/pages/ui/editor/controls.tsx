@@ -156,46 +156,15 @@ export function FieldsPicker<P extends Picked>({
       </legend>
       <ul className="grid gap-1">
         {value.map((x, i) => (
-          <li key={x.field} className="flex items-center gap-1">
-            <input
-              type="text"
-              aria-label={`Name of ${nameOf(x.field)}`}
-              className="input input-sm min-w-0 grow"
-              defaultValue={x.name ?? ""}
-              placeholder={nameOf(x.field)}
-              maxLength={60}
-              onBlur={(e) => {
-                const name = e.target.value.trim();
-                if (name !== (x.name ?? "")) onChange(value.map((y, k) => (k === i ? { ...y, name: name || undefined } : y)));
-              }}
-            />
-            <button
-              type="button"
-              className="btn btn-ghost btn-xs btn-square"
-              aria-label={`${nameOf(x.field)} up`}
-              disabled={i === 0}
-              onClick={() => swap(i, i - 1)}
-            >
-              <ArrowUp size={13} aria-hidden />
-            </button>
-            <button
-              type="button"
-              className="btn btn-ghost btn-xs btn-square"
-              aria-label={`${nameOf(x.field)} down`}
-              disabled={i === value.length - 1}
-              onClick={() => swap(i, i + 1)}
-            >
-              <ArrowDown size={13} aria-hidden />
-            </button>
-            <button
-              type="button"
-              className="btn btn-ghost btn-xs btn-square"
-              aria-label={`Leave ${nameOf(x.field)} out`}
-              onClick={() => onChange(value.filter((_, k) => k !== i))}
-            >
-              <X size={13} aria-hidden />
-            </button>
-          </li>
+          <PickedField
+            key={x.field}
+            field={nameOf(x.field)}
+            name={x.name ?? ""}
+            onName={(name) => onChange(value.map((y, k) => (k === i ? { ...y, name: name || undefined } : y)))}
+            onUp={i === 0 ? null : () => swap(i, i - 1)}
+            onDown={i === value.length - 1 ? null : () => swap(i, i + 1)}
+            onOut={() => onChange(value.filter((_, k) => k !== i))}
+          />
         ))}
       </ul>
       {left.length > 0 && (
@@ -257,5 +226,44 @@ export function Several({
         </div>
       )}
     </div>
+  );
+}
+
+interface PickedFieldProps {
+  /** As its table calls it. */
+  readonly field: string;
+  readonly name: string;
+  readonly onName: (name: string) => void;
+  /** Null where it stands first, or last. */
+  readonly onUp: (() => void) | null;
+  readonly onDown: (() => void) | null;
+  readonly onOut: () => void;
+}
+
+/** One of the fields: a name of its own, its place, and out. */
+function PickedField({ field, name, onName, onUp, onDown, onOut }: PickedFieldProps) {
+  const button = (label: string, icon: ReactNode, act: (() => void) | null) => (
+    <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={label} disabled={act === null} onClick={act ?? undefined}>
+      {icon}
+    </button>
+  );
+  return (
+    <li className="flex items-center gap-1">
+      <input
+        type="text"
+        aria-label={`Name of ${field}`}
+        className="input input-sm min-w-0 grow"
+        defaultValue={name}
+        placeholder={field}
+        maxLength={60}
+        onBlur={(e) => {
+          const typed = e.target.value.trim();
+          if (typed !== name) onName(typed);
+        }}
+      />
+      {button(`${field} up`, <ArrowUp size={13} aria-hidden />, onUp)}
+      {button(`${field} down`, <ArrowDown size={13} aria-hidden />, onDown)}
+      {button(`Leave ${field} out`, <X size={13} aria-hidden />, onOut)}
+    </li>
   );
 }

@@ -28,6 +28,43 @@ interface Props {
 const [LOOK_AT, INVITE] = [1_000, 100];
 
 export function FromFile({ portal, at, name, address, locale, companies, agency, roles, least, words }: Props) {
+  const { busy, file, parts, ask, seen, message, setMessage, far, done, people, rows, read, change, place, invite } = useInvitees({
+    portal,
+    locale,
+    least,
+  });
+
+  if (done)
+    return (
+      <Report done={done} {...{ at, name, address, people, wrong: seen?.filter((s) => s.state === "wrong") ?? [], rows, send: ask.send }} />
+    );
+  const counted = (state: LookedAt["state"]): number => seen?.filter((s) => s.state === state).length ?? 0;
+  const fit = counted("new") + counted("there");
+  const sides = new Set(
+    rows.map((r) => (r.company || (ask.company && ask.company !== "agency") ? "client" : ask.company ? "agency" : "client")),
+  );
+  return (
+    <div className="grid gap-5 [&>*]:min-w-0">
+      <TheList file={file} rows={rows.length} message={message} locale={locale} onText={read} onMessage={setMessage} />
+      {file && parts && (
+        <>
+          <WhatColumnsAre {...{ file, parts, place, ask, change, agency, companies }} roles={roles.filter((r) => sides.has(r.side))} />
+          {seen && <WhatItDoes seen={seen} rows={rows} locale={locale} />}
+          <HowInvited ask={ask} change={change} words={words}>
+            <button type="button" className="btn btn-primary" disabled={busy || !seen || fit === 0} onClick={invite}>
+              {busy && far === null && <span className="loading loading-spinner loading-xs" aria-hidden />}
+              Invite {people(fit)}
+            </button>
+            {far !== null && <HowFar done={far} of={fit} words="Invited" locale={locale} />}
+          </HowInvited>
+        </>
+      )}
+    </div>
+  );
+}
+
+/** The file, what would become of each of its lines, and the way there. */
+function useInvitees({ portal, locale, least }: Pick<Props, "portal" | "locale" | "least">) {
   const [busy, start] = useTransition();
   const [file, setFile] = useState<InviteeFile | null>(null);
   const [parts, setParts] = useState<Parts | null>(null);
@@ -95,32 +132,5 @@ export function FromFile({ portal, at, name, address, locale, companies, agency,
       setFar(null);
       setDone(answers);
     });
-
-  if (done)
-    return (
-      <Report done={done} {...{ at, name, address, people, wrong: seen?.filter((s) => s.state === "wrong") ?? [], rows, send: ask.send }} />
-    );
-  const counted = (state: LookedAt["state"]): number => seen?.filter((s) => s.state === state).length ?? 0;
-  const fit = counted("new") + counted("there");
-  const sides = new Set(
-    rows.map((r) => (r.company || (ask.company && ask.company !== "agency") ? "client" : ask.company ? "agency" : "client")),
-  );
-  return (
-    <div className="grid gap-5 [&>*]:min-w-0">
-      <TheList file={file} rows={rows.length} message={message} locale={locale} onText={read} onMessage={setMessage} />
-      {file && parts && (
-        <>
-          <WhatColumnsAre {...{ file, parts, place, ask, change, agency, companies }} roles={roles.filter((r) => sides.has(r.side))} />
-          {seen && <WhatItDoes seen={seen} rows={rows} locale={locale} />}
-          <HowInvited ask={ask} change={change} words={words}>
-            <button type="button" className="btn btn-primary" disabled={busy || !seen || fit === 0} onClick={invite}>
-              {busy && far === null && <span className="loading loading-spinner loading-xs" aria-hidden />}
-              Invite {people(fit)}
-            </button>
-            {far !== null && <HowFar done={far} of={fit} words="Invited" locale={locale} />}
-          </HowInvited>
-        </>
-      )}
-    </div>
-  );
+  return { busy, file, parts, ask, seen, message, setMessage, far, done, people, rows, read, change, place, invite };
 }

@@ -1,6 +1,7 @@
 "use client";
-/** The people that fit, several of whom may be invited in one act. */
 import { useRouter } from "next/navigation";
+/** The people that fit, several of whom may be invited in one act. */
+import type { ReactNode } from "react";
 import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
 import { toast } from "sonner";
 import { answered } from "@/ui/answered";
@@ -165,16 +166,9 @@ function Bar({ portal, at, chosen, locale, roles, name, address, words, leave, c
     });
   return (
     <section className="grid gap-3 border-b border-base-300 bg-base-200 px-4 py-3" aria-label="The chosen people">
-      <div className="flex flex-wrap items-center gap-4">
-        <span className="font-medium">{some(chosen.length)}</span>
+      <BarButtons some={some} chosen={chosen} setOpen={setOpen} open={open} leave={leave}>
         {children}
-        <button type="button" className="btn btn-sm" onClick={() => setOpen(!open)} aria-expanded={open}>
-          Invite…
-        </button>
-        <button type="button" className="btn btn-ghost btn-sm ml-auto" onClick={leave}>
-          Choose none
-        </button>
-      </div>
+      </BarButtons>
       <ManyBar portal={portal} chosen={chosen} roles={roles} some={some} leave={leave} />
       {open && (
         <div className="grid max-w-2xl gap-3">
@@ -266,6 +260,31 @@ function GotNone({ some, done, at, locale }: GotNoneProps) {
           See the {done.written.toLocaleString(locale)} messages
         </Link>
       )}
+    </div>
+  );
+}
+
+interface BarButtonsProps {
+  readonly some: (x: number) => string;
+  readonly chosen: readonly string[];
+  readonly children: ReactNode;
+  readonly setOpen: Dispatch<SetStateAction<boolean>>;
+  readonly open: boolean;
+  readonly leave: () => void;
+}
+
+/** How many are chosen, and what can be done. */
+function BarButtons({ some, chosen, children, setOpen, open, leave }: BarButtonsProps) {
+  return (
+    <div className="flex flex-wrap items-center gap-4">
+      <span className="font-medium">{some(chosen.length)}</span>
+      {children}
+      <button type="button" className="btn btn-sm" onClick={() => setOpen(!open)} aria-expanded={open}>
+        Invite…
+      </button>
+      <button type="button" className="btn btn-ghost btn-sm ml-auto" onClick={leave}>
+        Choose none
+      </button>
     </div>
   );
 }

@@ -34,6 +34,44 @@ interface Props {
 }
 
 export function MakeForm({ portal, table, agency, locale, names, emails, companies, guess, joins, roles, agencyRoles, to }: Props) {
+  const { busy, into, setInto, fields, joined, setJoined, held, shown, setShown, tried, message, anew, ask, field, ticks, used } =
+    useMaking({ portal, table, locale, guess, joins, roles, to });
+  return (
+    <div className="grid max-w-3xl gap-5">
+      <section className="sheet grid gap-5 p-6" aria-label="What they become">
+        <IntoChoice table={table} into={into} anew={anew} setInto={setInto} />
+        <MadeFrom field={field} names={names} into={into} emails={emails} companies={companies} />
+        {into === "people" && (
+          <div className="grid gap-4 sm:grid-cols-2">
+            {fields.company && ticks("First roles in their company", "roles", roles)}
+            <FirstRoles ticks={ticks} agency={agency} agencyRoles={agencyRoles} held={held} shown={shown} anew={anew} setShown={setShown} />
+          </div>
+        )}
+        {joins[into].some((j) => !used.includes(j.id)) && (
+          <JoinedFields into={into} joins={joins} used={used} joined={joined} anew={anew} setJoined={setJoined} />
+        )}
+        <TryButton busy={busy} ask={ask} />
+        {message && (
+          <p role="alert" className="alert alert-error">
+            {message}
+          </p>
+        )}
+      </section>
+      {tried && <MakeTrial tried={tried} into={into} table={table} locale={locale} busy={busy} onMake={() => ask(true)} />}
+    </div>
+  );
+}
+
+/** What is chosen, and what it would do. */
+function useMaking({
+  portal,
+  table,
+  locale,
+  guess,
+  joins,
+  roles,
+  to,
+}: Pick<Props, "portal" | "table" | "locale" | "guess" | "joins" | "roles" | "to">) {
   const router = useRouter();
   const [busy, start] = useTransition();
   const [into, setInto] = useState<Into>(guess.email ? "people" : "companies");
@@ -82,76 +120,10 @@ export function MakeForm({ portal, table, agency, locale, names, emails, compani
       toast.success(`${answer.value.made.toLocaleString(locale)} of ${table.name} are ${into} now.`);
       router.push(to[into]);
     });
-  const field = (label: string, key: keyof typeof fields, among: readonly Choice[], help?: string) => (
-    <label className="grid content-start gap-1">
-      <span className="field-label mb-0!">{label}</span>
-      <select className="select w-full" value={fields[key]} onChange={(e) => anew(() => setFields({ ...fields, [key]: e.target.value }))}>
-        {!among.some((x) => x.id === fields[key]) && <option value="">choose…</option>}
-        {among.map((x) => (
-          <option key={x.id} value={x.id}>
-            {x.name}
-          </option>
-        ))}
-      </select>
-      {help && <span className="quiet text-sm">{help}</span>}
-    </label>
-  );
-  const ticks = (legend: string, key: keyof typeof held, among: readonly Choice[]) => (
-    <fieldset className="grid content-start gap-1">
-      <legend className="field-label">{legend}</legend>
-      {among.map((r) => (
-        <label key={r.id} className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-sm"
-            checked={held[key].includes(r.id)}
-            onChange={(e) =>
-              anew(() => setHeld({ ...held, [key]: e.target.checked ? [...held[key], r.id] : held[key].filter((x) => x !== r.id) }))
-            }
-          />
-          {r.name}
-        </label>
-      ))}
-    </fieldset>
-  );
+  const field = fieldBoxes(fields, setFields, anew);
+  const ticks = tickBoxes(held, setHeld, anew);
   const used = [fields.name, ...(into === "people" ? [fields.email, fields.company] : [])];
-  return (
-    <div className="grid max-w-3xl gap-5">
-      <section className="sheet grid gap-5 p-6" aria-label="What they become">
-        <div role="radiogroup" aria-label={`${table.name} become`} className="flex flex-wrap gap-x-6 gap-y-2">
-          {(["people", "companies"] as const).map((x) => (
-            <label key={x} className="flex items-center gap-2">
-              <input type="radio" name="into" className="radio radio-sm" checked={into === x} onChange={() => anew(() => setInto(x))} />
-              {x === "people" ? "People who can sign in" : "Companies that people belong to"}
-            </label>
-          ))}
-        </div>
-        <MadeFrom field={field} names={names} into={into} emails={emails} companies={companies} />
-        {into === "people" && (
-          <div className="grid gap-4 sm:grid-cols-2">
-            {fields.company && ticks("First roles in their company", "roles", roles)}
-            <FirstRoles ticks={ticks} agency={agency} agencyRoles={agencyRoles} held={held} shown={shown} anew={anew} setShown={setShown} />
-          </div>
-        )}
-        {joins[into].some((j) => !used.includes(j.id)) && (
-          <JoinedFields into={into} joins={joins} used={used} joined={joined} anew={anew} setJoined={setJoined} />
-        )}
-        <div>
-          <button type="button" className="btn" disabled={busy} onClick={() => ask(false)}>
-            {busy && <span className="loading loading-spinner loading-xs" aria-hidden />}
-            See what it does
-          </button>
-          <span className="quiet ml-3 text-sm">Nothing is changed yet.</span>
-        </div>
-        {message && (
-          <p role="alert" className="alert alert-error">
-            {message}
-          </p>
-        )}
-      </section>
-      {tried && <MakeTrial tried={tried} into={into} table={table} locale={locale} busy={busy} onMake={() => ask(true)} />}
-    </div>
-  );
+  return { busy, into, setInto, fields, joined, setJoined, held, shown, setShown, tried, message, anew, ask, field, ticks, used };
 }
 
 interface JoinedFieldsProps {
@@ -247,3 +219,79 @@ function FirstRoles({ ticks, agency, agencyRoles, held, shown, anew, setShown }:
     </div>
   );
 }
+
+/** Tried first: nothing changes by it. */
+function TryButton({ busy, ask }: { busy: boolean; ask: (really: boolean) => void }) {
+  return (
+    <div>
+      <button type="button" className="btn" disabled={busy} onClick={() => ask(false)}>
+        {busy && <span className="loading loading-spinner loading-xs" aria-hidden />}
+        See what it does
+      </button>
+      <span className="quiet ml-3 text-sm">Nothing is changed yet.</span>
+    </div>
+  );
+}
+
+interface IntoChoiceProps {
+  readonly table: { id: string; name: string; singular: string };
+  readonly into: Into;
+  readonly anew: (change: () => void) => void;
+  readonly setInto: Dispatch<SetStateAction<Into>>;
+}
+
+/** People or companies. */
+function IntoChoice({ table, into, anew, setInto }: IntoChoiceProps) {
+  return (
+    <div role="radiogroup" aria-label={`${table.name} become`} className="flex flex-wrap gap-x-6 gap-y-2">
+      {(["people", "companies"] as const).map((x) => (
+        <label key={x} className="flex items-center gap-2">
+          <input type="radio" name="into" className="radio radio-sm" checked={into === x} onChange={() => anew(() => setInto(x))} />
+          {x === "people" ? "People who can sign in" : "Companies that people belong to"}
+        </label>
+      ))}
+    </div>
+  );
+}
+
+type Anew = (change: () => void) => void;
+
+/** Makes a choice of one of the table's fields. */
+const fieldBoxes =
+  <K extends string>(fields: Record<K, string>, setFields: (next: Record<K, string>) => void, anew: Anew) =>
+  (label: string, key: K, among: readonly Choice[], help?: string) => (
+    <label className="grid content-start gap-1">
+      <span className="field-label mb-0!">{label}</span>
+      <select className="select w-full" value={fields[key]} onChange={(e) => anew(() => setFields({ ...fields, [key]: e.target.value }))}>
+        {!among.some((x) => x.id === fields[key]) && <option value="">choose…</option>}
+        {among.map((x) => (
+          <option key={x.id} value={x.id}>
+            {x.name}
+          </option>
+        ))}
+      </select>
+      {help && <span className="quiet text-sm">{help}</span>}
+    </label>
+  );
+
+/** Makes boxes to tick, one for each role. */
+const tickBoxes =
+  <K extends string>(held: Record<K, string[]>, setHeld: (next: Record<K, string[]>) => void, anew: Anew) =>
+  (legend: string, key: K, among: readonly Choice[]) => (
+    <fieldset className="grid content-start gap-1">
+      <legend className="field-label">{legend}</legend>
+      {among.map((r) => (
+        <label key={r.id} className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={held[key].includes(r.id)}
+            onChange={(e) =>
+              anew(() => setHeld({ ...held, [key]: e.target.checked ? [...held[key], r.id] : held[key].filter((x: string) => x !== r.id) }))
+            }
+          />
+          {r.name}
+        </label>
+      ))}
+    </fieldset>
+  );

@@ -64,26 +64,8 @@ export function TemplateForm({ portal, id, name, about, subject: first, body: te
         <span className="field-label mb-0!">Text</span>
         <textarea ref={box} className="textarea w-full" rows={9} value={body} onChange={(e) => setBody(e.target.value)} />
       </label>
-      <p className="flex flex-wrap gap-2 text-sm">
-        {words.map((w) => (
-          <button key={w.word} type="button" className="tag cursor-pointer" title={w.about} onClick={() => put(w.word)}>
-            {`{${w.word}}`}
-          </button>
-        ))}
-      </p>
-      {values.length > 0 && (
-        <details className="text-sm">
-          <summary className="link-plain cursor-pointer">What their record says</summary>
-          <p className="mt-2 flex flex-wrap gap-2">
-            {values.map((w) => (
-              <button key={w.word} type="button" className="tag cursor-pointer" title={w.about} onClick={() => put(w.word)}>
-                {`{${w.word}}`}
-              </button>
-            ))}
-          </p>
-          <p className="quiet mt-2">Whoever may not read a value inside gets nothing in its place.</p>
-        </details>
-      )}
+      <ValueButtons words={words} put={put} />
+      {values.length > 0 && <RecordValues values={values} put={put} />}
       {message && (
         <p role="alert" className="field-error">
           {message}
@@ -132,5 +114,35 @@ function TrialForm({ as, setAs, busy, trial }: TrialFormProps) {
         Send it to me
       </button>
     </div>
+  );
+}
+
+/** What their record says, to put in. */
+function RecordValues({ values, put }: { values: readonly { word: string; about: string }[]; put: (word: string) => void }) {
+  return (
+    <details className="text-sm">
+      <summary className="link-plain cursor-pointer">What their record says</summary>
+      <p className="mt-2 flex flex-wrap gap-2">
+        {values.map((w) => (
+          <button key={w.word} type="button" className="tag cursor-pointer" title={w.about} onClick={() => put(w.word)}>
+            {`{${w.word}}`}
+          </button>
+        ))}
+      </p>
+      <p className="quiet mt-2">Whoever may not read a value inside gets nothing in its place.</p>
+    </details>
+  );
+}
+
+/** Values to put in. */
+function ValueButtons({ words, put }: { words: readonly { word: string; about: string }[]; put: (word: string) => void }) {
+  return (
+    <p className="flex flex-wrap gap-2 text-sm">
+      {words.map((w) => (
+        <button key={w.word} type="button" className="tag cursor-pointer" title={w.about} onClick={() => put(w.word)}>
+          {`{${w.word}}`}
+        </button>
+      ))}
+    </p>
   );
 }

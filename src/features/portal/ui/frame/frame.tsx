@@ -5,7 +5,7 @@ import { clientWordsIn } from "@/core/words/words";
 import { brandPicture } from "@/data/brand/pictures";
 import { membershipOf, personFacts } from "@/data/people/people";
 import type { PortalRequest } from "@/identity/requests/request";
-import { leadingPlace } from "@/joining/company-page";
+import { leadingPlace } from "@/joining/leading";
 import { SaidBelow } from "@/ui/forms/said-below";
 import { SoftLinks } from "@/ui/soft-links";
 import { WordsAround } from "@/ui/words";

@@ -92,16 +92,7 @@ export function OwnPicture({ picture }: { picture: string | null }) {
   );
   return (
     <div className="grid justify-items-start gap-3">
-      {!image && (
-        // biome-ignore lint/performance/noImgElement: a data address, which nothing optimises
-        <img
-          src={picture ?? EMPTY}
-          alt={picture ? words["picture.yours"] : ""}
-          width={96}
-          height={96}
-          className="size-24 rounded-full border border-base-300 bg-base-200 object-cover"
-        />
-      )}
+      {!image && <PictureNow picture={picture} words={words} />}
       {image && <CutTools canvas={canvas} words={words} drag={drag} slider={slider} />}
       <PictureInput chooser={chooser} words={words} choose={choose} />
       <PictureButtons
@@ -214,5 +205,19 @@ function PictureButtons({ image, busy, keep, words, setImage, chooser, picture, 
         </button>
       )}
     </div>
+  );
+}
+
+/** How it looks now. */
+function PictureNow({ picture, words }: { picture: string | null; words: ClientWords }) {
+  return (
+    // biome-ignore lint/performance/noImgElement: a data address, which nothing optimises
+    <img
+      src={picture ?? EMPTY}
+      alt={picture ? words["picture.yours"] : ""}
+      width={96}
+      height={96}
+      className="size-24 rounded-full border border-base-300 bg-base-200 object-cover"
+    />
   );
 }

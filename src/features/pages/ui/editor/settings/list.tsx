@@ -121,13 +121,7 @@ function ListSettingsPanel({ config, table, onChange }: Panel) {
         onChange={(columns) => onChange({ columns })}
       />
       <ListOrder sort={sort} table={table} onChange={onChange} config={config} />
-      <Amount
-        label={config.look === "few" ? "How many" : "On a page"}
-        value={config.size}
-        least={1}
-        most={200}
-        onChange={(size) => onChange({ size })}
-      />
+      <HowMany config={config} onChange={onChange} />
       <div>
         <Check label="A box to search in" value={config.search} onChange={(search) => onChange({ search })} />
         <Check label="A way to add one, where that is granted" value={config.adds} onChange={(adds) => onChange({ adds })} />
@@ -155,16 +149,7 @@ function ListSettingsPanel({ config, table, onChange }: Panel) {
         value={config.acts}
         onChange={(next) => onChange({ acts: next })}
       />
-      <Choose
-        label="Pressing one opens"
-        value={typeof config.opens === "object" ? config.opens.page : config.opens}
-        options={[
-          { value: "record", label: "its page" },
-          { value: "nothing", label: "nothing" },
-          ...toPages.map((p) => ({ value: p.id, label: `the page ${p.name}` })),
-        ]}
-        onChange={(v) => onChange({ opens: v === "record" || v === "nothing" ? v : { page: v } })}
-      />
+      <OpensWhat config={config} toPages={toPages} onChange={onChange} />
       <Words
         label="Where there is nothing"
         value={config.empty}
@@ -209,5 +194,78 @@ function ListOrder({ sort, table, onChange, config }: ListOrderProps) {
         />
       )}
     </div>
+  );
+}
+
+/** How many stand on a page. */
+function HowMany({
+  config,
+  onChange,
+}: {
+  config: {
+    look: "rows" | "cards" | "board" | "calendar" | "gallery" | "few";
+    by: string | null;
+    columns: { field: string; name?: string | undefined }[] | null;
+    search: boolean;
+    filters: string[] | null;
+    sums: string[];
+    size: number;
+    opens: "record" | "nothing" | { page: string };
+    empty: string;
+    adds: boolean;
+    downloads: boolean;
+    acts: string[];
+    reads?: boolean | undefined;
+  } & { source: Source };
+  onChange: (
+    more: Partial<
+      {
+        look: "rows" | "cards" | "board" | "calendar" | "gallery" | "few";
+        by: string | null;
+        columns: { field: string; name?: string | undefined }[] | null;
+        search: boolean;
+        filters: string[] | null;
+        sums: string[];
+        size: number;
+        opens: "record" | "nothing" | { page: string };
+        empty: string;
+        adds: boolean;
+        downloads: boolean;
+        acts: string[];
+        reads?: boolean | undefined;
+      } & { source: Source }
+    >,
+  ) => void;
+}) {
+  return (
+    <Amount
+      label={config.look === "few" ? "How many" : "On a page"}
+      value={config.size}
+      least={1}
+      most={200}
+      onChange={(size) => onChange({ size })}
+    />
+  );
+}
+
+interface OpensWhatProps {
+  readonly config: Panel["config"];
+  readonly toPages: { id: string; name: string; about: string | null }[];
+  readonly onChange: Panel["onChange"];
+}
+
+/** What pressing one opens. */
+function OpensWhat({ config, toPages, onChange }: OpensWhatProps) {
+  return (
+    <Choose
+      label="Pressing one opens"
+      value={typeof config.opens === "object" ? config.opens.page : config.opens}
+      options={[
+        { value: "record", label: "its page" },
+        { value: "nothing", label: "nothing" },
+        ...toPages.map((p) => ({ value: p.id, label: `the page ${p.name}` })),
+      ]}
+      onChange={(v) => onChange({ opens: v === "record" || v === "nothing" ? v : { page: v } })}
+    />
   );
 }
