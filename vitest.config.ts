@@ -1,13 +1,17 @@
 import { fileURLToPath } from "node:url";
 import { defineConfig } from "vitest/config";
 import { BaseSequencer, type TestSpecification } from "vitest/node";
+import { changedStories, LONG, notePassed } from "./scripts/testing/long-stories.mjs";
 
 const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
 
 /** Those that put something else in a module's place, or a folder of their own in the environment. */
 const APART = [
   "src/proxy.test.ts",
+  "src/server/actions.test.ts",
+  "src/server/statements-demo.test.ts",
   "src/server/statements.test.ts",
+  "src/data/imports/statements.test.ts",
   "src/identity/sessions/sessions.test.ts",
   "src/identity/passwords/passwords.test.ts",
   "src/identity/secrets/signed.test.ts",
@@ -21,23 +25,13 @@ const SETUP = ["src/testing/begin.ts"];
 /** Nothing that a run starts outlives it. */
 const RUN = "tests/support/run.mjs";
 
-/** Stories that go over ground again which others have walked, more slowly: `npm run test:long` has them (a clean run stays under 15 minutes). */
-const LONG = [
-  "tests/data/data-desk-more.test.ts",
-  "tests/data/data-desk.test.ts",
-  "tests/money/killed-paying.test.ts",
-  "tests/data/killed.test.ts",
-  "tests/money/money.test.ts",
-  "tests/office/no-answer.test.ts",
-  "tests/people/people-desk.test.ts",
-  "tests/access/safeguards.test.ts",
-  "tests/all/trade.test.ts",
-];
 /** In both: some pages of the office in a clean run, all of them, wide and narrow, in the long one. */
 const BOTH = ["tests/all/axe.test.ts"];
 const long = process.env.ELKHORN_LONG === "1";
 /** Files that somebody names (`npm run test:one`) are run whichever run they belong to. */
 const named = process.env.ELKHORN_NAMED === "1";
+/** Long stories whose rooms are as they were when they last passed. */
+const resting = Object.keys(LONG).filter((story) => !changedStories().includes(story));
 
 /** What takes longest begins first, so that nothing is waited for alone at the end. */
 const LONGEST = [
@@ -61,6 +55,7 @@ class LongestFirst extends BaseSequencer {
 export default defineConfig({
   test: {
     sequence: { sequencer: LongestFirst },
+    reporters: ["default", notePassed],
     // Stories wait for pages more than they compute: three files at a time keep two processors busy.
     maxWorkers: process.argv.includes("stories") ? 3 : 2,
     projects: [
@@ -86,8 +81,8 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: "stories",
-          include: long ? [...LONG, ...BOTH] : ["tests/**/*.test.ts"],
-          exclude: long || named ? [] : LONG,
+          include: long ? [...Object.keys(LONG), ...BOTH] : ["tests/**/*.test.ts"],
+          exclude: long || named ? [] : resting,
           globalSetup: [RUN, "tests/support/server.ts"],
           testTimeout: 90_000,
           isolate: false,
