@@ -9,6 +9,7 @@ const alias = { "@": fileURLToPath(new URL("./src", import.meta.url)) };
 const APART = [
   "src/proxy.test.ts",
   "src/server/actions.test.ts",
+  "src/server/office-actions.test.ts",
   "src/server/statements-demo.test.ts",
   "src/server/statements.test.ts",
   "src/data/imports/statements.test.ts",

@@ -191,7 +191,9 @@ export const keepEntry = draftAction("build", [navigationSchema], (_, entry) => 
 }));
 
 const newEntry = z
-  .object({ name: z.string(), page: z.string().optional(), address: z.string().optional(), group: z.literal(true).optional() })
+  .object({ name: z.string().trim(), page: z.string().optional(), address: z.string().optional(), group: z.literal(true).optional() })
+  // A page has a name of its own, which an entry without one shows.
+  .refine((e) => e.page !== undefined || e.name !== "", "Give the entry a name.")
   .transform(({ name, page, address }): z.input<typeof navigationSchema> => {
     const leads: z.input<typeof navigationSchema>["leads"] = page
       ? { to: "page", page }
