@@ -18,6 +18,9 @@ export const chart: SectionKind<"chart", typeof config> = {
   name: "Chart",
   what: "Bars, a line or shares over groups of records.",
   config,
+  reads: (c) => ({ table: c.source.table, doing: "see", standsFor: true }),
+  asks: false,
+  heads: false,
   problems(c, { schema }) {
     const table = schema.findTable(c.source.table);
     return [

@@ -2,7 +2,7 @@
 
 import { z } from "zod";
 import { isDated } from "../schema/fields/natures";
-import { fieldsGone, ref, type SectionKind, sourceProblems, sourceSchema, unfit, words } from "./kind";
+import { fieldsGone, readsNone, ref, type SectionKind, sourceProblems, sourceSchema, unfit, words } from "./kind";
 import { measureConfig, measureProblems } from "./measure";
 
 const config = {
@@ -26,6 +26,9 @@ export const figures: SectionKind<"figures", typeof config> = {
   name: "Figures",
   what: "Counts, sums and averages, each leading to its records.",
   config,
+  reads: readsNone,
+  asks: false,
+  heads: false,
   problems: (c, { schema }) =>
     c.items.flatMap((x) => {
       const table = schema.findTable(x.source.table);

@@ -47,6 +47,9 @@ export const form: SectionKind<"form", typeof config> = {
   name: "Form",
   what: "For a new record, or for changing the one the page is about.",
   config,
+  reads: (c) => ({ table: c.table, doing: c.does === "add" ? "add" : "see", standsFor: true }),
+  asks: false,
+  heads: false,
   problems(c, around) {
     const table = around.schema.findTable(c.table);
     if (!table) return ["Its table is gone."];

@@ -3,7 +3,7 @@ import type { z } from "zod";
 import { chart } from "./chart";
 import { figures } from "./figures";
 import { form } from "./form";
-import type { SectionKind } from "./kind";
+import type { Reads, SectionKind } from "./kind";
 import { links } from "./links";
 import { list } from "./list";
 import { related } from "./related";
@@ -30,6 +30,10 @@ export const SECTION_KINDS = {
 } as const;
 export type Kind = keyof typeof SECTION_KINDS;
 export const KINDS = Object.keys(SECTION_KINDS) as [Kind, ...Kind[]];
+
+/** What its kind says of a section's table. */
+export const readsOf = (s: { readonly kind: Kind; readonly config: unknown }): Reads | null =>
+  (SECTION_KINDS[s.kind].reads as (config: unknown) => Reads | null)(s.config);
 
 type ConfigOf<K> = K extends SectionKind<string, infer C> ? z.infer<z.ZodObject<C>> : never;
 export type Configs = { [K in Kind]: ConfigOf<(typeof SECTION_KINDS)[K]> };

@@ -30,6 +30,15 @@ export interface Around {
   readonly pages: ReadonlySet<string>;
 }
 
+/** The one table whose records a section is made of. */
+export interface Reads {
+  readonly table: string;
+  /** What a reader must be able to do there for the section to show anything. */
+  readonly doing: "see" | "add";
+  /** Whether a page stands for it: one with nothing that the reader may do stands in no menu. */
+  readonly standsFor: boolean;
+}
+
 export interface SectionKind<K extends string, C extends z.ZodRawShape> {
   readonly kind: K;
   /** What it is called where one is chosen, and what it is for. */
@@ -38,9 +47,18 @@ export interface SectionKind<K extends string, C extends z.ZodRawShape> {
   readonly config: C;
   /** Only on pages about a record. */
   readonly ofRecord?: true;
+  /** Null of a kind that follows from who looks, or from the page's record. */
+  reads(config: z.infer<z.ZodObject<C>>): Reads | null;
+  /** What it shows goes by parameters of the page's address: search, order, page. */
+  readonly asks: boolean;
+  /** The page's own heading stands in it where it is the first; a list among others has none. */
+  readonly heads: boolean;
   /** What would make it show nothing, each as a sentence. */
   problems(config: z.infer<z.ZodObject<C>>, around: Around): string[];
 }
+
+/** Of a kind that is made of no one table. */
+export const readsNone = (): null => null;
 
 export const sourceProblems = (s: Source, schema: Schema): string[] => {
   const table = schema.findTable(s.table);

@@ -1,7 +1,7 @@
 /** Buttons that lead somewhere. */
 import { z } from "zod";
 import { addressTemplate } from "../text/template";
-import { ref, type SectionKind, words } from "./kind";
+import { readsNone, ref, type SectionKind, words } from "./kind";
 
 export const linkTarget = z.discriminatedUnion("to", [
   z.strictObject({ to: z.literal("page"), page: ref }),
@@ -22,6 +22,9 @@ export const links: SectionKind<"links", typeof config> = {
   name: "Links",
   what: "Buttons to pages, forms and addresses.",
   config,
+  reads: readsNone,
+  asks: false,
+  heads: false,
   problems: (c, { pages, schema }) =>
     c.items.flatMap((x) => {
       const gone = (x.target.to === "page" && !pages.has(x.target.page)) || (x.target.to === "form" && !schema.findTable(x.target.table));

@@ -74,5 +74,8 @@ export const list: SectionKind<"list", typeof config> = {
   name: "List",
   what: "A table's records, as rows, cards, a board, a calendar or pictures.",
   config,
+  reads: (c) => ({ table: c.source.table, doing: "see", standsFor: true }),
+  asks: true,
+  heads: true,
   problems: (c, around) => [...sourceProblems(c.source, around.schema), ...listProblems(c, c.source.table, around)],
 };

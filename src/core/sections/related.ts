@@ -14,6 +14,9 @@ export const related: SectionKind<"related", typeof config> = {
   name: "What belongs to it",
   what: "Records of another table that point to this one.",
   config,
+  reads: (c) => ({ table: c.source.table, doing: "see", standsFor: false }),
+  asks: true,
+  heads: false,
   ofRecord: true,
   problems(c, around) {
     const field = around.schema.findField(c.through);

@@ -1,6 +1,6 @@
 /** The page's record, field by field. */
 import { z } from "zod";
-import { fieldsGone, ref, type SectionKind, words } from "./kind";
+import { fieldsGone, readsNone, ref, type SectionKind, words } from "./kind";
 
 const config = {
   /** In their order, under their own names; a group's name stands before the first of its fields. All where none are picked. */
@@ -37,6 +37,9 @@ export const sheet: SectionKind<"sheet", typeof config> = {
   name: "Sheet",
   what: "The fields of the record that the page is about.",
   config,
+  reads: readsNone,
+  asks: false,
+  heads: true,
   ofRecord: true,
   problems: (c, { about, acts }) =>
     about

@@ -1,6 +1,6 @@
 /** Kinds with little to settle: what they show follows from who looks, and from the page's record. */
 import { z } from "zod";
-import { fieldsGone, ref, type SectionKind, words } from "./kind";
+import { fieldsGone, readsNone, ref, type SectionKind, words } from "./kind";
 
 const none = {};
 const nothing = (): string[] => [];
@@ -10,6 +10,9 @@ export const conversation: SectionKind<"conversation", typeof none> = {
   name: "Conversation",
   what: "Messages between the company and you, about this record.",
   config: none,
+  reads: readsNone,
+  asks: false,
+  heads: false,
   ofRecord: true,
   problems: (_, { about, acts }) =>
     [...acts.values()].some((a) => a.on === "talk" && a.table === about?.id)
@@ -23,6 +26,9 @@ export const history: SectionKind<"history", typeof historyConfig> = {
   name: "History",
   what: "What happened to this record, in the fields that the reader sees.",
   config: historyConfig,
+  reads: readsNone,
+  asks: false,
+  heads: false,
   ofRecord: true,
   problems: (c, { about }) => (about ? fieldsGone(c.fields ?? [], about) : []),
 };
@@ -33,6 +39,9 @@ export const door: SectionKind<"door", typeof doorConfig> = {
   name: "Door",
   what: "The way in, for whoever is signed out; nothing for those who are in.",
   config: doorConfig,
+  reads: readsNone,
+  asks: false,
+  heads: false,
   problems: nothing,
 };
 
@@ -41,6 +50,9 @@ export const standing: SectionKind<"standing", typeof none> = {
   name: "Plan",
   what: "The company's plan, what is used of it, and the way to change it.",
   config: none,
+  reads: readsNone,
+  asks: false,
+  heads: false,
   problems: nothing,
 };
 
@@ -50,6 +62,9 @@ export const search: SectionKind<"search", typeof searchConfig> = {
   name: "Search",
   what: "One box over all the lists that the reader sees.",
   config: searchConfig,
+  reads: readsNone,
+  asks: false,
+  heads: false,
   problems: (c, { schema }) => ((c.tables ?? []).some((t) => !schema.findTable(t)) ? ["One of its tables is gone."] : []),
 };
 
@@ -68,6 +83,9 @@ export const notice: SectionKind<"notice", typeof noticeConfig> = {
   name: "Notice",
   what: "A sentence that stands out, for a time.",
   config: noticeConfig,
+  reads: readsNone,
+  asks: false,
+  heads: false,
   problems: (c) => (c.from && c.until && c.until < c.from ? ["Its last day comes before its first."] : []),
 };
 
@@ -77,5 +95,8 @@ export const welcome: SectionKind<"welcome", typeof none> = {
   name: "Welcome",
   what: "The company's name, a word of welcome, and its plan.",
   config: none,
+  reads: readsNone,
+  asks: false,
+  heads: true,
   problems: nothing,
 };

@@ -1,5 +1,5 @@
 import { richSchema } from "../text/rich";
-import type { SectionKind } from "./kind";
+import { readsNone, type SectionKind } from "./kind";
 
 const config = { body: richSchema };
 
@@ -8,5 +8,8 @@ export const text: SectionKind<"text", typeof config> = {
   name: "Text",
   what: "Words of your own, with the reader's name or company in them.",
   config,
+  reads: readsNone,
+  asks: false,
+  heads: true,
   problems: () => [],
 };

@@ -7,6 +7,7 @@ import type { Page } from "@/core/pages/page";
 import { aroundOf, sectionProblems } from "@/core/pages/problems";
 import { readyPages } from "@/core/pages/ready";
 import type { FieldType, Schema, Table } from "@/core/schema/types";
+import { readsOf } from "@/core/sections";
 import { draftOf } from "@/data/definition/draft";
 import { peopleNamed } from "@/data/people/directory";
 import type { OfficePortal } from "@/identity/requests/office-gate";
@@ -54,9 +55,10 @@ export function forWhom(v: PagesView, page: Page): string {
 /** Roles whose grants show something that the page lists. */
 export function rolesThatSee(v: PagesView, page: Page): string[] {
   const tables = new Set(
-    v.book
-      .sections(page.id)
-      .flatMap((s) => (s.kind === "list" || s.kind === "related" || s.kind === "chart" ? [s.config.source.table] : [])),
+    v.book.sections(page.id).flatMap((s) => {
+      const reads = readsOf(s);
+      return reads?.doing === "see" ? [reads.table] : [];
+    }),
   );
   if (page.about) tables.add(page.about);
   if (tables.size === 0) return [];

@@ -1,11 +1,11 @@
 /** The records behind a figure or a part of a chart, as a list's address names them: `only=<section>~<which>`. */
 
 import { fits } from "@/core/pages/audience";
-import type { Section } from "@/core/pages/page";
+import type { Section, SectionOf } from "@/core/pages/page";
 import type { Condition } from "@/core/schema/condition";
 import { isDay, isYesNo } from "@/core/schema/fields/natures";
 import type { Field, Table } from "@/core/schema/types";
-import { sourceProblems } from "@/core/sections/kind";
+import { type Source, sourceProblems } from "@/core/sections/kind";
 import type { PortalRequest } from "@/identity/requests/request";
 import { allPagesFor, readerFor } from "./pages-for";
 
@@ -46,22 +46,37 @@ export function onlyOf(r: PortalRequest, table: Table, text: string): Only | nul
   return null;
 }
 
-function onlyIn(r: PortalRequest, s: Section, which: string, table: Table, text: string): Only | null {
-  if (s.kind === "figures") {
-    const item = s.config.items.find((x) => x.id === which);
-    if (!item || item.source.table !== table.id || sourceProblems(item.source, r.desk.schema).length > 0) return null;
-    return item.source.filter ? { text, name: item.name, condition: item.source.filter } : null;
-  }
-  if (
-    s.kind === "list" &&
-    s.config.source.table === table.id &&
-    s.config.source.filter &&
-    sourceProblems(s.config.source, r.desk.schema).length === 0
-  )
-    return { text, name: s.title || table.name, condition: s.config.source.filter };
-  if (s.kind !== "chart" || s.config.source.table !== table.id || sourceProblems(s.config.source, r.desk.schema).length > 0) return null;
-  const field = table.fields.find((f) => f.id === s.config.by);
-  if (!field || !r.desk.knows(table, field)) return null;
-  const of = [s.config.source.filter, inGroup(field, which)].filter((c) => c !== null);
-  return { text, name: s.title || field.name, condition: { kind: "all", of } };
+interface Pressed {
+  readonly r: PortalRequest;
+  /** Which figure, or which bar, was pressed. */
+  readonly which: string;
+  readonly table: Table;
+  readonly text: string;
 }
+
+type Narrowing = { [K in Section["kind"]]?: (s: SectionOf<K>, p: Pressed) => Only | null };
+
+/** What of a table's list a section leads to, of the kinds that lead to some. */
+const NARROWING: Narrowing = {
+  figures: (s, { r, which, table, text }) => {
+    const item = s.config.items.find((x) => x.id === which);
+    if (!item || !isOf(r, item.source, table)) return null;
+    return item.source.filter ? { text, name: item.name, condition: item.source.filter } : null;
+  },
+  list: (s, { r, table, text }) => {
+    const { source } = s.config;
+    return isOf(r, source, table) && source.filter ? { text, name: s.title || table.name, condition: source.filter } : null;
+  },
+  chart: (s, { r, which, table, text }) => {
+    const field = table.fields.find((f) => f.id === s.config.by);
+    if (!isOf(r, s.config.source, table) || !field || !r.desk.knows(table, field)) return null;
+    const of = [s.config.source.filter, inGroup(field, which)].filter((c) => c !== null);
+    return { text, name: s.title || field.name, condition: { kind: "all", of } };
+  },
+};
+
+const isOf = (r: PortalRequest, source: Source, table: Table): boolean =>
+  source.table === table.id && sourceProblems(source, r.desk.schema).length === 0;
+
+const onlyIn = (r: PortalRequest, s: Section, which: string, table: Table, text: string): Only | null =>
+  (NARROWING[s.kind] as ((s: Section, p: Pressed) => Only | null) | undefined)?.(s, { r, which, table, text }) ?? null;

@@ -1,4 +1,5 @@
 /** The pages of this portal, and which of them are for whoever asks. */
+
 import { notFound, redirect } from "next/navigation";
 import { type AllPages, allPagesOf } from "@/core/pages/all-pages";
 import { fits, type Reader, readerOf } from "@/core/pages/audience";
@@ -7,6 +8,7 @@ import { aroundOf, sectionProblems } from "@/core/pages/problems";
 import type { Condition } from "@/core/schema/condition";
 import type { SeenRecord } from "@/core/schema/seen";
 import type { Table } from "@/core/schema/types";
+import { readsOf } from "@/core/sections";
 import { movedPage } from "@/data/definition/page-addresses";
 import { readerMeets } from "@/data/records/reader";
 import { movedTable } from "@/data/tables/read";
@@ -72,17 +74,22 @@ export function whyMissed(r: PortalRequest, page: Page, about: AboutRecord | nul
   const reader = readerFor(r);
   if (!fits(page.audience, reader)) return `${name} does not meet this page: it is for others.`;
   if (!fits(s.audience, reader)) return `${name} misses it: it is for others.`;
-  const id = tableOf(s) ?? (s.kind === "related" ? s.config.source.table : null);
-  const table = id === null ? undefined : r.published.policy.schema.findTable(id);
-  if (table && s.kind === "form" && s.config.does === "add" && !r.desk.may(table, "add"))
-    return `${name} misses it: no grant lets them add to ${table.name}.`;
-  if (table && s.kind !== "form" && !r.desk.may(table, "see"))
-    return missingFeatures(r, table).length > 0
-      ? `${name} is told that a plan opens it.`
-      : `${name} misses it: no grant opens ${table.name} to them.`;
+  const closed = closedWords(r, name, s);
+  if (closed) return closed;
   if (s.reader && !readerMeets(r.desk, s.reader)) return `${name} misses it: they are not as it asks.`;
   if (s.record && !(about && recordMeets(r, about, s.record))) return `${name} misses it on this record.`;
   return null;
+}
+
+/** Where the section's table is closed to whoever is looked as, that in a sentence. */
+function closedWords(r: PortalRequest, name: string, s: Section): string | null {
+  const reads = readsOf(s);
+  const table = reads && r.published.policy.schema.findTable(reads.table);
+  if (!table || r.desk.may(table, reads.doing)) return null;
+  if (reads.doing === "add") return `${name} misses it: no grant lets them add to ${table.name}.`;
+  return missingFeatures(r, table).length > 0
+    ? `${name} is told that a plan opens it.`
+    : `${name} misses it: no grant opens ${table.name} to them.`;
 }
 
 /** As far as the reader may read what is tested, like every filter of theirs. */
@@ -96,18 +103,15 @@ export const itself = (id: string): Condition => ({
   operands: [{ kind: "literal", value: id }],
 });
 
-/** The table whose records a section of a page stands for; null of one that stands for itself. */
-const tableOf = (s: Section): string | null =>
-  s.kind === "list" || s.kind === "chart" ? s.config.source.table : s.kind === "form" ? s.config.table : null;
-
 /** Whether there is anything on the page for this reader: a page whose lists are all closed to them stands in no menu. */
 export function hasAny(r: PortalRequest, page: Page): boolean {
   if (!fits(page.audience, readerFor(r))) return false;
   const sections = allPagesFor(r).sections(page.id);
   return sections.some((s) => {
-    const table = tableOf(s);
-    const found = table === null ? undefined : r.published.policy.schema.findTable(table);
-    return table === null || (found !== undefined && r.desk.may(found, s.kind === "form" && s.config.does === "add" ? "add" : "see"));
+    const reads = readsOf(s);
+    if (!reads?.standsFor) return true;
+    const table = r.published.policy.schema.findTable(reads.table);
+    return table !== undefined && r.desk.may(table, reads.doing);
   });
 }
 

@@ -1,6 +1,8 @@
 /** A page: its sections side by side as its owner laid them out, as far as they are for the reader. */
+
 import type { ComponentType } from "react";
 import type { Page, Section } from "@/core/pages/page";
+import { SECTION_KINDS } from "@/core/sections";
 import type { PortalRequest } from "@/identity/requests/request";
 import { Empty } from "@/ui/empty";
 import { type AboutRecord, allPagesFor, shownSections } from "../pages-for";
@@ -9,8 +11,6 @@ import { VIEWS } from "../sections";
 import { type At, headingId, type SectionProps } from "../sections/at";
 
 /** Kinds that carry the page's own heading where they come first. */
-const HEADS: ReadonlySet<Section["kind"]> = new Set(["welcome", "list", "sheet", "text"]);
-
 interface Props {
   r: PortalRequest;
   page: Page;
@@ -26,13 +26,13 @@ export function PageView({ r, page, about, search, note, around: Around }: Props
   // Names of parameters hold whichever sections a reader sees: they are numbered over all of the page's lists.
   const lists = allPagesFor(r)
     .sections(page.id)
-    .filter((s) => s.kind === "list" || s.kind === "related");
+    .filter((s) => SECTION_KINDS[s.kind].asks);
   const key = (s: Section): string => {
     const at = lists.findIndex((x) => x.id === s.id);
     return at <= 0 && (about === null || at < 0) ? "" : `${at + 1}.`;
   };
   const first = sections.find((s) => s.kind !== "notice");
-  const head = first && HEADS.has(first.kind) && !(first.kind === "list" && first.config.look === "few") ? first : undefined;
+  const head = first && SECTION_KINDS[first.kind].heads && !(first.kind === "list" && first.config.look === "few") ? first : undefined;
   return (
     <article className="grid grid-cols-12 gap-x-5 gap-y-7 [&>*]:min-w-0">
       {!head && (

@@ -1,4 +1,5 @@
 "use client";
+/** One cell while it is changed. What is wrong stands under it, and what was typed stays. */
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import type { Locale } from "@/core/schema/fields/kind";
 import type { Offered } from "@/core/schema/offered";
@@ -9,7 +10,6 @@ import { useUploads, WithUploads } from "@/ui/files/uploads";
 import { LOOKS } from "@/ui/forms/fields";
 import { RecordPicker } from "@/ui/forms/record-picker";
 import { changeCell, relationChoices } from "../../actions";
-/** One cell while it is changed. What is wrong stands under it, and what was typed stays. */
 import { CellError, CellFiles, ChoiceCell, KeepButtons } from "./cell-parts";
 
 interface Props {

@@ -1,11 +1,11 @@
 "use client";
-import { useRouter } from "next/navigation";
-import type { Dispatch, SetStateAction } from "react";
-import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
 /**
  * The grid: arrow keys move, Enter opens a cell, Enter keeps, Esc leaves; a block is chosen with Shift, copied and pasted as in a
  * spreadsheet, filled down with Ctrl+D. Everything can be undone. Of a long table only the rows in sight are drawn.
  */
+import { useRouter } from "next/navigation";
+import type { Dispatch, SetStateAction } from "react";
+import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
 import type { Field } from "@/core/schema/types";
 import type { View } from "@/data/views/views";
 import type { Shown } from "@/features/data/ui/grid/layout";

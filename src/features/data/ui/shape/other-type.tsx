@@ -1,4 +1,5 @@
 "use client";
+/** Another type for a field: tried first, with what would not convert, then done. */
 import { useRouter } from "next/navigation";
 import { useState, useTransition } from "react";
 import { toast } from "sonner";
@@ -7,7 +8,6 @@ import { hasDecimals, isDated, isMoney, isRelation } from "@/core/schema/fields/
 import type { Trial } from "@/data/schema/retype-convert";
 import { answered } from "@/ui/answered";
 import { giveType } from "../../shaping";
-/** Another type for a field: tried first, with what would not convert, then done. */
 import { Choose, DateOrder, DigitsChoice, NewTable } from "./other-type-parts";
 
 /** Stands for a table that is still to be made. */

@@ -1,6 +1,6 @@
 "use client";
-import { useRouter } from "next/navigation";
 /** The people that fit, several of whom may be invited in one act. */
+import { useRouter } from "next/navigation";
 import type { ReactNode } from "react";
 import { type Dispatch, type SetStateAction, useState, useTransition } from "react";
 import { toast } from "sonner";
