@@ -119,6 +119,12 @@ module.exports = {
       "A service knows what it sends or keeps, not whose it is.",
     ),
     only("office-below", { path: "^src/office" }, { path: "^src/(features|server|app|demo)" }, "What rooms share knows no room."),
+    only(
+      "sections-over-ui",
+      { path: "^src/features/portal/ui/" },
+      { path: "^src/features/portal/sections/" },
+      "Sections show things with what the portal's ui has, not the other way round.",
+    ),
     only("app-over-rooms", { path: "^src/app" }, { path: "^src/data" }, "A page loads and renders; what it loads is its room's to say."),
     only("features-below-app", { path: "^src/features" }, { path: "^src/app" }, "Pages know rooms, not the other way round."),
     only(

@@ -1,8 +1,8 @@
 import { portal } from "@/features/portal/entry";
 import { pageAt } from "@/features/portal/pages-for";
 import type { Search } from "@/features/portal/queries";
+import { PageView } from "@/features/portal/sections/page-view";
 import { Behind } from "@/features/portal/ui/door/behind";
-import { PageView } from "@/features/portal/ui/page-view";
 
 type Props = { params: Promise<{ portal: string }>; searchParams: Promise<Search> };
 

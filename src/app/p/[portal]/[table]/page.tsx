@@ -2,8 +2,8 @@ import type { Metadata } from "next";
 import { portal } from "@/features/portal/entry";
 import { pageAt } from "@/features/portal/pages-for";
 import { type Search, sayOf } from "@/features/portal/queries";
+import { PageView } from "@/features/portal/sections/page-view";
 import { Behind } from "@/features/portal/ui/door/behind";
-import { PageView } from "@/features/portal/ui/page-view";
 
 type Props = { params: Promise<{ portal: string; table: string }>; searchParams: Promise<Search> };
 

@@ -3,9 +3,9 @@
 import { recordHref } from "../../pages-for";
 import { localeOf, sayOf } from "../../queries";
 import { actingAs } from "../../records/forms";
-import { ListTable } from "../../ui/list-table";
 import { sortText } from "./address";
 import { BesideRecord, besideNeeded } from "./beside";
+import { ListTable } from "./list-table";
 import { type LookProps, Pages } from "./look";
 import { opensTo } from "./opens";
 import { Several } from "./several";

@@ -1,8 +1,8 @@
 import type { Metadata } from "next";
 import { portal } from "@/features/portal/entry";
 import type { Search } from "@/features/portal/queries";
+import { PageView } from "@/features/portal/sections/page-view";
 import { Behind } from "@/features/portal/ui/door/behind";
-import { PageView } from "@/features/portal/ui/page-view";
 import { noteOf, recordPageAt } from "@/features/portal/ui/record-page";
 
 type Props = {

@@ -5,8 +5,8 @@ import { PreviewBridge } from "@/features/pages/ui/editor/preview-bridge";
 import { LaidSection } from "@/features/pages/ui/laid-section";
 import { firstRecord } from "@/features/portal/laid";
 import type { Search } from "@/features/portal/queries";
+import { PageView } from "@/features/portal/sections/page-view";
 import { Frame } from "@/features/portal/ui/frame/frame";
-import { PageView } from "@/features/portal/ui/page-view";
 import { officePortal } from "@/identity/requests/office-gate";
 import { previewRequest } from "@/identity/requests/preview";
 

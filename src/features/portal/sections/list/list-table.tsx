@@ -10,7 +10,7 @@ import { type Say, sayIn } from "@/core/words/words";
 import type { Sort } from "@/data/records/query/order";
 import { FieldValue } from "@/ui/field-value";
 import { Link } from "@/ui/link";
-import type { Column } from "../sections/list/load";
+import type { Column } from "./load";
 
 interface Props {
   table: Table;

@@ -8,7 +8,7 @@ import { Empty } from "@/ui/empty";
 import { type AboutRecord, allPagesFor, shownSections } from "../pages-for";
 import { type Search, sayOf } from "../queries";
 import { VIEWS } from "../sections";
-import { type At, headingId, type SectionProps } from "../sections/at";
+import { type At, headingId, type SectionProps } from "./at";
 
 /** Kinds that carry the page's own heading where they come first. */
 interface Props {
