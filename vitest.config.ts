@@ -10,6 +10,7 @@ const APART = [
   "src/proxy.test.ts",
   "src/server/actions.test.ts",
   "src/server/office-actions.test.ts",
+  "src/server/talk-actions.test.ts",
   "src/server/statements-demo.test.ts",
   "src/server/statements.test.ts",
   "src/data/imports/statements.test.ts",
