@@ -16,7 +16,6 @@ const { createPortal } = await import("@/data/installation/portals");
 const { makeTestSchema, MADE, PUBLISHER, testViewer } = await import("@/testing/world");
 const { addCompany, addPerson } = await import("@/data/people/people");
 const { insertRow } = await import("@/data/tables/store");
-const { storeCompanyOf } = await import("@/data/tables/company");
 const { published, storePublished } = await import("@/data/definition/published");
 const { startSession } = await import("@/identity/sessions/sessions");
 const { schemaOf } = await import("@/data/tables/read");
@@ -91,9 +90,9 @@ beforeAll(() => {
   person("Ines", null, "desk");
   file.db.prepare("UPDATE t_people SET f_person_status = 'active'").run();
   insertRow(file, schema.table(t.projects), "p1", { [field("projects", "title")]: "P", [field("projects", "company")]: one }, MADE);
-  storeCompanyOf(file, published(file).policy, t.projects, "p1");
   insertRow(file, schema.table(t.signs), "n1", { [field("signs", "code")]: "N1", [field("signs", "project")]: "p1" }, MADE);
-  storeCompanyOf(file, published(file).policy, t.signs, "n1");
+  // Whose they are is worked out anew with each version.
+  storePublished(file, published(file).definition, PUBLISHER);
 });
 beforeEach(() => void file.db.exec("DELETE FROM sys_talk; DELETE FROM sys_messages"));
 

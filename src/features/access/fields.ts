@@ -9,7 +9,6 @@ const fieldsInput = z.object({
   table: z.string(),
   grants: z.array(z.object({ id: z.string(), fields: z.array(z.string()).max(500), changes: z.array(z.string()).max(500) })).max(500),
 });
-export type FieldsInput = z.infer<typeof fieldsInput>;
 
 export const saveFields = officeAction("build", [fieldsInput], async (p, input): Promise<DraftAnswer> => {
   const table = p.live.policy.schema.findTable(input.table);

@@ -3,7 +3,6 @@
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { config } from "@/config";
-import type { Invitee } from "@/core/exchange/invitees";
 import { isOccasion, occasion } from "@/core/messages/occasions";
 import { asHtml, fillIn, templateProblem } from "@/core/messages/render";
 import { newId } from "@/data/file/ids";
@@ -18,7 +17,7 @@ import { officeAction, officeCall } from "@/office/action";
 import { staleSignIn } from "@/office/fresh";
 import { mailOf } from "@/services/mail";
 import { type HandedOver, type InvitedAll, inviteAll, passwordsFor, type Ways } from "./invitations";
-import { type BroughtIn, bringIn, type InviteesAsk, type LookedAt, lookAtInvitees } from "./invitees";
+import { type BroughtIn, bringIn, type LookedAt, lookAtInvitees } from "./invitees";
 import { peopleLike, type Search } from "./queries";
 import { noteWayMade, whyNoWayFor } from "./way-in";
 
@@ -85,12 +84,6 @@ const invitees = z.object({
   }),
   batch: z.uuid().optional(),
 });
-export interface InviteesGiven {
-  readonly rows: readonly Invitee[];
-  readonly ask: InviteesAsk;
-  readonly batch?: string;
-}
-
 export const lookAtList = officeAction(
   "people",
   [invitees],

@@ -24,7 +24,6 @@ const asked = z.discriminatedUnion("act", [
     ]),
   }),
 ]);
-export type PartingAsk = z.infer<typeof asked>;
 
 /** With `really` it is done; else it is only tried. */
 export const part = officeAction("people", [asked, yes], async (p, given, really): Promise<PartingAnswer> => {

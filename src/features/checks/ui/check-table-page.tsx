@@ -7,7 +7,6 @@ import type { Table } from "@/core/schema/types";
 import { Desk } from "@/data/records/desk";
 import { countShown, type Explained, explainRecords, SHOWS, type Show } from "@/data/records/query/explain";
 import { countOf } from "@/data/tables/count";
-import type { Adding, Looked } from "@/features/checks/queries";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { namesOf } from "@/office/names";
 import { count } from "@/office/words";
@@ -15,6 +14,7 @@ import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import { Pager } from "@/ui/pager";
 import { SlashSearch } from "@/ui/slash-search";
+import type { Adding, Looked } from "../queries";
 import { addingTo, lookAs, lookedAt, sentences } from "../queries";
 
 interface Props {

@@ -1,11 +1,11 @@
 import { notFound } from "next/navigation";
 import { statusWords } from "@/core/access/who/viewer";
 import { draftOf } from "@/data/definition/draft";
-import type { Reader } from "@/features/checks/field";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
+import type { Reader } from "../field";
 import { fieldView } from "../field";
 import { asOf } from "../record";
 import { WhichVersion } from "./which-version";

@@ -1,15 +1,14 @@
 "use client";
 /** The matrix itself; only the rows that are looked at are drawn, so ten thousand scroll as ten do. */
-import { useVirtualizer } from "@tanstack/react-virtual";
-import type { VirtualItem } from "@tanstack/virtual-core";
+import { useVirtualizer, type VirtualItem } from "@tanstack/react-virtual";
 import { useRouter } from "next/navigation";
 import { type MouseEvent, memo, useCallback, useMemo, useRef, useState } from "react";
 import { type PersonStatus, statusWords } from "@/core/access/who/viewer";
-import type { Row } from "@/features/checks/ui/sight-rows";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import type { Line, Matrix } from "../sightlines";
 import { SightCell } from "./sight-cell";
+import type { Row } from "./sight-rows";
 import { companyLabel, type Filters, type Range, rangeWords, rowsOf } from "./sight-rows";
 
 const [GROUP, LINE] = [38, 50];

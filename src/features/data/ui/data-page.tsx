@@ -3,11 +3,11 @@ import { mayInOffice } from "@/core/access/who/office";
 import { formatMoment } from "@/core/text/format";
 import { recentImports } from "@/data/imports/jobs";
 import { tablesAway } from "@/data/schema/put-away";
-import type { TableRow } from "@/features/data/queries";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { count } from "@/office/words";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
+import type { TableRow } from "../queries";
 import { tableRows } from "../queries";
 import { TableAway } from "./bring-back";
 

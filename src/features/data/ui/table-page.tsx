@@ -5,12 +5,12 @@ import type { Table } from "@/core/schema/types";
 import { withArticle } from "@/core/text/article";
 import { countOf } from "@/data/tables/count";
 import { namedViews, ownView } from "@/data/views/views";
-import type { GridQuery } from "@/features/data/queries";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { count } from "@/office/words";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
 import { SlashSearch } from "@/ui/slash-search";
+import type { GridQuery } from "../queries";
 import { CHUNK, filterText, gridQuery, gridRows, type Search, sorts } from "../queries";
 import { Grid } from "./grid/grid";
 

@@ -6,12 +6,12 @@ import type { Dispatch, SetStateAction } from "react";
 import type { Locale } from "@/core/schema/fields/kind";
 import type { Field } from "@/core/schema/types";
 import type { View } from "@/data/views/views";
-import type { Shown } from "@/features/data/ui/grid/layout";
-import type { Rows } from "@/features/data/ui/grid/use-rows";
 import type { GridRow } from "../../queries";
 import { Head } from "./head";
+import type { Shown } from "./layout";
 import { BOX_WIDTH, withWidth } from "./layout";
 import type { useCells } from "./use-cells";
+import type { Rows } from "./use-rows";
 
 interface GridToolsProps {
   readonly panel: boolean;

@@ -8,19 +8,19 @@ import type { Dispatch, SetStateAction } from "react";
 import { type ReactNode, useCallback, useEffect, useRef, useState } from "react";
 import type { Field } from "@/core/schema/types";
 import type { View } from "@/data/views/views";
-import type { Shown } from "@/features/data/ui/grid/layout";
-import type { Rows } from "@/features/data/ui/grid/use-rows";
 import { rememberView } from "../../cells";
 import type { At } from "./block";
 import { Columns } from "./columns";
 import { ACTS_WIDTH, GridHead, GridTools, type Props } from "./grid-parts";
 import { blockActs } from "./keys";
+import type { Shown } from "./layout";
 import { BOX_WIDTH, shownColumns } from "./layout";
 import { RowAt } from "./row-at";
 import { Several } from "./several";
 import { useCells } from "./use-cells";
 import { ROW, useCursor } from "./use-cursor";
 import { useRemoval } from "./use-removal";
+import type { Rows } from "./use-rows";
 import { useRows } from "./use-rows";
 
 /** How the grid is left is how it is found again: told a moment after the last change. */

@@ -1,9 +1,9 @@
 "use client";
 import type { SeenValue } from "@/core/schema/seen";
-import type { Shown } from "@/features/data/ui/grid/layout";
 import type { At } from "./block";
 import type { Props } from "./grid-parts";
 import { type blockActs, keyIn } from "./keys";
+import type { Shown } from "./layout";
 import { Row } from "./row";
 import type { useCells } from "./use-cells";
 import type { useCursor } from "./use-cursor";

@@ -1,7 +1,6 @@
 import type { Account } from "@/data/people/account";
 import type { PersonFacts } from "@/data/people/acting";
 import type { Membership } from "@/data/people/people";
-import type { InvitationWords } from "@/features/people/invitation";
 import { doorSettings } from "@/identity/doors/settings";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { SafeForm } from "@/ui/forms/safe-form";
@@ -18,6 +17,7 @@ import {
   withdrawInvitation,
 } from "../../actions";
 import { membershipChoices } from "../../choices";
+import type { InvitationWords } from "../../invitation";
 import { AddMembership, OneLine, PasswordByHand } from "../forms";
 import { Invite } from "./invite";
 
