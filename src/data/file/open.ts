@@ -54,13 +54,15 @@ function bringIn(db: Sqlite.Database): void {
 }
 
 export function openDatabase(path: string, readOnly = false): Sqlite.Database {
+  const inMemory = path === ":memory:";
+  const isNew = inMemory || !existsSync(path);
   // SQLite gives its logs the mode of the file: it is the owner's alone before there is anything in it.
-  if (!readOnly && path !== ":memory:" && !existsSync(path)) closeSync(openSync(path, "a", 0o600));
+  if (!readOnly && !inMemory && isNew) closeSync(openSync(path, "a", 0o600));
   const verbose = statements.to ? (sql: unknown) => statements.to?.(String(sql)) : undefined;
   const db = new Database(path, { readonly: readOnly, timeout: patience, ...(verbose ? { verbose } : {}) });
   if (!readOnly) {
-    // Counts for a file that is new, and for one that is written anew (`shrink`).
-    db.pragma("auto_vacuum = INCREMENTAL");
+    // Of a file that is there it would take the lock of a writer, for nothing: that is changed by writing it anew (`shrink`).
+    if (isNew) db.pragma("auto_vacuum = INCREMENTAL");
     db.pragma("journal_mode = WAL");
     db.pragma("synchronous = NORMAL");
     if (late) db.pragma("wal_autocheckpoint = 0");

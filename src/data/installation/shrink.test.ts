@@ -1,10 +1,11 @@
+import { join } from "node:path";
 import { expect, it } from "vitest";
 import { ownFolder } from "@/testing/folder";
 import { testPortal } from "@/testing/portal";
 import { openDatabase } from "../file/open";
 import { shrink } from "./shrink";
 
-ownFolder();
+const folder = ownFolder();
 
 function filled() {
   const { file } = testPortal({ grants: [] });
@@ -41,6 +42,18 @@ it("a file of an older Elkhorn is written anew once, and then a little at a time
   expect(shrink(file)).toBeGreaterThan(0);
   expect(pages()).toBeLessThan(full / 2);
   expect(file.db.pragma("auto_vacuum", { simple: true })).toBe(2);
+});
+
+it("a file that somebody is writing to is opened all the same", () => {
+  const path = join(folder, "written.db");
+  const one = openDatabase(path);
+  one.exec("CREATE TABLE t (x TEXT) STRICT");
+  one.exec("BEGIN IMMEDIATE; INSERT INTO t VALUES ('on its way')");
+  const other = openDatabase(path);
+  expect(other.prepare("SELECT count(*) FROM t").pluck().get()).toBe(0);
+  one.exec("COMMIT");
+  expect(other.prepare("SELECT count(*) FROM t").pluck().get()).toBe(1);
+  for (const db of [one, other]) db.close();
 });
 
 it("a new file knows its free pages from the start", () => {
