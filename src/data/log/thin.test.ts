@@ -18,9 +18,13 @@ function world(events: readonly (readonly [at: string, kind: string, detail?: st
   file.db.exec("DELETE FROM sys_event_values; DELETE FROM sys_events");
   const add = file.db.prepare("INSERT INTO sys_events (at, actor_kind, via, act, detail) VALUES (?, 'visitor', 'page', ?, ?)");
   for (const [at, kind, detail] of events) add.run(Date.parse(at), kind, detail ?? null);
+  add.run(NOW, "signed-in-last", null);
   file.db.exec(`INSERT INTO sys_event_values (event_id, "before", "after") SELECT id, NULL, '{}' FROM sys_events`);
   rmSync(join(folder, "logs"), { recursive: true, force: true });
-  const left = () => readLog(file, owner, { limit: 10_000 }).map((r) => r.detail);
+  const left = () =>
+    readLog(file, owner, { limit: 10_000 })
+      .filter((r) => r.kind !== "signed-in-last")
+      .map((r) => r.detail);
   return { file, owner, left, logs: join(folder, "logs", file.id) };
 }
 const linesOf = (path: string): Record<string, string>[] =>
@@ -36,7 +40,7 @@ it("two years unless the owner says otherwise: what is older goes to a file, in 
   expect(logAge(file)).toBe(24);
   expect(await thinLog(file, owner, NOW)).toBe(2);
   expect(left()).toEqual(["new", "of age"]);
-  expect(file.db.prepare("SELECT count(*) FROM sys_event_values").pluck().get()).toBe(2);
+  expect(file.db.prepare("SELECT count(*) FROM sys_event_values").pluck().get()).toBe(3);
   const [one, ...more] = await earlierLogs(file, owner);
   expect([one?.from, one?.until, more]).toEqual(["2024-03-01", "2024-12-01", []]);
   const lines = linesOf(join(logs, one!.name));
@@ -66,7 +70,7 @@ it("a night that was broken off while it removed loses nothing: what it had writ
   await thinLog(file, owner, NOW);
   // As though the second had still been there in the morning.
   file.db
-    .prepare("INSERT INTO sys_events (at, actor_kind, via, act, detail) VALUES (?, 'visitor', 'page', 'published', 'two')")
+    .prepare("INSERT INTO sys_events (id, at, actor_kind, via, act, detail) VALUES (2, ?, 'visitor', 'page', 'published', 'two')")
     .run(Date.parse("2020-01-01"));
   await thinLog(file, owner, NOW);
   const details = (await earlierLogs(file, owner)).map((e) => linesOf(join(logs, e.name)).map((l) => l.Detail));
@@ -90,6 +94,15 @@ it("where the file cannot be written, nothing leaves the portal", async () => {
   writeFileSync(logs, "a file where its folder should be");
   await expect(thinLog(file, owner, NOW)).rejects.toThrow();
   expect(left()).toEqual(["old"]);
+});
+
+it("the newest event stays, however old, so that no number is given out twice", async () => {
+  const { file, owner } = world([["2020-01-01T00:00:00Z", "published", "old"]]);
+  file.db.prepare("UPDATE sys_events SET at = 1").run();
+  const newest = (): unknown => file.db.prepare("SELECT max(id) FROM sys_events").pluck().get();
+  const before = newest();
+  expect(await thinLog(file, owner, NOW)).toBe(1);
+  expect(newest()).toBe(before);
 });
 
 it("a name that is none of its files opens nothing", async () => {

@@ -71,15 +71,17 @@ export async function thinLog(file: PortalFile, owner: Owner, now: number): Prom
   return gone;
 }
 
-/** When the first of them happened and the id of the last; null where there are none. Ids rise with time. */
+/**
+ * When the first of them happened and the id of the last; null where there are none. Ids rise with time. The newest event of all stays,
+ * however old: without it SQLite would give its number out again, and what goes by the number of the last event would be taken in.
+ */
 function oldOnes(file: PortalFile, until: number): { first: number; last: number } | null {
   const asked = (sql: string, ...values: unknown[]): number | undefined =>
     file.db
       .prepare(sql)
       .pluck()
       .get(...values) as number | undefined;
-  const next =
-    asked("SELECT id FROM sys_events WHERE at >= ? ORDER BY id LIMIT 1", until) ?? (asked("SELECT max(id) FROM sys_events") ?? 0) + 1;
+  const next = asked("SELECT id FROM sys_events WHERE at >= ? ORDER BY id LIMIT 1", until) ?? asked("SELECT max(id) FROM sys_events") ?? 0;
   const first = asked(
     "SELECT at FROM sys_events WHERE id < ? AND act NOT IN (SELECT value FROM json_each(?)) ORDER BY id LIMIT 1",
     next,
