@@ -35,7 +35,7 @@ export interface Reads {
   readonly table: string;
   /** What a reader must be able to do there for the section to show anything. */
   readonly doing: "see" | "add";
-  /** Whether a page stands for it: one with nothing that the reader may do stands in no menu. */
+  /** Whether a page exists for this table: the menu leaves the page out when the reader may do nothing there. */
   readonly standsFor: boolean;
 }
 
@@ -51,7 +51,7 @@ export interface SectionKind<K extends string, C extends z.ZodRawShape> {
   reads(config: z.infer<z.ZodObject<C>>): Reads | null;
   /** What it shows goes by parameters of the page's address: search, order, page. */
   readonly asks: boolean;
-  /** The page's own heading stands in it where it is the first; a list among others has none. */
+  /** Whether the section shows the page's heading when it stands first. */
   readonly heads: boolean;
   /** What would make it show nothing, each as a sentence. */
   problems(config: z.infer<z.ZodObject<C>>, around: Around): string[];

@@ -61,7 +61,7 @@ export function openDatabase(path: string, readOnly = false): Sqlite.Database {
   const verbose = statements.to ? (sql: unknown) => statements.to?.(String(sql)) : undefined;
   const db = new Database(path, { readonly: readOnly, timeout: patience, ...(verbose ? { verbose } : {}) });
   if (!readOnly) {
-    // Of a file that is there it would take the lock of a writer, for nothing: that is changed by writing it anew (`shrink`).
+    // Only for a new file. An existing file keeps its mode until `shrink` rewrites it, and asking would need the write lock.
     if (isNew) db.pragma("auto_vacuum = INCREMENTAL");
     db.pragma("journal_mode = WAL");
     db.pragma("synchronous = NORMAL");
