@@ -83,6 +83,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: "stories",
+          setupFiles: SETUP,
           include: long ? [...Object.keys(LONG), ...BOTH] : ["tests/**/*.test.ts"],
           exclude: long || named ? [] : resting,
           globalSetup: [RUN, "tests/support/server.ts"],

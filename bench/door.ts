@@ -14,7 +14,7 @@ import { signInWithPassword, storePassword } from "@/identity/entering/sign-in";
 import type { From } from "@/identity/limits/limits";
 import { findSession, startSession } from "@/identity/sessions/sessions";
 import { ownerViewer } from "@/identity/viewers/viewer";
-import { wantDoor } from "@/letters/letters";
+import { wantDoor } from "@/letters/door";
 import { PUBLISHER } from "@/testing/world";
 import { median, print, round } from "./measure";
 

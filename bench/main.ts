@@ -1,4 +1,5 @@
 /** `npm run bench`: one JSON line a figure. Smaller is better, but for Lighthouse. Names of parts after it run those alone. */
+import { feedEvents } from "@/server/feeds";
 import { benchBilling } from "./billing";
 import { benchBrowser } from "./browser";
 import { benchDesk } from "./desk";
@@ -13,6 +14,8 @@ import { benchPolicy } from "./policy";
 import { benchPortals } from "./portals";
 import { benchPublish } from "./publish";
 import { benchReads } from "./reads";
+
+feedEvents();
 
 const sizes = process.argv.includes("--small") ? [10_000, 100_000] : [10_000, 100_000, 1_000_000];
 const PARTS: Readonly<Record<string, () => unknown>> = {

@@ -4,7 +4,7 @@ import { actorOf, actorText } from "@/core/events/event";
 import type { PortalFile } from "@/data/file/open";
 import { noteTry, write } from "@/data/messages/outbox";
 import { freshLink } from "@/identity/secrets/links";
-import { saidOf } from "@/letters/letters";
+import { saidOf } from "@/letters/said";
 
 const DAY = 86_400_000;
 

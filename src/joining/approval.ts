@@ -8,7 +8,7 @@ import { rowOf } from "@/data/file/text";
 import { transact } from "@/data/file/transact";
 import { write } from "@/data/messages/outbox";
 import { addMembership, membershipsOf, personFacts, setStatus } from "@/data/people/people";
-import { saidOf } from "@/letters/letters";
+import { saidOf } from "@/letters/said";
 
 /** What they hold there already stays theirs. */
 function giveRoles(file: PortalFile, owner: Owner, personId: string, companyId: string | null, roles: readonly string[]) {

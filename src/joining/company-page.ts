@@ -28,7 +28,7 @@ import {
   setStatus,
 } from "@/data/people/people";
 import { freshLink } from "@/identity/secrets/links";
-import { saidOf } from "@/letters/letters";
+import { saidOf } from "@/letters/said";
 import { type CompanySettings, companySettings } from "./company-settings";
 import { leadingPlace, type Place } from "./leading";
 

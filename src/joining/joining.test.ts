@@ -9,7 +9,7 @@ import { addMembership, membershipsOf, personFacts, personIdByEmail } from "@/da
 import { joinToken } from "@/identity/secrets/join-links";
 import { findSession } from "@/identity/sessions/sessions";
 import { personViewer } from "@/identity/viewers/viewer";
-import { letterOf } from "@/letters/letters";
+import { letterOf } from "@/letters/send";
 import { ownFolder } from "@/testing/folder";
 import { testPortal } from "@/testing/portal";
 import { decide, decideColleague, waitingCount, waitingList } from "./approval";

@@ -23,7 +23,7 @@ import { type Entered, letInConfirmed } from "@/identity/entering/enter";
 import { countTry, type From, limitsOf, waitFor } from "@/identity/limits/limits";
 import { joinOf } from "@/identity/secrets/join-links";
 import { freshLink } from "@/identity/secrets/links";
-import { saidOf } from "@/letters/letters";
+import { saidOf } from "@/letters/said";
 import { joinFields, joining, latestTerms } from "./settings";
 
 export const JOIN = "somebody asks to join";

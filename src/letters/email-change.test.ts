@@ -8,7 +8,7 @@ import { findSession, startSession } from "@/identity/sessions/sessions";
 import { ownFolder } from "@/testing/folder";
 import { testPortal } from "@/testing/portal";
 import { beginEmailChange, emailUnderWay, finishEmailChange } from "./email-change";
-import { letterOf } from "./letters";
+import { letterOf } from "./send";
 
 ownFolder();
 const HERE = { address: "192.0.2.1", device: null };

@@ -11,7 +11,7 @@ import { countTry, type From, forgetTries, limitsOf, waitFor } from "@/identity/
 import { type CodePurpose, freshCode, spendCode, tryCode } from "@/identity/secrets/codes";
 import { beginFlow, flowBody, takeFlow } from "@/identity/secrets/flows";
 import { endOtherSessions, type Session } from "@/identity/sessions/sessions";
-import { saidOf } from "./letters";
+import { saidOf } from "./said";
 
 type Problems = Partial<Record<"email" | "new" | "old" | "", string>>;
 
@@ -79,14 +79,6 @@ export function finishEmailChange(
       .where(and(eq(links.personId, person.id)))
       .run();
     endOtherSessions(file, person.id, session.hash);
-    write(file, {
-      occasion: "email-changed",
-      to: { personId: person.id, email: person.email },
-      said: saidOf(file, person, now),
-      link: null,
-      by: person.id,
-      now,
-    });
     return ok(null);
   });
 }

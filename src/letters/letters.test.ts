@@ -10,7 +10,9 @@ import { freshLink, giveBack, invitationState, linkToken, lookAtLink, redeemLink
 import { findSession } from "@/identity/sessions/sessions";
 import { ownFolder } from "@/testing/folder";
 import { testPortal } from "@/testing/portal";
-import { answerDoor, DOOR, type Letter, letterOf, saidOf, sendMessage, wantFresh, wantLink } from "./letters";
+import { answerDoor, DOOR, wantFresh, wantLink } from "./door";
+import { saidOf } from "./said";
+import { type Letter, letterOf, sendMessage } from "./send";
 
 ownFolder();
 

@@ -6,7 +6,8 @@ import type { From } from "@/identity/limits/limits";
 import { elsewhereCode, lookAtLink, makeLink } from "@/identity/secrets/links";
 import { ownFolder } from "@/testing/folder";
 import { testPortal } from "@/testing/portal";
-import { answerDoor, letterOf, wantFresh } from "./letters";
+import { answerDoor, wantFresh } from "./door";
+import { letterOf } from "./send";
 
 ownFolder();
 

@@ -5,7 +5,7 @@ import type { PortalFile } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
 import { write } from "@/data/messages/outbox";
 import { directory } from "@/data/people/directory";
-import { saidOf } from "./letters";
+import { saidOf } from "./said";
 
 export const MOST_NEWS = 2_000;
 const AT_ONCE = 100;

@@ -7,7 +7,9 @@ import { stopOf } from "@/data/messages/stops";
 import { freshLink } from "@/identity/secrets/links";
 import { ownFolder } from "@/testing/folder";
 import { testPortal } from "@/testing/portal";
-import { answerDoor, type Letter, saidOf, sendMessage } from "./letters";
+import { answerDoor } from "./door";
+import { saidOf } from "./said";
+import { type Letter, sendMessage } from "./send";
 import { isStopped, startMail, stopMail, stoppedBy, stopToken } from "./stop-mail";
 
 ownFolder();

@@ -8,7 +8,7 @@ import { addField } from "@/data/tables/change";
 import { ownFolder } from "@/testing/folder";
 import { testPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
-import { saidOf } from "./letters";
+import { saidOf } from "./said";
 
 ownFolder();
 

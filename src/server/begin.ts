@@ -21,17 +21,20 @@ import { payingOf } from "@/features/pay/here";
 import { runBilling } from "@/features/pay/run";
 import { needsOwner, setupCode } from "@/identity/office/setup";
 import { answerJoin, JOIN } from "@/joining/joining";
-import { type AskedFor, answerDoor, DOOR, sendMessage } from "@/letters/letters";
+import { type AskedFor, answerDoor, DOOR } from "@/letters/door";
+import { sendMessage } from "@/letters/send";
 import { settleBy } from "@/office/settle-due";
 import { folderFiles } from "@/services/files/folder";
 import { mailOf } from "@/services/mail";
 import type { Mail } from "@/services/mail/contract";
 import { smsOf } from "@/services/sms";
+import { feedEvents } from "./feeds";
 import { log } from "./log";
 import { Threads } from "./threads/thread";
 import { tidy } from "./tidy";
 
 export async function begin(): Promise<void> {
+  feedEvents();
   try {
     config();
   } catch (e) {

@@ -3,7 +3,7 @@ import { expect, it } from "vitest";
 import { outbox, write } from "@/data/messages/outbox";
 import { freshLink } from "@/identity/secrets/links";
 import { findSession, startSession } from "@/identity/sessions/sessions";
-import { saidOf } from "@/letters/letters";
+import { saidOf } from "@/letters/said";
 import { ownFolder } from "@/testing/folder";
 import { testPortal } from "@/testing/portal";
 import { tidyPortal } from "./tidy";

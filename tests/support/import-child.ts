@@ -22,7 +22,10 @@ import { Runner } from "@/data/jobs/runner";
 import { Desk } from "@/data/records/desk";
 import { retype } from "@/data/schema/retype";
 import { schemaOf } from "@/data/tables/read";
+import { feedEvents } from "@/server/feeds";
 import { planOf, textColumn } from "@/testing/imports";
+
+feedEvents();
 
 const owner = viewerFrom({
   kind: "owner",

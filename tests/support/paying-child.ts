@@ -13,8 +13,11 @@ import { portalFile } from "@/data/file/open";
 import { atPoints } from "@/data/file/points";
 import { createPortal } from "@/data/installation/portals";
 import { runBilling } from "@/features/pay/run";
+import { feedEvents } from "@/server/feeds";
 import { tillProvider } from "@/services/payments/till";
 import { PUBLISHER } from "@/testing/world";
+
+feedEvents();
 
 const NOW = Date.parse("2026-06-15T03:00:00Z");
 const { ELKHORN_MAKE: customers, ELKHORN_TILL: till, ELKHORN_SECRET: secret, ELKHORN_DIE_AT: die = "" } = process.env;

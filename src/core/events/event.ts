@@ -12,6 +12,13 @@ export interface Actor {
 /** By what it was done. */
 export type Via = "page" | "api" | "import" | "source" | "act" | "job";
 
+/** What a letter about an event says. It is handed to those who feed on events, and not stored with the event. */
+export interface Told {
+  readonly note: string;
+  /** Who gets it, where that is not everybody who may hear of the kind: a buyer without an account has no id. */
+  readonly to?: readonly { readonly id: string | null; readonly name: string; readonly email: string }[];
+}
+
 export interface Event {
   readonly actor: Actor;
   readonly via: Via;
@@ -28,6 +35,8 @@ export interface Event {
   readonly detail?: string | null;
   /** The event that led to this one. */
   readonly cause?: number | null;
+  /** Without it, no letter is sent about money. */
+  readonly told?: Told | undefined;
 }
 
 export const actorOf = (viewer: Viewer): Actor => {

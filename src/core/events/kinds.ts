@@ -71,8 +71,11 @@ export const EVENT_KINDS = {
   "known-asked-for": { says: "asked for somebody known", of: "person", heard: "agency" },
   "known-taken-back": { says: "took back what was asked for somebody known", of: "person", heard: "agency" },
   "sessions-ended": { says: "ended sessions of", of: "person", heard: "agency" },
+  "password-chosen": { says: "chose a password", of: "person", heard: "person" },
   "passkey-made": { says: "made a passkey", of: "person", heard: "person" },
   "passkey-removed": { says: "removed a passkey", of: "person", heard: "person" },
+  "second-factor-on": { says: "turned a second factor on", of: "person", heard: "person" },
+  "second-factor-off": { says: "turned a second factor off", of: "person", heard: "person" },
   "second-factor-taken": { says: "took a second factor away", of: "person", heard: "person" },
   "second-factor-guessed": { says: "second factor guessed", of: "person", heard: "person" },
   "second-factor-stopped": { says: "second factor stopped", of: "person", heard: "person" },
@@ -104,11 +107,19 @@ export const EVENT_KINDS = {
   "feature-given": { says: "feature given", of: "money", heard: "payers" },
   "feature-taken-back": { says: "feature taken back", of: "money", heard: "payers" },
   "invoice-void": { says: "invoice void", of: "money", heard: "payers" },
+  "payment-came": { says: "payment came", of: "money", heard: "payers" },
+  "payment-failed": { says: "payment failed", of: "money", heard: "payers" },
+  "trial-ending": { says: "trial ends soon", of: "money", heard: "payers" },
   "billing-country-set": { says: "billing country set", of: "money", heard: "agency" },
   "method-kept": { says: "way to pay kept", of: "money", heard: "payers" },
 } as const satisfies Record<string, Kind>;
 
 export type EventKind = keyof typeof EVENT_KINDS;
+
+/** The kinds that such hearers hear of, besides the agency: what feeds them has an answer for each, or does not compile. */
+export type HeardBy<H extends Kind["heard"]> = { [K in EventKind]: (typeof EVENT_KINDS)[K]["heard"] extends H ? K : never }[EventKind];
+export const kindsHeardBy = <H extends Kind["heard"]>(hearers: H): readonly HeardBy<H>[] =>
+  (Object.keys(EVENT_KINDS) as EventKind[]).filter((k): k is HeardBy<H> => EVENT_KINDS[k].heard === hearers);
 
 /** What stays in the log whatever its age: money, which records became one, and who said how long the log is kept. */
 export const keptForGood = (kind: string): boolean => {

@@ -133,6 +133,8 @@ export const operatorWords = (op: Operator, type: FieldType): string => kindOf({
 
 /** Of People: somebody of the agency whom clients may see, where a grant opens it (a flag of the system: only the agency sets it). */
 export const SHOWN_FIELD = "f_person_shown";
+/** The address in People that a person signs in with. */
+export const EMAIL_FIELD = "f_person_email";
 
 /** The face of a person: theirs to change, seen by whom a grant lists it to. */
 export const PICTURE_FIELD = "f_person_picture";

@@ -22,6 +22,8 @@ export interface Life {
   readonly by: By;
   /** Why, in words of whoever did it. */
   readonly reason?: string;
+  /** What those who pay are told of the step, by letter; they are told nothing without it. */
+  readonly note?: (done: Step) => string;
 }
 
 /** Null for what cannot happen to it. In the transaction of whatever led to it. */
@@ -36,6 +38,7 @@ export function take(file: PortalFile, of: Life, happening: Happening, rules: Ru
       kind: "subscription-changed",
       company: of.company,
       detail: of.reason ? `${done.why} (${of.reason})` : done.why,
+      ...(of.note ? { told: { note: of.note(done) } } : {}),
     });
     return done;
   });

@@ -6,12 +6,7 @@ import { sql } from "drizzle-orm";
 import type { Event } from "@/core/events/event";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
-
-/** Called with the event's number; throws only where the act itself must not be. */
-export type Feed = (file: PortalFile, event: Event, id: number) => void;
-
-/** Rooms that send (outbox, webhooks) add theirs here. */
-const FEEDS: readonly Feed[] = [];
+import { feedsOf } from "./feeds";
 
 const { at, actorKind, actorId, via, act, tableId, recordId, companyId, detail, cause } = t.events;
 const COLUMNS = [at, actorKind, actorId, via, act, tableId, recordId, companyId, detail, cause].map((c) => c.name);
@@ -44,7 +39,7 @@ export function record(file: PortalFile, e: Event): number {
     e.cause ?? null,
   ]);
   if (e.before || e.after) file.statements.run("event values", insertValues, [id, textOf(e.before), textOf(e.after)]);
-  for (const feed of FEEDS) feed(file, e, id);
+  for (const feed of feedsOf(e.kind)) feed.hear(file, e, id);
   return id;
 }
 

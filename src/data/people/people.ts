@@ -6,7 +6,7 @@ import { slugOf } from "@/core/address/slug";
 import { type Actor, actorOf, actorText } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import { cleanLine } from "@/core/schema/fields/text";
-import { SHOWN_FIELD, type Value } from "@/core/schema/types";
+import { EMAIL_FIELD, SHOWN_FIELD, type Value } from "@/core/schema/types";
 import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
 import { published } from "../definition/published";
@@ -209,8 +209,10 @@ export function setEmail(file: PortalFile, actor: Actor, personId: string, email
   return transact(file, () => {
     const holder = personIdByEmail(file, email);
     if (holder && holder !== personId) return false;
-    updateRow(file, schema, schema.people, personId, { f_person_email: email }, { by: actorText(actor), at: new Date(now).toISOString() });
-    record(file, { actor, via: "page", at: now, kind: "address-changed", table: "t_people", record: personId });
+    const before = { [EMAIL_FIELD]: personFacts(file, personId)?.email ?? null };
+    const after = { [EMAIL_FIELD]: email };
+    updateRow(file, schema, schema.people, personId, after, { by: actorText(actor), at: new Date(now).toISOString() });
+    record(file, { actor, via: "page", at: now, kind: "address-changed", table: "t_people", record: personId, before, after });
     return true;
   });
 }

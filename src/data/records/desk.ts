@@ -21,7 +21,7 @@ import { type Happened, historyOf } from "./history";
 import { whereMay } from "./query/may";
 import { eachRecord, firstOf, listRecords, type Page, type Paged, type PageQuery, pageOf, readRecord } from "./query/read";
 import type { ListQuery } from "./query/where";
-import { conversationOf, type Said, type Spoken, sayIn, type TalkError } from "./talk";
+import { conversationOf, type Spoken, sayIn, type TalkError } from "./talk";
 import { type Done, doAct } from "./write/act";
 import { restoreRecord } from "./write/bin";
 import { automaticCompany, type Given, type WriteError } from "./write/incoming";
@@ -106,7 +106,7 @@ export class Desk<V extends Viewer = Viewer> implements Access {
 
   /** Null where no act opens a conversation about it to the viewer. */
   conversation = (table: Table, id: string): Spoken[] | null => conversationOf(this, table, id);
-  say = (table: Table, id: string, words: string, inside: boolean, files: readonly string[] = []): Result<Said, TalkError> =>
+  say = (table: Table, id: string, words: string, inside: boolean, files: readonly string[] = []): Result<string, TalkError> =>
     this.wrote(sayIn(this, table, id, words, inside, files));
 
   add = (table: Table, given: Given): Result<{ id: string }, WriteError> => this.wrote(addRecord(this, table.id, given));

@@ -7,7 +7,7 @@ import { beginUpload } from "@/data/files/uploads";
 import { must, type TestPortal, testPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
 import type { Desk } from "./desk";
-import { openTalkFile } from "./talk";
+import { openTalkFile, whoTalked } from "./talk";
 
 let p: TestPortal;
 let dana: Desk; // One, lead: talks
@@ -73,13 +73,16 @@ describe("a conversation", () => {
       expect(who.say(signs(), sign, "Hello", false)).toEqual({ ok: false, error: "not-found" });
     }
   });
-  it("empty and endless messages are refused; those who took part are named, once, without who writes", () => {
+  it("empty and endless messages are refused; those who took part are known, each once", () => {
     expect(dana.say(signs(), sign, " \n ", false)).toEqual({ ok: false, error: "empty" });
     expect(dana.say(signs(), sign, "x".repeat(10_001), false)).toEqual({ ok: false, error: "long" });
     must(dana.say(signs(), sign, "One", false));
     must(dana.say(signs(), sign, "Two", false));
-    expect(must(ines.say(signs(), sign, "Three", false)).others).toEqual([dana.viewer.person!.id]);
-    expect(must(dana.say(signs(), sign, "Four", false)).others).toEqual([ines.viewer.person!.id]);
+    must(ines.say(signs(), sign, "Three", false));
+    must(ines.say(signs(), sign, "For ourselves", true));
+    const [danas, iness] = [dana.viewer.person!.id, ines.viewer.person!.id];
+    expect(whoTalked(p.file, signs().id, sign, null)).toEqual([danas, iness]);
+    expect(whoTalked(p.file, signs().id, sign, danas)).toEqual([iness]);
   });
   it("is no act that could be done to a record", () => {
     expect(dana.act(talk(p), sign)).toMatchObject({ error: { code: "not-found" } });

@@ -15,6 +15,7 @@ import type { Table } from "@/core/schema/types";
 import type { Access } from "../access";
 import { record } from "../events/record";
 import { newId } from "../file/ids";
+import type { PortalFile } from "../file/open";
 import { talk } from "../file/portal-tables";
 import { transact } from "../file/transact";
 import type { PictureSize } from "../files/pictures";
@@ -97,13 +98,14 @@ export const MOST_TALK_FILES = 10;
 
 export type TalkError = "not-found" | "empty" | "long" | "many" | "files";
 
-/** People who took part before, for whoever tells them. */
-export interface Said {
-  readonly id: string;
-  readonly others: readonly string[];
+/** People who wrote in a conversation where others read it, but for one; each once, the first to write first. */
+export function whoTalked(file: PortalFile, table: string, id: string, except: string | null): string[] {
+  const open = and(eq(talk.tableId, table), eq(talk.recordId, id), eq(talk.authorKind, "person"), eq(talk.inside, 0));
+  const wrote = file.orm.select({ id: talk.authorId }).from(talk).where(open).orderBy(asc(talk.at), sql`rowid`).all();
+  return [...new Set(wrote.flatMap((m) => (m.id && m.id !== except ? [m.id] : [])))];
 }
 
-/** `inside` is the agency's alone: from anybody else it is refused, never sent as something that others read. */
+/** The new message's id. `inside` is the agency's alone: from anybody else it is refused, never sent as something that others read. */
 export function sayIn(
   d: Access,
   table: Table,
@@ -111,10 +113,10 @@ export function sayIn(
   words: string,
   inside: boolean,
   fileIds: readonly string[] = [],
-): Result<Said, TalkError> {
+): Result<string, TalkError> {
   const body = words.trim();
   const { file, viewer } = d;
-  return transact(file, (): Result<Said, TalkError> => {
+  return transact(file, (): Result<string, TalkError> => {
     const row = opened(d, table, id);
     if (!row || (inside && !isAgencys(d))) return err("not-found");
     if (body === "" && fileIds.length === 0) return err("empty");
@@ -145,9 +147,6 @@ export function sayIn(
       })
       .run();
     record(file, { ...by(d), kind: inside ? "message-noted" : "message-written", table: table.id, record: id, company: row.companyId });
-    const others = there.flatMap((m) =>
-      m.authorKind === "person" && m.authorId && m.authorId !== me.id && m.inside === 0 ? [m.authorId] : [],
-    );
-    return ok({ id: message, others: [...new Set(others)] });
+    return ok(message);
   });
 }

@@ -1,5 +1,5 @@
 import { statusWords } from "@/core/access/who/viewer";
-import { PICTURE_FIELD, SHOWN_FIELD } from "@/core/schema/types";
+import { EMAIL_FIELD, PICTURE_FIELD, SHOWN_FIELD } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import { addTable } from "./change";
 
@@ -24,7 +24,7 @@ export function addBuiltInTables(file: PortalFile): void {
     singular: "Person",
     fields: [
       { id: "f_person_name", slug: "name", name: "Name", type: "text", options: { required: true } },
-      { id: "f_person_email", slug: "email", name: "E-mail", type: "email", options: { required: true }, system: true },
+      { id: EMAIL_FIELD, slug: "email", name: "E-mail", type: "email", options: { required: true }, system: true },
       {
         id: "f_person_status",
         slug: "status",

@@ -18,12 +18,12 @@ import type { WriteError } from "@/data/records/write/incoming";
 import { etagOf } from "@/data/records/write/write";
 import { type Entered, passSecond } from "@/identity/entering/enter";
 import { signInWithPassword } from "@/identity/entering/sign-in";
+import { recordGuesses } from "@/identity/factors/guesses";
 import type { From } from "@/identity/limits/limits";
 import { clearSessionCookie, fromHere } from "@/identity/requests/cookies";
 import { enterPortal } from "@/identity/requests/request";
 import { writeCursor } from "@/identity/secrets/cursor";
 import { endSession, findSession } from "@/identity/sessions/sessions";
-import { tellOfGuesses } from "@/letters/letters";
 import { type FieldProblem, invalid, notFound, Problem } from "./problem";
 import { listQuery } from "./query";
 import { type ApiRequest, json, jsonBody, openTable, signedIn } from "./route";
@@ -45,7 +45,7 @@ async function fullyIn(r: ApiRequest, entered: Entered, code: string | undefined
   const passed =
     code === undefined
       ? null
-      : passSecond(r.file, half, code, from, r.viewer.now, (what) => tellOfGuesses(r.file, half.personId, what, r.viewer.now));
+      : passSecond(r.file, half, code, from, r.viewer.now, (what) => recordGuesses(r.file, half.personId, what, r.viewer.now));
   if (passed?.ok) return passed.value.token;
   endSession(r.file, entered.token);
   if (passed?.error.code === "too-many") throw new Problem("too-many", `Too many tries. Wait ${passed.error.seconds} seconds.`);

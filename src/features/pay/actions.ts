@@ -11,7 +11,7 @@ import { isEmail } from "@/core/text/email";
 import { dateIn } from "@/core/time/relative";
 import { keepBuyer } from "@/data/billing/buyers";
 import { beginCheckout, checkoutById } from "@/data/billing/checkouts";
-import { take } from "@/data/billing/life";
+import { type Life, take } from "@/data/billing/life";
 import { claim } from "@/data/billing/orders";
 import { subscriptionOf } from "@/data/billing/standing";
 import { countTry, limitsOf, waitFor } from "@/identity/limits/limits";
@@ -19,7 +19,6 @@ import { fromHere } from "@/identity/requests/cookies";
 import type { PortalRequest } from "@/identity/requests/request";
 import { word } from "@/identity/requests/takes";
 import { portalCall, portalForm } from "@/office/portal-action";
-import { tellPayers } from "@/orders/letters";
 import { fillingOf, guestKey, isGuestKey, orderOf } from "@/orders/links";
 import { begin } from "./begin";
 import { mayPay, sayHere, tillOf } from "./here";
@@ -114,15 +113,15 @@ export const changeLife = portalForm([z.enum(["cancelled", "kept"])], (r, form, 
   const was = company ? subscriptionOf(r.file, company) : null;
   if (!company || !was || !mayPay(r)) return form.failed({}, say("form.not-allowed"));
   const happening: Happening = { kind: what === "kept" ? "kept" : "cancelled" };
-  const life = {
+  const life: Life = {
     company,
     day: dateIn(r.viewer.now, was.timeZone),
     timeZone: was.timeZone,
     collect: was.collect,
     by: { actor: actorOf(r.viewer), via: "page", at: r.viewer.now },
-  } as const;
+    note: (done) => done.why,
+  };
   const done = take(r.file, life, happening, { grace: r.published.definition.billing.grace });
-  if (done) tellPayers(r.file, company, "plan-changed", done.why, r.viewer.now);
   revalidatePath("/", "layout");
   return done ? form.succeeded(say(what === "kept" ? "billing.kept" : "buy.title")) : form.failed({}, say("form.not-allowed"));
 });

@@ -9,10 +9,11 @@ import { afterPaying } from "@/data/billing/settle";
 import { subscriptionOf } from "@/data/billing/standing";
 import { paperOf, payInvoice, refusedPayment, type Writing } from "@/data/billing/write-books";
 import { published } from "@/data/definition/published";
+import { record } from "@/data/events/record";
 import type { PortalFile } from "@/data/file/open";
 import { reached } from "@/data/file/points";
 import { transact } from "@/data/file/transact";
-import { dayWords, tellPayers } from "@/orders/letters";
+import { dayWords } from "@/orders/letters";
 import type { Outcome } from "@/services/payments/contract";
 
 /** Nothing where that try has ended already, or the provider has no end of it yet. */
@@ -30,7 +31,8 @@ export function chargeEnded(file: PortalFile, id: string, o: Outcome, now: numbe
     if (state === "paid") {
       if (!payInvoice(file, c.invoiceId, { outside: o.payment, amount: o.amount, by: o.method?.words ?? "card" }, w)) return;
       const why = afterPaying(file, c.companyId, w);
-      tellPayers(file, c.companyId, "paid", `${paper.number}: ${words}. ${why}`, now);
+      const detail = `${paper.number}: ${words}.`;
+      record(file, { ...w, via: "job", kind: "payment-came", company: c.companyId, detail, told: { note: `${detail} ${why}` } });
     } else {
       refusedPayment(file, c.invoiceId, { outside: null, amount: paper.reckoned.due, by: o.method?.words ?? "card", why: o.why ?? "" }, w);
       paymentFailed(file, c.companyId, `${words} for ${paper.number}: ${o.why ?? "the payment was refused."}`, now);
@@ -56,7 +58,7 @@ export function paymentFailed(file: PortalFile, company: string, what: string, n
   if (!done) return;
   const shut = done.now.graceUntil;
   const left = shut === null ? " The plan has ended." : ` ${staysOpen(dayWords(file, plusDays(shut, -1)), daysLeft(shut, day))}`;
-  tellPayers(file, company, "payment-due", `${what}${left}`, now);
+  record(file, { ...life.by, kind: "payment-failed", company, detail: what, told: { note: `${what}${left}` } });
 }
 const staysOpen = (last: string, days: number): string =>
   days <= 1 ? "Everything stays open today, and no longer." : `Everything stays open until ${last}: ${days} days, today among them.`;

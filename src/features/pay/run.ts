@@ -13,10 +13,11 @@ import { subscriptionOf } from "@/data/billing/standing";
 import { openInvoices, paperOf, voidInvoice, type Writing } from "@/data/billing/write-books";
 import { Pace } from "@/data/definition/background";
 import { published } from "@/data/definition/published";
+import { record } from "@/data/events/record";
 import type { PortalFile } from "@/data/file/open";
 import { reached } from "@/data/file/points";
 import { transact } from "@/data/file/transact";
-import { dayWords, tellPayers } from "@/orders/letters";
+import { dayWords } from "@/orders/letters";
 import type { PaymentEvent } from "@/services/payments/contract";
 import { chargeAgain } from "./begin";
 import { chargeEnded, paymentFailed } from "./charging";
@@ -131,22 +132,20 @@ function beginStep(file: PortalFile, company: string, paying: Paying | null, now
     const end = dayWords(file, s.paidUntil);
     const kept = was.collect === "card" && paying !== null && customerOf(file, company, paying.account)?.method;
     const after = kept ? "It is paid by your card from then on." : "Give a way to pay, and everything stays open.";
-    tellPayers(file, company, "trial-ends", `The trial is over on ${end}. ${after}`, now);
+    record(file, { ...by, kind: "trial-ending", company, detail: end, told: { note: `The trial is over on ${end}. ${after}` } });
     noteNext(file, company, s.paidUntil);
     return "went on";
   }
   const next = step(s, { kind: "day" }, day, { grace });
   const ended = next && next.now.state === "lapsed" && s.state !== "lapsed";
   if (ended) {
-    take(file, life, { kind: "day" }, { grace });
+    take(file, { ...life, note: (done) => `${done.why} It opens again at once when you pay.` }, { kind: "day" }, { grace });
     for (const i of openInvoices(file, company)) voidInvoice(file, i, w);
-    tellPayers(file, company, "plan-changed", `${next.why} It opens again at once when you pay.`, now);
     return "went on";
   }
   const method = was.collect === "card" && paying ? (customerOf(file, company, paying.account)?.method ?? null) : null;
   if (s.state === "trial" && method === null) {
-    const done = take(file, life, { kind: "unpayable" }, { grace });
-    tellPayers(file, company, "plan-changed", done?.why ?? "", now);
+    const done = take(file, { ...life, note: (s) => s.why }, { kind: "unpayable" }, { grace });
     return done ? "went on" : "nothing";
   }
   if (s.state === "grace") return againInGrace(file, company, method, now);

@@ -3,7 +3,7 @@ import { chargeById } from "@/data/billing/charges";
 import { type Settled, settle } from "@/data/billing/settle";
 import type { PortalFile } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
-import { tellSettled } from "@/orders/letters";
+import { recordSettled } from "@/orders/letters";
 import type { Outcome, PaymentEvent } from "@/services/payments/contract";
 import { chargeEnded } from "./charging";
 
@@ -12,7 +12,7 @@ export function settlePaid(file: PortalFile, checkout: string, o: Outcome, now: 
   if (o.state !== "paid") return null;
   return transact(file, () => {
     const done = settle(file, checkout, o, now);
-    if (done) tellSettled(file, done, now);
+    if (done) recordSettled(file, done, now);
     return done;
   });
 }

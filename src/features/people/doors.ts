@@ -8,7 +8,6 @@ import { doorSettings, keepDoors } from "@/identity/doors/settings";
 import { removeSecond } from "@/identity/factors/second";
 import { word } from "@/identity/requests/takes";
 import { endOneOf, endOtherSessions } from "@/identity/sessions/sessions";
-import { tellOfChange } from "@/letters/letters";
 import { officeCall, officeForm } from "@/office/action";
 import { whyNoWay } from "./way-in";
 
@@ -40,7 +39,6 @@ export const takeSecondAway = officeCall("people", [word], async (p, personId): 
   // It is half of what keeps others out of their account.
   if (whyNoWay(p, personId) !== null) redirect(`${p.at}/people/${personId}?again=1`);
   removeSecond(p.file, personId);
-  tellOfChange(p.file, personId, "second taken", p.now);
   record(p.file, {
     actor: actorOf(p.owner),
     via: "page",

@@ -9,7 +9,7 @@ import { accountOf } from "@/data/people/account";
 import { membershipsOf, personFacts } from "@/data/people/people";
 import { storeHash } from "@/identity/entering/sign-in";
 import { freshLink } from "@/identity/secrets/links";
-import { saidOf } from "@/letters/letters";
+import { saidOf } from "@/letters/said";
 
 export interface How {
   readonly batch: string;

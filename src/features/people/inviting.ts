@@ -12,7 +12,7 @@ import { personFacts, personIdByEmail } from "@/data/people/people";
 import { portalAddress } from "@/identity/requests/addresses";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { text, word, words, yes } from "@/identity/requests/takes";
-import { saidOf } from "@/letters/letters";
+import { saidOf } from "@/letters/said";
 import { officeAction, officeCall } from "@/office/action";
 import { staleSignIn } from "@/office/fresh";
 import { mailOf } from "@/services/mail";

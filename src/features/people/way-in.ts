@@ -12,7 +12,6 @@ import { personFacts } from "@/data/people/people";
 import { passkeysOf } from "@/identity/doors/passkey";
 import { secondState } from "@/identity/factors/second";
 import type { OfficePortal } from "@/identity/requests/office-gate";
-import { tellOfChange } from "@/letters/letters";
 import { staleSignIn } from "@/office/fresh";
 
 /** Whether they can come in by something that is theirs: a password they chose, a passkey, a second factor, an account elsewhere, or their mail, as they did. */
@@ -56,5 +55,4 @@ export function noteWayMade(p: Asking, personId: string, what: string): void {
     record: personId,
     detail: what,
   });
-  tellOfChange(p.file, personId, "way made", p.now);
 }

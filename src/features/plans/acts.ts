@@ -32,7 +32,6 @@ import { transact } from "@/data/file/transact";
 import { companyFacts } from "@/data/tables/company-facts";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import type { DraftAnswer } from "@/office/draft";
-import { tellPayers } from "@/orders/letters";
 import type { Payments } from "@/services/payments/contract";
 import { readAmount } from "./amount";
 
@@ -80,14 +79,12 @@ function lifeOf(p: Money, company: string, why: string): Life {
   const was = subscriptionOf(p.file, company);
   const timeZone = was?.timeZone ?? p.live.definition.portal.timeZone;
   const by = { actor: actorOf(p.owner), via: "page", at: p.now } as const;
-  return { company, day: dateIn(p.now, timeZone), timeZone, collect: was?.collect ?? "outside", by, reason: why };
+  return { company, day: dateIn(p.now, timeZone), timeZone, collect: was?.collect ?? "outside", by, reason: why, note: (done) => done.why };
 }
 
-/** Told to those who pay, where it is something that they would want to know. */
 function happened(p: Money, company: string, happening: Happening, why: string): DraftAnswer {
   const done = take(p.file, lifeOf(p, company, why), happening, { grace: p.live.definition.billing.grace });
   if (!done) return no("That cannot happen to this plan as it stands now. Load the page again.");
-  tellPayers(p.file, company, "plan-changed", done.why, p.now);
   return { ok: true };
 }
 
@@ -178,7 +175,6 @@ function putOn(p: Money, company: string, a: Extract<Asked, { act: "plan" }>): D
   const done = take(p.file, lifeOf(p, company, a.reason), happening, { grace: definition.billing.grace });
   if (!done) return no("That cannot happen to this plan as it stands now. Load the page again.");
   if (done.due.length > 0) invoiceDue(p.file, company, done.due, writing(p));
-  tellPayers(p.file, company, "plan-changed", done.why, p.now);
   return { ok: true };
 }
 
@@ -196,8 +192,8 @@ function paidOutside(p: Money, company: string, a: Extract<Asked, { act: "paid o
     kind: "paid-outside",
     company,
     detail: `${paper.number}, ${money(p, paper.reckoned.due)} (${a.reason})`,
+    told: { note: `${paper.number}: ${money(p, paper.reckoned.total)}. ${why}` },
   });
-  tellPayers(p.file, company, "paid", `${paper.number}: ${money(p, paper.reckoned.total)}. ${why}`, p.now);
   return { ok: true };
 }
 
@@ -235,6 +231,7 @@ export async function refund(
   return transact(p.file, () => {
     const note = payBack(p.file, paid.outside, amount, a.reason, writing(p));
     if (!note) return no("Nothing of this invoice can be paid back any more.");
+    const by = paid.outside.startsWith("outside-") ? "by the way that you paid" : "to your card";
     record(p.file, {
       actor: actorOf(p.owner),
       via: "page",
@@ -242,9 +239,8 @@ export async function refund(
       kind: "paid-back",
       company,
       detail: `${money(p, amount)}, ${note.number} (${a.reason})`,
+      told: { note: `${money(p, amount)} go back ${by}: ${a.reason}. Credit note ${note.number}.` },
     });
-    const by = paid.outside.startsWith("outside-") ? "by the way that you paid" : "to your card";
-    tellPayers(p.file, company, "paid-back", `${money(p, amount)} go back ${by}: ${a.reason}. Credit note ${note.number}.`, p.now);
     return { ok: true };
   });
 }

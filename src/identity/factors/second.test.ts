@@ -3,7 +3,8 @@
 import { HOTP, Secret, TOTP } from "otpauth";
 import { describe, expect, it } from "vitest";
 import { outbox } from "@/data/messages/outbox";
-import { answerDoor, letterOf, wantDoor } from "@/letters/letters";
+import { answerDoor, wantDoor } from "@/letters/door";
+import { letterOf } from "@/letters/send";
 import { ownFolder } from "@/testing/folder";
 import { testPortal } from "@/testing/portal";
 import { mailCodeDoor } from "../doors/code";

@@ -11,7 +11,10 @@ import { moveTask } from "@/features/data/moving";
 import { makePeopleTask } from "@/features/people/making";
 import { samlTask } from "@/identity/providers/saml-verify";
 import { sameViewer } from "@/identity/viewers/viewer";
+import { feedEvents } from "../feeds";
 import type { Asked, Said } from "./thread";
+
+feedEvents();
 
 /** Milliseconds. Nobody is kept from an answer by this thread's waiting. */
 const PATIENCE = 20_000;

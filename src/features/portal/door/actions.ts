@@ -7,6 +7,7 @@ import { isRelation } from "@/core/schema/fields/natures";
 import type { Table } from "@/core/schema/types";
 import { listIn } from "@/core/text/format";
 import type { Say } from "@/core/words/words";
+import { record } from "@/data/events/record";
 import { membershipsOf, personFacts } from "@/data/people/people";
 import { readForm } from "@/data/records/form";
 import type { WriteError } from "@/data/records/write/incoming";
@@ -25,7 +26,7 @@ import type { PortalRequest } from "@/identity/requests/request";
 import { enterPortal } from "@/identity/requests/request";
 import { elsewhereCode, lookAtLink } from "@/identity/secrets/links";
 import { actIn, endOneOf, endOtherSessions, endSession } from "@/identity/sessions/sessions";
-import { tellOfChange, wantDoor, wantFresh, wantLink } from "@/letters/letters";
+import { wantDoor, wantFresh, wantLink } from "@/letters/door";
 import { portalCall, portalForm } from "@/office/portal-action";
 import type { FormState } from "@/ui/forms/form";
 import type { SentForm } from "@/ui/forms/sent-form";
@@ -131,7 +132,8 @@ export const newPassword = portalForm([], async (r, form) => {
   const given = { password: text("password"), present: text("present") };
   const done = await choosePassword(r.file, session, given, from, r.viewer.now);
   if (!done.ok) return form.failed(done.error);
-  tellOfChange(r.file, session.personId, "password", r.viewer.now);
+  const actor = { kind: "person", id: session.personId } as const;
+  record(r.file, { actor, via: "page", at: r.viewer.now, kind: "password-chosen", table: "t_people", record: session.personId });
   await enterPortal(r.file, r.base, done.value.token, email);
   // The header and the menu are of whoever it is from now on.
   revalidatePath("/", "layout");

@@ -9,13 +9,14 @@ import type {
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";
-import { actorOf } from "@/core/events/event";
+import type { HeardBy } from "@/core/events/kinds";
 import { record } from "@/data/events/record";
 import { personFacts } from "@/data/people/people";
 import { mailCodeDoor, smsCodeDoor } from "@/identity/doors/code";
 import { beginNewPasskey, beginPasskey, keepNewPasskey, partyOf, passkeyDoor, removePasskey } from "@/identity/doors/passkey";
 import { doorSettings } from "@/identity/doors/settings";
 import { comeIn, passSecond, riseFrom } from "@/identity/entering/enter";
+import { recordGuesses } from "@/identity/factors/guesses";
 import { beginTotp, confirmTotp, removeSecond, secondState } from "@/identity/factors/second";
 import type { Guessed } from "@/identity/factors/try-second";
 import { trySecond } from "@/identity/factors/try-second";
@@ -26,7 +27,6 @@ import { enterPortal, type PortalRequest } from "@/identity/requests/request";
 import { text, word } from "@/identity/requests/takes";
 import { isFresh } from "@/identity/sessions/sessions";
 import { beginEmailChange, finishEmailChange } from "@/letters/email-change";
-import { tellOfChange, tellOfGuesses } from "@/letters/letters";
 import { portalAction, portalCall, portalForm } from "@/office/portal-action";
 import { modulesOf } from "@/ui/signing-in/qr";
 import { landingOf } from "../landing";
@@ -57,7 +57,7 @@ export const giveSecond = portalForm([], async (r, form) => {
   if (!r.half) redirect(`${r.base}/sign-in`);
   const say = sayOf(r);
   const email = personFacts(r.file, r.half.personId)?.email ?? "";
-  const tell = (what: Guessed): void => tellOfGuesses(r.file, r.half!.personId, what, r.viewer.now);
+  const tell = (what: Guessed): void => recordGuesses(r.file, r.half!.personId, what, r.viewer.now);
   const done = passSecond(r.file, r.half, form.text("code"), await fromHere(r.file.id, r.base, email), r.viewer.now, tell);
   if (!done.ok) return form.failed({ code: refusedWords(say, done.error, say("second.wrong")) });
   await enterPortal(r.file, r.base, done.value.token, email);
@@ -79,6 +79,17 @@ export const changeEmail = portalForm([], async (r, form) => {
   revalidatePath("/", "layout");
   return form.succeeded(say(finish ? "email.changed" : "email.codes"));
 });
+
+/** About themselves: in the log for the agency, and told to them by a letter. */
+const note = (r: PortalRequest, kind: HeardBy<"person">, personId: string): void =>
+  void record(r.file, {
+    actor: { kind: "person", id: personId },
+    via: "page",
+    at: r.viewer.now,
+    kind,
+    table: "t_people",
+    record: personId,
+  });
 
 const party = (r: PortalRequest) => partyOf(portalAddress(r.slug));
 
@@ -128,8 +139,7 @@ export const keepPasskey = portalAction([z.custom<RegistrationResponseJSON>(), w
   if (!f.ok) return f;
   const kept = await keepNewPasskey(r.file, f.personId, response, name.slice(0, 100), party(r), r.viewer.now);
   if (!kept) return { ok: false, message: sayOf(r)("passkey.not-kept") };
-  record(r.file, { actor: actorOf(r.viewer), via: "page", at: r.viewer.now, kind: "passkey-made", table: "t_people", record: f.personId });
-  tellOfChange(r.file, f.personId, "passkey made", r.viewer.now);
+  note(r, "passkey-made", f.personId);
   revalidatePath("/", "layout");
   return { ok: true, value: null };
 });
@@ -137,17 +147,7 @@ export const keepPasskey = portalAction([z.custom<RegistrationResponseJSON>(), w
 export const dropPasskey = portalCall([z.instanceof(FormData)], async (r, data): Promise<void> => {
   if (!r.session) redirect(`${r.base}/sign-in`);
   if (!isFresh(r.file, r.session, r.viewer.now)) redirect(`${r.base}/-/me?again=1`);
-  if (removePasskey(r.file, r.session.personId, textIn(data, "id", 2_000))) {
-    tellOfChange(r.file, r.session.personId, "passkey removed", r.viewer.now);
-    record(r.file, {
-      actor: actorOf(r.viewer),
-      via: "page",
-      at: r.viewer.now,
-      kind: "passkey-removed",
-      table: "t_people",
-      record: r.session.personId,
-    });
-  }
+  if (removePasskey(r.file, r.session.personId, textIn(data, "id", 2_000))) note(r, "passkey-removed", r.session.personId);
   revalidatePath("/", "layout");
   redirect(`${r.base}/-/me`);
 });
@@ -183,7 +183,7 @@ export const confirmSecond = portalAction([word, word], async (r, id, code): Pro
   if (r.session && !isFresh(r.file, r.session, r.viewer.now)) return { ok: false, message: say("me.not-fresh") };
   const codes = confirmTotp(r.file, personId, String(id).slice(0, 60), String(code).slice(0, 20), r.viewer.now);
   if (!codes) return { ok: false, message: say("second.wrong") };
-  tellOfChange(r.file, personId, "second on", r.viewer.now);
+  note(r, "second-factor-on", personId);
   if (r.half) await enterPortal(r.file, r.base, riseFrom(r.file, r.half, r.viewer.now), personFacts(r.file, personId)?.email ?? null);
   return { ok: true, codes };
 });
@@ -194,11 +194,11 @@ export const endSecond = portalForm([], async (r, form) => {
   const say = sayOf(r);
   const from = await fromHere(r.file.id, r.base, personFacts(r.file, r.session.personId)?.email ?? "");
   const { personId } = r.session;
-  const tell = (what: Guessed): void => tellOfGuesses(r.file, personId, what, r.viewer.now);
+  const tell = (what: Guessed): void => recordGuesses(r.file, personId, what, r.viewer.now);
   const tried = trySecond(r.file, personId, form.text("code"), { from, now: r.viewer.now, tell });
   if (!tried.ok) return form.failed({ code: refusedWords(say, tried.error, say("second.wrong")) });
-  removeSecond(r.file, r.session.personId);
-  tellOfChange(r.file, r.session.personId, "second off", r.viewer.now);
+  removeSecond(r.file, personId);
+  note(r, "second-factor-off", personId);
   revalidatePath("/", "layout");
   return form.succeeded(say("second.is-off"));
 });

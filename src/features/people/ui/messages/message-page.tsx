@@ -6,7 +6,7 @@ import { rehearsalIn } from "@/data/file/clock";
 import { type MessageState, messageById, readable } from "@/data/messages/outbox";
 import { stopOf } from "@/data/messages/stops";
 import type { OfficePortal } from "@/identity/requests/office-gate";
-import { letterOf } from "@/letters/letters";
+import { letterOf } from "@/letters/send";
 import { SafeForm } from "@/ui/forms/safe-form";
 import { Link } from "@/ui/link";
 import { tryAddressAgain } from "../../inviting";

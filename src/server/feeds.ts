@@ -1,0 +1,7 @@
+/** All who hear of events. Every process and thread that records any begins with this list. */
+import { setFeeds } from "@/data/events/feeds";
+import { answerLetters } from "@/letters/answers";
+import { changeLetters } from "@/letters/changes";
+import { moneyLetters } from "@/orders/letters";
+
+export const feedEvents = (): void => setFeeds([changeLetters, answerLetters, moneyLetters]);
