@@ -136,7 +136,7 @@ describe("who works here", () => {
     if (!done.ok) throw new Error(done.error);
     expect(changeStaff(owner, asked.value.id, { role: "billing" })).toBeNull();
     const log = staffLog(owner).slice(0, 3);
-    expect(log.map((e) => [e.by, e.act, e.detail])).toEqual([
+    expect(log.map((e) => [e.by, e.says, e.detail])).toEqual([
       ["somebody who is gone", "gave a role", "Log Er, billing"],
       ["Log Er", "came in for the first time", ""],
       ["somebody who is gone", "asked in", "Log Er, support"],

@@ -73,7 +73,7 @@ export function inviteStaff(
     const token = newToken();
     const link = { hash: tokenHash(token), staffId: id, expiresAt: owner.now + INVITED_FOR };
     tx.insert(staffInvitations).values(link).onConflictDoUpdate({ target: staffInvitations.staffId, set: link }).run();
-    noteStaff(byOf(owner), "asked in", owner.now, row, role);
+    noteStaff(byOf(owner), "invited", owner.now, row, role);
     return ok({ id, token });
   });
 }
@@ -136,7 +136,7 @@ export async function acceptStaff(
     );
   });
   if (!done) return err("This link has been used in the meantime.");
-  noteStaff(who.id, who.status === "invited" ? "came in for the first time" : "chose a new password by a link", now);
+  noteStaff(who.id, who.status === "invited" ? "came-in" : "password-chosen", now);
   // Whoever else was in by the former password is out. A second factor is asked for all the same.
   control().orm.delete(staffSessions).where(eq(staffSessions.staffId, who.id)).run();
   // The link came by mail: a stop that wrong codes brought about is lifted, and the code is asked for all the same.
@@ -161,7 +161,7 @@ export function changeStaff(owner: Owner, id: string, change: { role?: string; s
     const stays = (change.role ?? row.role) === "owner" && (change.status ?? row.status) === "active";
     if (!stays && owners.length === 1 && owners[0]!.id === id) return "At least one owner stays: make somebody else an owner first.";
     tx.update(staff).set(change).where(eq(staff.id, id)).run();
-    noteStaff(byOf(owner), change.status ? `set to ${change.status}` : "gave a role", owner.now, row, change.role ?? "");
+    noteStaff(byOf(owner), change.status ? (`made-${change.status}` as const) : "role-given", owner.now, row, change.role ?? "");
     if (change.status === "inactive") tx.delete(staffSessions).where(eq(staffSessions.staffId, id)).run();
     return null;
   });
@@ -171,7 +171,7 @@ export function changeStaff(owner: Owner, id: string, change: { role?: string; s
 export function withdrawStaff(owner: Owner, id: string): boolean {
   return control().orm.transaction((tx) => {
     const row = tx.select().from(staff).where(eq(staff.id, id)).get();
-    if (row?.status === "invited") noteStaff(byOf(owner), "took an invitation back", owner.now, row);
+    if (row?.status === "invited") noteStaff(byOf(owner), "invitation-withdrawn", owner.now, row);
     tx.delete(staffInvitations).where(eq(staffInvitations.staffId, id)).run();
     return (
       tx
@@ -186,5 +186,5 @@ export function takeStaffSecond(owner: Owner, id: string): void {
   const row = control().orm.select().from(staff).where(eq(staff.id, id)).get();
   if (!row) return;
   removeSecond(officeShelf(), id);
-  noteStaff(byOf(owner), "took a second factor away", owner.now, row);
+  noteStaff(byOf(owner), "second-factor-taken", owner.now, row);
 }

@@ -2,14 +2,14 @@
  * Installations of every format that there has been, opened by this version: what an owner reads is what it was, value by value. A new
  * migration adds one (`npx tsx src/testing/keep-format.ts NAME`), or the last test fails.
  */
-import { mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { brotliDecompressSync } from "node:zlib";
 import { describe, expect, it } from "vitest";
 import { CONTROL, PORTAL } from "@/data/file/migrations";
 import { closeFiles } from "@/data/file/open";
 import { ownFolder } from "./folder";
-import { installationValues } from "./formats";
+import { controlValues, installationValues } from "./formats";
 
 const FORMATS = join(import.meta.dirname, "formats");
 const folder = ownFolder();
@@ -38,6 +38,9 @@ describe.each(readdirSync(FORMATS))("%s", (name) => {
     process.env.ELKHORN_DATA = home;
     const was = JSON.parse(kept(name, "values.json").toString()) as Values;
     const is = installationValues();
+    // What the installation itself holds is kept since staff-kinds.
+    if (existsSync(join(FORMATS, name, "installation.json.br")))
+      expect(controlValues()).toEqual(JSON.parse(kept(name, "installation.json").toString()));
     closeFiles();
     expect(Object.keys(is)).toEqual(Object.keys(was));
     for (const [slug, values] of Object.entries(was)) {

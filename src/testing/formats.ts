@@ -3,12 +3,27 @@
 import { draftOf } from "@/data/definition/draft";
 import { published } from "@/data/definition/published";
 import { control, portalFile } from "@/data/file/open";
+import { staffLog } from "@/data/installation/staff-log";
 import { readLog } from "@/data/log/log";
 import { Desk } from "@/data/records/desk";
 import { ownerViewer } from "@/identity/viewers/viewer";
 
 const NOW = Date.UTC(2026, 11, 1, 12);
 const ALL = 100_000;
+
+/** What the installation itself holds, beside its portals: who works here, what they did, the portals and their addresses. Plain JSON. */
+export function controlValues(): Record<string, unknown> {
+  const owner = ownerViewer({ id: "formats", name: "Formats" }, NOW);
+  const rows = (sql: string): unknown[] => control().db.prepare(sql).all();
+  return JSON.parse(
+    JSON.stringify({
+      staff: rows("SELECT id, email, name, role, status, created_at FROM staff ORDER BY id"),
+      log: staffLog(owner, ALL),
+      portals: rows("SELECT * FROM portals ORDER BY slug"),
+      domains: rows("SELECT host, portal, shown_at, main FROM domains ORDER BY host, portal"),
+    }),
+  ) as Record<string, unknown>;
+}
 
 /** By the address of each portal: definition and draft, tables, every record with its fields, and the log in words. Plain JSON. */
 export function installationValues(): Record<string, Record<string, unknown>> {

@@ -7,6 +7,7 @@ import { choicesAndNumbers } from "./steps/choices-and-numbers";
 import { draftInParts } from "./steps/draft-in-parts";
 import { eventKinds } from "./steps/events/event-kinds";
 import { LOG_INDEXES } from "./steps/events/log-indexes";
+import { staffKinds } from "./steps/events/staff-kinds";
 import { fileSources } from "./steps/file-sources";
 import { FILES } from "./steps/files";
 import { FILLINGS } from "./steps/fillings";
@@ -55,6 +56,7 @@ export const CONTROL: readonly Step[] = [
   // When staff were last seen: a session ends twelve hours after that.
   "ALTER TABLE staff_sessions ADD COLUMN seen_at INTEGER NOT NULL DEFAULT 0; UPDATE staff_sessions SET seen_at = created_at;",
   "ALTER TABLE domains ADD COLUMN missed INTEGER NOT NULL DEFAULT 0;",
+  staffKinds,
 ];
 
 export const PORTAL: readonly Step[] = [

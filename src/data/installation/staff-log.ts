@@ -1,22 +1,26 @@
 /** What staff did about staff, and about their own way in: who, when, to whom. */
+
 import { desc } from "drizzle-orm";
 import type { Owner } from "@/core/access/who/viewer";
+import { type StaffKind, staffWords } from "@/core/events/staff-kinds";
 import { staff, staffEvents } from "@/data/file/control-tables";
 import { control } from "@/data/file/open";
 
 export interface StaffEvent {
+  readonly id: number;
   readonly at: number;
   readonly by: string;
-  readonly act: string;
+  /** In words, after who did it and before to whom. */
+  readonly says: string;
   readonly detail: string;
 }
 
 /** `by` is a member of staff's id. Within the caller's transaction, where there is one. */
-export function noteStaff(by: string, act: string, now: number, about: { id: string; name: string } | null = null, more = ""): void {
+export function noteStaff(by: string, kind: StaffKind, now: number, about: { id: string; name: string } | null = null, more = ""): void {
   const detail = [about?.name, more].filter(Boolean).join(", ").slice(0, 300);
   control()
     .orm.insert(staffEvents)
-    .values({ at: now, byId: by, act, aboutId: about?.id ?? null, detail })
+    .values({ at: now, byId: by, act: kind, aboutId: about?.id ?? null, detail })
     .run();
 }
 
@@ -36,5 +40,5 @@ export function staffLog(_owner: Owner, most = 100): StaffEvent[] {
     .orderBy(desc(staffEvents.id))
     .limit(most)
     .all()
-    .map((e) => ({ at: e.at, by: names.get(e.byId) ?? "somebody who is gone", act: e.act, detail: e.detail }));
+    .map((e) => ({ id: e.id, at: e.at, by: names.get(e.byId) ?? "somebody who is gone", says: staffWords(e.act), detail: e.detail }));
 }

@@ -28,7 +28,7 @@ export async function tellStaffOfGuesses(
   what: Guessed,
 ): Promise<void> {
   const now = Date.now();
-  noteStaff(staff.id, what === "guessed" ? "ten wrong codes of the second factor" : "twenty wrong codes: no more are taken", now);
+  noteStaff(staff.id, what === "guessed" ? "second-factor-guessed" : "second-factor-stopped", now);
   const text = `Hello ${staff.name.split(" ")[0]},\n\n${GUESSED[what]}\n\nIf it was not you, choose a new password now: open ${officeAddress()}/-/forgotten and ask for a link.\n`;
   const sent = await mailOf(config()).send(
     { to: staff.email, subject: "Wrong codes at the back office", text },

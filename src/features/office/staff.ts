@@ -108,7 +108,7 @@ export const confirmOfficeSecond = staffCall(
   async ({ staff, session, owner }, id, code): Promise<{ ok: true; codes: string[] } | { ok: false; message: string }> => {
     if (!isFreshStaff(session, owner.now)) return { ok: false, message: STALE };
     const codes = confirmTotp(officeShelf(), staff.id, String(id).slice(0, 60), String(code).slice(0, 20), Date.now());
-    if (codes) noteStaff(staff.id, "turned a second factor on", Date.now());
+    if (codes) noteStaff(staff.id, "second-factor-on", Date.now());
     return codes ? { ok: true, codes } : { ok: false, message: "This code is not right, or it was used already. Wait for the next one." };
   },
 );
@@ -120,7 +120,7 @@ export const endOfficeSecond = staffForm("overview", [], async ({ staff }, form)
   const tried = trySecond(officeShelf(), staff.id, form.text("code"), { from, now, tell, tries: attempts });
   if (!tried.ok) return form.failed({ code: secondWords(tried.error) });
   removeSecond(officeShelf(), staff.id);
-  noteStaff(staff.id, "turned their second factor off", Date.now());
+  noteStaff(staff.id, "second-factor-off", Date.now());
   revalidatePath("/-/you");
   return form.succeeded("The second factor is off.");
 });

@@ -71,7 +71,7 @@ export const keepOfficePasskey = staffCall(
     if (!isFreshStaff(session, owner.now)) return { ok: false, message: STALE };
     const kept = await keepNewPasskey(officeShelf(), staff.id, response, String(name), party(), owner.now);
     if (!kept) return { ok: false, message: "Your device did not finish it." };
-    noteStaff(staff.id, "made a passkey", owner.now);
+    noteStaff(staff.id, "passkey-made", owner.now);
     revalidatePath("/-/you");
     return { ok: true, value: null };
   },
@@ -80,7 +80,7 @@ export const keepOfficePasskey = staffCall(
 /** Without a fresh sign-in nothing is removed, and the page says why. */
 export const dropOfficePasskey = staffCall("overview", [word], async ({ staff, session, owner }, id): Promise<void> => {
   if (!isFreshStaff(session, owner.now)) redirect("/-/you?again=1");
-  if (removePasskey(officeShelf(), staff.id, String(id).slice(0, 500))) noteStaff(staff.id, "removed a passkey", owner.now);
+  if (removePasskey(officeShelf(), staff.id, String(id).slice(0, 500))) noteStaff(staff.id, "passkey-removed", owner.now);
   revalidatePath("/-/you");
 });
 

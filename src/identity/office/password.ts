@@ -31,7 +31,7 @@ export async function changeOwnPassword(
   orm.transaction((tx) => {
     tx.update(staff).set({ hash }).where(eq(staff.id, who.id)).run();
     tx.delete(staffSessions).where(eq(staffSessions.staffId, who.id)).run();
-    noteStaff(who.id, "changed their password", now);
+    noteStaff(who.id, "password-changed", now);
   });
   return ok({ token: beginStaffSession(who.id, now) });
 }

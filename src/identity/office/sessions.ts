@@ -84,7 +84,7 @@ export const staffSessionsOf = (staffId: string, now: number): StaffSession[] =>
 export function endStaffSessions(staffId: string, which: string, keep: string, now: number): void {
   const of = and(eq(staffSessions.staffId, staffId), which === "others" ? ne(staffSessions.hash, keep) : eq(staffSessions.hash, which));
   const { changes } = control().orm.delete(staffSessions).where(of).run();
-  if (changes > 0) noteStaff(staffId, "signed out elsewhere", now);
+  if (changes > 0) noteStaff(staffId, "signed-out-elsewhere", now);
 }
 
 /** By a passkey of the office's own host: held and verified at once, so no second step follows. */

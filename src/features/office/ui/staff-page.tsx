@@ -37,9 +37,9 @@ export function StaffPage({ owner, staff }: { owner: Owner; staff: Staff }) {
           <h2 id="log">What happened</h2>
           <ul className="sheet divide-y divide-base-300 px-5">
             {log.map((e) => (
-              <li key={`${e.at} ${e.act} ${e.detail}`} className="flex flex-wrap justify-between gap-x-4 py-2">
+              <li key={e.id} className="flex flex-wrap justify-between gap-x-4 py-2">
                 <span>
-                  <strong className="font-medium">{e.by}</strong> {e.act}
+                  <strong className="font-medium">{e.by}</strong> {e.says}
                   {e.detail && ` ${e.detail}`}
                 </span>
                 <span className="quiet text-sm">{formatMoment(new Date(e.at).toISOString(), "en-GB", "UTC")} (UTC)</span>
