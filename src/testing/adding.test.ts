@@ -30,7 +30,7 @@ const KINDS: readonly MadeUp[] = [
     kind: "a section",
     list: "src/core/sections/index.ts",
     before: "  welcome,",
-    line: '  map: { kind: "map", name: "Map", what: "Where it is", config: {}, problems: () => [] },',
+    line: '  map: { kind: "map", name: "Map", what: "Where it is", config: {}, reads: () => null, asks: false, heads: false, problems: () => [] },',
     files: ["src/core/pages/begin.ts", "src/features/pages/ui/editor/settings/index.tsx", "src/features/portal/sections/index.tsx"],
   },
   {
@@ -57,7 +57,7 @@ const KINDS: readonly MadeUp[] = [
     list: "src/core/events/kinds.ts",
     before: "export const EVENT_KINDS = {",
     line: "",
-    files: [],
+    files: ["src/letters/changes.ts"],
   },
 ];
 
@@ -69,7 +69,7 @@ function changed({ list, before, line, kind }: MadeUp): Map<string, string> {
     kind === "a way to sign in"
       ? text.replace(before, `${before}\n  badge: { begins: true, shows: "device" },`)
       : kind === "an event"
-        ? text.replace(before, `${before}\n  "badge-shown": { says: "showed a badge", of: "person", heard: "agency" },`)
+        ? text.replace(before, `${before}\n  "badge-shown": { says: "showed a badge", of: "person", heard: "person" },`)
         : text.replace(before, `${line}\n${before}`);
   return new Map([[path, put]]);
 }

