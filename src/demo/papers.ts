@@ -1,5 +1,7 @@
 /** Fernhill's proofs, requests, invoices and documents. */
+
 import { fieldBySlug } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import { addDays } from "@/core/time/relative";
 import { COMPANIES } from "./cast";
 import { PAPERS } from "./files";
@@ -70,14 +72,14 @@ export function makePapers(
     add(c.t.requests, request(c, r, company, sites, c.today, "New", subject));
   }
   c.file.db.exec(
-    `UPDATE "${c.t.requests}" SET created_at = "${fieldBySlug(c.schema.table(c.t.requests), "asked-on")!.id}" || 'T09:00:00.000Z'`,
+    `UPDATE ${sqlName(c.t.requests)} SET created_at = ${sqlName(fieldBySlug(c.schema.table(c.t.requests), "asked-on")!.id)} || 'T09:00:00.000Z'`,
   );
   // What their people asked this month counts against their plans.
   const requests = c.t.requests;
   c.file.db
     .prepare(
       `INSERT INTO sys_allowance_uses (company_id, table_id, record_id, month, at)
-       SELECT "${fieldBySlug(c.schema.table(requests), "company")!.id}", ?, id, substr(created_at, 1, 7), CAST(round(unixepoch(created_at, 'subsec') * 1000) AS INTEGER) FROM "${requests}"`,
+       SELECT ${sqlName(fieldBySlug(c.schema.table(requests), "company")!.id)}, ?, id, substr(created_at, 1, 7), CAST(round(unixepoch(created_at, 'subsec') * 1000) AS INTEGER) FROM ${sqlName(requests)}`,
     )
     .run(requests);
   let number = 4100;

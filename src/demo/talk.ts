@@ -1,5 +1,7 @@
 /** Conversations in progress on six requests: a client asks, the project lead answers, and notes something for the workshop. */
+
 import { fieldBySlug } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import { newId } from "@/data/file/ids";
 import { talk } from "@/data/file/portal-tables";
 import type { DemoContext } from "./records";
@@ -22,7 +24,7 @@ export function makeTalk(c: DemoContext): void {
   const under = fieldBySlug(table, "status")!.options.choices!.find((x) => x.name === "Under way")!.id;
   const found = c.file.db
     .prepare(
-      `SELECT id, "${id("company")}" AS company, "${id("asked-by")}" AS who FROM "${table.id}" WHERE "${id("status")}" = ? AND "${id("asked-by")}" IS NOT NULL ORDER BY id`,
+      `SELECT id, ${sqlName(id("company"))} AS company, ${sqlName(id("asked-by"))} AS who FROM ${sqlName(table.id)} WHERE ${sqlName(id("status"))} = ? AND ${sqlName(id("asked-by"))} IS NOT NULL ORDER BY id`,
     )
     .all(under) as { id: string; company: string; who: string }[];
   // Two of Saltmarsh's, which the demo is mostly looked at as, and of others one each.

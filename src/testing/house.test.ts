@@ -63,3 +63,18 @@ it(`no function has over ${MOST_IN_ONE} lines, the demo's lists aside`, { timeou
   expect(all.filter((f) => f.lines > MOST_IN_ONE).map((f) => `${f.path} ${f.name}: ${f.lines}`)).toEqual([]);
   expect(all.length).toBeGreaterThan(5_000);
 });
+
+// Steps of a migration stay as they were when they were released.
+it("names in SQL are quoted in one place", () => {
+  const files = here.filter(
+    (x) => x.isFile && /\.ts$/.test(x.name) && !/\.test\.ts$/.test(x.name) && /^src\/(?!data\/file\/steps)/.test(x.folder),
+  );
+  const QUOTED = /\b(?:SELECT|FROM|INTO|UPDATE|TABLE|INDEX|JOIN|EXISTS|COLUMN|WHERE|SET|ON|BY|AND|TO) (?:[a-z]+\.)?"\$\{/;
+  const own = files.flatMap(({ folder, name }) =>
+    readFileSync(join(ROOT, folder, name), "utf8")
+      .split("\n")
+      .flatMap((l, i) => (QUOTED.test(l) ? [`${folder}/${name}:${i + 1}`] : [])),
+  );
+  expect(own).toEqual([]);
+  expect(QUOTED.test('UPDATE "$' + '{table}" SET x = 1')).toBe(true);
+});

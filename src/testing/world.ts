@@ -8,6 +8,7 @@ import type { Viewer, ViewerFacts } from "@/core/access/who/viewer";
 import { system } from "@/core/events/event";
 import type { PortalId } from "@/core/ids";
 import type { Schema, Value } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { Publisher } from "@/data/definition/published";
 import { Meta } from "@/data/file/meta";
 import { migrate, PORTAL } from "@/data/file/migrations";
@@ -110,13 +111,13 @@ export function fill(file: PortalFile, schema: Schema, records: readonly TestRec
   file.db.pragma("foreign_keys = OFF");
   transact(file, () => {
     for (const table of schema.tables) {
-      file.db.exec(`DELETE FROM "${table.id}"`);
+      file.db.exec(`DELETE FROM ${sqlName(table.id)}`);
       for (const f of table.fields) if (f.type === "relations" && !f.system) file.db.exec(`DELETE FROM "l_${f.id}"`);
     }
     file.db.exec("DELETE FROM sys_memberships");
     for (const r of records) {
       insertRow(file, schema.table(r.table), r.id, r.values, MADE);
-      if (r.companyId) file.db.prepare(`UPDATE "${r.table}" SET company_id = ? WHERE id = ?`).run(r.companyId, r.id);
+      if (r.companyId) file.db.prepare(`UPDATE ${sqlName(r.table)} SET company_id = ? WHERE id = ?`).run(r.companyId, r.id);
       for (const company of (r.values.f_person_companies as string[] | undefined) ?? []) {
         file.db.prepare("INSERT INTO sys_memberships VALUES (?, ?, ?, '[]', '')").run(`${r.id}-${company}`, r.id, company);
       }

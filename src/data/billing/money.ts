@@ -1,8 +1,10 @@
 /** The owner's figures: money a month and what moved it, what is overdue, and who is near their allowance. Charts and tables ask here alike. */
+
 import type { Owner } from "@/core/access/who/viewer";
 import { type Moved, moved, type Worth } from "@/core/billing/worth";
 import { addMonths } from "@/core/pages/calendar";
 import { INVOICES, PAYMENTS } from "@/core/schema/books";
+import { sqlName } from "@/core/text/sql-name";
 import { startOfDay } from "@/core/time/zoned";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
@@ -36,7 +38,7 @@ export function months(file: PortalFile, owner: Owner, today: string, n: number)
   const begin = (month: string): number => Date.parse(startOfDay(`${month}-01`, zone));
   const received = hasBooks(file)
     ? file.db.prepare(
-        `SELECT coalesce(sum(f_payment_amount), 0) FROM "${PAYMENTS}" WHERE f_payment_state IN ('paid', 'paid-back') AND f_payment_at >= ? AND f_payment_at < ?`,
+        `SELECT coalesce(sum(f_payment_amount), 0) FROM ${sqlName(PAYMENTS)} WHERE f_payment_state IN ('paid', 'paid-back') AND f_payment_at >= ? AND f_payment_at < ?`,
       )
     : null;
   return Array.from({ length: n }, (_, i) => {
@@ -60,7 +62,7 @@ export const openOnes = (file: PortalFile, _owner: Owner): Overdue[] =>
   hasBooks(file)
     ? (file.db
         .prepare(
-          `SELECT id, f_invoice_number AS number, f_invoice_company AS company, f_invoice_due AS due, f_invoice_to_pay AS toPay FROM "${INVOICES}"
+          `SELECT id, f_invoice_number AS number, f_invoice_company AS company, f_invoice_due AS due, f_invoice_to_pay AS toPay FROM ${sqlName(INVOICES)}
            WHERE f_invoice_state = 'open' ORDER BY f_invoice_due, id`,
         )
         .all() as Overdue[])

@@ -2,6 +2,7 @@
 
 import type { Actor } from "@/core/events/event";
 import { INVOICES, ORDERS } from "@/core/schema/books";
+import { sqlName } from "@/core/text/sql-name";
 import { dateIn } from "@/core/time/relative";
 import { published } from "../definition/published";
 import { record } from "../events/record";
@@ -30,11 +31,15 @@ export function orderFacts(file: PortalFile, id: string): OrderFacts | null {
   if (!hasBooks(file)) return null;
   const row = file.db
     .prepare(
-      `SELECT f_order_number AS number, f_order_what AS what, f_order_total AS total, f_order_day AS day, f_order_company AS company FROM "${ORDERS}" WHERE id = ?`,
+      `SELECT f_order_number AS number, f_order_what AS what, f_order_total AS total, f_order_day AS day, f_order_company AS company FROM ${sqlName(ORDERS)} WHERE id = ?`,
     )
     .get(id) as Omit<OrderFacts, "id" | "invoice" | "paper"> | undefined;
   if (!row) return null;
-  const invoice = (file.db.prepare(`SELECT id FROM "${INVOICES}" WHERE f_invoice_order = ?`).pluck().get(id) as string | undefined) ?? null;
+  const invoice =
+    (file.db
+      .prepare(`SELECT id FROM ${sqlName(INVOICES)} WHERE f_invoice_order = ?`)
+      .pluck()
+      .get(id) as string | undefined) ?? null;
   return { id, ...row, invoice, paper: invoice ? paperOf(file, invoice) : null };
 }
 

@@ -2,6 +2,7 @@
  * Writing the portal's books: orders, invoices with their lines, payments, credit notes, and what is to a company's credit. All of it by
  * Elkhorn, in the transaction of whatever led to it; what an invoice was made from is kept beside it and never changes.
  */
+
 import { sql } from "drizzle-orm";
 import type { Buyer } from "@/core/billing/buyer";
 import { invoiceNumber, type Reckoned, refunded } from "@/core/billing/invoice";
@@ -9,6 +10,7 @@ import type { TaxMode } from "@/core/billing/tax";
 import { type Actor, actorText } from "@/core/events/event";
 import { type Book, INVOICES, LINES, ORDERS, PAYMENTS } from "@/core/schema/books";
 import type { Value } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../definition/published";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
@@ -230,14 +232,14 @@ export const voidInvoice = (file: PortalFile, invoice: string, w: Writing): void
 };
 
 export const companyOfInvoice = (file: PortalFile, invoice: string): string | null =>
-  (rowOf(file, `SELECT f_invoice_company FROM "${INVOICES}" WHERE id = ?`, invoice)?.[0] as string | null | undefined) ?? null;
+  (rowOf(file, `SELECT f_invoice_company FROM ${sqlName(INVOICES)} WHERE id = ?`, invoice)?.[0] as string | null | undefined) ?? null;
 
 export const stateOfInvoice = (file: PortalFile, invoice: string): string | null =>
-  (rowOf(file, `SELECT f_invoice_state FROM "${INVOICES}" WHERE id = ?`, invoice)?.[0] as string | null | undefined) ?? null;
+  (rowOf(file, `SELECT f_invoice_state FROM ${sqlName(INVOICES)} WHERE id = ?`, invoice)?.[0] as string | null | undefined) ?? null;
 
 /** Those of a company that are still to be paid, the oldest first. */
 export const openInvoices = (file: PortalFile, company: string): string[] => rowsOf(file, OPEN, company).map(([id]) => id as string);
-const OPEN = `SELECT id FROM "${INVOICES}" WHERE company_id = ? AND f_invoice_state = 'open' ORDER BY f_invoice_issued, id`;
+const OPEN = `SELECT id FROM ${sqlName(INVOICES)} WHERE company_id = ? AND f_invoice_state = 'open' ORDER BY f_invoice_issued, id`;
 
 export interface Refundable {
   readonly outside: string;
@@ -262,7 +264,9 @@ export function payBack(file: PortalFile, outside: string, amount: number, why: 
     file.db.prepare("UPDATE sys_payments SET refunded = refunded + ? WHERE outside = ?").run(amount, outside);
     const line = { text: why, ...back };
     const reckoned: Reckoned = { lines: [line], net: back.net, tax: back.tax, total: back.gross, credit: 0, due: 0, left: 0 };
-    const row = file.db.prepare(`SELECT f_invoice_company c, f_invoice_person p FROM "${INVOICES}" WHERE id = ?`).get(of.invoice_id) as {
+    const row = file.db
+      .prepare(`SELECT f_invoice_company c, f_invoice_person p FROM ${sqlName(INVOICES)} WHERE id = ?`)
+      .get(of.invoice_id) as {
       c: string | null;
       p: string | null;
     };

@@ -12,6 +12,7 @@ import { err, ok, type Result } from "@/core/result";
 import { holdsFiles } from "@/core/schema/fields/natures";
 import type { Field } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
 import { once } from "../file/per-process";
@@ -223,6 +224,6 @@ function orphans(file: PortalFile): string[] {
     )
     .all() as { id: string; record: string; table: string | null }[];
   return rows
-    .filter((r) => !r.table || file.db.prepare(`SELECT 1 FROM "${r.table}" WHERE id = ?`).get(r.record) === undefined)
+    .filter((r) => !r.table || file.db.prepare(`SELECT 1 FROM ${sqlName(r.table)} WHERE id = ?`).get(r.record) === undefined)
     .map((r) => r.id);
 }

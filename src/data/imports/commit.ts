@@ -6,6 +6,7 @@ import { actorOf, actorText } from "@/core/events/event";
 import { fills, type ImportPlan, type PlanColumn } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
 import type { Table } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../definition/published";
 import { record } from "../events/record";
 import { isFull } from "../file/full";
@@ -131,7 +132,7 @@ function bringIn({ file, id, plan }: ToCommit, owner: Owner): BroughtRows {
 /** What names every record of the file is asked for from now on: a record without a name is a mistake of whoever adds it. */
 function requireName(file: PortalFile, table: Table): void {
   const label = table.labelFieldId;
-  if (file.db.prepare(`SELECT 1 FROM "${table.id}" WHERE "${label}" IS NULL LIMIT 1`).get()) return;
+  if (file.db.prepare(`SELECT 1 FROM ${sqlName(table.id)} WHERE ${sqlName(label)} IS NULL LIMIT 1`).get()) return;
   file.db.prepare("UPDATE sys_fields SET options = json_set(options, '$.required', json('true')) WHERE id = ?").run(label);
   nextNumber(file, "schema_version");
 }
@@ -155,7 +156,7 @@ function nobodyElse(file: PortalFile, plan: ImportPlan): void {
   if (!table) throw new Overtaken("The table is gone. Nothing was imported.");
   const gone = file.db
     .prepare(
-      `SELECT count(*) FROM stage.rows r WHERE r.known IS NOT NULL AND NOT EXISTS (SELECT 1 FROM "${table.id}" t WHERE t.rowid = r.known AND r.id IN (t.id, ''))`,
+      `SELECT count(*) FROM stage.rows r WHERE r.known IS NOT NULL AND NOT EXISTS (SELECT 1 FROM ${sqlName(table.id)} t WHERE t.rowid = r.known AND r.id IN (t.id, ''))`,
     )
     .pluck()
     .get() as number;

@@ -3,9 +3,9 @@
 import type { Owner } from "@/core/access/who/viewer";
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { choosesOne, holdsFiles, pointsToOne, pointsToSeveral } from "@/core/schema/fields/natures";
-
 import type { Field, Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 import { addCompany } from "../people/people";
@@ -30,8 +30,6 @@ export interface Bring {
   readonly owner: Owner;
   readonly by: Made;
 }
-
-const q = (name: string): string => `"${name}"`;
 
 /** What a staged cell is once records and choices that were only named have ids. */
 function stagedSql(b: Bring, c: StagedColumn): string {
@@ -88,7 +86,7 @@ export function insertRows(b: Bring): number {
     ];
     file.db
       .prepare(
-        `INSERT INTO ${q(table.id)} (${into.map(q).join(", ")}) SELECT r.id, @at, @by, @at, @by${[...columns.map((c) => c.sql), ...fixed.map((_, i) => `@d${i}`)].map((x) => `, ${x}`).join("")} FROM stage.rows r WHERE r.state = 0`,
+        `INSERT INTO ${sqlName(table.id)} (${into.map(sqlName).join(", ")}) SELECT r.id, @at, @by, @at, @by${[...columns.map((c) => c.sql), ...fixed.map((_, i) => `@d${i}`)].map((x) => `, ${x}`).join("")} FROM stage.rows r WHERE r.state = 0`,
       )
       .run({ ...b.by, ...Object.fromEntries(fixed.map((f, i) => [`d${i}`, f.value])) });
   } else if (columns.length > 0) file.db.exec(updateText(b, columns, "r.state = 0", (c) => c.sql));
@@ -96,7 +94,7 @@ export function insertRows(b: Bring): number {
   if (table.kind === "ordinary" && hasAutomatic(table)) fillAutomatic(b);
   return file.db
     .prepare(
-      `INSERT INTO sys_import_rows SELECT ?, r.id, 1, t.version, NULL FROM stage.rows r JOIN ${q(table.id)} t ON t.id = r.id WHERE r.state = 0`,
+      `INSERT INTO sys_import_rows SELECT ?, r.id, 1, t.version, NULL FROM stage.rows r JOIN ${sqlName(table.id)} t ON t.id = r.id WHERE r.state = 0`,
     )
     .run(b.id).changes;
 }
@@ -138,14 +136,14 @@ function updateText(
   sql: (c: ReturnType<typeof pairs>[number]) => string,
   more = "",
 ): string {
-  return `UPDATE ${q(b.table.id)} AS t SET ${more}${columns.map((c) => `${q(c.column)} = ${sql(c)}`).join(", ")} FROM stage.rows r WHERE ${where.includes("state = 1") ? "t.rowid = r.known" : "r.id = t.id"} AND ${where}`;
+  return `UPDATE ${sqlName(b.table.id)} AS t SET ${more}${columns.map((c) => `${sqlName(c.column)} = ${sql(c)}`).join(", ")} FROM stage.rows r WHERE ${where.includes("state = 1") ? "t.rowid = r.known" : "r.id = t.id"} AND ${where}`;
 }
 
 /** Links of a relation to several: those of new rows, or those that a row changes. */
 function link(b: Bring, c: StagedColumn, where: string): void {
   const field = fieldOf(b, c);
   if (!pointsToSeveral(field) || field.id === "f_person_companies") return;
-  const table = q(linkTableName(field));
+  const table = sqlName(linkTableName(field));
   const rows = `stage.rows r WHERE ${where} AND r.c${c.at} IS NOT NULL`;
   b.file.db.exec(
     `INSERT OR IGNORE INTO ${table} (record_id, target_id) SELECT r.id, j.value FROM (SELECT r.id, ${stagedSql(b, c)} AS ids FROM ${rows}) r, json_each(r.ids) j`,
@@ -159,21 +157,21 @@ export function changeRows(b: Bring): number {
   const held = known.flatMap((c) => [`'${c.field.id}'`, heldSql(c, "t")]);
   const n = file.db
     .prepare(
-      `INSERT INTO sys_import_rows SELECT ?, t.id, 0, t.version + 1, json_object(${held.join(", ")}) FROM stage.rows r JOIN ${q(table.id)} t ON t.rowid = r.known WHERE r.state = 1`,
+      `INSERT INTO sys_import_rows SELECT ?, t.id, 0, t.version + 1, json_object(${held.join(", ")}) FROM stage.rows r JOIN ${sqlName(table.id)} t ON t.rowid = r.known WHERE r.state = 1`,
     )
     .run(b.id).changes;
   if (n === 0) return 0;
   const before = hasAutomatic(table) ? changedIds(b).map((id) => readRow(file, schemaOf(file), table, id)!) : [];
   for (const c of known) {
     if (!pointsToSeveral(c.field) || c.field.id === "f_person_companies") continue;
-    const differing = `SELECT r.id FROM stage.rows r JOIN ${q(table.id)} t ON t.rowid = r.known WHERE r.state = 1 AND ${differsSql(c, plan.empties)}`;
-    file.db.exec(`DELETE FROM ${q(linkTableName(c.field))} WHERE record_id IN (${differing})`);
+    const differing = `SELECT r.id FROM stage.rows r JOIN ${sqlName(table.id)} t ON t.rowid = r.known WHERE r.state = 1 AND ${differsSql(c, plan.empties)}`;
+    file.db.exec(`DELETE FROM ${sqlName(linkTableName(c.field))} WHERE record_id IN (${differing})`);
     link(b, c, "r.state = 1");
   }
   const columns = pairs(b)
     .concat(identityPairs(b))
     .filter((c) => changed.has(c.at.at));
-  const kept = (c: (typeof columns)[number]): string => (plan.empties === "leave" ? `coalesce(${c.sql}, t.${q(c.column)})` : c.sql);
+  const kept = (c: (typeof columns)[number]): string => (plan.empties === "leave" ? `coalesce(${c.sql}, t.${sqlName(c.column)})` : c.sql);
   const stamp = `version = t.version + 1, changed_at = '${b.by.at}', changed_by = '${b.by.by.replaceAll("'", "''")}'${columns.length > 0 ? ", " : ""}`;
   file.db.exec(updateText(b, columns, "r.state = 1", kept, stamp));
   if (before.length > 0) {
@@ -181,7 +179,7 @@ export function changeRows(b: Bring): number {
     // As the import leaves them: what follows from it is not somebody's touch.
     file.db
       .prepare(
-        `UPDATE sys_import_rows AS i SET version = (SELECT version FROM ${q(table.id)} t WHERE t.id = i.record_id) WHERE import_id = ? AND added = 0`,
+        `UPDATE sys_import_rows AS i SET version = (SELECT version FROM ${sqlName(table.id)} t WHERE t.id = i.record_id) WHERE import_id = ? AND added = 0`,
       )
       .run(b.id);
   }
@@ -222,7 +220,7 @@ function fillAutomatic(b: Bring): void {
     ]);
     if (columns.length > 0)
       file.db
-        .prepare(`UPDATE ${q(table.id)} SET ${columns.map(([c]) => `${q(String(c))} = ?`).join(", ")} WHERE id = ?`)
+        .prepare(`UPDATE ${sqlName(table.id)} SET ${columns.map(([c]) => `${sqlName(String(c))} = ?`).join(", ")} WHERE id = ?`)
         .run(...columns.map(([, v]) => v), id);
   }
 }

@@ -6,6 +6,7 @@ import { actorOf, actorText } from "@/core/events/event";
 import type { Result } from "@/core/result";
 import { type Schema, type Table, targetOf } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../definition/published";
 import { reshape } from "../definition/reshape";
 import { record } from "../events/record";
@@ -22,6 +23,7 @@ import { dropField, dropTable } from "../tables/drop";
 import { hasColumn, isFolded, keyName, linkTableName } from "../tables/physical";
 import { schemaOf } from "../tables/read";
 import { readRow } from "../tables/rows";
+import { removeUnused } from "./unused";
 
 /** What an import made beside its rows. */
 export interface MadeBeside {
@@ -102,15 +104,15 @@ function pointingSql(schema: Schema, d: Done, id: string): string {
     .filter((f) => targetOf(f) === d.table.id && f.id !== "f_person_companies" && !f.options.kept)
     .map((f) =>
       hasColumn(f)
-        ? `EXISTS (SELECT 1 FROM "${f.tableId}" p WHERE p."${f.id}" = ${id} AND p.id NOT IN ${own})`
-        : `EXISTS (SELECT 1 FROM "${linkTableName(f)}" p WHERE p.target_id = ${id} AND p.record_id NOT IN ${own})`,
+        ? `EXISTS (SELECT 1 FROM ${sqlName(f.tableId)} p WHERE p.${sqlName(f.id)} = ${id} AND p.id NOT IN ${own})`
+        : `EXISTS (SELECT 1 FROM ${sqlName(linkTableName(f))} p WHERE p.target_id = ${id} AND p.record_id NOT IN ${own})`,
     );
   return parts.length > 0 ? parts.join(" OR ") : "0";
 }
 
 function losses(file: PortalFile, d: Done): Losses {
   const schema = schemaOf(file);
-  const from = `FROM sys_import_rows i LEFT JOIN "${d.table.id}" t ON t.id = i.record_id WHERE i.import_id = ?`;
+  const from = `FROM sys_import_rows i LEFT JOIN ${sqlName(d.table.id)} t ON t.id = i.record_id WHERE i.import_id = ?`;
   const touched = one(file, `SELECT count(*) ${from} AND ${TOUCHED(d)}`, d.id);
   const pointing = one(
     file,
@@ -119,7 +121,7 @@ function losses(file: PortalFile, d: Done): Losses {
   );
   const held = `${from} AND ${HELD(d, schema)}`;
   const names = file.db
-    .prepare(`SELECT coalesce(t."${d.table.labelFieldId}", 'a record that is removed') ${held} LIMIT 20`)
+    .prepare(`SELECT coalesce(t.${sqlName(d.table.labelFieldId)}, 'a record that is removed') ${held} LIMIT 20`)
     .pluck()
     .all(d.id)
     .map(String);
@@ -133,11 +135,14 @@ function losses(file: PortalFile, d: Done): Losses {
       : 0;
   const foreign = `t.id NOT IN (SELECT record_id FROM sys_import_rows WHERE import_id = '${d.id}')`;
   const others = d.made.table
-    ? one(file, `SELECT count(*) FROM "${d.table.id}" t WHERE ${foreign}`)
+    ? one(file, `SELECT count(*) FROM ${sqlName(d.table.id)} t WHERE ${foreign}`)
     : d.made.fields
         .map((f) => schema.findField(f))
         .filter((f) => f && hasColumn(f) && !f.options.kept)
-        .reduce((n, f) => n + one(file, `SELECT count(*) FROM "${d.table.id}" t WHERE "${f!.id}" IS NOT NULL AND ${foreign}`), 0);
+        .reduce(
+          (n, f) => n + one(file, `SELECT count(*) FROM ${sqlName(d.table.id)} t WHERE ${sqlName(f!.id)} IS NOT NULL AND ${foreign}`),
+          0,
+        );
   return { touched, pointing, names, signedIn, others };
 }
 
@@ -173,7 +178,7 @@ function takeBack(file: PortalFile, owner: Owner, done: Done, lost: Losses): { r
   db.exec(
     "DROP TABLE IF EXISTS temp.undone; CREATE TEMP TABLE undone (record_id TEXT PRIMARY KEY, added INTEGER, before TEXT) WITHOUT ROWID",
   );
-  const untouched = `SELECT i.record_id, i.added, i.before FROM sys_import_rows i JOIN "${table.id}" t ON t.id = i.record_id WHERE i.import_id = ? AND NOT ${HELD(done, schema)}`;
+  const untouched = `SELECT i.record_id, i.added, i.before FROM sys_import_rows i JOIN ${sqlName(table.id)} t ON t.id = i.record_id WHERE i.import_id = ? AND NOT ${HELD(done, schema)}`;
   db.prepare(`INSERT INTO temp.undone ${untouched}`).run(id);
   const restored = restoreValues(file, owner, table);
   const removed = removeAdded(file, schema, table);
@@ -208,20 +213,20 @@ function restoreValues(file: PortalFile, owner: Owner, table: Table): number {
     const has = `json_type(u.before, ${path}) IS NOT NULL`;
     if (hasColumn(f) && !f.options.kept && !f.system) {
       db.exec(
-        `UPDATE "${table.id}" AS t SET "${f.id}" = json_extract(u.before, ${path}) FROM temp.undone u WHERE u.record_id = t.id AND u.added = 0 AND ${has}`,
+        `UPDATE ${sqlName(table.id)} AS t SET ${sqlName(f.id)} = json_extract(u.before, ${path}) FROM temp.undone u WHERE u.record_id = t.id AND u.added = 0 AND ${has}`,
       );
       if (isFolded(f)) refold(file, table, f.id);
     } else if (!hasColumn(f) && f.id !== "f_person_companies") {
       const link = linkTableName(f);
       const ids = `SELECT record_id FROM temp.undone u WHERE u.added = 0 AND ${has}`;
-      db.exec(`DELETE FROM "${link}" WHERE record_id IN (${ids});
-        INSERT OR IGNORE INTO "${link}" SELECT u.record_id, j.value FROM temp.undone u, json_each(json_extract(u.before, ${path})) j WHERE u.added = 0 AND ${has}`);
+      db.exec(`DELETE FROM ${sqlName(link)} WHERE record_id IN (${ids});
+        INSERT OR IGNORE INTO ${sqlName(link)} SELECT u.record_id, j.value FROM temp.undone u, json_each(json_extract(u.before, ${path})) j WHERE u.added = 0 AND ${has}`);
     } else if (f.id === "f_person_companies")
       db.exec(`DELETE FROM sys_memberships WHERE (person_id, company_id) IN (SELECT m.person_id, m.company_id FROM sys_memberships m JOIN temp.undone u ON u.record_id = m.person_id
         WHERE u.added = 0 AND m.company_id IS NOT NULL AND ${has.replace("IS NOT NULL", "= 'array'")} AND m.company_id NOT IN (SELECT value FROM json_each(json_extract(u.before, ${path}))))`);
   }
   db.prepare(
-    `UPDATE "${table.id}" SET version = version + 1, changed_at = ?, changed_by = ? WHERE id IN (SELECT record_id FROM temp.undone WHERE added = 0)`,
+    `UPDATE ${sqlName(table.id)} SET version = version + 1, changed_at = ?, changed_by = ? WHERE id IN (SELECT record_id FROM temp.undone WHERE added = 0)`,
   ).run(...by);
   remakeAutomatic({ file, policy: published(file).policy, viewer: owner }, table, prior, { at: by[0]!, by: by[1]! });
   return n;
@@ -230,10 +235,10 @@ function restoreValues(file: PortalFile, owner: Owner, table: Table): number {
 /** Folding is JavaScript's: see \`core/text/fold\`. */
 function refold(file: PortalFile, table: Table, field: string): void {
   const rows = file.db
-    .prepare(`SELECT t.id, t."${field}" FROM "${table.id}" t JOIN temp.undone u ON u.record_id = t.id WHERE u.added = 0`)
+    .prepare(`SELECT t.id, t.${sqlName(field)} FROM ${sqlName(table.id)} t JOIN temp.undone u ON u.record_id = t.id WHERE u.added = 0`)
     .raw()
     .all() as [string, string | null][];
-  const put = file.db.prepare(`UPDATE "${table.id}" SET "${keyName(field)}" = ? WHERE id = ?`);
+  const put = file.db.prepare(`UPDATE ${sqlName(table.id)} SET ${sqlName(keyName(field))} = ? WHERE id = ?`);
   for (const [id, v] of rows) put.run(v === null ? null : fold(v), id);
 }
 
@@ -243,14 +248,14 @@ function removeAdded(file: PortalFile, schema: Schema, table: Table): number {
   for (const f of schema.tables.flatMap((t) => t.fields)) {
     if (targetOf(f) !== table.id || f.options.kept) continue;
     // Records of the import may point to each other.
-    if (hasColumn(f)) db.exec(`UPDATE "${f.tableId}" SET "${f.id}" = NULL WHERE "${f.id}" IN (${gone})`);
-    else if (f.id !== "f_person_companies") db.exec(`DELETE FROM "${linkTableName(f)}" WHERE target_id IN (${gone})`);
+    if (hasColumn(f)) db.exec(`UPDATE ${sqlName(f.tableId)} SET ${sqlName(f.id)} = NULL WHERE ${sqlName(f.id)} IN (${gone})`);
+    else if (f.id !== "f_person_companies") db.exec(`DELETE FROM ${sqlName(linkTableName(f))} WHERE target_id IN (${gone})`);
   }
   for (const f of table.fields)
-    if (!hasColumn(f) && f.id !== "f_person_companies") db.exec(`DELETE FROM "${linkTableName(f)}" WHERE record_id IN (${gone})`);
+    if (!hasColumn(f) && f.id !== "f_person_companies") db.exec(`DELETE FROM ${sqlName(linkTableName(f))} WHERE record_id IN (${gone})`);
   letGoOfAway(file, table.id, gone);
   if (table.kind === "people") db.exec(`DELETE FROM sys_memberships WHERE person_id IN (${gone})`);
-  return db.prepare(`DELETE FROM "${table.id}" WHERE id IN (${gone})`).run().changes;
+  return db.prepare(`DELETE FROM ${sqlName(table.id)} WHERE id IN (${gone})`).run().changes;
 }
 
 /** Table, fields, companies and records that came with it, as far as nobody has put anything into them since. */
@@ -263,14 +268,15 @@ function removeBeside(file: PortalFile, owner: Owner, { table, made }: Done, los
     const grown = made.choices!.filter((c) => c.field === id).map((c) => c.id);
     if (field?.options.choices) dropUnusedChoices(file, owner, field, grown);
   }
-  const empty = one(file, `SELECT count(*) FROM "${table.id}"`) === 0;
+  const empty = one(file, `SELECT count(*) FROM ${sqlName(table.id)}`) === 0;
   let edit: ((d: Definition) => Definition) | null = null;
   if (made.table && empty) {
     dropTable(file, made.table);
     edit = (d) => withoutTable(d, made.table!);
   } else if (!made.table && lost.others === 0) {
     const fields = made.fields.filter((f) => schema.findField(f));
-    for (const f of fields) if (one(file, `SELECT count(*) FROM "${table.id}" WHERE "${f}" IS NOT NULL`) === 0) dropField(file, f);
+    for (const f of fields)
+      if (one(file, `SELECT count(*) FROM ${sqlName(table.id)} WHERE ${sqlName(f)} IS NOT NULL`) === 0) dropField(file, f);
     const left = schemaOf(file);
     const dropped = fields.filter((f) => !left.findField(f));
     if (dropped.length > 0) edit = (d) => dropped.reduce((x, f) => withoutField(x, f), d);
@@ -278,20 +284,4 @@ function removeBeside(file: PortalFile, owner: Owner, { table, made }: Done, los
   if (!edit) return;
   const followed = reshape(file, owner, edit, "An import was taken back");
   if (!followed.ok) refuse(`It cannot be taken back while the rules speak of what it made: ${followed.error.join(" ")}`);
-}
-
-function removeUnused(file: PortalFile, schema: Schema, tableId: string, id: string): void {
-  const table = schema.findTable(tableId);
-  if (!table || one(file, `SELECT count(*) FROM "${tableId}" WHERE id = ? AND version = 1`, id) === 0) return;
-  const pointed = schema.tables
-    .flatMap((t) => t.fields)
-    .some((f) => {
-      if (targetOf(f) !== tableId || f.options.kept) return false;
-      if (f.id === "f_person_companies") return one(file, "SELECT count(*) FROM sys_memberships WHERE company_id = ?", id) > 0;
-      return hasColumn(f)
-        ? one(file, `SELECT count(*) FROM "${f.tableId}" WHERE "${f.id}" = ?`, id) > 0
-        : one(file, `SELECT count(*) FROM "${linkTableName(f)}" WHERE target_id = ?`, id) > 0;
-    });
-  const paying = tableId === "t_companies" && one(file, "SELECT count(*) FROM sys_subscriptions WHERE company_id = ?", id) > 0;
-  if (!pointed && !paying) file.db.prepare(`DELETE FROM "${tableId}" WHERE id = ?`).run(id);
 }

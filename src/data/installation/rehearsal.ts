@@ -2,11 +2,13 @@
  * Rehearsals: a throw-away copy of a portal under an address of its own. Whatever would let somebody in, or reach somebody outside, stays
  * behind (settled ahead, 25); contents of files are read where the portal has them. Nothing of it ever comes back.
  */
+
 import { renameSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { eq } from "drizzle-orm";
 import type { Owner } from "@/core/access/who/viewer";
 import type { PortalId } from "@/core/ids";
+import { sqlName } from "@/core/text/sql-name";
 import { REHEARSAL, type Rehearsal, rehearsalIn } from "../file/clock";
 import { portals } from "../file/control-tables";
 import { newId } from "../file/ids";
@@ -56,7 +58,7 @@ export async function makeRehearsal(source: PortalFile, owner: Owner, by: string
   await source.db.backup(raw);
   const cleaned = openDatabase(raw);
   cleaned.transaction(() => {
-    for (const table of LEFT_BEHIND) cleaned.exec(`DELETE FROM "${table}"`);
+    for (const table of LEFT_BEHIND) cleaned.exec(`DELETE FROM ${sqlName(table)}`);
   })();
   cleaned.pragma("wal_checkpoint(TRUNCATE)");
   cleaned.exec("VACUUM");

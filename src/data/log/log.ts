@@ -7,6 +7,7 @@ import { holdsFiles, isRelation } from "@/core/schema/fields/natures";
 import type { SeenValue } from "@/core/schema/seen";
 import { type Field, kindOf, type Schema } from "@/core/schema/types";
 import { compareCodePoints, fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../definition/published";
 import { control, type PortalFile } from "../file/open";
 import { schemaOf } from "../tables/read";
@@ -158,7 +159,10 @@ class Names {
     return this.#schema.tables.flatMap((t) => {
       const label = this.#schema.field(t.labelFieldId);
       if (!kindOf(label).folds) return [];
-      return this.file.db.prepare(`SELECT id FROM "${t.id}" WHERE instr("${label.id}_k", ?) > 0 LIMIT 500`).pluck().all(words) as string[];
+      return this.file.db
+        .prepare(`SELECT id FROM ${sqlName(t.id)} WHERE instr(${sqlName(`${label.id}_k`)}, ?) > 0 LIMIT 500`)
+        .pluck()
+        .all(words) as string[];
     });
   }
 
@@ -177,7 +181,7 @@ class Names {
       const table = this.#schema.findTable(tableId);
       if (!table) continue;
       const found = this.file.db
-        .prepare(`SELECT id, "${table.labelFieldId}" FROM "${tableId}" WHERE id IN (SELECT value FROM json_each(?))`)
+        .prepare(`SELECT id, ${sqlName(table.labelFieldId)} FROM ${sqlName(tableId)} WHERE id IN (SELECT value FROM json_each(?))`)
         .raw()
         .all(JSON.stringify([...asked])) as [string, unknown][];
       for (const [id, label] of found) if (label) this.#known.set(`${tableId} ${id}`, String(label));
@@ -189,7 +193,12 @@ class Names {
     const known = this.#known.get(key);
     if (known !== undefined) return known;
     const table = this.#schema.findTable(tableId);
-    const label = table && this.file.db.prepare(`SELECT "${table.labelFieldId}" FROM "${tableId}" WHERE id = ?`).pluck().get(id);
+    const label =
+      table &&
+      this.file.db
+        .prepare(`SELECT ${sqlName(table.labelFieldId)} FROM ${sqlName(tableId)} WHERE id = ?`)
+        .pluck()
+        .get(id);
     const removed = label ?? this.file.db.prepare("SELECT label FROM sys_removed WHERE record_id = ?").pluck().get(id);
     const name = removed ? String(removed) : "a record that is gone";
     this.#known.set(key, name);

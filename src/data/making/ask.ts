@@ -5,6 +5,7 @@ import { holdsEmail, isLine } from "@/core/schema/fields/natures";
 import { type Field, kindOf, type Schema, type Table, targetOf, type Value } from "@/core/schema/types";
 import { isEmail } from "@/core/text/email";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import { decodeValue, hasColumn, linkTableName } from "../tables/physical";
 
@@ -100,8 +101,11 @@ export function askProblem(schema: Schema, ask: MakingAsk, roles: readonly { id:
 
 function oldRows(file: PortalFile, table: Table, fields: readonly Field[], company: Field | undefined): OldRow[] {
   const stored = fields.filter((f) => hasColumn(f) && !f.options.kept);
-  const columns = stored.map((f) => `, "${f.id}"`).join("");
-  const raw = file.db.prepare(`SELECT id, created_at, created_by${columns} FROM "${table.id}" ORDER BY created_at, rowid`).raw().all();
+  const columns = stored.map((f) => `, ${sqlName(f.id)}`).join("");
+  const raw = file.db
+    .prepare(`SELECT id, created_at, created_by${columns} FROM ${sqlName(table.id)} ORDER BY created_at, rowid`)
+    .raw()
+    .all();
   const several = company && !hasColumn(company) ? linksByRecord(file, company) : null;
   return (raw as unknown[][]).map(([id, madeAt, madeBy, ...rest]) => {
     const values = Object.fromEntries(stored.map((f, i) => [f.id, decodeValue(f, rest[i])]));
@@ -114,7 +118,7 @@ function oldRows(file: PortalFile, table: Table, fields: readonly Field[], compa
 function linksByRecord(file: PortalFile, f: Field): Map<string, string[]> {
   const found = new Map<string, string[]>();
   for (const [record, to] of file.db
-    .prepare(`SELECT record_id, target_id FROM "${linkTableName(f)}"`)
+    .prepare(`SELECT record_id, target_id FROM ${sqlName(linkTableName(f))}`)
     .raw()
     .all() as [string, string][])
     found.set(record, [...(found.get(record) ?? []), to]);
@@ -132,7 +136,10 @@ export function planMaking(file: PortalFile, schema: Schema, fields: readonly Fi
   );
   const key = ask.into === "people" ? "f_person_email_k" : "f_company_name_k";
   const there = new Map(
-    file.db.prepare(`SELECT "${key}", id FROM "${target.id}" WHERE "${key}" IS NOT NULL`).raw().all() as [string, string][],
+    file.db
+      .prepare(`SELECT ${sqlName(key)}, id FROM ${sqlName(target.id)} WHERE ${sqlName(key)} IS NOT NULL`)
+      .raw()
+      .all() as [string, string][],
   );
   const fates = rows.map((row): Fate => {
     const name = String(row.values[ask.name] ?? "")

@@ -8,6 +8,7 @@ import { slugOf } from "@/core/address/slug";
 import { holdsFiles, isRelation } from "@/core/schema/fields/natures";
 import { type Field, isEmpty, type Table, targetOf, type Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
 import * as t from "../file/portal-tables";
@@ -41,8 +42,8 @@ type Pointers = readonly { readonly record: string; readonly to: string }[];
 
 function pointersOf(file: PortalFile, f: Field): Pointers {
   const sql = hasColumn(f)
-    ? `SELECT id AS record, "${f.id}" AS "to" FROM "${f.tableId}" WHERE "${f.id}" IS NOT NULL`
-    : `SELECT record_id AS record, target_id AS "to" FROM "${linkTableName(f)}"`;
+    ? `SELECT id AS record, ${sqlName(f.id)} AS "to" FROM ${sqlName(f.tableId)} WHERE ${sqlName(f.id)} IS NOT NULL`
+    : `SELECT record_id AS record, target_id AS "to" FROM ${sqlName(linkTableName(f))}`;
   return file.db.prepare(sql).all() as { record: string; to: string }[];
 }
 
@@ -72,7 +73,7 @@ export function move(file: PortalFile, m: Making, companySlug: (name: string, id
   reached("making: relations are turned");
   dropWords(file, table.id);
   dropWords(file, target.id);
-  file.db.exec(`DROP TABLE "${table.id}"`);
+  file.db.exec(`DROP TABLE ${sqlName(table.id)}`);
   file.orm.delete(t.tables).where(eq(t.tables.id, table.id)).run();
   const now = placeOf(m);
   const rest = keepAsRecords(file, m, ownLinks, now);
@@ -165,7 +166,7 @@ function fillThose(file: PortalFile, m: Making, fields: readonly Field[], now: P
     if (f.options.kept) continue;
     const folded = isFolded(f);
     const put = file.db.prepare(
-      `UPDATE "${m.target.id}" SET "${f.id}" = ?${folded ? `, "${keyName(f.id)}" = ?` : ""} WHERE id = ? AND "${f.id}" IS NULL`,
+      `UPDATE ${sqlName(m.target.id)} SET ${sqlName(f.id)} = ?${folded ? `, ${sqlName(keyName(f.id))} = ?` : ""} WHERE id = ? AND ${sqlName(f.id)} IS NULL`,
     );
     for (const fate of m.fates) {
       const v = fate.kind === "there" ? valuesFor(m, fate.row, fields, now)[f.id] : null;
@@ -184,10 +185,10 @@ function followLinks(file: PortalFile, m: Making, now: Places, links: ReadonlyMa
     const own = linkTableName(f);
     const to = instead.get(f.id);
     const itself = targetOf(f) === m.table.id;
-    if (to) file.db.exec(`DROP TABLE "${own}"`);
-    else file.db.exec(`DELETE FROM "${own}"`);
+    if (to) file.db.exec(`DROP TABLE ${sqlName(own)}`);
+    else file.db.exec(`DELETE FROM ${sqlName(own)}`);
     if (to === "f_person_companies") continue;
-    const put = file.db.prepare(`INSERT OR IGNORE INTO "${to ? `l_${to}` : own}" (record_id, target_id) VALUES (?, ?)`);
+    const put = file.db.prepare(`INSERT OR IGNORE INTO ${sqlName(to ? `l_${to}` : own)} (record_id, target_id) VALUES (?, ?)`);
     for (const l of links.get(f.id) ?? []) {
       const [record, target] = [now.get(l.record), itself ? now.get(l.to) : l.to];
       if (record && target) put.run(record, target);
@@ -215,11 +216,11 @@ function pointAgain(
   for (const f of others) {
     const pointers = held.get(f.id)!;
     if (hasColumn(f)) {
-      const put = file.db.prepare(`UPDATE "${f.tableId}" SET "${f.id}" = ?, version = version + 1 WHERE id = ?`);
+      const put = file.db.prepare(`UPDATE ${sqlName(f.tableId)} SET ${sqlName(f.id)} = ?, version = version + 1 WHERE id = ?`);
       for (const p of pointers) if (now.has(p.to)) put.run(now.get(p.to), p.record);
     } else {
-      file.db.exec(`DELETE FROM "${linkTableName(f)}"`);
-      const put = file.db.prepare(`INSERT OR IGNORE INTO "${linkTableName(f)}" (record_id, target_id) VALUES (?, ?)`);
+      file.db.exec(`DELETE FROM ${sqlName(linkTableName(f))}`);
+      const put = file.db.prepare(`INSERT OR IGNORE INTO ${sqlName(linkTableName(f))} (record_id, target_id) VALUES (?, ?)`);
       for (const p of pointers) if (now.has(p.to)) put.run(p.record, now.get(p.to));
     }
     const left = pointers.filter((p) => !now.has(p.to));
@@ -236,8 +237,8 @@ function pointBeside(file: PortalFile, f: Field, left: Pointers, rest: string): 
   const next = schemaOf(file).findField(id) ?? fieldsOf(file, f.tableId).find((x) => x.id === id)!;
   const put =
     isRelation(next) && !hasColumn(next)
-      ? file.db.prepare(`INSERT OR IGNORE INTO "${linkTableName(next)}" (target_id, record_id) VALUES (?, ?)`)
-      : file.db.prepare(`UPDATE "${f.tableId}" SET "${id}" = ? WHERE id = ?`);
+      ? file.db.prepare(`INSERT OR IGNORE INTO ${sqlName(linkTableName(next))} (target_id, record_id) VALUES (?, ?)`)
+      : file.db.prepare(`UPDATE ${sqlName(f.tableId)} SET ${sqlName(id)} = ? WHERE id = ?`);
   for (const p of left) put.run(p.to, p.record);
   return id;
 }

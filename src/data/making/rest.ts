@@ -2,8 +2,8 @@
 
 import { eq } from "drizzle-orm";
 import { holdsFiles, isAutomatic } from "@/core/schema/fields/natures";
-
 import { type Choice, type Field, targetOf, type Value } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import type { Removed } from "../records/write/remove";
@@ -54,7 +54,7 @@ export function keepAsRecords(
   for (const f of named) {
     const next = byOld.get(f.id)!;
     if (!hasColumn(next)) {
-      const link = file.db.prepare(`INSERT OR IGNORE INTO "${linkTableName(next)}" (record_id, target_id) VALUES (?, ?)`);
+      const link = file.db.prepare(`INSERT OR IGNORE INTO ${sqlName(linkTableName(next))} (record_id, target_id) VALUES (?, ?)`);
       for (const l of links.get(f.id) ?? []) {
         const to = m.turned.has(f.id) ? now.get(l.to) : l.to;
         if (to && stays.has(l.record)) link.run(l.record, to);

@@ -7,6 +7,7 @@ import type { Owner } from "@/core/access/who/viewer";
 import { actorOf, actorText } from "@/core/events/event";
 import type { Result } from "@/core/result";
 import type { Field, Table } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import { draftOf } from "../definition/draft";
 import { published } from "../definition/published";
 import { record } from "../events/record";
@@ -66,7 +67,7 @@ function tried(file: PortalFile, really: boolean, act: () => PartingTrial): Resu
 }
 
 const rawRow = (file: PortalFile, table: string, id: string): RawRow | undefined =>
-  file.db.prepare(`SELECT * FROM "${table}" WHERE id = ?`).get(id) as RawRow | undefined;
+  file.db.prepare(`SELECT * FROM ${sqlName(table)} WHERE id = ?`).get(id) as RawRow | undefined;
 
 const kindTable = (file: PortalFile, of: "people" | "companies"): Table =>
   of === "people" ? schemaOf(file).people : schemaOf(file).companies;
@@ -144,7 +145,12 @@ const told = (file: PortalFile, field: Field, records: number) => ({
 
 const madeBy = (file: PortalFile, id: string): number =>
   schemaOf(file).tables.reduce(
-    (n, x) => n + (file.db.prepare(`SELECT count(*) FROM "${x.id}" WHERE created_by = ?`).pluck().get(id) as number),
+    (n, x) =>
+      n +
+      (file.db
+        .prepare(`SELECT count(*) FROM ${sqlName(x.id)} WHERE created_by = ?`)
+        .pluck()
+        .get(id) as number),
     0,
   );
 

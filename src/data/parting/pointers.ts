@@ -1,5 +1,7 @@
 /** Relations that point to a person or a company: led to another, or emptied, and noted for being taken back. */
+
 import type { Field } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import { pointingFields } from "../making/move";
 import type { Journal } from "../tables/journal";
@@ -16,8 +18,8 @@ export function pointersTo(file: PortalFile, table: string, id: string): Pointin
     .filter((f) => f.id !== "f_person_companies")
     .map((field) => {
       const sql = hasColumn(field)
-        ? `SELECT id FROM "${field.tableId}" WHERE "${field.id}" = ?`
-        : `SELECT record_id FROM "${linkTableName(field)}" WHERE target_id = ?`;
+        ? `SELECT id FROM ${sqlName(field.tableId)} WHERE ${sqlName(field.id)} = ?`
+        : `SELECT record_id FROM ${sqlName(linkTableName(field))} WHERE target_id = ?`;
       return { field, records: file.db.prepare(sql).pluck().all(id) as string[] };
     })
     .filter((p) => p.records.length > 0);

@@ -1,6 +1,8 @@
 /** What a person or company had, taken over by the one that stays: places, way in, messages, values, files. Each change is noted. */
+
 import { holdsFiles, isAutomatic } from "@/core/schema/fields/natures";
 import { type Field, isEmpty, type Table } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import { fieldsOf } from "../making/move";
 import type { Journal } from "../tables/journal";
@@ -154,7 +156,10 @@ export function fill(journal: Journal, table: Table, fields: readonly Field[], k
 export function takeFiles(file: PortalFile, journal: Journal, stays: string, goes: string): void {
   for (const f of fieldsOf(file, schemaOf(file).people.id).concat(fieldsOf(file, schemaOf(file).companies.id))) {
     if (!holdsFiles(f)) continue;
-    const held = file.db.prepare(`SELECT "${f.id}" FROM "${f.tableId}" WHERE id = ?`).pluck().get(stays) as string | undefined;
+    const held = file.db
+      .prepare(`SELECT ${sqlName(f.id)} FROM ${sqlName(f.tableId)} WHERE id = ?`)
+      .pluck()
+      .get(stays) as string | undefined;
     if (!held) continue;
     const ids = (JSON.parse(held) as string[]).filter(
       (id) => file.db.prepare("SELECT 1 FROM sys_files WHERE id = ? AND record_id = ?").get(id, goes) !== undefined,

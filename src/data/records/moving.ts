@@ -4,6 +4,7 @@ import type { Policy } from "@/core/access/policy";
 import type { Owner } from "@/core/access/who/viewer";
 import { isRelation } from "@/core/schema/fields/natures";
 import type { Table } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import { companyNameSql } from "../tables/company-names";
 import { hasColumn, linkTableName } from "../tables/physical";
@@ -12,7 +13,7 @@ import { hasColumn, linkTableName } from "../tables/physical";
 export function companyOfRecord(file: PortalFile, _owner: Owner, table: Table, id: string): { id: string; name: string } | null {
   const join = table.kind === "companies" ? "t.id" : "t.company_id";
   const found = file.db
-    .prepare(`SELECT c.id, ${companyNameSql("c")} AS name FROM "${table.id}" t JOIN t_companies c ON c.id = ${join} WHERE t.id = ?`)
+    .prepare(`SELECT c.id, ${companyNameSql("c")} AS name FROM ${sqlName(table.id)} t JOIN t_companies c ON c.id = ${join} WHERE t.id = ?`)
     .get(id);
   return (found as { id: string; name: string } | undefined) ?? null;
 }
@@ -27,7 +28,7 @@ export const heldElsewhere = (
 ): { name: string | null; records: number }[] =>
   file.db
     .prepare(
-      `SELECT ${companyNameSql("c")} AS name, count(*) AS records FROM "${table.id}" t LEFT JOIN t_companies c ON c.id = t.company_id
+      `SELECT ${companyNameSql("c")} AS name, count(*) AS records FROM ${sqlName(table.id)} t LEFT JOIN t_companies c ON c.id = t.company_id
        WHERE t.id IN (SELECT value FROM json_each(?)) AND t.company_id IS NOT ? GROUP BY t.company_id`,
     )
     .all(JSON.stringify(ids), company) as { name: string | null; records: number }[];
@@ -36,7 +37,7 @@ export const heldElsewhere = (
 export const companiesWith = (file: PortalFile, _owner: Owner, table: Table): { id: string; name: string; records: number }[] =>
   file.db
     .prepare(
-      `SELECT c.id, ${companyNameSql("c")} AS name, (SELECT count(*) FROM "${table.id}" t WHERE t.company_id = c.id) AS records FROM t_companies c ORDER BY c.f_company_name_k, c.id`,
+      `SELECT c.id, ${companyNameSql("c")} AS name, (SELECT count(*) FROM ${sqlName(table.id)} t WHERE t.company_id = c.id) AS records FROM t_companies c ORDER BY c.f_company_name_k, c.id`,
     )
     .all() as { id: string; name: string; records: number }[];
 
@@ -58,10 +59,10 @@ export function strangersIn(
     const strange =
       target.kind === "people"
         ? `EXISTS (SELECT 1 FROM sys_memberships m WHERE m.person_id = x.target) AND NOT EXISTS (SELECT 1 FROM sys_memberships m WHERE m.person_id = x.target AND (m.company_id IS NULL OR m.company_id = @to))`
-        : `EXISTS (SELECT 1 FROM "${target.id}" p WHERE p.id = x.target AND p.company_id IS NOT NULL AND p.company_id <> @to)`;
+        : `EXISTS (SELECT 1 FROM ${sqlName(target.id)} p WHERE p.id = x.target AND p.company_id IS NOT NULL AND p.company_id <> @to)`;
     const pointing = hasColumn(f)
-      ? `SELECT id AS record, "${f.id}" AS target FROM "${table.id}" WHERE "${f.id}" IS NOT NULL`
-      : `SELECT record_id AS record, target_id AS target FROM "${linkTableName(f)}"`;
+      ? `SELECT id AS record, ${sqlName(f.id)} AS target FROM ${sqlName(table.id)} WHERE ${sqlName(f.id)} IS NOT NULL`
+      : `SELECT record_id AS record, target_id AS target FROM ${sqlName(linkTableName(f))}`;
     const records = file.db
       .prepare(
         `SELECT count(DISTINCT x.record) FROM (${pointing}) x WHERE x.record IN (SELECT value FROM json_each(@moved)) AND ${strange}`,

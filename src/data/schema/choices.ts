@@ -1,4 +1,5 @@
 /** The choices of a field: named, ordered, added, and taken away with what becomes of the records that have them. */
+
 import { eq } from "drizzle-orm";
 import type { Owner } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
@@ -6,6 +7,7 @@ import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
 import { testsOf } from "@/core/schema/condition";
 import { type Choice, type Field, kindOf, type Tone } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import { draftOf } from "../definition/draft";
 import { published } from "../definition/published";
 import { record } from "../events/record";
@@ -36,10 +38,10 @@ export const MOST_CHOICE_NAME = 120;
 
 /** How many records have each choice. */
 export function choiceCounts(file: PortalFile, field: Field): Record<string, number> {
-  const of = kindOf(field).many ? `json_each("${field.id}") j` : null;
+  const of = kindOf(field).many ? `json_each(${sqlName(field.id)}) j` : null;
   const text = of
-    ? `SELECT j.value, count(*) FROM "${field.tableId}", ${of} GROUP BY 1`
-    : `SELECT "${field.id}", count(*) FROM "${field.tableId}" WHERE "${field.id}" IS NOT NULL GROUP BY 1`;
+    ? `SELECT j.value, count(*) FROM ${sqlName(field.tableId)}, ${of} GROUP BY 1`
+    : `SELECT ${sqlName(field.id)}, count(*) FROM ${sqlName(field.tableId)} WHERE ${sqlName(field.id)} IS NOT NULL GROUP BY 1`;
   return Object.fromEntries(file.db.prepare(text).raw().all() as [string, number][]);
 }
 
@@ -170,8 +172,8 @@ function choicesProblem(field: Field, { choices }: ChoicesGiven): string | null 
 }
 
 function replace(file: PortalFile, field: Field, from: string, to: string | null): void {
-  const table = `"${field.tableId}"`;
-  const column = `"${field.id}"`;
+  const table = sqlName(field.tableId);
+  const column = sqlName(field.id);
   if (!kindOf(field).many) {
     file.db.prepare(`UPDATE ${table} SET ${column} = ?, version = version + 1 WHERE ${column} = ?`).run(to, from);
     return;

@@ -8,6 +8,7 @@ import { err, ok, type Result } from "@/core/result";
 import type { Condition } from "@/core/schema/condition";
 import { type Field, isEmpty, kindOf, type Scalar, type Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../definition/published";
 import { record } from "../events/record";
 import type { PortalFile } from "../file/open";
@@ -96,11 +97,13 @@ function fromField(file: PortalFile, owner: Owner, field: Field, fromId: string)
     return refused(`${from.name} points elsewhere, so it cannot fill ${field.name}.`);
   const { locale, timeZone } = published(file).definition.portal;
   const rows = file.db
-    .prepare(`SELECT rowid, "${from.id}", company_id FROM "${field.tableId}" WHERE "${field.id}" IS NULL AND "${from.id}" IS NOT NULL`)
+    .prepare(
+      `SELECT rowid, ${sqlName(from.id)}, company_id FROM ${sqlName(field.tableId)} WHERE ${sqlName(field.id)} IS NULL AND ${sqlName(from.id)} IS NOT NULL`,
+    )
     .raw()
     .all() as [number, unknown, string | null][];
   const put = file.db.prepare(
-    `UPDATE "${field.tableId}" SET version = version + 1, changed_at = ?, changed_by = ?, "${field.id}" = ?${isFolded(field) ? `, "${keyName(field.id)}" = ?` : ""} WHERE rowid = ?`,
+    `UPDATE ${sqlName(field.tableId)} SET version = version + 1, changed_at = ?, changed_by = ?, ${sqlName(field.id)} = ?${isFolded(field) ? `, ${sqlName(keyName(field.id))} = ?` : ""} WHERE rowid = ?`,
   );
   const unfit = new Set<string>();
   const held = field.options.unique ? heldValues(file, field) : null;
@@ -131,7 +134,7 @@ function heldValues(file: PortalFile, field: Field): { keys: Set<string>; keyOf:
   const table = policy.schema.table(field.tableId);
   const within = (company: string | null): string => scopeCompany(policy, table, company) ?? "";
   const rows = file.db
-    .prepare(`SELECT "${comparedColumn(field)}", company_id FROM "${table.id}" WHERE "${field.id}" IS NOT NULL`)
+    .prepare(`SELECT ${sqlName(comparedColumn(field))}, company_id FROM ${sqlName(table.id)} WHERE ${sqlName(field.id)} IS NOT NULL`)
     .raw()
     .all() as [unknown, string | null][];
   return {
@@ -147,10 +150,10 @@ export function fillAutomatic(file: PortalFile, owner: Owner, fieldId: string): 
   const table = policy.schema.table(field.tableId);
   return transact(file, () => {
     const ids = file.db
-      .prepare(`SELECT id FROM "${table.id}" WHERE "${fieldId}" IS NULL ORDER BY created_at, rowid`)
+      .prepare(`SELECT id FROM ${sqlName(table.id)} WHERE ${sqlName(fieldId)} IS NULL ORDER BY created_at, rowid`)
       .pluck()
       .all() as string[];
-    const put = file.db.prepare(`UPDATE "${table.id}" SET "${fieldId}" = ?, "${keyName(fieldId)}" = ? WHERE id = ?`);
+    const put = file.db.prepare(`UPDATE ${sqlName(table.id)} SET ${sqlName(fieldId)} = ?, ${sqlName(keyName(fieldId))} = ? WHERE id = ?`);
     const only = { ...table, fields: table.fields.filter((f) => f.id === fieldId) };
     for (const id of ids) {
       const row = readRow(file, policy.schema, table, id)!;

@@ -7,6 +7,7 @@ import { actorOf } from "@/core/events/event";
 import { ok } from "@/core/result";
 import { isAutomatic, isMadeFromAnother } from "@/core/schema/fields/natures";
 import { type Field, type Table, targetOf } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import { changeDraft, draftOf } from "../definition/draft";
 import { published } from "../definition/published";
 import { reshape } from "../definition/reshape";
@@ -41,7 +42,10 @@ export function leavingField(file: PortalFile, owner: Owner, field: Field): Leav
   const follows =
     listing === 0 ? [] : [`${listing === 1 ? "One grant lists it and no longer will" : `${listing} grants list it and no longer will`}`];
   const [from, column] = hasColumn(field) ? [field.tableId, field.id] : [linkTableName(field), "target_id"];
-  const filled = file.db.prepare(`SELECT count(*) FROM "${from}" WHERE "${column}" IS NOT NULL`).pluck().get() as number;
+  const filled = file.db
+    .prepare(`SELECT count(*) FROM ${sqlName(from)} WHERE ${sqlName(column)} IS NOT NULL`)
+    .pluck()
+    .get() as number;
   return { breaks: [...breaks], follows, filled };
 }
 
@@ -169,7 +173,10 @@ export function leavingTable(file: PortalFile, owner: Owner, table: Table): Leav
   const grants = published(file).definition.grants.filter((g) => g.table === table.id).length;
   if (grants > 0) follows.push(grants === 1 ? "one grant on it" : `${grants} grants on it`);
   for (const f of towards) follows.push(`the field ${f.name} of ${schema.table(f.tableId).name}`);
-  const records = file.db.prepare(`SELECT count(*) FROM "${table.id}"`).pluck().get() as number;
+  const records = file.db
+    .prepare(`SELECT count(*) FROM ${sqlName(table.id)}`)
+    .pluck()
+    .get() as number;
   return { breaks: [...breaks], follows, filled: records, records };
 }
 
@@ -217,7 +224,10 @@ export const tablesAway = (file: PortalFile, _owner: Owner): AwayTable[] =>
       id: row.id,
       name: row.name,
       away: row.away!,
-      records: file.db.prepare(`SELECT count(*) FROM "${row.id}"`).pluck().get() as number,
+      records: file.db
+        .prepare(`SELECT count(*) FROM ${sqlName(row.id)}`)
+        .pluck()
+        .get() as number,
     }));
 
 /** With the relations that went with it, and with its rules as `rulesBack` says. */

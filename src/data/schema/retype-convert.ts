@@ -15,6 +15,7 @@ import {
 import { cleanLine } from "@/core/schema/fields/text";
 import { type Field, type FieldType, isEmpty, kindOf, type Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../definition/published";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
@@ -196,18 +197,18 @@ function convertPlainly(file: PortalFile, ask: RetypeAsk, field: Field, currency
 
 /** `asWritten` is in the order of the records, for words that become choices or records. Each different value once: a column of a hundred thousand mostly says the same few things. */
 function standing(file: PortalFile, field: Field, asWritten: boolean): Standing[] {
-  const table = `"${field.tableId}"`;
+  const table = sqlName(field.tableId);
   if (hasColumn(field)) {
     // Counted here: SQLite would sort the values to group them.
     const all = file.db
-      .prepare(`SELECT "${field.id}" FROM ${table}${asWritten ? " ORDER BY rowid" : ""}`)
+      .prepare(`SELECT ${sqlName(field.id)} FROM ${table}${asWritten ? " ORDER BY rowid" : ""}`)
       .pluck()
       .all();
     const counts = new Map<string | number | null, number>();
     for (const raw of all as (string | number | null)[]) counts.set(raw, (counts.get(raw) ?? 0) + 1);
     return Array.from(counts, ([raw, records]) => ({ raw, id: null, value: decodeValue(field, raw), records }));
   }
-  const link = `"${linkTableName(field)}"`;
+  const link = sqlName(linkTableName(field));
   const rows = file.db
     .prepare(`SELECT t.id, (SELECT json_group_array(target_id) FROM ${link} WHERE record_id = t.id) FROM ${table} t`)
     .raw()

@@ -1,6 +1,8 @@
 /** Columns whose every value SQLite casts into just what reading it would give: whole numbers, and words that are such numbers. */
+
 import { isNumber } from "@/core/schema/fields/natures";
 import { type Field, kindOf } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 
 export interface Plain {
@@ -25,9 +27,9 @@ const isBare = ({ type, options: { longest, mask, unit, least, most } }: Field):
   ["text", "long-text", "number"].includes(type) && [longest, mask, unit, least, most].every((x) => x === undefined);
 
 function counted(file: PortalFile, field: Field, fits: string): Omit<Plain, "cast"> | null {
-  const x = `"${field.id}"`;
+  const x = sqlName(field.id);
   const [all, filled, fit] = file.db
-    .prepare(`SELECT count(*), count(${x}), count(CASE WHEN ${fits} THEN 1 END) FROM "${field.tableId}"`)
+    .prepare(`SELECT count(*), count(${x}), count(CASE WHEN ${fits} THEN 1 END) FROM ${sqlName(field.tableId)}`)
     .raw()
     .get() as [number, number, number];
   return fit === filled ? { converts: filled, empty: all - filled } : null;
@@ -35,12 +37,12 @@ function counted(file: PortalFile, field: Field, fits: string): Omit<Plain, "cas
 
 function wholeToWords(file: PortalFile, field: Field): Plain | null {
   if (field.options.decimals !== 0) return null;
-  const counts = counted(file, field, `"${field.id}" IS NOT NULL`);
+  const counts = counted(file, field, `${sqlName(field.id)} IS NOT NULL`);
   return counts && { cast: (c) => `CAST(${c} AS TEXT)`, ...counts };
 }
 
 function wordsToNumbers(file: PortalFile, field: Field, decimals: number): Plain | null {
-  const x = `"${field.id}"`;
+  const x = sqlName(field.id);
   // Written just as SQLite writes the number: no zeros before it, no sign but a minus, nothing around it.
   const counts = counted(file, field, `length(${x}) <= ${SAFE_DIGITS - decimals} AND ${x} = CAST(CAST(${x} AS INTEGER) AS TEXT)`);
   return counts && { cast: (c) => `CAST(${c} AS INTEGER) * ${10 ** decimals}`, ...counts };

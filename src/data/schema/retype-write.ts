@@ -1,6 +1,8 @@
 /** Writes what the values of a field become where it is given another type: one statement for a column, a line each for links. */
+
 import { type Field, isEmpty, type Value } from "@/core/schema/types";
 import { fold, isAscii } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import type { Old } from "../tables/exchange-column";
 import { hasColumn, isFolded, keyName, linkTableName } from "../tables/physical";
@@ -43,11 +45,13 @@ export function writeTurned(
     writeAtOnce(file, field, become, old);
     return;
   }
-  const table = `"${before.tableId}"`;
-  const link = hasColumn(field) ? null : file.db.prepare(`INSERT OR IGNORE INTO "${linkTableName(field)}" VALUES (?, ?)`);
+  const table = sqlName(before.tableId);
+  const link = hasColumn(field) ? null : file.db.prepare(`INSERT OR IGNORE INTO ${sqlName(linkTableName(field))} VALUES (?, ?)`);
   const put = link
     ? null
-    : file.db.prepare(`UPDATE ${table} SET "${field.id}" = ?${isFolded(field) ? `, "${keyName(field.id)}" = ?` : ""} WHERE id = ?`);
+    : file.db.prepare(
+        `UPDATE ${table} SET ${sqlName(field.id)} = ?${isFolded(field) ? `, ${sqlName(keyName(field.id))} = ?` : ""} WHERE id = ?`,
+      );
   for (const v of values) {
     const next = lasting(v.next);
     if (link) for (const target of (next as readonly string[] | null) ?? []) link.run(v.id, target);
@@ -58,16 +62,18 @@ export function writeTurned(
 
 /** The same for a column whose values SQLite casts. */
 export function writeCast(file: PortalFile, field: Field, { cast }: Plain, old: Old): void {
-  const become = cast(`"${old.column}"`);
+  const become = cast(sqlName(old.column));
   // Digits are their own key.
   update(file, field, old, become, become);
 }
 
 /** The old column is empty then: rows that hold both would not fit where they stand. */
 function update({ db }: PortalFile, field: Field, { column, key }: Old, value: string, keyed: string): void {
-  const own = isFolded(field) ? `, "${keyName(field.id)}" = ${keyed}` : "";
-  const old = key === null ? "" : `, "${key}" = NULL`;
-  db.exec(`UPDATE "${field.tableId}" SET "${field.id}" = ${value}${own}, "${column}" = NULL${old} WHERE "${column}" IS NOT NULL`);
+  const own = isFolded(field) ? `, ${sqlName(keyName(field.id))} = ${keyed}` : "";
+  const old = key === null ? "" : `, ${sqlName(key)} = NULL`;
+  db.exec(
+    `UPDATE ${sqlName(field.tableId)} SET ${sqlName(field.id)} = ${value}${own}, ${sqlName(column)} = NULL${old} WHERE ${sqlName(column)} IS NOT NULL`,
+  );
 }
 
 /** What each value that stands there is stored as from now on. */
@@ -76,7 +82,7 @@ type Become = Map<string | number | null, string | number | null>;
 /** One statement for all rows, which asks what each different value becomes. */
 function writeAtOnce(file: PortalFile, field: Field, become: Become, old: Old): void {
   const { db } = file;
-  const table = `"${field.tableId}"`;
+  const table = sqlName(field.tableId);
   db.function(BECOMES, { deterministic: true }, (raw: unknown) => become.get(raw as string) ?? null);
   db.function(KEYED, { deterministic: true }, (raw: unknown) => {
     const v = become.get(raw as string) ?? null;
@@ -84,10 +90,10 @@ function writeAtOnce(file: PortalFile, field: Field, become: Become, old: Old): 
   });
   try {
     if (!hasColumn(field))
-      db.exec(`INSERT OR IGNORE INTO "${linkTableName(field)}" SELECT t.id, j.value FROM ${table} t, json_each(${BECOMES}(t."${old.column}")) j
-        WHERE t."${old.column}" IS NOT NULL`);
+      db.exec(`INSERT OR IGNORE INTO ${sqlName(linkTableName(field))} SELECT t.id, j.value FROM ${table} t, json_each(${BECOMES}(t.${sqlName(old.column)})) j
+        WHERE t.${sqlName(old.column)} IS NOT NULL`);
     else {
-      const from = `"${old.column}"`;
+      const from = sqlName(old.column);
       const same = staysAsItIs(become);
       update(file, field, old, same ? from : `${BECOMES}(${from})`, same && inAscii(become) ? `lower(${from})` : `${KEYED}(${from})`);
     }

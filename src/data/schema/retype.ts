@@ -12,6 +12,7 @@ import { isRelation } from "@/core/schema/fields/natures";
 import type { FieldOf } from "@/core/schema/types";
 import { type Field, kindOf } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../definition/published";
 import { reshape } from "../definition/reshape";
 import { record } from "../events/record";
@@ -153,7 +154,9 @@ function keepWords(file: PortalFile, before: Field, values: Conversion["values"]
   const spec: NewField = { slug, name: `${before.name} (before)`.slice(0, 80), type: "long-text" };
   const id = addField(file, before.tableId, spec);
   const [column, by] = hasColumn(before) ? ["raw" as const, before.id] : ["id" as const, "id"];
-  const put = file.db.prepare(`UPDATE "${before.tableId}" SET "${id}" = ?, "${keyName(id)}" = ? WHERE "${by}" = ?`);
+  const put = file.db.prepare(
+    `UPDATE ${sqlName(before.tableId)} SET ${sqlName(id)} = ?, ${sqlName(keyName(id))} = ? WHERE ${sqlName(by)} = ?`,
+  );
   for (const v of values) if (v.kept !== null) put.run(v.kept, fold(v.kept), v[column]);
 }
 

@@ -7,6 +7,7 @@ import { slugOf } from "@/core/address/slug";
 import { err, ok } from "@/core/result";
 import { isMadeFromAnother, isRelation } from "@/core/schema/fields/natures";
 import { type Choice, type Field, kindOf, type SharedOptions, type Table } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
@@ -70,8 +71,8 @@ export function changeTable(file: PortalFile, owner: Owner, id: string, words: T
 
 function indexLabel(file: PortalFile, table: Table, label: Field): void {
   const key = keyName(label.id);
-  file.db.exec(`DROP INDEX IF EXISTS "ix_${table.id}_home"; DROP INDEX IF EXISTS "ix_${table.id}_label";
-    CREATE INDEX "ix_${table.id}_home" ON "${table.id}" (company_id, "${key}"); CREATE INDEX "ix_${table.id}_label" ON "${table.id}" ("${key}", id)`);
+  file.db.exec(`DROP INDEX IF EXISTS ${sqlName(`ix_${table.id}_home`)}; DROP INDEX IF EXISTS ${sqlName(`ix_${table.id}_label`)};
+    CREATE INDEX ${sqlName(`ix_${table.id}_home`)} ON ${sqlName(table.id)} (company_id, ${sqlName(key)}); CREATE INDEX ${sqlName(`ix_${table.id}_label`)} ON ${sqlName(table.id)} (${sqlName(key)}, id)`);
 }
 
 /** A table with nothing but a name, or with the fields of another. */
@@ -199,7 +200,7 @@ export function repeated(file: PortalFile, table: Table, field: Field): string[]
   const within = table.kind === "ordinary" && published(file).policy.wall(table.id).kind === "owned" ? ", company_id" : "";
   return file.db
     .prepare(
-      `SELECT "${field.id}" FROM "${table.id}" WHERE "${column}" IS NOT NULL GROUP BY "${column}"${within} HAVING count(*) > 1 LIMIT 5`,
+      `SELECT ${sqlName(field.id)} FROM ${sqlName(table.id)} WHERE ${sqlName(column)} IS NOT NULL GROUP BY ${sqlName(column)}${within} HAVING count(*) > 1 LIMIT 5`,
     )
     .pluck()
     .all()

@@ -5,6 +5,7 @@ import { slugOf } from "@/core/address/slug";
 import { actorOf } from "@/core/events/event";
 import type { Result } from "@/core/result";
 import { pointsToSeveral } from "@/core/schema/fields/natures";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../definition/published";
 import { record } from "../events/record";
 import { attempt, orRefuse, refuse } from "../file/attempt";
@@ -30,14 +31,14 @@ export const MANY = 500;
 export function turning(file: PortalFile, fieldId: string): Turning | undefined {
   const field = schemaOf(file).findField(fieldId);
   if (!(field && pointsToSeveral(field)) || field.system) return undefined;
-  const link = `"${linkTableName(field)}"`;
+  const link = sqlName(linkTableName(field));
   const label = schemaOf(file).table(field.options.target).labelFieldId;
   const twice = `SELECT target_id FROM ${link} GROUP BY target_id HAVING count(*) > 1`;
   return {
     links: file.db.prepare(`SELECT count(*) FROM ${link}`).pluck().get() as number,
     shared: file.db.prepare(`SELECT count(*) FROM (${twice})`).pluck().get() as number,
     examples: file.db
-      .prepare(`SELECT coalesce("${label}", '') FROM "${field.options.target}" WHERE id IN (${twice}) LIMIT 10`)
+      .prepare(`SELECT coalesce(${sqlName(label)}, '') FROM ${sqlName(field.options.target)} WHERE id IN (${twice}) LIMIT 10`)
       .pluck()
       .all()
       .map(String),
@@ -68,7 +69,7 @@ export function turnRound(file: PortalFile, owner: Owner, fieldId: string, name:
       options: { target: field.tableId },
     });
     file.db.exec(
-      `UPDATE "${target.id}" AS t SET "${id}" = l.record_id, version = version + 1 FROM "${linkTableName(field)}" l WHERE l.target_id = t.id`,
+      `UPDATE ${sqlName(target.id)} AS t SET ${sqlName(id)} = l.record_id, version = version + 1 FROM ${sqlName(linkTableName(field))} l WHERE l.target_id = t.id`,
     );
     orRefuse(putFieldAway(file, owner, fieldId));
     const { policy } = published(file);

@@ -3,6 +3,7 @@
 import { eq, isNotNull } from "drizzle-orm";
 import { isRelation } from "@/core/schema/fields/natures";
 import { targetOf } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { hasColumn } from "./physical";
@@ -19,5 +20,6 @@ export function letGoOfAway(file: PortalFile, tableId: string, ids: string, ...v
     .all()
     .map((r) => fieldOf(r.field));
   const columns = [...away, ...inAway].filter((f) => isRelation(f) && targetOf(f) === tableId && hasColumn(f) && !f.options.kept);
-  for (const f of columns) file.db.prepare(`UPDATE "${f.tableId}" SET "${f.id}" = NULL WHERE "${f.id}" IN (${ids})`).run(...values);
+  for (const f of columns)
+    file.db.prepare(`UPDATE ${sqlName(f.tableId)} SET ${sqlName(f.id)} = NULL WHERE ${sqlName(f.id)} IN (${ids})`).run(...values);
 }

@@ -2,6 +2,7 @@
 
 import { BOOKS, INVOICES, LINES, ORDERS, PAYMENTS } from "@/core/schema/books";
 import { isMoney } from "@/core/schema/fields/natures";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import { transact } from "../file/transact";
 import { addTable, freeTableSlug, type NewField, type NewTable } from "./change";
@@ -94,7 +95,7 @@ export function keepBooks(file: PortalFile, currency: string): void {
   transact(file, () => {
     for (const spec of tables(currency)) addTable(file, { ...spec, kind: "books", slug: freeTableSlug(schemaOf(file), spec.name) });
     // Asked for at each thing that falls due.
-    file.db.exec(`CREATE INDEX "ix_f_invoice_open" ON "${INVOICES}" (company_id) WHERE f_invoice_state = 'open'`);
+    file.db.exec(`CREATE INDEX "ix_f_invoice_open" ON ${sqlName(INVOICES)} (company_id) WHERE f_invoice_state = 'open'`);
   });
 }
 
@@ -105,4 +106,4 @@ export function currencyOfBooks(file: PortalFile): string | null {
 }
 
 export const booksWritten = (file: PortalFile): boolean =>
-  hasBooks(file) && BOOKS.some((b) => file.db.prepare(`SELECT 1 FROM "${b}" LIMIT 1`).get() !== undefined);
+  hasBooks(file) && BOOKS.some((b) => file.db.prepare(`SELECT 1 FROM ${sqlName(b)} LIMIT 1`).get() !== undefined);

@@ -15,6 +15,7 @@ import {
   type SharedOptions,
   type TableKind,
 } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
@@ -46,7 +47,6 @@ export interface NewTable {
   fields: NewField[];
 }
 
-const q = (name: string): string => `"${name}"`;
 const touchSchema = (file: PortalFile): void => void nextNumber(file, "schema_version");
 
 /** An address for a table of that name, which no other has and Elkhorn does not need. */
@@ -58,7 +58,7 @@ export function addTable(file: PortalFile, spec: NewTable): string {
   return transact(file, () => {
     const id = spec.id ?? `t_${nextNumber(file, "tables")}`;
     file.db.exec(
-      `CREATE TABLE ${q(id)} (id TEXT PRIMARY KEY, company_id TEXT, version INTEGER NOT NULL DEFAULT 1, created_at TEXT, created_by TEXT, changed_at TEXT, changed_by TEXT) STRICT`,
+      `CREATE TABLE ${sqlName(id)} (id TEXT PRIMARY KEY, company_id TEXT, version INTEGER NOT NULL DEFAULT 1, created_at TEXT, created_by TEXT, changed_at TEXT, changed_by TEXT) STRICT`,
     );
     const position = nextNumber(file, "positions");
     file.orm
@@ -68,9 +68,9 @@ export function addTable(file: PortalFile, spec: NewTable): string {
     const ids = spec.fields.map((f) => addField(file, id, f));
     file.orm.update(t.tables).set({ labelField: ids[0]! }).where(eq(t.tables.id, id)).run();
     const label = kindOf(spec.fields[0]!).folds ? keyName(ids[0]!) : ids[0]!;
-    file.db.exec(`CREATE INDEX ${q(`ix_${id}_home`)} ON ${q(id)} (company_id, ${q(label)})`);
+    file.db.exec(`CREATE INDEX ${sqlName(`ix_${id}_home`)} ON ${sqlName(id)} (company_id, ${sqlName(label)})`);
     // With the id, which ends every order: a page far down a list then passes over index entries alone.
-    file.db.exec(`CREATE INDEX ${q(`ix_${id}_label`)} ON ${q(id)} (${q(label)}, id)`);
+    file.db.exec(`CREATE INDEX ${sqlName(`ix_${id}_label`)} ON ${sqlName(id)} (${sqlName(label)}, id)`);
     touchSchema(file);
     return id;
   });
@@ -89,8 +89,8 @@ export function addField(file: PortalFile, tableId: string, spec: NewField): str
     else if (id !== "f_person_companies") {
       const link = linkTableName(field);
       file.db.exec(
-        `CREATE TABLE ${q(link)} (record_id TEXT NOT NULL, target_id TEXT NOT NULL, PRIMARY KEY (record_id, target_id)) STRICT, WITHOUT ROWID;
-         CREATE INDEX ${q(`ix_${link}`)} ON ${q(link)} (target_id, record_id)`,
+        `CREATE TABLE ${sqlName(link)} (record_id TEXT NOT NULL, target_id TEXT NOT NULL, PRIMARY KEY (record_id, target_id)) STRICT, WITHOUT ROWID;
+         CREATE INDEX ${sqlName(`ix_${link}`)} ON ${sqlName(link)} (target_id, record_id)`,
       );
     }
     touchSchema(file);
@@ -134,17 +134,17 @@ const KEPT_IN: Record<Kept, string> = {
 /** So that a value is found without a look at every record. */
 export function indexUnique(file: PortalFile, field: Field): void {
   const column = isFolded(field) ? keyName(field.id) : field.id;
-  file.db.exec(`CREATE INDEX IF NOT EXISTS ${q(`ux_${field.id}`)} ON ${q(field.tableId)} (${q(column)}, company_id)`);
+  file.db.exec(`CREATE INDEX IF NOT EXISTS ${sqlName(`ux_${field.id}`)} ON ${sqlName(field.tableId)} (${sqlName(column)}, company_id)`);
 }
 
 /** Of a field that is in the registry. */
 export function addColumn(file: PortalFile, field: Field): void {
-  const table = q(field.tableId);
-  const points = pointsToOne(field) ? ` REFERENCES ${q(field.options.target)} (id)` : "";
+  const table = sqlName(field.tableId);
+  const points = pointsToOne(field) ? ` REFERENCES ${sqlName(field.options.target)} (id)` : "";
   const kept = field.options.kept;
   const own = kept ? ` GENERATED ALWAYS AS (${KEPT_IN[kept]}) VIRTUAL` : points;
-  file.db.exec(`ALTER TABLE ${table} ADD COLUMN ${q(field.id)} ${columnType(field)}${own}`);
-  if (isFolded(field)) file.db.exec(`ALTER TABLE ${table} ADD COLUMN ${q(keyName(field.id))} TEXT`);
+  file.db.exec(`ALTER TABLE ${table} ADD COLUMN ${sqlName(field.id)} ${columnType(field)}${own}`);
+  if (isFolded(field)) file.db.exec(`ALTER TABLE ${table} ADD COLUMN ${sqlName(keyName(field.id))} TEXT`);
   if (field.options.unique || isMadeFromAnother(field)) indexUnique(file, field);
-  if (isRelation(field)) file.db.exec(`CREATE INDEX ${q(`ix_${field.id}`)} ON ${table} (${q(field.id)}, company_id)`);
+  if (isRelation(field)) file.db.exec(`CREATE INDEX ${sqlName(`ix_${field.id}`)} ON ${table} (${sqlName(field.id)}, company_id)`);
 }

@@ -5,17 +5,16 @@
 
 import type { Policy } from "@/core/access/policy";
 import { pointsToSeveral } from "@/core/schema/fields/natures";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
-
-const q = (name: string): string => `"${name}"`;
 
 /** SQL for the company that the path leads to from a row of the table; names are ids made by the registry. */
 function leadsTo(policy: Policy, tableId: string, path: readonly string[]): string {
   const [hop, ...rest] = path;
-  if (!hop) return `${q(tableId)}.id`;
+  if (!hop) return `${sqlName(tableId)}.id`;
   const target = policy.schema.relation(hop).options.target;
-  if (rest.length === 0) return `${q(tableId)}.${q(hop)}`;
-  return `(SELECT ${leadsTo(policy, target, rest)} FROM ${q(target)} WHERE ${q(target)}.id = ${q(tableId)}.${q(hop)})`;
+  if (rest.length === 0) return `${sqlName(tableId)}.${sqlName(hop)}`;
+  return `(SELECT ${leadsTo(policy, target, rest)} FROM ${sqlName(target)} WHERE ${sqlName(target)}.id = ${sqlName(tableId)}.${sqlName(hop)})`;
 }
 
 function storedPath(policy: Policy, tableId: string): readonly string[] | null {
@@ -28,7 +27,7 @@ function storedPath(policy: Policy, tableId: string): readonly string[] | null {
 export function storeCompanies(file: PortalFile, policy: Policy, tableId: string): void {
   const path = storedPath(policy, tableId);
   const value = path ? leadsTo(policy, tableId, path) : "NULL";
-  file.db.prepare(`UPDATE ${q(tableId)} SET company_id = ${value} WHERE company_id IS NOT ${value}`).run();
+  file.db.prepare(`UPDATE ${sqlName(tableId)} SET company_id = ${value} WHERE company_id IS NOT ${value}`).run();
 }
 
 /** Whether records of the table lead to their company by another way than before, or to none. */
@@ -38,7 +37,7 @@ export const wallMoved = (before: Policy, now: Policy, tableId: string): boolean
 /** After one record's relations changed: its own company, and that of every record whose path passes through it. */
 export function storeCompanyOf(file: PortalFile, policy: Policy, tableId: string, id: string): void {
   const own = storedPath(policy, tableId);
-  if (own) file.db.prepare(`UPDATE ${q(tableId)} SET company_id = ${leadsTo(policy, tableId, own)} WHERE id = ?`).run(id);
+  if (own) file.db.prepare(`UPDATE ${sqlName(tableId)} SET company_id = ${leadsTo(policy, tableId, own)} WHERE id = ?`).run(id);
   for (const table of policy.schema.tables) {
     const path = storedPath(policy, table.id);
     if (!path || path.length < 2) continue;
@@ -47,11 +46,11 @@ export function storeCompanyOf(file: PortalFile, policy: Policy, tableId: string
       const reaches = path.slice(0, i).reduceRight(
         (inner, hop) => {
           const target = policy.schema.relation(hop).options.target;
-          return `${q(hop)} IN (SELECT id FROM ${q(target)} WHERE ${inner})`;
+          return `${sqlName(hop)} IN (SELECT id FROM ${sqlName(target)} WHERE ${inner})`;
         },
-        `${q(path[i]!)} = ?`,
+        `${sqlName(path[i]!)} = ?`,
       );
-      file.db.prepare(`UPDATE ${q(table.id)} SET company_id = ${leadsTo(policy, table.id, path)} WHERE ${reaches}`).run(id);
+      file.db.prepare(`UPDATE ${sqlName(table.id)} SET company_id = ${leadsTo(policy, table.id, path)} WHERE ${reaches}`).run(id);
     }
   }
 }

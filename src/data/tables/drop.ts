@@ -1,12 +1,12 @@
 /** Tables and fields taken out for good, with all that holds them up in the file. What speaks of them in the rules is the caller's to settle. */
+
 import { eq } from "drizzle-orm";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { nextNumber } from "./meta";
 import { hasColumn, isFolded, keyName, linkTableName } from "./physical";
 import { fieldOf } from "./read";
-
-const q = (name: string): string => `"${name}"`;
 
 /** Indexes that name a column keep it from being dropped. */
 function dropIndexesOf(file: PortalFile, table: string, columns: readonly string[]): void {
@@ -16,16 +16,16 @@ function dropIndexesOf(file: PortalFile, table: string, columns: readonly string
     .all(table) as string[];
   for (const index of indexes) {
     const of = file.db.prepare("SELECT name FROM pragma_index_info(?)").pluck().all(index) as (string | null)[];
-    if (of.some((c) => c !== null && columns.includes(c))) file.db.exec(`DROP INDEX ${q(index)}`);
+    if (of.some((c) => c !== null && columns.includes(c))) file.db.exec(`DROP INDEX ${sqlName(index)}`);
   }
 }
 
 /** The word index of a table is made anew from what is there: see `records/query/search-index.ts`. */
 export function dropWords(file: PortalFile, table: string): void {
-  for (const kind of ["insert", "update", "delete"]) file.db.exec(`DROP TRIGGER IF EXISTS ${q(`words_${table}_${kind}`)}`);
+  for (const kind of ["insert", "update", "delete"]) file.db.exec(`DROP TRIGGER IF EXISTS ${sqlName(`words_${table}_${kind}`)}`);
   const triggers = file.db.prepare("SELECT name FROM sqlite_master WHERE type = 'trigger' AND tbl_name = ?").pluck().all(table) as string[];
-  for (const name of triggers) file.db.exec(`DROP TRIGGER ${q(name)}`);
-  file.db.exec(`DROP TABLE IF EXISTS ${q(`words_${table}`)}; DROP TABLE IF EXISTS ${q(`unindexed_${table}`)}`);
+  for (const name of triggers) file.db.exec(`DROP TRIGGER ${sqlName(name)}`);
+  file.db.exec(`DROP TABLE IF EXISTS ${sqlName(`words_${table}`)}; DROP TABLE IF EXISTS ${sqlName(`unindexed_${table}`)}`);
   file.db.prepare("DELETE FROM sys_search WHERE table_id = ?").run(table);
 }
 
@@ -33,12 +33,12 @@ export function dropField(file: PortalFile, id: string): void {
   const row = file.orm.select().from(t.fields).where(eq(t.fields.id, id)).get();
   if (!row) return;
   const field = fieldOf(row);
-  if (!hasColumn(field)) file.db.exec(`DROP TABLE IF EXISTS ${q(linkTableName(field))}`);
+  if (!hasColumn(field)) file.db.exec(`DROP TABLE IF EXISTS ${sqlName(linkTableName(field))}`);
   else {
     const columns = isFolded(field) ? [id, keyName(id)] : [id];
     dropWords(file, field.tableId);
     dropIndexesOf(file, field.tableId, columns);
-    for (const c of columns) file.db.exec(`ALTER TABLE ${q(field.tableId)} DROP COLUMN ${q(c)}`);
+    for (const c of columns) file.db.exec(`ALTER TABLE ${sqlName(field.tableId)} DROP COLUMN ${sqlName(c)}`);
   }
   file.orm.delete(t.fields).where(eq(t.fields.id, id)).run();
   file.db.prepare("DELETE FROM sys_counters WHERE field_id = ?").run(id);
@@ -50,7 +50,7 @@ export function dropTable(file: PortalFile, id: string): void {
   dropWords(file, id);
   for (const row of file.orm.select().from(t.fields).where(eq(t.fields.tableId, id)).all()) {
     const field = fieldOf(row);
-    if (!hasColumn(field)) file.db.exec(`DROP TABLE IF EXISTS ${q(linkTableName(field))}`);
+    if (!hasColumn(field)) file.db.exec(`DROP TABLE IF EXISTS ${sqlName(linkTableName(field))}`);
     file.db.prepare("DELETE FROM sys_counters WHERE field_id = ?").run(field.id);
     file.db.prepare("DELETE FROM sys_old_slugs WHERE field_id = ?").run(field.id);
   }
@@ -59,6 +59,6 @@ export function dropTable(file: PortalFile, id: string): void {
   file.orm.delete(t.removed).where(eq(t.removed.tableId, id)).run();
   file.orm.delete(t.views).where(eq(t.views.tableId, id)).run();
   file.orm.delete(t.tables).where(eq(t.tables.id, id)).run();
-  file.db.exec(`DROP TABLE ${q(id)}`);
+  file.db.exec(`DROP TABLE ${sqlName(id)}`);
   nextNumber(file, "schema_version");
 }

@@ -2,9 +2,10 @@
  * A field's column, or its table of links, made anew for another type or another target. It is empty then. SQLite writes every row of a table
  * anew where a column is dropped; one that only has another name costs nothing, and goes at night.
  */
+
 import { isRelation, pointsToOne } from "@/core/schema/fields/natures";
 import type { Field } from "@/core/schema/types";
-
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import { transact } from "../file/transact";
 import { dropWords } from "./drop";
@@ -23,12 +24,12 @@ export function letColumnsGo(file: PortalFile, table: string, most: number): num
   if (
     most > 0 &&
     (db
-      .prepare(`SELECT count(*) FROM (SELECT 1 FROM "${table}" LIMIT ${most + 1})`)
+      .prepare(`SELECT count(*) FROM (SELECT 1 FROM ${sqlName(table)} LIMIT ${most + 1})`)
       .pluck()
       .get() as number) > most
   )
     return 0;
-  for (const c of gone) db.exec(`ALTER TABLE "${table}" DROP COLUMN "${c}"`);
+  for (const c of gone) db.exec(`ALTER TABLE ${sqlName(table)} DROP COLUMN ${sqlName(c)}`);
   return gone.length;
 }
 
@@ -49,8 +50,10 @@ function takeEmpty({ db }: PortalFile, table: string, type: string, name: string
     .prepare(`SELECT name FROM pragma_table_info(?) WHERE type = ? AND name LIKE '${GONE}%'`)
     .pluck()
     .all(table, type) as string[];
-  const empty = left.find((c) => !taken.includes(c) && !db.prepare(`SELECT 1 FROM "${table}" WHERE "${c}" IS NOT NULL LIMIT 1`).get());
-  if (empty) db.exec(`ALTER TABLE "${table}" RENAME COLUMN "${empty}" TO "${name}"`);
+  const empty = left.find(
+    (c) => !taken.includes(c) && !db.prepare(`SELECT 1 FROM ${sqlName(table)} WHERE ${sqlName(c)} IS NOT NULL LIMIT 1`).get(),
+  );
+  if (empty) db.exec(`ALTER TABLE ${sqlName(table)} RENAME COLUMN ${sqlName(empty)} TO ${sqlName(name)}`);
   return empty !== undefined;
 }
 
@@ -66,7 +69,7 @@ export interface Old {
  */
 export function exchangeColumn(file: PortalFile, before: Field, after: Field, keep = false): Old | null {
   const { db } = file;
-  const table = `"${before.tableId}"`;
+  const table = sqlName(before.tableId);
   const indexes = db
     .prepare("SELECT name FROM sqlite_master WHERE type = 'index' AND tbl_name = ? AND sql IS NOT NULL")
     .pluck()
@@ -79,31 +82,31 @@ export function exchangeColumn(file: PortalFile, before: Field, after: Field, ke
     .filter(own)
     .map((name) => ({ name, sql: db.prepare("SELECT sql FROM sqlite_master WHERE name = ?").pluck().get(name) as string }));
   dropWords(file, before.tableId);
-  for (const i of rebuilt) db.exec(`DROP INDEX "${i.name}"`);
+  for (const i of rebuilt) db.exec(`DROP INDEX ${sqlName(i.name)}`);
   let old: Old | null = null;
   if (hasColumn(before) && keep) {
     const away = (column: string): string => {
       const name = `${GONE}${nextNumber(file, "gone")}`;
-      db.exec(`ALTER TABLE ${table} RENAME COLUMN "${column}" TO "${name}"`);
+      db.exec(`ALTER TABLE ${table} RENAME COLUMN ${sqlName(column)} TO ${sqlName(name)}`);
       return name;
     };
     old = { column: away(before.id), key: isFolded(before) ? away(keyName(before.id)) : null };
   } else if (hasColumn(before)) {
-    db.exec(`ALTER TABLE ${table} DROP COLUMN "${before.id}"`);
-    if (isFolded(before)) db.exec(`ALTER TABLE ${table} DROP COLUMN "${keyName(before.id)}"`);
-  } else db.exec(`DROP TABLE "${linkTableName(before)}"`);
+    db.exec(`ALTER TABLE ${table} DROP COLUMN ${sqlName(before.id)}`);
+    if (isFolded(before)) db.exec(`ALTER TABLE ${table} DROP COLUMN ${sqlName(keyName(before.id))}`);
+  } else db.exec(`DROP TABLE ${sqlName(linkTableName(before))}`);
   if (!hasColumn(after)) {
     const link = linkTableName(after);
-    db.exec(`CREATE TABLE "${link}" (record_id TEXT NOT NULL, target_id TEXT NOT NULL, PRIMARY KEY (record_id, target_id)) STRICT, WITHOUT ROWID;
-      CREATE INDEX "ix_${link}" ON "${link}" (target_id, record_id)`);
+    db.exec(`CREATE TABLE ${sqlName(link)} (record_id TEXT NOT NULL, target_id TEXT NOT NULL, PRIMARY KEY (record_id, target_id)) STRICT, WITHOUT ROWID;
+      CREATE INDEX ${sqlName(`ix_${link}`)} ON ${sqlName(link)} (target_id, record_id)`);
     return old;
   }
-  const points = pointsToOne(after) ? ` REFERENCES "${after.options.target}" (id)` : "";
+  const points = pointsToOne(after) ? ` REFERENCES ${sqlName(after.options.target)} (id)` : "";
   if (points || !takeEmpty(file, before.tableId, columnType(after), after.id, old))
-    db.exec(`ALTER TABLE ${table} ADD COLUMN "${after.id}" ${columnType(after)}${points}`);
+    db.exec(`ALTER TABLE ${table} ADD COLUMN ${sqlName(after.id)} ${columnType(after)}${points}`);
   if (isFolded(after) && !takeEmpty(file, before.tableId, "TEXT", keyName(after.id), old))
-    db.exec(`ALTER TABLE ${table} ADD COLUMN "${keyName(after.id)}" TEXT`);
-  if (isRelation(after)) db.exec(`CREATE INDEX "ix_${after.id}" ON ${table} ("${after.id}", company_id)`);
+    db.exec(`ALTER TABLE ${table} ADD COLUMN ${sqlName(keyName(after.id))} TEXT`);
+  if (isRelation(after)) db.exec(`CREATE INDEX ${sqlName(`ix_${after.id}`)} ON ${table} (${sqlName(after.id)}, company_id)`);
   // The indexes of the name stay; those of sorting and policies are made anew by use and by publishing.
   for (const i of rebuilt) if (isFolded(after) === isFolded(before) && /^ix_t_\d+_(home|label)$/.test(i.name)) db.exec(i.sql);
   return old;

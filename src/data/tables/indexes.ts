@@ -2,6 +2,7 @@
 
 import type { Policy } from "@/core/access/policy";
 import { SELF, testsOf } from "@/core/schema/condition";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import { hasColumn, isFolded, keyName } from "./physical";
 
@@ -19,9 +20,9 @@ function wanted(policy: Policy, tableId: string): Map<string, string> {
   const label = table.labelFieldId;
   const tests = policy.grantsOn(tableId).flatMap((g) => testsOf(g.filter));
   const tested = tests.map((t) => t.path[0]!).filter((id) => id !== SELF && id !== label && hasColumn(policy.schema.field(id)));
-  const column = (id: string): string => `"${isFolded(policy.schema.field(id)) ? keyName(id) : id}"`;
+  const column = (id: string): string => `${sqlName(isFolded(policy.schema.field(id)) ? keyName(id) : id)}`;
   const home = [...new Set([label, ...tested])].slice(0, 6).map(column);
-  const all = new Map([[`ix_${tableId}_home`, `"${tableId}" (company_id, ${home.join(", ")})`]]);
+  const all = new Map([[`ix_${tableId}_home`, `${sqlName(tableId)} (company_id, ${home.join(", ")})`]]);
   // For each column that grants compare with the viewer's own values: that column, the company, then what else grants test. A page of "my
   // sites" and the counts of everybody's are then read from the index alone.
   const asked = tests
@@ -29,7 +30,7 @@ function wanted(policy: Policy, tableId: string): Map<string, string> {
     .map((t) => t.path[0]!);
   for (const id of [...new Set(asked)].slice(0, MOST_VIEWER_INDEXES)) {
     const others = [...new Set(tested)].filter((x) => x !== id).slice(0, 4);
-    all.set(`ix_${tableId}_by_${id}`, `"${tableId}" (${[column(id), "company_id", ...others.map(column)].join(", ")})`);
+    all.set(`ix_${tableId}_by_${id}`, `${sqlName(tableId)} (${[column(id), "company_id", ...others.map(column)].join(", ")})`);
   }
   return all;
 }
@@ -55,8 +56,8 @@ export function indexChanges(policy: Policy, tableId: string, there: ReadonlyMap
   const same = ([name, sql]: Index): boolean => all.has(name) && sql.endsWith(` ON ${all.get(name)}`);
   const kept = new Set(ours.filter(same).map(([name]) => name));
   return [
-    ...ours.filter(([name]) => !kept.has(name)).map(([name]) => `DROP INDEX "${name}"`),
-    ...[...all].filter(([name]) => !kept.has(name)).map(([name, on]) => `CREATE INDEX "${name}" ON ${on}`),
+    ...ours.filter(([name]) => !kept.has(name)).map(([name]) => `DROP INDEX ${sqlName(name)}`),
+    ...[...all].filter(([name]) => !kept.has(name)).map(([name, on]) => `CREATE INDEX ${sqlName(name)} ON ${on}`),
   ];
 }
 
@@ -68,6 +69,6 @@ export function makePolicyIndexes(file: PortalFile, policy: Policy, tableId: str
 /** Whether indexes of a table take so long that they are left to a thread: until they are made its pages take longer. */
 export const isLarge = (file: PortalFile, tableId: string): boolean =>
   (file.db
-    .prepare(`SELECT count(*) FROM (SELECT 1 FROM "${tableId}" LIMIT ?)`)
+    .prepare(`SELECT count(*) FROM (SELECT 1 FROM ${sqlName(tableId)} LIMIT ?)`)
     .pluck()
     .get(SMALL + 1) as number) > SMALL;

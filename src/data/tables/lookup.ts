@@ -1,7 +1,9 @@
 /** Records that a column names: by what it says, and whose they are. */
+
 import { isRelation } from "@/core/schema/fields/natures";
 import { type Field, kindOf, type Schema, type Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import { isFolded } from "./physical";
 import { storedValue } from "./store";
@@ -27,9 +29,11 @@ export class Lookup {
     private readonly by: Field,
     nameField: Field,
   ) {
-    const column = (f: Field): string => `"${f.id}"`;
+    const column = (f: Field): string => sqlName(f.id);
     const rows = file.db
-      .prepare(`SELECT id, ${table.kind === "companies" ? "id" : "company_id"}, ${column(by)}, ${column(nameField)} FROM "${table.id}"`)
+      .prepare(
+        `SELECT id, ${table.kind === "companies" ? "id" : "company_id"}, ${column(by)}, ${column(nameField)} FROM ${sqlName(table.id)}`,
+      )
       .raw()
       .iterate() as IterableIterator<[string, string | null, string | number | null, string | number | null]>;
     for (const [id, company, text, name] of rows) {

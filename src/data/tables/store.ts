@@ -1,6 +1,8 @@
 /** Inserts and updates of whole rows, with folded keys and links. The deciding is done before; see `write.ts`. */
+
 import type { Field, Schema, Table, Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import { placed } from "../file/text";
 import { hasColumn, isFolded, isWritten, keyName, linkTableName } from "./physical";
@@ -17,8 +19,6 @@ export function storedValue(v: Value | undefined): string | number | null {
   if (Array.isArray(v)) return v.length === 0 ? null : JSON.stringify(v);
   return v as string | number;
 }
-
-const q = (name: string): string => `"${name}"`;
 
 /** Column names of an insert, ids first; the same order as `insertValues`. */
 export function insertColumns(table: Table): string[] {
@@ -45,7 +45,7 @@ export function insertValues(
 
 export const insertText = (table: Table): string => {
   const columns = insertColumns(table);
-  return `INSERT INTO ${q(table.id)} (${columns.map(q).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
+  return `INSERT INTO ${sqlName(table.id)} (${columns.map(sqlName).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
 };
 
 export function insertRow(
@@ -88,13 +88,13 @@ export function updateRow(
 ): void {
   for (const [fieldId, value] of Object.entries(changes))
     if (!hasColumn(schema.field(fieldId))) setLinks(file, schema.field(fieldId), id, (value as string[] | null) ?? []);
-  const sets = updateColumns(schema, Object.keys(changes)).map((c) => `${q(c)} = ?`);
-  const text = `UPDATE ${q(table.id)} SET version = version + 1, ${sets.join(", ")} WHERE id = ?`;
+  const sets = updateColumns(schema, Object.keys(changes)).map((c) => `${sqlName(c)} = ?`);
+  const text = `UPDATE ${sqlName(table.id)} SET version = version + 1, ${sets.join(", ")} WHERE id = ?`;
   file.statements.run(text, () => placed(text), [...updateValues(schema, changes, made), id]);
 }
 
 function setLinks(file: PortalFile, field: Field, id: string, targets: readonly string[]): void {
-  const table = q(linkTableName(field));
+  const table = sqlName(linkTableName(field));
   file.db.prepare(`DELETE FROM ${table} WHERE record_id = ?`).run(id);
   const insert = file.db.prepare(`INSERT OR IGNORE INTO ${table} (record_id, target_id) VALUES (?, ?)`);
   for (const t of targets) insert.run(id, t);

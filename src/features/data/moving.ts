@@ -8,6 +8,7 @@ import type { Owner } from "@/core/access/who/viewer";
 import type { Result } from "@/core/result";
 import { pointsToOne } from "@/core/schema/fields/natures";
 import type { RelationField, Table } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "@/data/definition/published";
 import { attempt, refuse } from "@/data/file/attempt";
 import { FULL } from "@/data/file/full";
@@ -63,7 +64,10 @@ function move(file: PortalFile, owner: Owner, { table: tableId, from, to, ids: o
   const there = file.db.prepare("SELECT f_company_name FROM t_companies WHERE id = ?").pluck();
   if (there.get(from) === undefined || there.get(to) === undefined) refuse("Choose two companies of this portal.");
   if (from === to) refuse("Choose another company than the one they belong to.");
-  const all = file.db.prepare(`SELECT id FROM "${table.id}" WHERE company_id = ? ORDER BY rowid`).pluck().all(from) as string[];
+  const all = file.db
+    .prepare(`SELECT id FROM ${sqlName(table.id)} WHERE company_id = ? ORDER BY rowid`)
+    .pluck()
+    .all(from) as string[];
   const wanted = only ? new Set(only) : null;
   const ids = (wanted ? all.filter((id) => wanted.has(id)) : all).slice(0, MOST_MOVED);
   if (ids.length === 0) refuse(`No ${table.name.toLowerCase()} belong to ${String(there.get(from))}.`);

@@ -1,6 +1,8 @@
 /** The records that a table has already, as an import meets them: by their key, and with what they hold of its columns. */
+
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import type { Table } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../../file/open";
 import { comparedColumn } from "../../records/write/unique";
 import { hasColumn } from "../../tables/physical";
@@ -95,8 +97,11 @@ export class HeldRecords {
 
 function isHeldEasily({ db }: PortalFile, table: Table, known: readonly StagedColumn[]): boolean {
   // Of a text of many pages SQLite knows the bytes without reading it.
-  const bytes = known.map((c) => `coalesce(sum(octet_length("${c.field.id}")), 0)`).join(" + ");
-  const [records, held] = db.prepare(`SELECT count(*), ${bytes} FROM "${table.id}"`).raw().get() as [number, number];
+  const bytes = known.map((c) => `coalesce(sum(octet_length(${sqlName(c.field.id)})), 0)`).join(" + ");
+  const [records, held] = db
+    .prepare(`SELECT count(*), ${bytes} FROM ${sqlName(table.id)}`)
+    .raw()
+    .get() as [number, number];
   return records * known.length <= MOST_HELD.cells && held <= MOST_HELD.bytes;
 }
 
@@ -105,7 +110,7 @@ function readPieces({ db }: PortalFile, table: string, columns: readonly string[
   const next = db
     .prepare(
       `SELECT ${columns.map((_, i) => `json_group_array(x${i})`).join(", ")} FROM
-        (SELECT ${columns.map((c, i) => `"${c}" AS x${i}`).join(", ")} FROM "${table}" WHERE rowid > ? ORDER BY rowid LIMIT ${PIECE})`,
+        (SELECT ${columns.map((c, i) => `${sqlName(c)} AS x${i}`).join(", ")} FROM ${sqlName(table)} WHERE rowid > ? ORDER BY rowid LIMIT ${PIECE})`,
     )
     .raw();
   const pieces: Piece[] = [];

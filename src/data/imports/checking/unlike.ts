@@ -1,5 +1,7 @@
 /** Values of a file that no two records may share: beside those of records that are there, and beside each other. */
+
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../../file/open";
 import { comparedColumn } from "../../records/write/unique";
 import { isFolded } from "../../tables/physical";
@@ -62,7 +64,7 @@ function heldOf(file: PortalFile, column: StagedColumn, scoped: boolean): Map<st
   if (fresh) return new Map();
   const compared = isFolded(field) ? comparedColumn(field) : field.id;
   const rows = file.db
-    .prepare(`SELECT id, company_id, "${compared}" FROM "${field.tableId}" WHERE "${compared}" IS NOT NULL`)
+    .prepare(`SELECT id, company_id, ${sqlName(compared)} FROM ${sqlName(field.tableId)} WHERE ${sqlName(compared)} IS NOT NULL`)
     .raw()
     .all() as [string, string | null, string | number][];
   return new Map(rows.map(([id, company, v]) => [within(column, scoped, company, v), id]));

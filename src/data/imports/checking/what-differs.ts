@@ -6,9 +6,8 @@
 import type { ImportPlan } from "@/core/exchange/import-plan";
 import { toWords } from "@/core/exchange/present";
 import { holdsFiles, isRelation, pointsToSeveral } from "@/core/schema/fields/natures";
-
 import type { SeenValue } from "@/core/schema/seen";
-
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../../definition/published";
 import type { PortalFile } from "../../file/open";
 import { decodeValue, hasColumn, linkTableName } from "../../tables/physical";
@@ -44,11 +43,11 @@ const NAMES = 20;
 /** What a record holds of a column, as it is staged. */
 export function heldSql(c: StagedColumn, table: string): string {
   const { field } = c;
-  if (hasColumn(field)) return `${table}."${field.id}"`;
+  if (hasColumn(field)) return `${table}.${sqlName(field.id)}`;
   const link =
     field.id === "f_person_companies"
       ? membershipsOf(table)
-      : `SELECT target_id AS x FROM "${linkTableName(field)}" WHERE record_id = ${table}.id`;
+      : `SELECT target_id AS x FROM ${sqlName(linkTableName(field))} WHERE record_id = ${table}.id`;
   return `(SELECT CASE WHEN count(*) > 0 THEN json_group_array(x) END FROM (${link} ORDER BY x))`;
 }
 const membershipsOf = (table: string): string =>
@@ -104,20 +103,20 @@ export function compareStaged(
 /** Records that no row is of; one whose row is refused is not among them. `met` are those of which a row is brought in. */
 function lackingOf({ db }: PortalFile, table: string, label: string, met: number): Comparison["lacking"] {
   const refused = "SELECT known FROM stage.met WHERE known NOT IN (SELECT known FROM stage.rows WHERE known IS NOT NULL)";
-  const [all, also] = [`SELECT count(*) FROM "${table}"`, `SELECT count(*) FROM (${refused})`].map(
+  const [all, also] = [`SELECT count(*) FROM ${sqlName(table)}`, `SELECT count(*) FROM (${refused})`].map(
     (text) => db.prepare(text).pluck().get() as number,
   ) as [number, number];
   const count = all - met - also;
   if (count <= 0) return { count: 0, names: [] };
   const there = "SELECT known FROM stage.rows WHERE known IS NOT NULL UNION SELECT known FROM stage.met";
-  const absent = `SELECT coalesce(t."${label}", '') FROM "${table}" t WHERE t.rowid NOT IN (${there}) LIMIT ${NAMES}`;
+  const absent = `SELECT coalesce(t.${sqlName(label)}, '') FROM ${sqlName(table)} t WHERE t.rowid NOT IN (${there}) LIMIT ${NAMES}`;
   return { count, names: db.prepare(absent).pluck().all().map(String) };
 }
 
 function tellApart({ db }: PortalFile, plan: ImportPlan, table: string | null, columns: readonly StagedColumn[]): Tally {
   if (table && columns.some((c) => !c.fresh))
     db.exec(
-      `UPDATE stage.rows AS r SET state = (SELECT CASE WHEN ${changes(columns, plan)} THEN 1 ELSE 2 END FROM "${table}" t WHERE t.rowid = r.known) WHERE r.state = ${STATE.open}`,
+      `UPDATE stage.rows AS r SET state = (SELECT CASE WHEN ${changes(columns, plan)} THEN 1 ELSE 2 END FROM ${sqlName(table)} t WHERE t.rowid = r.known) WHERE r.state = ${STATE.open}`,
     );
   const states = new Map(db.prepare("SELECT state, count(*) FROM stage.rows GROUP BY state").raw().all() as [number, number][]);
   const of = (n: number): number => states.get(n) ?? 0;
@@ -125,7 +124,7 @@ function tellApart({ db }: PortalFile, plan: ImportPlan, table: string | null, c
   if (!table || told.changed === 0) return { ...told, columns: columns.map(() => 0) };
   const sums = columns.map((c) => `sum(${differs(c, plan)})`).join(", ");
   const found = db
-    .prepare(`SELECT ${sums} FROM stage.rows r JOIN "${table}" t ON t.rowid = r.known WHERE r.state = ${STATE.changed}`)
+    .prepare(`SELECT ${sums} FROM stage.rows r JOIN ${sqlName(table)} t ON t.rowid = r.known WHERE r.state = ${STATE.changed}`)
     .raw()
     .get();
   return { ...told, columns: found as number[] };
@@ -146,7 +145,7 @@ function examples(file: PortalFile, plan: ImportPlan, table: string, columns: re
   const parts = columns.flatMap((c) => [c.fresh ? "NULL" : heldSql(c, "t"), `r.c${c.at}`, differs(c, plan)]);
   const rows = file.db
     .prepare(
-      `SELECT t."${label}", ${parts.join(", ")} FROM stage.rows r JOIN "${table}" t ON t.rowid = r.known WHERE r.state = 1 ORDER BY r.n LIMIT ${EXAMPLES}`,
+      `SELECT t.${sqlName(label)}, ${parts.join(", ")} FROM stage.rows r JOIN ${sqlName(table)} t ON t.rowid = r.known WHERE r.state = 1 ORDER BY r.n LIMIT ${EXAMPLES}`,
     )
     .raw()
     .all() as unknown[][];
@@ -167,7 +166,7 @@ function wordsOf(file: PortalFile, c: StagedColumn, stored: unknown): string {
   if (!isRelation(c.field)) return toWords(c.field, decodeValue(c.field, stored) as SeenValue, published(file).definition.portal);
   const target = schemaOf(file).table(c.field.options.target);
   const ids = pointsToSeveral(c.field) ? (JSON.parse(String(stored)) as string[]) : [String(stored)];
-  const named = file.db.prepare(`SELECT "${target.labelFieldId}" FROM "${target.id}" WHERE id = ?`).pluck();
+  const named = file.db.prepare(`SELECT ${sqlName(target.labelFieldId)} FROM ${sqlName(target.id)} WHERE id = ?`).pluck();
   const added = file.db.prepare("SELECT name FROM stage.adds WHERE mark = ?").pluck();
   return ids.map((id) => String(named.get(id) ?? added.get(id) ?? "")).join(", ");
 }

@@ -6,6 +6,7 @@ import { ok } from "@/core/result";
 import { holdsEmail } from "@/core/schema/fields/natures";
 import { type Field, kindOf, type Schema, type Table, type Value } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../../file/open";
 import { comparedColumn } from "../../records/write/unique";
 import { isFolded } from "../../tables/physical";
@@ -25,7 +26,7 @@ export interface Of {
 export const bare = (name: string): string => fold(name).replace(/[^\p{L}\p{N}]+/gu, "");
 
 export const isEmpty = (file: PortalFile, table: string): boolean =>
-  file.db.prepare(`SELECT 1 FROM "${table}" LIMIT 1`).get() === undefined;
+  file.db.prepare(`SELECT 1 FROM ${sqlName(table)} LIMIT 1`).get() === undefined;
 
 /** The column that tells the rows of the file apart, and is a field by which records can be known: one that knows some, where any are. */
 export function withKey(plan: ImportPlan, of: Of, schema: Schema, table: Table): ImportPlan {
@@ -53,6 +54,6 @@ export function meetsSome({ file, analysis }: Of, plan: ImportPlan, field: Field
     const read = isFolded(field) ? ok(fold(v.normalize("NFC").trim())) : kindOf(field).parse([v], field);
     return read.ok && read.value !== null ? [isFolded(field) ? read.value : storedValue(read.value as Value)] : [];
   });
-  const known = `SELECT 1 FROM "${field.tableId}" WHERE "${comparedColumn(field)}" IN (SELECT value FROM json_each(?)) LIMIT 1`;
+  const known = `SELECT 1 FROM ${sqlName(field.tableId)} WHERE ${sqlName(comparedColumn(field))} IN (SELECT value FROM json_each(?)) LIMIT 1`;
   return file.db.prepare(known).get(JSON.stringify(stored)) !== undefined;
 }

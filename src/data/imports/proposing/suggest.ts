@@ -6,6 +6,7 @@ import { likeliest } from "@/core/money/currency";
 import { choosesOne, holdsEmail, isLine, isMoney, isNumber, isRelation, pointsToOne } from "@/core/schema/fields/natures";
 import { type Field, kindOf, type Schema, type Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import { draftOf } from "../../definition/draft";
 import { published } from "../../definition/published";
 import type { PortalFile } from "../../file/open";
@@ -103,7 +104,9 @@ function shareFound(file: PortalFile, table: Table, by: Field, values: readonly 
   if (values.length === 0) return 0;
   const wanted = JSON.stringify(values.map((v) => fold(v.normalize("NFC").trim())));
   const found = file.db
-    .prepare(`SELECT count(DISTINCT "${keyName(by.id)}") FROM "${table.id}" WHERE "${keyName(by.id)}" IN (SELECT value FROM json_each(?))`)
+    .prepare(
+      `SELECT count(DISTINCT ${sqlName(keyName(by.id))}) FROM ${sqlName(table.id)} WHERE ${sqlName(keyName(by.id))} IN (SELECT value FROM json_each(?))`,
+    )
     .pluck()
     .get(wanted) as number;
   return found / values.length;

@@ -8,6 +8,7 @@ import { err, ok, type Result } from "@/core/result";
 import { MOST_FILES } from "@/core/schema/fields/files";
 import { holdsFiles } from "@/core/schema/fields/natures";
 import type { Field, Schema, Table } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import { newId } from "../../file/ids";
 import type { PortalFile } from "../../file/open";
 import { files } from "../../file/portal-tables";
@@ -151,7 +152,7 @@ export class FileReader {
     if (!table || field.tableId !== table.id) return;
     const rows = file.db
       .prepare(
-        `SELECT t.id, f.id, f.name, f.source FROM "${table.id}" t, json_each(t."${field.id}") j JOIN sys_files f ON f.id = j.value ORDER BY j.key`,
+        `SELECT t.id, f.id, f.name, f.source FROM ${sqlName(table.id)} t, json_each(t.${sqlName(field.id)}) j JOIN sys_files f ON f.id = j.value ORDER BY j.key`,
       )
       .raw()
       .iterate() as IterableIterator<[string, string, string, string | null]>;

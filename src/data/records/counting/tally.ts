@@ -5,6 +5,7 @@ import { resolve } from "@/core/access/resolve";
 import type { Owner } from "@/core/access/who/viewer";
 import { testsOf } from "@/core/schema/condition";
 import { pointsToSeveral } from "@/core/schema/fields/natures";
+import { sqlName } from "@/core/text/sql-name";
 import { Background, type Outcome, type Pace, stampOf } from "../../definition/background";
 import type { Published } from "../../definition/published";
 import type { PortalFile } from "../../file/open";
@@ -53,7 +54,7 @@ async function tally(file: PortalFile, policy: Policy, owner: Owner, pace: Pace)
     if (!pointsToSeveral(f) || hasColumn(f)) continue;
     if (pace.due()) await pace.rest(steps, steps);
     const { from } = linkColumns(f);
-    const text = `SELECT coalesce(max(n), 0) FROM (SELECT count(*) AS n FROM "${linkTableName(f)}" GROUP BY "${from}")`;
+    const text = `SELECT coalesce(max(n), 0) FROM (SELECT count(*) AS n FROM ${sqlName(linkTableName(f))} GROUP BY ${sqlName(from)})`;
     most.set(f.id, file.db.prepare(text).pluck().get() as number);
   }
   return { records, matches, most };

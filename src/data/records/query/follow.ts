@@ -3,6 +3,7 @@
 import { sql } from "drizzle-orm";
 import { pointsToOne } from "@/core/schema/fields/natures";
 import { kindOf } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { Access } from "../../access";
 import type { PortalFile } from "../../file/open";
 import { portalFile } from "../../file/open";
@@ -87,7 +88,7 @@ export function grant(file: PortalFile, { table, field }: Wish): void {
   const found = schema.findField(field);
   if (!found || !mayIndex(file, table, field)) return;
   const column = isFolded(found) ? keyName(field) : field;
-  file.db.exec(`CREATE INDEX IF NOT EXISTS "${sortIndex(table, field)}" ON "${table}" ("${column}", id)`);
+  file.db.exec(`CREATE INDEX IF NOT EXISTS ${sqlName(sortIndex(table, field))} ON ${sqlName(table)} (${sqlName(column)}, id)`);
 }
 
 export const indexTask = task("index a table", ({ portal, wish: w }: { portal: string; wish: Wish }) => {

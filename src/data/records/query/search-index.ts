@@ -8,9 +8,9 @@ import { type SQL, sql } from "drizzle-orm";
 import { knownFields } from "@/core/access/scope";
 import { sideOf, type Viewer } from "@/core/access/who/viewer";
 import { holdsFiles, pointsToOne } from "@/core/schema/fields/natures";
-
 import { type Field, kindOf, type Schema } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import type { Access } from "../../access";
 import type { PortalFile } from "../../file/open";
 import { transact } from "../../file/transact";
@@ -24,7 +24,6 @@ const LEAST_LETTERS = 3;
 
 const wordsOf = (table: string): string => `words_${table}`;
 const unindexedOf = (table: string): string => `unindexed_${table}`;
-const q = (name: string): string => `"${name.replaceAll('"', '""')}"`;
 
 /** Columns that are indexed: every text of the table, in its order. */
 const columnsOf = (schema: Schema, table: string): string[] =>
@@ -40,7 +39,7 @@ export const isIndexed = (file: PortalFile, schema: Schema, table: string): bool
 
 const unindexed = (file: PortalFile, table: string): number =>
   file.db
-    .prepare(`SELECT count(*) FROM (SELECT 1 FROM ${q(unindexedOf(table))} LIMIT ${PIECE})`)
+    .prepare(`SELECT count(*) FROM (SELECT 1 FROM ${sqlName(unindexedOf(table))} LIMIT ${PIECE})`)
     .pluck()
     .get() as number;
 
@@ -68,8 +67,8 @@ export function indexWords(file: PortalFile, schema: Schema, table: string, told
 }
 
 function begin(file: PortalFile, table: string, columns: readonly string[]): void {
-  const [words, rest] = [q(wordsOf(table)), q(unindexedOf(table))];
-  const trigger = (on: string): string => q(`${unindexedOf(table)}_${on}`);
+  const [words, rest] = [sqlName(wordsOf(table)), sqlName(unindexedOf(table))];
+  const trigger = (on: string): string => sqlName(`${unindexedOf(table)}_${on}`);
   const note = (row: string): string => `INSERT OR IGNORE INTO ${rest} VALUES (${row}.rowid);`;
   transact(file, () =>
     file.db.exec(`
@@ -77,38 +76,38 @@ function begin(file: PortalFile, table: string, columns: readonly string[]): voi
       DROP TABLE IF EXISTS ${words};
       DROP TABLE IF EXISTS ${rest};
       ${["add", "change", "remove"].map((on) => `DROP TRIGGER IF EXISTS ${trigger(on)};`).join("\n")}
-      CREATE VIRTUAL TABLE ${words} USING fts5(${columns.map(q).join(", ")}, content='', contentless_delete=1, detail='full', tokenize='trigram case_sensitive 1');
+      CREATE VIRTUAL TABLE ${words} USING fts5(${columns.map(sqlName).join(", ")}, content='', contentless_delete=1, detail='full', tokenize='trigram case_sensitive 1');
       CREATE TABLE ${rest} ("row" INTEGER PRIMARY KEY) STRICT;
-      CREATE TRIGGER ${trigger("add")} AFTER INSERT ON ${q(table)} BEGIN ${note("new")} END;
-      CREATE TRIGGER ${trigger("change")} AFTER UPDATE OF ${columns.map(q).join(", ")} ON ${q(table)} BEGIN ${note("new")} END;
-      CREATE TRIGGER ${trigger("remove")} AFTER DELETE ON ${q(table)} BEGIN ${note("old")} END;`),
+      CREATE TRIGGER ${trigger("add")} AFTER INSERT ON ${sqlName(table)} BEGIN ${note("new")} END;
+      CREATE TRIGGER ${trigger("change")} AFTER UPDATE OF ${columns.map(sqlName).join(", ")} ON ${sqlName(table)} BEGIN ${note("new")} END;
+      CREATE TRIGGER ${trigger("remove")} AFTER DELETE ON ${sqlName(table)} BEGIN ${note("old")} END;`),
   );
 }
 
 function indexPiece(file: PortalFile, table: string, columns: readonly string[], after: number): number | null {
   const last = file.db
-    .prepare(`SELECT max(r) FROM (SELECT rowid AS r FROM ${q(table)} WHERE rowid > ? ORDER BY rowid LIMIT ${PIECE})`)
+    .prepare(`SELECT max(r) FROM (SELECT rowid AS r FROM ${sqlName(table)} WHERE rowid > ? ORDER BY rowid LIMIT ${PIECE})`)
     .pluck()
     .get(after) as number | null;
   if (last === null) return null;
-  const names = columns.map(q).join(", ");
+  const names = columns.map(sqlName).join(", ");
   // What has been written since the beginning is noted, and comes at the end.
   file.db
     .prepare(
-      `INSERT INTO ${q(wordsOf(table))} (rowid, ${names}) SELECT rowid, ${names} FROM ${q(table)}
-       WHERE rowid > ? AND rowid <= ? AND rowid NOT IN (SELECT "row" FROM ${q(unindexedOf(table))})`,
+      `INSERT INTO ${sqlName(wordsOf(table))} (rowid, ${names}) SELECT rowid, ${names} FROM ${sqlName(table)}
+       WHERE rowid > ? AND rowid <= ? AND rowid NOT IN (SELECT "row" FROM ${sqlName(unindexedOf(table))})`,
     )
     .run(after, last);
   return last;
 }
 
 function indexWritten(file: PortalFile, table: string, columns: readonly string[]): void {
-  const [words, rest, names] = [q(wordsOf(table)), q(unindexedOf(table)), columns.map(q).join(", ")];
+  const [words, rest, names] = [sqlName(wordsOf(table)), sqlName(unindexedOf(table)), columns.map(sqlName).join(", ")];
   const rows = file.db.prepare(`SELECT "row" FROM ${rest} ORDER BY "row" LIMIT ${PIECE}`).pluck().all() as number[];
   const list = JSON.stringify(rows);
   const some = "(SELECT value FROM json_each(?))";
   file.db.prepare(`DELETE FROM ${words} WHERE rowid IN ${some}`).run(list);
-  file.db.prepare(`INSERT INTO ${words} (rowid, ${names}) SELECT rowid, ${names} FROM ${q(table)} WHERE rowid IN ${some}`).run(list);
+  file.db.prepare(`INSERT INTO ${words} (rowid, ${names}) SELECT rowid, ${names} FROM ${sqlName(table)} WHERE rowid IN ${some}`).run(list);
   file.db.prepare(`DELETE FROM ${rest} WHERE "row" IN ${some}`).run(list);
 }
 

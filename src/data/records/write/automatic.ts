@@ -5,6 +5,7 @@ import { addressOf } from "@/core/address/slug";
 import { serialNumber, serialText } from "@/core/schema/fields/automatic";
 import { isAutomatic, isCounted, isMadeFromAnother } from "@/core/schema/fields/natures";
 import { type FieldOf, isEmpty, type Table, type Value, type Values } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { OwnerAccess } from "../../access";
 import { readRow } from "../../tables/rows";
 import { updateRow } from "../../tables/store";
@@ -68,7 +69,7 @@ function addressFor(of: Of, f: FieldOf<"readable-address">, values: Given, befor
   const [is, was] = [values[source], before?.[source]];
   if (before && own === null && (!(source in values) || is === was)) return null;
   const company = scopeCompany(policy, table, of.company);
-  const taken = file.db.prepare(`SELECT 1 FROM "${table.id}" WHERE "${f.id}_k" = ? AND id <> ?${among.where}`);
+  const taken = file.db.prepare(`SELECT 1 FROM ${sqlName(table.id)} WHERE ${sqlName(`${f.id}_k`)} = ? AND id <> ?${among.where}`);
   const old = file.db.prepare("SELECT 1 FROM sys_old_slugs WHERE field_id = ? AND company_id = ? AND slug = ? AND record_id <> ?");
   const slug = addressOf(own ?? String(is ?? ""), table.singular.toLowerCase().replace(/[^a-z0-9]+/g, "-"), (s) => {
     const held = taken.get(s, id, ...among.bound);

@@ -1,7 +1,9 @@
 /** A record that is named somewhere and not there yet: it is made with its name, what defaults give, and what Elkhorn writes itself. */
+
 import type { Owner } from "@/core/access/who/viewer";
 import { actorOf, actorText } from "@/core/events/event";
 import type { Table, Value } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../../definition/published";
 import type { PortalFile } from "../../file/open";
 import { insertRow } from "../../tables/store";
@@ -22,5 +24,5 @@ export function addBare(file: PortalFile, owner: Owner, table: Table, { id, name
   const values = { ...defaults(table, owner), ...own, [table.labelFieldId]: name };
   const made = automaticValues({ file, policy, viewer: owner, table, id, company }, values, null);
   insertRow(file, table, id, { ...values, ...made }, { by: actorText(actorOf(owner)), at: new Date(owner.now).toISOString() });
-  if (Object.keys(own).length > 0) file.db.prepare(`UPDATE "${table.id}" SET company_id = ? WHERE id = ?`).run(company, id);
+  if (Object.keys(own).length > 0) file.db.prepare(`UPDATE ${sqlName(table.id)} SET company_id = ? WHERE id = ?`).run(company, id);
 }

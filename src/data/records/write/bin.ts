@@ -4,6 +4,7 @@ import { eq, lt } from "drizzle-orm";
 import { linked } from "@/core/access/row";
 import type { Result } from "@/core/result";
 import { type Schema, targetOf, type Value } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { OwnerAccess } from "../../access";
 import { record } from "../../events/record";
 import { attempt, refuse } from "../../file/attempt";
@@ -84,7 +85,7 @@ function putBack(d: OwnerAccess, { row, made: first }: Removed): void {
   const errors = taken({ file, policy, viewer: d.viewer, table, id: row.id, company: row.companyId }, alive.values);
   if (errors.length > 0) refuse<WriteError>({ code: "invalid", errors });
   insertRow(file, table, row.id, alive.values, made(d));
-  file.db.prepare(`UPDATE "${row.table}" SET created_at = ?, created_by = ? WHERE id = ?`).run(first.at, first.by, row.id);
+  file.db.prepare(`UPDATE ${sqlName(row.table)} SET created_at = ?, created_by = ? WHERE id = ?`).run(first.at, first.by, row.id);
   storeCompanyOf(file, policy, row.table, row.id);
   file.orm.delete(t.removed).where(eq(t.removed.recordId, row.id)).run();
   record(file, { ...by(d), kind: "record-restored", table: row.table, record: row.id, company: row.companyId, after: alive.values });
@@ -111,9 +112,11 @@ function pointAgain({ file, policy }: OwnerAccess, { row, pointed }: Removed): v
     if (!f) continue;
     for (const x of p.ids) {
       if (!hasColumn(f)) {
-        const there = file.db.prepare(`SELECT 1 FROM "${f.tableId}" WHERE id = ?`).get(x);
-        if (there) file.db.prepare(`INSERT OR IGNORE INTO "${linkTableName(f)}" (record_id, target_id) VALUES (?, ?)`).run(x, row.id);
-      } else file.db.prepare(`UPDATE "${f.tableId}" SET "${f.id}" = ? WHERE id = ? AND "${f.id}" IS NULL`).run(row.id, x);
+        const there = file.db.prepare(`SELECT 1 FROM ${sqlName(f.tableId)} WHERE id = ?`).get(x);
+        if (there)
+          file.db.prepare(`INSERT OR IGNORE INTO ${sqlName(linkTableName(f))} (record_id, target_id) VALUES (?, ?)`).run(x, row.id);
+      } else
+        file.db.prepare(`UPDATE ${sqlName(f.tableId)} SET ${sqlName(f.id)} = ? WHERE id = ? AND ${sqlName(f.id)} IS NULL`).run(row.id, x);
       storeCompanyOf(file, policy, f.tableId, x);
     }
   }

@@ -2,12 +2,14 @@
  * Removing a record for a viewer. What it was, and what pointed to it, goes into the bin, from where it comes back whole: see `bin.ts`. What
  * becomes of records that point to it, each relation says: they let go of it, keep it from being removed, or go with it.
  */
+
 import { decide } from "@/core/access/decide";
 import type { Policy } from "@/core/access/policy";
 import type { Row } from "@/core/access/row";
 import { knownFields } from "@/core/access/scope";
 import { err, ok, type Result } from "@/core/result";
 import { type Field, type Table, targetOf } from "@/core/schema/types";
+import { sqlName } from "@/core/text/sql-name";
 import type { Access } from "../../access";
 import { record } from "../../events/record";
 import type { PortalFile } from "../../file/open";
@@ -50,7 +52,10 @@ const towards = (policy: Policy, tableId: string): Field[] =>
 
 function pointingIds(file: PortalFile, f: Field, id: string): string[] {
   const [table, column, own] = hasColumn(f) ? [f.tableId, f.id, "id"] : [linkTableName(f), "target_id", "record_id"];
-  return file.db.prepare(`SELECT "${own}" FROM "${table}" WHERE "${column}" = ?`).pluck().all(id) as string[];
+  return file.db
+    .prepare(`SELECT ${sqlName(own)} FROM ${sqlName(table)} WHERE ${sqlName(column)} = ?`)
+    .pluck()
+    .all(id) as string[];
 }
 
 /** How many records point to one, by the field that does. For the owner: a client is not told of records out of sight. */
@@ -126,11 +131,13 @@ function gather({ file, policy, viewer }: Access, root: Row): Result<{ table: st
 function putIntoBin(d: Access, table: Table, id: string, act: number): Pointing[] {
   const { file, policy } = d;
   const row = readRow(file, policy.schema, table, id)!;
-  const madeBy = file.db.prepare(`SELECT created_at AS at, created_by AS "by" FROM "${table.id}" WHERE id = ?`).get(id) as Removed["made"];
+  const madeBy = file.db
+    .prepare(`SELECT created_at AS at, created_by AS "by" FROM ${sqlName(table.id)} WHERE id = ?`)
+    .get(id) as Removed["made"];
   const body: Removed = { row, made: madeBy, pointed: detach(file, policy, table.id, id) };
-  for (const f of table.fields) if (!hasColumn(f)) file.db.prepare(`DELETE FROM "${linkTableName(f)}" WHERE record_id = ?`).run(id);
+  for (const f of table.fields) if (!hasColumn(f)) file.db.prepare(`DELETE FROM ${sqlName(linkTableName(f))} WHERE record_id = ?`).run(id);
   letGoOfAway(file, table.id, "?", id);
-  file.db.prepare(`DELETE FROM "${table.id}" WHERE id = ?`).run(id);
+  file.db.prepare(`DELETE FROM ${sqlName(table.id)} WHERE id = ?`).run(id);
   const label = String(row.values[table.labelFieldId] ?? "").slice(0, 200);
   const { at, by: removedBy } = made(d);
   file.orm
@@ -146,9 +153,9 @@ function detach(file: PortalFile, policy: Policy, tableId: string, id: string): 
     const ids = pointingIds(file, f, id);
     if (ids.length === 0) continue;
     pointed.push({ field: f.id, ids });
-    if (!hasColumn(f)) file.db.prepare(`DELETE FROM "${linkTableName(f)}" WHERE target_id = ?`).run(id);
+    if (!hasColumn(f)) file.db.prepare(`DELETE FROM ${sqlName(linkTableName(f))} WHERE target_id = ?`).run(id);
     else {
-      file.db.prepare(`UPDATE "${f.tableId}" SET "${f.id}" = NULL WHERE "${f.id}" = ?`).run(id);
+      file.db.prepare(`UPDATE ${sqlName(f.tableId)} SET ${sqlName(f.id)} = NULL WHERE ${sqlName(f.id)} = ?`).run(id);
       for (const x of ids) storeCompanyOf(file, policy, f.tableId, x);
     }
   }

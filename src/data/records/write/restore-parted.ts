@@ -1,7 +1,9 @@
 /** A person or company that another took over, or that was removed, as they were: with places, way in, relations and files. */
+
 import type { Owner } from "@/core/access/who/viewer";
 import { actorOf } from "@/core/events/event";
 import { err, ok, type Result } from "@/core/result";
+import { sqlName } from "@/core/text/sql-name";
 import { published } from "../../definition/published";
 import { record } from "../../events/record";
 import type { PortalFile } from "../../file/open";
@@ -27,7 +29,7 @@ export function restoreParted(file: PortalFile, owner: Owner, tableId: string, i
     if (!String((e as { code?: unknown }).code).startsWith("SQLITE_CONSTRAINT")) throw e;
     return err("Somebody else has their e-mail address now. Change that first.");
   }
-  if (file.db.prepare(`SELECT 1 FROM "${tableId}" WHERE id = ?`).get(id) === undefined)
+  if (file.db.prepare(`SELECT 1 FROM ${sqlName(tableId)} WHERE id = ?`).get(id) === undefined)
     return err("Somebody else has their e-mail address now, or their name. Change that first.");
   const { policy } = published(file);
   for (const x of policy.schema.tables) storeCompanies(file, policy, x.id);

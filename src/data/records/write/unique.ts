@@ -2,9 +2,11 @@
  * Values that no two records share. On owned tables that is so within each company, so that a refusal tells nothing of another's records
  * (see docs/decisions/0022): the sentence never says whose value it met.
  */
+
 import { sideOf } from "@/core/access/who/viewer";
 import { type Field, isEmpty, type Table } from "@/core/schema/types";
 import { fold } from "@/core/text/fold";
+import { sqlName } from "@/core/text/sql-name";
 import type { Access } from "../../access";
 import { isFolded, keyName } from "../../tables/physical";
 import { storedValue } from "../../tables/store";
@@ -45,8 +47,8 @@ export function taken(of: Of, values: Given): { field: string; message: string }
     if (isEmpty(v)) return [];
     const stored = storedValue(v);
     const wanted = isFolded(f) ? fold(String(stored)) : stored;
-    const where = `"${comparedColumn(f)}" = ? AND id <> ?${among.where}`;
-    const held = file.db.prepare(`SELECT 1 FROM "${table.id}" WHERE ${where}`).get(wanted, id, ...among.bound);
+    const where = `${sqlName(comparedColumn(f))} = ? AND id <> ?${among.where}`;
+    const held = file.db.prepare(`SELECT 1 FROM ${sqlName(table.id)} WHERE ${where}`).get(wanted, id, ...among.bound);
     return held === undefined ? [] : [{ field: f.id, message: `${f.name} must be unlike every other, and this one is taken.` }];
   });
 }
