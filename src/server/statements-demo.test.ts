@@ -86,6 +86,22 @@ it.each([
   within(await portalPage(`/${table}`, async () => Page({ params, searchParams: Promise.resolve({}) })), most);
 });
 
+it("a board of requests in four columns: at most 11", async () => {
+  const { default: Page } = await import("@/app/p/[portal]/[table]/page");
+  const params = Promise.resolve({ portal: slug, table: "request-board" });
+  within(await portalPage("/request-board", async () => Page({ params, searchParams: Promise.resolve({}) })), 11);
+});
+
+it("an order that is looked over before it is paid: at most 10", async () => {
+  const { default: Page } = await import("@/app/p/[portal]/-/buy/page");
+  const { published } = await import("@/data/definition/published");
+  const { wantedQuery } = await import("@/features/pay/wanted");
+  const { plans, prices } = published(file).definition;
+  const price = prices.find((x) => plans.find((p) => p.id === x.plan)?.name === "Standard")!;
+  const search = Promise.resolve({ ...wantedQuery({ kind: "plan", price: price.id, seats: 1 }) });
+  within(await portalPage("/-/buy", async () => Page({ params: Promise.resolve({ portal: slug }), searchParams: search })), 10);
+});
+
 const OFFICE = {
   data: () => import("@/app/(office)/portals/[slug]/data/page"),
   people: () => import("@/app/(office)/portals/[slug]/people/page"),

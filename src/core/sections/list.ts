@@ -6,6 +6,8 @@ import { type Around, fieldsGone, ref, type SectionKind, sourceProblems, sourceS
 
 export const LOOKS = ["rows", "cards", "board", "calendar", "gallery", "few"] as const;
 export type ListLook = (typeof LOOKS)[number];
+/** Whether the look shows a month or all columns rather than pages of records: empty, it still says where one is. */
+export const isWhole = (look: ListLook): boolean => look === "board" || look === "calendar";
 
 /** What every list has, those of the records that point to a page's record too. */
 export const listConfig = {

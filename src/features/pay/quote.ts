@@ -42,10 +42,12 @@ export function buyingHere(r: PortalRequest): Buying {
   return { company, life: stored?.life ?? null, before, people: seatsTaken(r.file, company), day: today };
 }
 
+/** The address that the company of whoever looks is billed at; undefined where there is none, or no company. */
+export const knownBuyer = (r: PortalRequest): Buyer | undefined => (r.viewer.company && buyerOf(r.file, r.viewer.company.id)) || undefined;
+
 /** The buyer's address as it is known: of the company, or of whoever looks. */
-export function buyerHere(r: PortalRequest, email = ""): Buyer {
+export function buyerHere(r: PortalRequest, email: string, known = knownBuyer(r)): Buyer {
   const { company, person } = r.viewer;
-  const known = company && buyerOf(r.file, company.id);
   const own = person ? String(person.values.f_person_email ?? "") : email;
   const name = company?.name ?? person?.name ?? "";
   if (!known) return { name, email: own, address: "", country: "", taxNumber: "", reference: "" };
@@ -56,11 +58,10 @@ export function buyerHere(r: PortalRequest, email = ""): Buyer {
  * Where whoever is billed is (ISO 3166-1 alpha-2): of a company as it is known, which no payer changes; `said` only where nothing is known, or
  * somebody buys for themselves. Empty where it is not known.
  */
-export function countryHere(r: PortalRequest, wanted: Wanted, said: string): string {
-  const { company } = r.viewer;
-  const known = company ? (buyerOf(r.file, company.id)?.country ?? "") : "";
-  const own = company === null || (wanted.kind === "offer" && wanted.own);
-  const code = own ? said || known : known || said;
+export function countryHere(r: PortalRequest, wanted: Wanted, said: string, known = knownBuyer(r)): string {
+  const country = known?.country ?? "";
+  const own = r.viewer.company === null || (wanted.kind === "offer" && wanted.own);
+  const code = own ? said || country : country || said;
   return /^[A-Z]{2}$/.test(code) ? code : "";
 }
 

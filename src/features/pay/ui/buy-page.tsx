@@ -5,7 +5,7 @@ import { isEmail } from "@/core/text/email";
 import type { PortalRequest } from "@/identity/requests/request";
 import { joining } from "@/joining/settings";
 import { sayHere } from "../here";
-import { countryHere, offerHere } from "../quote";
+import { buyerHere, countryHere, knownBuyer, offerHere } from "../quote";
 import { buyHref, wantedIn, wantedQuery } from "../wanted";
 import { CountryFirst } from "./country-first";
 import { GuestChoice } from "./guest";
@@ -35,7 +35,8 @@ export function BuyPage({ r, query, plans, lookedAt = false }: Props) {
   if (!wanted) return note({ no: "none" });
   const guestEmail = one("guest");
   const guest = r.viewer.kind !== "person" && isEmail(guestEmail) ? { email: guestEmail } : null;
-  const country = countryHere(r, wanted, one("country"));
+  const known = knownBuyer(r);
+  const country = countryHere(r, wanted, one("country"), known);
   const offered = offerHere(r, wanted, country);
   if (!offered.ok) {
     if (lookedAt) return note(offered.error);
@@ -66,6 +67,14 @@ export function BuyPage({ r, query, plans, lookedAt = false }: Props) {
     );
   if (!offered.ok) return note(offered.error);
   return (
-    <Summary r={r} wanted={wanted} offered={offered.value} back={back} country={country} guest={guest} changed={one("changed") === "1"} />
+    <Summary
+      r={r}
+      wanted={wanted}
+      offered={offered.value}
+      back={back}
+      buyer={{ ...buyerHere(r, guest?.email ?? "", known), country }}
+      guest={guest}
+      changed={one("changed") === "1"}
+    />
   );
 }

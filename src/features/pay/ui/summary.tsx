@@ -1,6 +1,7 @@
 /** What is bought, looked over before it is paid: its lines, its tax, when it holds, who is billed. */
 
 import { randomUUID } from "node:crypto";
+import type { Buyer } from "@/core/billing/buyer";
 import type { Reckoned } from "@/core/billing/invoice";
 import type { Quote, Wanted } from "@/core/billing/quote";
 import { asksCountry, type TaxMode } from "@/core/billing/tax";
@@ -13,7 +14,7 @@ import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
 import { isOwn } from "../begin";
 import { mayPay, moneyHere, sayHere, tillOf } from "../here";
-import { buyerHere, type Offered } from "../quote";
+import type { Offered } from "../quote";
 import { wantedQuery } from "../wanted";
 import { BuyForm } from "./buy-form";
 
@@ -24,12 +25,12 @@ interface Props {
   back: string;
   /** Of a guest. */
   guest: { readonly email: string } | null;
-  /** Where the buyer is; empty where that does not matter and is not known. */
-  country: string;
+  /** Their country is empty where it does not matter and is not known. */
+  buyer: Buyer;
   changed: boolean;
 }
 
-export function Summary({ r, wanted, offered, back, guest, country, changed }: Props) {
+export function Summary({ r, wanted, offered, back, guest, buyer, changed }: Props) {
   const say = sayHere(r);
   const money = moneyHere(r);
   const { bought, quote, least } = offered;
@@ -40,7 +41,6 @@ export function Summary({ r, wanted, offered, back, guest, country, changed }: P
     r.viewer.company && till && mayPay(r) && !isOwn(bought) ? customerOf(r.file, r.viewer.company.id, till.account.account) : null;
   const day = formatDate(quote.from || bought.day, say.locale);
   const words = kept?.method && wanted.kind !== "method" ? kept.words : null;
-  const buyer = { ...buyerHere(r, guest?.email ?? ""), country };
   const contact = r.published.definition.brand.contact || r.published.definition.portal.name;
   const fixed = asksCountry(r.published.definition.billing.tax);
   return (
@@ -66,7 +66,7 @@ export function Summary({ r, wanted, offered, back, guest, country, changed }: P
           hidden={{ ...wantedQuery(wanted), to: back, filling: randomUUID(), shown: String(reckoned.due) }}
           buyer={buyer}
           fixedEmail={guest !== null}
-          countries={fixed ? countriesIn(say.locale).filter((c) => c.code === country) : [...countriesIn(say.locale)]}
+          countries={fixed ? countriesIn(say.locale).filter((c) => c.code === buyer.country) : [...countriesIn(say.locale)]}
           countryHint={fixed && r.viewer.company !== null && !isOwn(bought) ? say("buy.country-fixed", { contact }) : ""}
           kept={words}
           submit={submit()}

@@ -5,7 +5,7 @@ import { choosesOne, isSummed, pointsToOne } from "@/core/schema/fields/natures"
 import type { SeenRecord } from "@/core/schema/seen";
 import { type Field, type FieldOf, fieldBySlug, kindOf, type Table } from "@/core/schema/types";
 import type { Source } from "@/core/sections/kind";
-import { type ListSettings, PLAIN_LIST } from "@/core/sections/list";
+import { isWhole, type ListSettings, PLAIN_LIST } from "@/core/sections/list";
 import { measured } from "@/data/records/counting/measure";
 import type { Sort } from "@/data/records/query/order";
 import type { PortalRequest } from "@/identity/requests/request";
@@ -20,6 +20,7 @@ export interface Column {
   readonly name: string;
 }
 export interface ListView {
+  /** Of one page; none where the look has no pages and asks for its own. */
   readonly records: SeenRecord[];
   readonly total: number;
   readonly all: number;
@@ -118,13 +119,11 @@ export function listView(r: PortalRequest, table: Table, search: Search, asked: 
   const base = together([source.filter, asked.through ? pointsTo(asked.through.field, asked.through.id) : null]);
   const condition = together([base, ...chosen, related ? pointsTo(related.field.id, related.id) : null, only?.condition ?? null]);
   const order = sort ? [sort] : source.sort.filter((s) => known.some((f) => f.id === s.field));
-  const shown = r.desk.page(table, {
-    condition,
-    search: words,
-    ...(order.length > 0 ? { sort: order } : {}),
-    page: Number.parseInt(given("page"), 10),
-    size: settings.size,
-  });
+  const query = { condition, search: words };
+  const page = Number.parseInt(given("page"), 10);
+  const shown = isWhole(settings.look)
+    ? { records: [], total: r.desk.count(table, query), page: 1, pages: 1 }
+    : r.desk.page(table, { ...query, ...(order.length > 0 ? { sort: order } : {}), page, size: settings.size });
   const narrowed = chosen.length > 0 || related !== null || only !== null || words !== "";
   return {
     ...shown,
@@ -140,7 +139,7 @@ export function listView(r: PortalRequest, table: Table, search: Search, asked: 
     sums: settings.sums.flatMap((id) => {
       const field = known.find((f) => f.id === id);
       if (!field || !isSummed(field) || shown.total === 0) return [];
-      return [{ field, sum: measured(r.desk, table.id, { condition, search: words }, { measure: "sum", of: id }) ?? 0 }];
+      return [{ field, sum: measured(r.desk, table.id, query, { measure: "sum", of: id }) ?? 0 }];
     }),
   };
 }

@@ -4,7 +4,7 @@ import type { ReactNode } from "react";
 import type { Section } from "@/core/pages/page";
 import type { Table } from "@/core/schema/types";
 import type { Source } from "@/core/sections/kind";
-import type { ListSettings } from "@/core/sections/list";
+import { isWhole, type ListSettings } from "@/core/sections/list";
 import { withArticle } from "@/core/text/article";
 import type { PortalRequest } from "@/identity/requests/request";
 import { Empty } from "@/ui/empty";
@@ -57,13 +57,12 @@ export function AnyList({ at, section, table, source, settings, through }: AnyLi
   const address = listAddress(r, v, at.key);
   const narrowed = v.search !== "" || v.related !== null || v.only !== null || v.choiceFilters.some((c) => c.chosen);
   const Look = LOOKS[settings.look];
-  const whole = settings.look === "calendar" || settings.look === "board"; // an empty month, or board, still says where one is
   const look = <Look at={at} section={section} table={table} settings={settings} v={v} address={address} through={through} />;
   return (
     <>
       <Heading at={at} section={section} table={table} settings={settings} v={v} source={source} through={through} address={address} />
       <Narrowing at={at} table={table} settings={settings} v={v} address={address} narrowed={narrowed} />
-      {v.records.length > 0 || (whole && !narrowed) ? (
+      {v.total > 0 || (isWhole(settings.look) && !narrowed) ? (
         look
       ) : (
         <div className="sheet overflow-hidden">
