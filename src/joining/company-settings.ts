@@ -20,10 +20,12 @@ const shape = z.object({
 export type CompanySettings = z.infer<typeof shape>;
 const AT_FIRST: CompanySettings = { leads: [], give: [], seats: null, seatsOf: {} };
 
+/** What companies may do for themselves, as the owner set it. */
 export function companySettings(file: PortalFile): CompanySettings {
   return settingOf(file, "company pages", shape, AT_FIRST);
 }
 
+/** A sentence where the settings are not sound. */
 export function keepCompanySettings(file: PortalFile, owner: Owner, given: unknown): Result<CompanySettings, string> {
   const parsed = shape.safeParse(given);
   if (!parsed.success) return err("Seats are whole numbers, from 1 up.");

@@ -10,4 +10,5 @@ export function rolesToGive(file: PortalFile, side: "client" | "agency"): Role[]
   const among = definition.roles.filter((r) => r.side === side && r.id !== EVERYONE && !r.companyId);
   return leastFirst(definition, among, companySettings(file).leads);
 }
+/** The role of that side that opens least; null where it has none to give. */
 export const leastRole = (file: PortalFile, side: "client" | "agency"): string | null => rolesToGive(file, side)[0]?.id ?? null;

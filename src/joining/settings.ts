@@ -13,10 +13,12 @@ import { keepSetting, settingOf } from "@/data/file/settings";
 import { transact } from "@/data/file/transact";
 import { schemaOf } from "@/data/tables/read";
 
+/** Who may join by themselves, as the owner set it. */
 export function joining(file: PortalFile): Joining {
   return settingOf(file, "joining", joiningShape, CLOSED);
 }
 
+/** A sentence where the settings are not sound. */
 export function keepJoining(file: PortalFile, owner: Owner, given: unknown): Result<Joining, string> {
   const parsed = joiningShape.safeParse(given);
   if (!parsed.success) return err(parsed.error.issues[0]?.message ?? "This could not be read.");

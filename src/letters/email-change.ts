@@ -49,6 +49,7 @@ export function beginEmailChange(file: PortalFile, session: Session, given: stri
 export const emailUnderWay = (file: PortalFile, personId: string, now: number): string | undefined =>
   flowBody<{ email: string }>(file, "new email", personId, now)?.email;
 
+/** Both codes are needed; what is wrong is said by field. Ends other sessions and links, and the former address is told. */
 export function finishEmailChange(
   file: PortalFile,
   session: Session,

@@ -16,6 +16,7 @@ export function stoppedBy(file: PortalFile, token: string): string | undefined {
   return email && macMatches(file.id, "stop", email, signature) ? email : undefined;
 }
 
+/** Whether its reader wants no mail that nobody asked for. */
 export const isStopped = (file: PortalFile, email: string): boolean => stopOf(file, email)?.kind === "stop";
 
 export function stopMail(file: PortalFile, email: string, now: number): void {

@@ -15,6 +15,7 @@ export interface PayAccount {
   readonly hook: string;
 }
 
+/** The account at the payment provider; null where there is none. */
 export function payAccount(file: PortalFile): PayAccount | null {
   const row = providerRow(file);
   if (!row) return null;
@@ -37,6 +38,7 @@ export function shownAccount(file: PortalFile, _owner: Owner): ShownAccount | nu
     : null;
 }
 
+/** Its secrets are kept sealed, and shown to nobody again. */
 export function keepAccount(file: PortalFile, owner: Owner, a: { secret: string; hook: string; mode: "test" | "live" }): void {
   transact(file, () => {
     keepProvider(file, {

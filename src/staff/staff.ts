@@ -182,6 +182,7 @@ export function withdrawStaff(owner: Owner, id: string): boolean {
   });
 }
 
+/** For somebody who has lost theirs; recorded. */
 export function takeStaffSecond(owner: Owner, id: string): void {
   const row = control().orm.select().from(staff).where(eq(staff.id, id)).get();
   if (!row) return;

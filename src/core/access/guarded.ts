@@ -14,6 +14,9 @@ import type { Action } from "./rules";
 import { fieldWhere, relationTarget, scope } from "./scope";
 import type { Viewer } from "./who/viewer";
 
+/**
+ * The records that a condition is about, as far as this viewer may read the fields that it asks of: it never tells what they may not see.
+ */
 export function guarded(policy: Policy, viewer: Viewer, condition: Condition | null): Predicate {
   return resolve(condition, viewer, reachOf(policy, viewer));
 }

@@ -7,6 +7,10 @@ import { holds } from "./compare";
 import type { Predicate } from "./predicate";
 import { linked, type Row, type World } from "./row";
 
+/**
+ * Whether a row meets the predicate; `world` reads the rows that its relations lead to. The same answer as its SQL gives
+ * (`data/records/query/compile.ts`).
+ */
 export function match(p: Predicate, row: Row, world: World, schema: Schema): boolean {
   switch (p.kind) {
     case "always":

@@ -4,5 +4,6 @@ import type { Policy } from "./policy";
 import { activeRoles } from "./scope";
 import type { Viewer } from "./who/viewer";
 
+/** Whether one of the viewer's roles pays for their company. */
 export const maysPay = (policy: Policy, viewer: Viewer): boolean =>
   viewer.kind === "person" && viewer.company !== null && viewer.person?.status === "active" && activeRoles(policy, viewer).has(PAYER);

@@ -8,6 +8,7 @@ import { startOfDay } from "../time/zoned";
 import { all, among, any, compare, never, not, type Predicate, via } from "./predicate";
 import { companyValue, personValue, type Viewer } from "./who/viewer";
 
+/** The value that an operand stands for, for this viewer; null where they have none, such as a visitor's company. */
 export function operandValue(operand: Operand, viewer: Viewer): Value {
   switch (operand.kind) {
     case "literal":
@@ -40,6 +41,7 @@ function itself(operator: Operator, values: readonly Scalar[]): Predicate {
   return operator === "is" || operator === "any-of" ? one : operator === "is-not" || operator === "none-of" ? not(one) : never;
 }
 
+/** A condition with the viewer's own values put in, as a predicate. No condition is met by every row. */
 export function resolve(condition: Condition | null, viewer: Viewer, reach: Reach = plain): Predicate {
   if (!condition) return all([]);
   switch (condition.kind) {

@@ -69,6 +69,7 @@ export function safeguardProblems(s: Safeguard, policy: Policy, is: Existing): s
   return problems;
 }
 
+/** Whether the safeguard's subject includes this viewer. */
 export function speaksOf(policy: Policy, subject: Subject, viewer: Viewer): boolean {
   switch (subject.kind) {
     case "side":
@@ -96,6 +97,7 @@ export interface BreachCounts {
   any(table: string, predicate: Predicate): boolean;
 }
 
+/** What of a safeguard does not hold for this viewer; null where all of it holds. */
 export function breachOf(policy: Policy, s: Safeguard, viewer: Viewer, counts: BreachCounts): Breach | null {
   const { claim, table } = s;
   switch (claim.kind) {

@@ -57,6 +57,7 @@ interface WorkedOut extends Worked {
   many: Map<Basis, Scope> | null;
 }
 
+/** The rows of a table that a viewer may do something to, and the fields of each: what every list, count and write is narrowed by. */
 export function scope(policy: Policy, viewer: Viewer, table: string, action: Doing = "see"): Scope {
   if (action !== "see" && action !== "export" && isBook(table)) return closed([{ code: "books", table }]);
   if (viewer.kind === "owner") return OPEN;

@@ -38,6 +38,7 @@ export function grantBreaks(g: Pick<Grant, "table" | "filter" | "fields" | "chan
   return [...(foreign ? ["it lists a field of another table, or one that is gone."] : []), ...conditionBreaks(g.filter, g.table, schema)];
 }
 
+/** What a condition cannot be read by, each as a sentence; none where it is sound. */
 export function conditionBreaks(c: Condition | null, tableId: string, schema: Schema): string[] {
   if (!c) return [];
   if (depthOf(c) > MOST_DEPTH) return ["the filter is nested more than eight deep."];

@@ -34,6 +34,7 @@ export function readDomain(written: string, own: string): Result<string, string>
 
 /** Where a text record shows whose a name is. A name of its own below it, so that it stands in nobody's way (RFC 8552). */
 export const recordName = (host: string): string => `_elkhorn.${host}`;
+/** The text of the TXT record that shows a domain to be the agency's. */
 export const recordText = (token: string): string => `elkhorn-portal=${token}`;
 /** RFC 8615: what a site tells about itself. */
 export const FILE_PATH = "/.well-known/elkhorn-portal.txt";

@@ -13,6 +13,10 @@ export type Taken = { readonly from: "plan" } | { readonly from: "top-up"; reado
 
 const NEVER_ENDS = "9999-12-31";
 
+/**
+ * What one more use is taken from: the plan's own limit first, then top-ups, the one that ends first. Null where nothing is left. `day`
+ * is YYYY-MM-DD.
+ */
 export function takeOne(limit: number, used: number, topUps: readonly TopUp[], day: string): Taken | null {
   if (used < limit) return { from: "plan" };
   const [first] = good(topUps, day).toSorted((a, b) => ((a.until ?? NEVER_ENDS) < (b.until ?? NEVER_ENDS) ? -1 : 1));

@@ -16,6 +16,7 @@ export interface Terms {
   readonly each: number;
   readonly seats: number;
 }
+/** For one period, in minor units. */
 export const amountOf = (t: Pick<Terms, "each" | "seats">): number => t.each * t.seats;
 
 export interface Line {

@@ -25,6 +25,7 @@ function between<T extends { readonly id: string }>(was: readonly T[], is: reado
   };
 }
 
+/** What publishing changes about plans, prices and offers, each as a sentence. */
 export function planChanges(live: Definition, next: Definition, money: Money): string[] {
   const plan = (id: string): string => [...next.plans, ...live.plans].find((p) => p.id === id)?.name ?? "a plan";
   const plans = between(live.plans, next.plans);
@@ -49,6 +50,7 @@ export function planChanges(live: Definition, next: Definition, money: Money): s
   ];
 }
 
+/** What publishing changes about acts, each as a sentence. */
 export function actChanges(live: Definition, next: Definition): string[] {
   const acts = between(live.acts, next.acts);
   return [

@@ -12,4 +12,5 @@ export function triesOf(failedOn: string, graceUntil: string): string[] {
 export const nextTry = (failedOn: string, graceUntil: string, day: string): string | null =>
   triesOf(failedOn, graceUntil).find((d) => d > day) ?? null;
 
+/** Days of grace from `day` on, today among them; both are YYYY-MM-DD. */
 export const daysLeft = (graceUntil: string, day: string): number => Math.max(0, daysBetween(day, graceUntil));

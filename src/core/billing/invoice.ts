@@ -24,6 +24,7 @@ export interface Reckoned {
 
 const sum = (lines: readonly InvoiceLine[], of: "net" | "tax" | "gross"): number => lines.reduce((n, l) => n + l[of], 0);
 
+/** Net, tax and total of lines, taxed line by line, and what is due after `credit`; all in minor units. */
 export function reckon(
   lines: readonly { readonly text: string; readonly amount: number }[],
   mode: TaxMode,

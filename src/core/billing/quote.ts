@@ -57,6 +57,7 @@ export interface Buying {
   readonly day: string;
 }
 
+/** What a company would have at this price: the price as it is now, for so many seats. */
 export const termsOf = (p: Price, seats: number): Terms => ({
   plan: p.plan,
   price: p.id,
@@ -68,6 +69,7 @@ export const termsOf = (p: Price, seats: number): Terms => ({
 /** At the least what the price asks, and a seat for everybody who is there. */
 export const leastSeats = (p: Price, people: number): number => (p.per === "seat" ? Math.max(p.least, people) : 1);
 
+/** What a plan costs now and from its next period on, or why it cannot be chosen. */
 export function quotePlan(sold: Sold, wanted: { readonly price: string; readonly seats: number }, b: Buying): Quote | NoQuote {
   const price = sold.prices.find((p) => p.id === wanted.price);
   const plan = sold.plans.find((p) => p.id === price?.plan);

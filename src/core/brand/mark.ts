@@ -3,6 +3,7 @@ import { inkOn } from "./contrast";
 
 const ENTITIES: Record<string, string> = { "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;", "'": "&apos;" };
 
+/** The icon of a browser's tab as an SVG document: the letters on the brand's colour. */
 export function tabMark({ colour, monogram }: { readonly colour: string; readonly monogram: string }): string {
   const letters = monogram.replace(/[&<>"']/g, (c) => ENTITIES[c]!);
   const size = [0, 19, 15, 11][[...monogram].length] ?? 11;

@@ -23,6 +23,7 @@ const FONTS: Record<Font, string> = {
 const SPACING = { close: "0.215rem", middle: "0.25rem", airy: "0.28rem" } as const;
 const CORNERS = { square: ["0px", "0px"], soft: ["0.625rem", "0.375rem"], round: ["1.25rem", "1rem"] } as const;
 
+/** CSS custom properties of a brand, by name; every pair of colours reads by WCAG 2.2 (1.4.3). */
 export function brandTheme(b: Brand): Record<string, string> {
   const ink = contrast("#1c2226", b.ground) >= 7 ? "#1c2226" : inkOn(b.ground);
   const card = cardOn(b.ground, ink);

@@ -17,6 +17,7 @@ const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.str
 const called = (s: Section, schema: Schema): string =>
   s.title || ("source" in s.config ? schema.findTable(s.config.source.table)?.name : undefined) || SECTION_KINDS[s.kind].name;
 
+/** What a draft changes about pages, for each page. */
 export function pageChanges(before: Definition, after: Definition, schema: Schema): PageChange[] {
   const [was, is] = [allPagesOf(before, schema), allPagesOf(after, schema)];
   const pages = is.pages.flatMap((p): PageChange[] => {
@@ -116,6 +117,7 @@ const BRAND_WORDS: Record<keyof Definition["brand"], string> = {
   footer: "foot of the page",
 };
 
+/** What a draft changes about the brand, each as a sentence. */
 export function brandChanges(before: Definition, after: Definition): string[] {
   const keys = Object.keys(BRAND_WORDS) as (keyof Definition["brand"])[];
   const parts = keys.filter((k) => !same(before.brand[k], after.brand[k])).map((k) => BRAND_WORDS[k]);

@@ -22,6 +22,7 @@ export const freeAddress = (book: AllPages, name: string, ofRecord: boolean, sch
     (slug) => isReserved("page", slug) || book.at(slug, ofRecord) !== undefined || schema.tableBySlug(slug) !== undefined,
   );
 
+/** The definition with a new page at the end of the menu; `about` is the table whose record it shows. */
 export function addPage(d: Definition, id: string, name: string, about: string | null, schema: Schema): Definition {
   const page: Page = {
     id,
@@ -34,6 +35,7 @@ export function addPage(d: Definition, id: string, name: string, about: string |
   return { ...d, pages: [...d.pages, page] };
 }
 
+/** The definition with this page in place of the one with its id. */
 export function changePage(d: Definition, page: Page, schema: Schema): Definition {
   const taken = takenUp(d, page.id, schema);
   return { ...taken, pages: taken.pages.map((p) => (p.id === page.id ? page : p)) };
@@ -72,27 +74,32 @@ function placeAfter(d: Definition, page: string, after: string | null, moved: st
   return generateKeyBetween(there[from]?.place ?? null, there[from + 1]?.place ?? null);
 }
 
+/** The definition with a section behind `after`, or first where that is null. */
 export function addSection(d: Definition, s: Section, after: string | null, schema: Schema): Definition {
   const taken = takenUp(d, s.page, schema);
   return { ...taken, sections: [...taken.sections, { ...s, place: placeAfter(taken, s.page, after, null) }] };
 }
 
+/** The definition with this section in place of the one with its id. */
 export function changeSection(d: Definition, s: Section, schema: Schema): Definition {
   const taken = takenUp(d, s.page, schema);
   return { ...taken, sections: taken.sections.map((x) => (x.id === s.id ? { ...s, page: x.page, place: x.place } : x)) };
 }
 
+/** The definition with a section of the page moved behind `after`, or first where that is null. */
 export function moveSection(d: Definition, page: string, id: string, after: string | null, schema: Schema): Definition {
   const taken = takenUp(d, page, schema);
   const place = placeAfter(taken, page, after, id);
   return { ...taken, sections: taken.sections.map((s) => (s.id === id && s.page === page ? { ...s, place } : s)) };
 }
 
+/** The definition without a section of the page. */
 export function removeSection(d: Definition, page: string, id: string, schema: Schema): Definition {
   const taken = takenUp(d, page, schema);
   return { ...taken, sections: taken.sections.filter((s) => s.id !== id) };
 }
 
+/** The definition with a copy of a section behind it, under a new id. */
 export function copySection(d: Definition, page: string, id: string, newId: string, schema: Schema): Definition {
   const taken = takenUp(d, page, schema);
   const s = taken.sections.find((x) => x.id === id);
@@ -114,6 +121,7 @@ export function menuTaken(d: Definition, newId: () => string, schema: Schema): D
   return { ...d, navigation };
 }
 
+/** The definition with an entry of the menu one place up (-1) or down (1). */
 export function moveEntry(d: Definition, id: string, by: -1 | 1): Definition {
   const entry = d.navigation.find((n) => n.id === id);
   if (!entry) return d;

@@ -39,10 +39,12 @@ export interface Event {
   readonly told?: Told | undefined;
 }
 
+/** Who acts when this viewer does something. */
 export const actorOf = (viewer: Viewer): Actor => {
   if (viewer.kind === "owner") return { kind: "staff", id: viewer.person?.id ?? null };
   return viewer.person ? { kind: "person", id: viewer.person.id } : { kind: "visitor", id: null };
 };
+/** A part of Elkhorn that acts by itself, such as "payments". */
 export const system = (part: string): Actor => ({ kind: "system", id: part });
 /** For columns that hold one text: who made a record. An id alone is a person's of the portal. */
 export const actorText = (a: Actor): string => (a.id === null ? a.kind : a.kind === "person" ? a.id : `${a.kind}:${a.id}`);

@@ -87,6 +87,7 @@ export interface Invitee {
   readonly again: number | null;
 }
 
+/** A row of the file for each person, from the columns that hold their parts. */
 export function inviteesOf(file: InviteeFile, parts: Readonly<Record<InviteePart, readonly number[]>>): Invitee[] {
   const seen = new Map<string, number>();
   return file.rows.map(({ line, cells }) => {

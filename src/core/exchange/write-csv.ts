@@ -17,6 +17,7 @@ const harmless = (cell: Scalar | null): Scalar | null => (typeof cell === "strin
 /** The way back: the quote that made a text harmless is no part of it, in our files and in what spreadsheets write alike. */
 export const unquoted = (cell: string): string => (cell.startsWith("'") && QUOTED.test(cell) ? cell.slice(1) : cell);
 
+/** Rows as CSV (RFC 4180), each ended by CRLF; a text that a spreadsheet would run as a formula is kept a text. */
 export function csvLines(rows: readonly (readonly (Scalar | null)[])[]): string {
   if (rows.length === 0) return "";
   return `${Papa.unparse(rows.map((r) => r.map(harmless)) as unknown[][], { newline: "\r\n" })}\r\n`;

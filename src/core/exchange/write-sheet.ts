@@ -24,6 +24,7 @@ function fitting(text: string): string {
   return clean.slice(0, MOST_OF_CELL - note.length).toWellFormed() + note;
 }
 
+/** A value as a cell of a workbook: numbers and dates stay such. */
 export function sheetCell(field: Field, v: SeenValue | undefined): SheetCell {
   const kind = kindOf(field);
   const cell = v === null || v === undefined ? null : kind.cell(v, field);

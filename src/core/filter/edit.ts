@@ -76,6 +76,7 @@ export const EMPTY_OPERAND: OperandDraft = { from: "literal", field: null, value
 const written = (v: Scalar, field: Field | undefined): string =>
   field && !isRelation(field) ? (kindOf(single(field)).texts(v, single(field))[0] ?? "") : String(v);
 
+/** A condition as the filter builder holds it, each part with a key of its own. */
 export function toDraft(c: Condition | null, schema: Schema, newKey: () => string): GroupDraft {
   const group = (join: GroupDraft["join"], of: readonly Condition[]): GroupDraft => ({
     kind: "group",

@@ -5,6 +5,7 @@ import { choosesSeveral, isDay } from "../schema/fields/natures";
 import { kindOf, type Schema, type Table } from "../schema/types";
 import { type Expression, type Fill, fillCycle, looksAt } from "./fill";
 
+/** What the rules that fill a form cannot be read by, each as a sentence. */
 export function fillProblems(rules: readonly Fill[], table: Table, schema: Schema): string[] {
   const nameOf = (id: string): string => table.fields.find((f) => f.id === id)?.name ?? "a field that is gone";
   const cycle = fillCycle(rules);

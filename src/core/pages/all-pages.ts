@@ -17,6 +17,7 @@ export interface AllPages {
   sheetOf(table: string): Page | undefined;
 }
 
+/** The pages of a portal: those that were laid out, and the ready-made ones of each table that a grant opens. */
 export function allPagesOf(d: Pages & Opened, schema: Schema): AllPages {
   const known = new Set([...d.pages, ...d.thrown].map((p) => p.id));
   const ready = readyPages(schema, d).filter((l) => !known.has(l.page.id));

@@ -28,6 +28,7 @@ export function readerOf(policy: Policy, viewer: Viewer, waits: boolean, unpaid:
   return { is, roles, features: viewer.features };
 }
 
+/** Whether a page or section is for this reader. */
 export const fits = (a: Audience, r: Reader): boolean =>
   (a.states.length === 0 || a.states.some((s) => r.is(s))) &&
   (a.roles.length === 0 || a.roles.some((x) => r.roles.has(x))) &&

@@ -10,6 +10,7 @@ export function firstOfWeek(locale: string): number {
   return l.getWeekInfo?.().firstDay ?? l.weekInfo?.firstDay ?? 1;
 }
 
+/** The seven days (YYYY-MM-DD) of the week that a date is in; `first` is its first day, Sunday being 0. */
 export const weekOf = (date: string, first: number): string[] => {
   const start = addDays(date, -((weekday(date) - first + 7) % 7));
   return Array.from({ length: 7 }, (_, i) => addDays(start, i));
@@ -22,6 +23,7 @@ export function monthGrid(month: string, first: number): string[][] {
   return weeks;
 }
 
+/** A month (YYYY-MM) so many later, or earlier. */
 export function addMonths(month: string, n: number): string {
   const [y, m] = month.split("-").map(Number) as [number, number];
   const at = y * 12 + (m - 1) + n;

@@ -33,6 +33,7 @@ export function pagesProblems(d: Pages, _schema: Schema): string[] {
   return problems;
 }
 
+/** What a page's sections are judged by. */
 export const aroundOf = (page: Page, book: AllPages, acts: readonly Act[], schema: Schema): Around => ({
   about: page.about ? (schema.findTable(page.about) ?? null) : null,
   schema,

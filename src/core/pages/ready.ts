@@ -72,6 +72,7 @@ export interface Opened {
   readonly acts: readonly Act[];
 }
 
+/** The pages that a portal has without anybody laying them out: a list and a record's page of each table that a grant opens. */
 export function readyPages(schema: Schema, { grants, acts }: Opened): Laid[] {
   const tables = openedTables(schema, grants);
   const granted = new Set(grants.flatMap((g) => g.acts ?? []));

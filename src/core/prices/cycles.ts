@@ -25,5 +25,6 @@ export const CYCLE_IDS = (Object.keys(CYCLES) as [Cycle, ...Cycle[]]).sort((a, b
   ...Cycle[],
 ];
 
+/** Months that one period has. */
 export const monthsOf = (cycle: Cycle): number => CYCLES[cycle].months;
 export const eachOf = (cycle: Cycle): string => CYCLES[cycle].each;

@@ -18,6 +18,7 @@ const text = (ms: number): string => new Date(ms).toISOString().slice(0, 10);
 
 /** Whole days from one date to another; a calendar's days have no hours, so no clock change is in them. */
 export const daysBetween = (from: string, until: string): number => Math.round((at(until) - at(from)) / DAY);
+/** A date (YYYY-MM-DD) so many days later, or earlier. */
 export const plusDays = (date: string, days: number): string => text(at(date) + days * DAY);
 
 /** The first day of the n-th period. */
@@ -29,6 +30,10 @@ export function startOf(anchor: string, cycle: Cycle, n: number): string {
   return text(Date.UTC(year, month, Math.min(d, last)));
 }
 
+/**
+ * The n-th period from an anchor on, counted from 0: a price by the month begins each on the anchor's day, or the last of a shorter
+ * month.
+ */
 export const periodOf = (anchor: string, cycle: Cycle, n: number): Period => ({
   n,
   from: startOf(anchor, cycle, n),

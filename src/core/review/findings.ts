@@ -45,6 +45,7 @@ export interface Finding {
 
 const few = (d: Definition, n: number, one: string, many: string): string => `${n.toLocaleString(d.portal.locale)} ${n === 1 ? one : many}`;
 
+/** What is probably a mistake in the rules: what is too open, what is too closed, what does nothing. */
 export function findings(policy: Policy, definition: Definition, counted: Counted, names: Names): Finding[] {
   return [
     ...policy.schema.tables.flatMap((t) => ofTable(policy, definition, t.id, counted)),

@@ -25,6 +25,7 @@ export class Sentences {
   }
 }
 
+/** What one person sees of one table, with the reasons. */
 export function cellOf(policy: Policy, viewer: Viewer, table: string, count: Count, sentences: Sentences, names: Names): Cell {
   const plan = countPlan(policy, viewer, table, ["see"]);
   const seen = count(table, plan);

@@ -60,6 +60,7 @@ export interface SectionKind<K extends string, C extends z.ZodRawShape> {
 /** Of a kind that is made of no one table. */
 export const readsNone = (): null => null;
 
+/** What a source cannot be read by, each as a sentence. */
 export const sourceProblems = (s: Source, schema: Schema): string[] => {
   const table = schema.findTable(s.table);
   if (!table) return ["Its table is gone."];

@@ -37,6 +37,7 @@ const NONE = new Set([
 
 const known = new Map<string, readonly { code: string; name: string }[]>();
 
+/** All countries (ISO 3166-1 alpha-2) with their names in this language, in its order. */
 export function countriesIn(locale: string): readonly { code: string; name: string }[] {
   let list = known.get(locale);
   if (!list) {

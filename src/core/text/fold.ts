@@ -21,6 +21,7 @@ function foldOne(c: string): string {
   return c;
 }
 
+/** A text as it is compared and sorted: without case and accents. */
 export function fold(text: string): string {
   if (isAscii(text)) return text.toLowerCase();
   let out = "";

@@ -32,6 +32,7 @@ export const symbolOf = (currency: string): string =>
     .formatToParts(0)
     .find((p) => p.type === "currency")?.value ?? currency;
 
+/** An amount in minor units, such as pence, with its currency in this locale. */
 export const formatMoney = (minor: number, currency: string, locale: string): string =>
   formatter(`m${currency}${locale}`, () => {
     const digits = minorDigits(currency);

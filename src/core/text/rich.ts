@@ -142,6 +142,7 @@ export function richTo(nodes: Rich): unknown[] {
   });
 }
 
+/** The words alone, without what marks them. */
 export const richText = (nodes: Rich): string =>
   nodes
     .map((n) => (n.type === "text" ? n.text : richText(contentOf(n))))

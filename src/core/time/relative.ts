@@ -14,6 +14,7 @@ export function dateIn(now: number, timeZone: string): string {
   return f.format(now);
 }
 
+/** A date (YYYY-MM-DD) so many days later, or earlier. */
 export function addDays(date: string, days: number): string {
   return new Date(Date.parse(`${date}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
 }

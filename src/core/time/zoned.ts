@@ -28,4 +28,5 @@ export function instantOf(wall: { date: string; hours: number; minutes: number; 
   return found;
 }
 
+/** The moment at which a date begins in a time zone, as an ISO 8601 text in UTC. */
 export const startOfDay = (date: string, timeZone: string): string => instantOf({ date, hours: 0, minutes: 0, seconds: 0 }, timeZone);

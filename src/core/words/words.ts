@@ -58,6 +58,7 @@ export function makeSay(locale: string, catalogue = catalogueOf(locale)): Say {
 
 const said = new Map<string, Say>();
 
+/** The portal's words in this language; English where there are none. */
 export function sayIn(locale: string): Say {
   let say = said.get(locale);
   if (!say) said.set(locale, (say = makeSay(locale)));

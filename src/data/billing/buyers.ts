@@ -9,12 +9,14 @@ import { rowOf } from "../file/text";
 /** What is not said yet may be empty: the agency may set the country alone. */
 const keptBuyer = buyerSchema.extend({ name: z.string(), email: z.string() });
 
+/** Where a company's invoices go; null where nobody has said. */
 export function buyerOf(file: PortalFile, company: string): Buyer | null {
   const body = rowOf(file, "SELECT body FROM sys_buyers WHERE company_id = ?", company)?.[0] as string | undefined;
   const known = body === undefined ? null : keptBuyer.safeParse(JSON.parse(body));
   return known?.success ? known.data : null;
 }
 
+/** Keeps where a company's invoices go. Invoices that are made stay as they are. */
 export function keepBuyer(file: PortalFile, companyId: string, buyer: Buyer, at: number): void {
   const row = { companyId, body: JSON.stringify(buyer), at };
   file.orm.insert(t.buyers).values(row).onConflictDoUpdate({ target: t.buyers.companyId, set: row }).run();
@@ -32,6 +34,7 @@ export function customerOf(file: PortalFile, company: string, account: string): 
   return row ? { customer: row[0] as string, method: row[1] as string | null, words: row[2] as string | null } : null;
 }
 
+/** Keeps by which id the provider's account knows a company. */
 export function keepCustomer(file: PortalFile, companyId: string, account: string, customer: string, at: number): void {
   const row = { companyId, account, customer, method: null, words: null, at };
   file.orm.insert(t.customers).values(row).onConflictDoUpdate({ target: t.customers.companyId, set: row }).run();

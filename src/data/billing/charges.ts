@@ -32,6 +32,7 @@ export function endCharge(file: PortalFile, id: string, end: End): boolean {
   return runOf(file, text, end.state, end.payment, end.why, end.at, id) === 1;
 }
 
+/** A charge of what is kept; undefined where there is none. */
 export function chargeById(file: PortalFile, id: string): Charge | undefined {
   const row = rowOf(file, "SELECT invoice_id, company_id FROM sys_charges WHERE id = ?", id) as [string, string] | undefined;
   return row && { id, invoiceId: row[0], companyId: row[1] };

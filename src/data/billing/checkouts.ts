@@ -99,6 +99,7 @@ export function beginCheckout(file: PortalFile, c: NewCheckout): Checkout | null
   });
 }
 
+/** Keeps by which id and address the provider has a checkout. */
 export const noteOpen = (file: PortalFile, id: string, at: { readonly outside: string; readonly url: string }): void =>
   void file.orm
     .update(t.checkouts)
@@ -106,6 +107,7 @@ export const noteOpen = (file: PortalFile, id: string, at: { readonly outside: s
     .where(and(eq(t.checkouts.id, id), eq(t.checkouts.state, "asked")))
     .run();
 
+/** A checkout with what was asked for; null where there is none. */
 export function checkoutById(file: PortalFile, id: string): Checkout | null {
   const row = file.orm.select().from(t.checkouts).where(eq(t.checkouts.id, id)).get();
   return row ? readCheckout(row) : null;

@@ -9,8 +9,9 @@ import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 import { companyFacts } from "../tables/company-facts";
 import { buyerOf } from "./buyers";
+import { creditOf } from "./credit";
 import { subscriptionOf } from "./standing";
-import { addInvoice, creditOf, type Writing } from "./write-books";
+import { addInvoice, type Writing } from "./write-books";
 
 type Due = Parameters<typeof linesIn>[1];
 

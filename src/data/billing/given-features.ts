@@ -17,6 +17,7 @@ export interface Giving {
   readonly reason: string;
 }
 
+/** Opens a feature to a company beside its plan, up to a day or for good, with the reason in the log. */
 export function giveFeature(file: PortalFile, owner: Owner, g: Giving): void {
   transact(file, () => {
     file.orm
@@ -46,6 +47,7 @@ export function giveFeature(file: PortalFile, owner: Owner, g: Giving): void {
 }
 
 export type OpenedOne = typeof t.opened.$inferSelect;
+/** Features and records that were opened to a company beside its plan, those that are over too. */
 export const openedOf = (file: PortalFile, _owner: Owner, company: string): OpenedOne[] =>
   file.orm.select().from(t.opened).where(eq(t.opened.companyId, company)).all();
 

@@ -18,6 +18,7 @@ export function writeHeard(file: PortalFile, events: readonly Heard[]): string[]
   );
 }
 
+/** What the provider has told that is not worked in yet, the oldest first. */
 export const notDone = (file: PortalFile, most: number): Heard[] =>
   file.orm.select().from(t.providerEvents).where(isNull(t.providerEvents.doneAt)).orderBy(asc(t.providerEvents.at)).limit(most).all();
 

@@ -53,6 +53,7 @@ const topUpsOf = (file: PortalFile, company: string, table: string) =>
     .rows("top-ups of a company", askTopUps, [company, table])
     .map(([id, left, until]) => ({ id: id as string, left: left as number, until: until as string | null }));
 
+/** What a company's plan limits in the month of `today`, with what is used of it. */
 export function allowancesOf(file: PortalFile, { plan }: { readonly plan: Plan | null }, company: string, today: string): Allowance[] {
   return (plan?.allowances ?? []).map((a) => {
     const { key, again } = countedFor(file, company, a.by, today);

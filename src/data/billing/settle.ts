@@ -12,10 +12,11 @@ import { reached } from "../file/points";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
 import { type Checkout, checkoutById } from "./checkouts";
+import { addCredit, creditOf } from "./credit";
 import { take } from "./life";
 import { isOpenAlready, openOffer } from "./open-offer";
 import { subscriptionOf } from "./standing";
-import { addCredit, addInvoice, addOrder, creditOf, payInvoice, stateOfInvoice, type Writing } from "./write-books";
+import { addInvoice, addOrder, payInvoice, stateOfInvoice, type Writing } from "./write-books";
 
 /** What the provider says was paid. `payment` is its id there; null where nothing was to be paid. */
 export interface PaidFact {

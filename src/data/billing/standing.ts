@@ -93,6 +93,7 @@ export function standings(
 }
 const NOTHING: Paid = { row: undefined, opened: [] };
 
+/** What a company has paid for on a day (YYYY-MM-DD): its plan with its state, and what is open beside it. */
 export function standingFrom(definition: Definition, { row, opened }: Paid, today: string, person: string | null): Standing {
   const plan = definition.plans.find((p) => p.id === row?.plan) ?? null;
   const stored = row && plan ? (row.state as SubscriptionState) : "none";
@@ -158,6 +159,7 @@ export interface Stored {
   readonly nextDay: string | null;
 }
 
+/** A company's subscription with its whole life; null where it has none. */
 export function subscriptionOf(file: PortalFile, companyId: string): Stored | null {
   const row = rowOf(file, "SELECT body, collect, time_zone, next_day FROM sys_subscriptions WHERE company_id = ?", companyId);
   if (!row?.[0]) return null;

@@ -8,12 +8,11 @@ import type { Desk } from "@/data/records/desk";
 import { type TestPortal, testPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
 import { currencyOfBooks } from "../tables/books-tables";
+import { addCredit, creditOf } from "./credit";
 import { claim, orderFacts } from "./orders";
 import {
-  addCredit,
   addInvoice,
   addOrder,
-  creditOf,
   openInvoices,
   paperOf,
   payBack,

@@ -14,10 +14,10 @@ import { sqlName } from "@/core/text/sql-name";
 import { published } from "../definition/published";
 import { newId } from "../file/ids";
 import type { PortalFile } from "../file/open";
-import * as t from "../file/portal-tables";
 import { rowOf, rowsOf, runOf } from "../file/text";
 import { transact } from "../file/transact";
 import { insertRow, updateRow } from "../tables/store";
+import { addCredit } from "./credit";
 
 export interface Writing {
   readonly actor: Actor;
@@ -172,13 +172,6 @@ function write(
   return { id, number };
 }
 
-export const addCredit = (file: PortalFile, companyId: string, amount: number, why: string, invoiceId: string | null, at: number): void =>
-  void file.orm.insert(t.credit).values({ companyId, amount, why, invoiceId, at }).run();
-
-/** What is to its credit now. */
-export const creditOf = (file: PortalFile, company: string): number =>
-  Number(rowOf(file, "SELECT sum(amount) FROM sys_credit WHERE company_id = ?", company)?.[0] ?? 0);
-
 /** Whoever reads it was shown the invoice by their desk. */
 export function paperOf(file: PortalFile, invoice: string): Paper | null {
   const body = rowOf(file, "SELECT body FROM sys_invoice_papers WHERE invoice_id = ?", invoice)?.[0] as string | undefined;
@@ -224,6 +217,7 @@ function addPayment(file: PortalFile, invoice: string, p: PaidBy & { readonly st
   return put(file, PAYMENTS, companyOfInvoice(file, invoice), values, w);
 }
 
+/** Makes an open invoice void: its number stays, and nothing is owed by it. */
 export const voidInvoice = (file: PortalFile, invoice: string, w: Writing): void => {
   set(file, INVOICES, invoice, { f_invoice_state: "void" }, w);
   const used = paperOf(file, invoice)?.reckoned.credit ?? 0;

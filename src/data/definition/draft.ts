@@ -128,6 +128,7 @@ function together(now: Definition, seen: Definition, edited: Definition): Defini
   return whole;
 }
 
+/** Afterwards the draft is as what is published; recorded. */
 export function discardDraft(file: PortalFile, owner: Owner): void {
   transact(file, () => {
     forgetDraft(file);

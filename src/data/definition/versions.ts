@@ -67,6 +67,7 @@ export interface Version {
   readonly note: string;
 }
 
+/** All that were published, the latest first. */
 export const versions = (file: PortalFile, _owner: Owner): Version[] =>
   file.orm
     .select({ version: t.definitions.version, at: t.definitions.publishedAt, by: t.definitions.publishedBy, note: t.definitions.note })

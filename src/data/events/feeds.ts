@@ -15,6 +15,7 @@ export interface Feed {
 
 const process = once("feeds of events", () => ({ feeds: null as ReadonlyMap<string, readonly Feed[]> | null }));
 
+/** Says who hears of events in this process, once, before any is recorded. */
 export function setFeeds(feeds: readonly Feed[]): void {
   const byKind = new Map<string, Feed[]>();
   for (const feed of feeds) for (const kind of feed.kinds) byKind.set(kind, [...(byKind.get(kind) ?? []), feed]);

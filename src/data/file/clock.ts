@@ -24,4 +24,5 @@ export function rehearsalIn(file: PortalFile): Rehearsal | null {
   return said === undefined ? null : shape.parse(JSON.parse(said));
 }
 
+/** The moment it is in a portal, in milliseconds: a rehearsal has a clock of its own. */
 export const timeIn = (file: PortalFile, real: number): number => real + (rehearsalIn(file)?.ahead ?? 0);

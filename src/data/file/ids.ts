@@ -6,6 +6,7 @@ import { v7 as uuid } from "uuid";
 const pool = new Uint8Array(4096);
 let used = pool.length;
 
+/** A UUID of version 7 (RFC 9562): later ones sort behind earlier ones. */
 export function newId(): string {
   if (used + 16 > pool.length) {
     randomFillSync(pool);

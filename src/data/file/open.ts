@@ -53,6 +53,7 @@ function bringIn(db: Sqlite.Database): void {
   }
 }
 
+/** @throws Where there is no such file and it may not be made. */
 export function openDatabase(path: string, readOnly = false): Sqlite.Database {
   const inMemory = path === ":memory:";
   const isNew = inMemory || !existsSync(path);
@@ -72,6 +73,7 @@ export function openDatabase(path: string, readOnly = false): Sqlite.Database {
   return db;
 }
 
+/** The installation's own file, made and migrated where it has to be. */
 export function control(folder = dataFolder()): ControlFile {
   const path = join(folder, "elkhorn.db");
   const known = open.controls.get(path);

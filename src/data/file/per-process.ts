@@ -4,6 +4,7 @@
  */
 const all: Map<string, unknown> = ((globalThis as { __elkhorn?: Map<string, unknown> }).__elkhorn ??= new Map());
 
+/** The one thing of that name in this process, made when it is first asked for. */
 export function once<T>(name: string, make: () => T): T {
   if (!all.has(name)) all.set(name, make());
   return all.get(name) as T;

@@ -10,8 +10,10 @@ export function placed(text: string): SQL {
   );
 }
 
+/** The first row; undefined where there is none. */
 export const rowOf = (file: PortalFile, text: string, ...values: unknown[]): unknown[] | undefined =>
   file.statements.row(text, () => placed(text), values);
+/** All rows, each as its values in the order that was asked. */
 export const rowsOf = (file: PortalFile, text: string, ...values: unknown[]): unknown[][] =>
   file.statements.rows(text, () => placed(text), values);
 /** How many rows it changed. */

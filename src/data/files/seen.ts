@@ -47,6 +47,7 @@ const namesOnly = (d: Access, field: Field): boolean => {
   return !s.everything && s.grants.some((g) => g.grant.namesOnly?.includes(field.id));
 };
 
+/** Files of a field as its reader has them, each with its address; those that are gone are left out. */
 export function asSeen(d: Access, field: Field, record: string, ids: readonly string[], rows: ReadonlyMap<string, Row>): FileRef[] {
   const hidden = namesOnly(d, field);
   return ids.flatMap((id): FileRef[] => {
@@ -87,6 +88,7 @@ function whatWas(d: Access, record: string, fieldId: string, id: string, size: P
   return stored?.recordId === record && stored.fieldId === fieldId ? contentOf(stored, size) : undefined;
 }
 
+/** The bytes of a file, or of a picture in one of its sizes; undefined where they are not there. */
 export function contentOf(stored: Row, size: PictureSize | null): OpenFile | undefined {
   if (!stored.hash) return undefined;
   const smaller = size ? (JSON.parse(stored.sizes ?? "{}") as Partial<Record<PictureSize, string>>)[size] : undefined;

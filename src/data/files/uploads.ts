@@ -61,6 +61,10 @@ export function named(given: string): { name: string; nameKey: string } {
   return { name, nameKey: fold(name) };
 }
 
+/**
+ * Begins a file that comes in pieces (tus 1.0) for a field that the viewer may set. Refused by its size, its kind, or what is under way
+ * already.
+ */
 export function beginUpload(
   file: PortalFile,
   viewer: Viewer,
@@ -108,6 +112,7 @@ function own(file: PortalFile, viewer: Viewer, id: string) {
   return row && row.recordId === null && row.madeBy === uploader(viewer) ? row : undefined;
 }
 
+/** How far an upload of this viewer's has come; undefined of anybody else's. */
 export function uploadOf(file: PortalFile, viewer: Viewer, id: string): Upload | undefined {
   const row = own(file, viewer, id);
   if (!row) return undefined;

@@ -66,6 +66,7 @@ const bringing = once("imports being brought in", () => new Set<string>());
 const takingOut = once("imports whose files are taken out", () => new Map<string, { done: number; total: number }>());
 const running = once("imports being checked", () => new Map<string, number>());
 
+/** Takes a file in and begins to read it. Its id, or a sentence where it cannot be taken. */
 export async function beginImport(
   file: PortalFile,
   owner: Owner,
@@ -102,6 +103,7 @@ function unreadable(e: unknown): Result<never, string> {
   throw e;
 }
 
+/** An import with its state and counts; undefined where there is none. */
 export function importJob(file: PortalFile, _owner: Owner, id: string): ImportJob | undefined {
   const row = file.orm.select().from(imports).where(eq(imports.id, id)).get();
   if (!row?.plan) return undefined;
@@ -119,6 +121,7 @@ export function importJob(file: PortalFile, _owner: Owner, id: string): ImportJo
   };
 }
 
+/** The latest first. */
 export function recentImports(file: PortalFile, owner: Owner, most = 5): ImportJob[] {
   const rows = file.orm.select({ id: imports.id }).from(imports).orderBy(desc(imports.createdAt)).limit(most).all();
   return rows.flatMap((r) => importJob(file, owner, r.id) ?? []);
@@ -223,6 +226,7 @@ export async function readAgain(file: PortalFile, owner: Owner, id: string, aske
 
 export type BroughtIn = Result<BroughtRows, string>;
 
+/** Brings in what was checked. A sentence where that is not possible now. */
 export async function bringInImport(file: PortalFile, owner: Owner, id: string): Promise<BroughtIn> {
   const job = importJob(file, owner, id);
   if (job?.state !== "checked" || !job.plan || !job.result) return err("Check the import first.");
@@ -254,6 +258,7 @@ export async function takeBackImport(
   }
 }
 
+/** Ends an import that is not brought in, and removes its files. */
 export function giveUpImport(file: PortalFile, _owner: Owner, id: string): void {
   file.orm.update(imports).set({ state: "given up" }).where(eq(imports.id, id)).run();
   removeUpload(id);
@@ -261,7 +266,6 @@ export function giveUpImport(file: PortalFile, _owner: Owner, id: string): void 
   rmSync(importPath(id, "stage"), { force: true });
 }
 
-/** Imports that nobody came back to since `before`, with their files; what earlier ones left; and uploads that belong to none. */
 /** What taking an import back needs, row by row: after `before` (ISO 8601) it is not taken back any more. Some thousand rows at a time. */
 export function sweepImportRows({ db }: PortalFile, before: string): void {
   const old = db.prepare("SELECT id FROM sys_imports WHERE state = 'done' AND made IS NOT NULL AND done_at < ?").pluck().all(before);
@@ -274,6 +278,7 @@ export function sweepImportRows({ db }: PortalFile, before: string): void {
   }
 }
 
+/** Imports that nobody came back to since `before`, with their files; what earlier ones left; and uploads that belong to none. */
 export function sweepImports(files: readonly PortalFile[], before: number): void {
   const held = new Set<string>();
   for (const file of files) {

@@ -37,6 +37,7 @@ export const portalWith = (host: string): string | null =>
     .where(and(eq(domains.host, host), isNotNull(domains.shownAt)))
     .get()?.name ?? null;
 
+/** False where this portal has it already; several may try for one name until one shows that it is theirs. */
 export const addDomain = (portal: PortalId, _owner: Owner, host: string, token: string, now: number): boolean =>
   control().orm.insert(domains).values({ host, portal, token, addedAt: now }).onConflictDoNothing().run().changes === 1;
 

@@ -47,6 +47,7 @@ const LEFT_BEHIND = [
   "sys_provider_events",
 ] as const;
 
+/** A copy of a portal as it is now, with its draft, under an address of its own. One that is there is replaced. */
 export async function makeRehearsal(source: PortalFile, owner: Owner, by: string): Promise<PortalFile> {
   endRehearsal(source.slug, owner);
   const id = newId() as PortalId;

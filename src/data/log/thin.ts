@@ -30,6 +30,7 @@ const shape = z.object({ months: z.union([z.literal([6, 12, 24, 60]), z.null()])
 
 export const logAge = (file: PortalFile): LogAge => settingOf<{ months: LogAge }>(file, "log", shape, { months: AT_FIRST }).months;
 
+/** Sets for how many months the log is kept; recorded. */
 export function keepLogFor(file: PortalFile, owner: Owner, months: LogAge): void {
   transact(file, () => {
     keepSetting(file, "log", { months });

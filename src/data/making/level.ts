@@ -23,6 +23,7 @@ export const tieTo = (schema: Schema, level: Table): Field | undefined =>
 /** What a role of the level would see: the level itself first. */
 export const levelSees = (schema: Schema, level: Table): string[] => [level.name, ...below(schema, level).map((b) => b.table.name)];
 
+/** Makes a role for people of this table's records, with the field of People that ties them to it; or says why it cannot. */
 export function levelBelow(
   file: PortalFile,
   owner: Owner,

@@ -23,6 +23,7 @@ export const CODE = "\ue000code\ue000";
 export type MessageState = "ready" | "waiting" | "sent" | "failed";
 export type Message = typeof t.messages.$inferSelect;
 
+/** How letters of an occasion read: in the owner's words, or as they did at first. */
 export function templateOf(file: PortalFile, id: OccasionId): Template {
   const own = file.orm.select().from(t.templates).where(eq(t.templates.occasion, id)).get();
   return own ?? occasion(id);
@@ -79,6 +80,7 @@ export interface ToWrite {
   readonly now: number;
 }
 
+/** Writes a letter and puts it in line to be sent, in the transaction of whatever it is about. Its id. */
 export function write(file: PortalFile, m: ToWrite): string {
   const { subject, body } = fillIn(templateOf(file, m.occasion), {
     ...m.said,
@@ -168,6 +170,7 @@ export interface Asked {
 }
 export const PAGE = 50;
 
+/** A page of letters, the latest first, with how many there are by state. */
 export function outbox(
   file: PortalFile,
   _owner: Owner,

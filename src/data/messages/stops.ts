@@ -8,6 +8,7 @@ export type Stop = { readonly kind: "bounce" | "stop"; readonly reason: string; 
 
 const keyOf = (email: string): string => fold(email.trim());
 
+/** Why an address gets no mail that nobody asked for; undefined where it gets all. */
 export const stopOf = (file: PortalFile, email: string): Stop | undefined =>
   file.orm
     .select()
@@ -23,6 +24,7 @@ export function noteStop(file: PortalFile, email: string, stop: Stop): void {
   file.orm.insert(stops).values(row).onConflictDoUpdate({ target: stops.emailKey, set: row }).run();
 }
 
+/** Lifts a stop of that kind; false where there was none. */
 export const endStop = (file: PortalFile, email: string, kind: Stop["kind"]): boolean =>
   file.orm
     .delete(stops)

@@ -18,6 +18,7 @@ export interface Account {
   readonly name: string | null;
 }
 
+/** Somebody's sign-in name and last day. */
 export function accountOf(file: PortalFile, personId: string): Account {
   const row = file.orm.select().from(accounts).where(eq(accounts.personId, personId)).get();
   return { until: row?.until ?? null, name: row?.name ?? null };
@@ -83,6 +84,7 @@ export function nameProblem(file: PortalFile, personId: string | null, name: str
   return holder && holder.personId !== personId ? "Somebody in this portal signs in by that name already." : null;
 }
 
+/** A sentence where it cannot be theirs: another has it, or it reads as an e-mail address. */
 export function setSignInName(file: PortalFile, owner: Owner, personId: string, given: string): Result<null, string> {
   const person = personFacts(file, personId);
   if (!person) return err("This person is gone.");

@@ -56,6 +56,7 @@ const isMemberships = (f: Field): boolean => !hasColumn(f) && linkTableName(f) =
 /** Other lists of theirs. */
 const listsOf = (people: Table): Field[] => people.fields.filter((f) => !hasColumn(f) && !isMemberships(f));
 
+/** A person with their memberships and the one that they act in; undefined where they are gone. */
 export function actingOf(file: PortalFile, personId: string): Acting | undefined {
   const schema = schemaOf(file);
   const { people, companies } = schema;

@@ -103,6 +103,7 @@ function directoryPeople(file: PortalFile, names: ReadonlyMap<string, string>): 
   return { people, sizes };
 }
 
+/** Everybody and every company with what the office lists of them. `today` is YYYY-MM-DD. */
 export function directory(file: PortalFile, _owner: Owner, today: string): { people: DirectoryPerson[]; companies: DirectoryCompany[] } {
   const { definition } = published(file);
   const names = companyNames(file);

@@ -35,8 +35,10 @@ export interface PersonError {
   readonly message: string;
 }
 
+/** A person's name, address, status and values; undefined where there is none. */
 export const personFacts = (file: PortalFile, id: string): PersonFacts | undefined => actingOf(file, id)?.person;
 
+/** Compared without case; undefined where nobody has it. */
 export function personIdByEmail(file: PortalFile, email: string): string | undefined {
   return file.db.prepare(`SELECT id FROM t_people WHERE f_person_email_k = ?`).pluck().get(fold(email.trim())) as string | undefined;
 }
@@ -61,6 +63,7 @@ export interface JoiningDoer {
 }
 type Doer = Owner | JoiningDoer;
 
+/** Refused where another has its name. */
 export function addCompany(
   file: PortalFile,
   owner: Doer,
@@ -99,6 +102,7 @@ export interface NewPerson {
   values?: Readonly<Record<string, Value>>;
 }
 
+/** Refused where another has their address, or a role or company is not there. */
 export function addPerson(file: PortalFile, owner: Doer, p: NewPerson): Result<{ id: string }, PersonError> {
   return attempt<{ id: string }, PersonError>(file, () => {
     const name = cleanLine(p.name);
@@ -130,6 +134,7 @@ const actorIn = (d: Doer): Actor => (d.kind === "joining" ? d.actor : actorOf(d)
 const by = (d: Doer) => ({ actor: actorIn(d), via: "page" as const, at: d.now });
 const made = (d: Doer): Made => ({ by: actorText(actorIn(d)), at: new Date(d.now).toISOString() });
 
+/** `companyId` is null for the agency. Refused where they have one there, or a role is not of that side. */
 export function addMembership(
   file: PortalFile,
   owner: Doer,

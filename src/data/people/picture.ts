@@ -45,6 +45,7 @@ function store(file: PortalFile, viewer: Viewer, id: string, picture: string | n
   });
 }
 
+/** A sentence where it cannot be read as a picture, or is too large. */
 export async function setOwnPicture(file: PortalFile, viewer: Viewer, picture: Blob): Promise<Result<null, string>> {
   const me = self(file, viewer);
   if (!me) return err("Nobody is signed in whose picture it could be.");

@@ -9,6 +9,7 @@ import { namedRecords } from "./choose";
 import type { Desk } from "./desk";
 import { type Demand, demandedFields, type WriteError } from "./write/incoming";
 
+/** Fields as a form shows them, with what may stand there and what stands there now. */
 export function formFields(d: Desk, fields: readonly Field[], record: SeenRecord | null): FormField[] {
   const [first] = fields;
   const demanded = first ? demandedFields(d.policy, d.viewer, first.tableId, record ? "change" : "add") : new Map<string, Demand>();

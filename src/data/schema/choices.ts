@@ -58,6 +58,10 @@ export function testedChoices(d: Definition, field: Field): Set<string> {
   return found;
 }
 
+/**
+ * Renames, orders and removes choices; records that hold a removed one get what was chosen for them. `seen` is the state that was looked
+ * at.
+ */
 export function changeChoices(
   file: PortalFile,
   owner: Owner,

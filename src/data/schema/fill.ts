@@ -38,6 +38,7 @@ export interface Filled {
 
 const refused = (message: string) => err<ShapeError>({ code: "refused", message });
 
+/** Fills a field of all records where it is empty. How many it filled. */
 export function fillField(file: PortalFile, owner: Owner, fieldId: string, how: Fill): Result<Filled, ShapeError> {
   const field = schemaOf(file).findField(fieldId);
   if (!field || field.system || !hasColumn(field)) return refused("This field cannot be filled at once.");

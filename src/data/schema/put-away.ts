@@ -129,6 +129,7 @@ export const fieldsAway = (file: PortalFile, _owner: Owner, tableId: string): Aw
     .all()
     .map((row) => ({ id: row.id, name: row.name, type: row.type as Field["type"], away: row.away! }));
 
+/** A field that was archived, with the rules that named it, as far as they still can be. */
 export function bringFieldBack(file: PortalFile, owner: Owner, id: string): Done<CameBack> {
   return shaping(file, () => {
     const row = file.orm.select().from(t.fields).where(eq(t.fields.id, id)).get();
@@ -160,6 +161,7 @@ export interface LeavingTable extends Leaving {
   readonly records: number;
 }
 
+/** What archiving a table would break, and how many records it has. */
 export function leavingTable(file: PortalFile, owner: Owner, table: Table): LeavingTable {
   const schema = schemaOf(file);
   const towards = schema.tables.flatMap((x) => x.fields).filter((f) => targetOf(f) === table.id && f.tableId !== table.id);

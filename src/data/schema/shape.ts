@@ -34,6 +34,7 @@ export interface TableWords {
   readonly label: string;
 }
 
+/** Renames a table. `seen` is the state that was looked at: refused where somebody else changed it since. */
 export function changeTable(file: PortalFile, owner: Owner, id: string, words: TableWords, seen: string): Done {
   return shaping(file, () => {
     const schema = schemaOf(file);
@@ -113,6 +114,7 @@ export interface NewFieldGiven {
   readonly options: NonNullable<NewField["options"]>;
 }
 
+/** The id of a new field; refused where its name is taken or its settings are not sound. */
 export function newField(file: PortalFile, owner: Owner, tableId: string, given: NewFieldGiven): Done<string> {
   return shaping(file, (): Done<string> => {
     const table = schemaOf(file).findTable(tableId);
@@ -158,6 +160,7 @@ export interface FieldGiven extends SharedOptions {
 
 const LOOK = ["plain", "unit", "least", "most", "longest", "mask", "maskSays", "country", "prefix", "digits"] as const;
 
+/** Changes a field's name and settings, not its type. Refused where values that are there would no longer fit. */
 export function changeField(file: PortalFile, owner: Owner, id: string, given: FieldGiven, seen: string): Done {
   return shaping(file, () => {
     const schema = schemaOf(file);

@@ -28,6 +28,7 @@ export interface Turning {
 /** A to-many that holds more than this is better on the other side (common practice, no source). */
 export const MANY = 500;
 
+/** What turning a relation round would do; undefined of a field that is no relation to several. */
 export function turning(file: PortalFile, fieldId: string): Turning | undefined {
   const field = schemaOf(file).findField(fieldId);
   if (!(field && pointsToSeveral(field)) || field.system) return undefined;

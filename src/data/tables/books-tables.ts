@@ -90,6 +90,7 @@ const tables = (currency: string): (Omit<NewTable, "slug"> & { id: string })[] =
 
 export const hasBooks = (file: PortalFile): boolean => schemaOf(file).findTable(INVOICES) !== undefined;
 
+/** Makes the tables of orders, invoices and payments where they are not there yet. */
 export function keepBooks(file: PortalFile, currency: string): void {
   if (hasBooks(file)) return;
   transact(file, () => {

@@ -53,6 +53,7 @@ const touchSchema = (file: PortalFile): void => void nextNumber(file, "schema_ve
 export const freeTableSlug = (schema: Schema, name: string): string =>
   slugOf(name, "table", (s) => isReserved("table", s) || schema.tableBySlug(s) !== undefined);
 
+/** Within a transaction. The new table's id. */
 export function addTable(file: PortalFile, spec: NewTable): string {
   if (isReserved("table", spec.slug)) throw new Error(`${spec.slug} is reserved; make a free address with freeTableSlug.`);
   return transact(file, () => {
@@ -76,6 +77,7 @@ export function addTable(file: PortalFile, spec: NewTable): string {
   });
 }
 
+/** Within a transaction. The new field's id. */
 export function addField(file: PortalFile, tableId: string, spec: NewField): string {
   return transact(file, () => {
     const id = spec.id ?? `f_${nextNumber(file, "fields")}`;

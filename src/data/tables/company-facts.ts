@@ -4,6 +4,7 @@ import type { PortalFile } from "../file/open";
 import { schemaOf } from "./read";
 import { readRow } from "./rows";
 
+/** A company's name, short name and values; undefined where there is none. */
 export function companyFacts(file: PortalFile, id: string): { id: string; name: string; slug: string; values: Values } | undefined {
   const schema = schemaOf(file);
   const row = readRow(file, schema, schema.companies, id);

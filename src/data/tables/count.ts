@@ -3,6 +3,7 @@ import { sql } from "drizzle-orm";
 import { lastEvent } from "../events/record";
 import type { PortalFile } from "../file/open";
 
+/** All records of a table, whoever sees them. */
 export const countOf = (file: PortalFile, table: string): number =>
   file.orm.get<{ n: number }>(sql`SELECT count(*) AS n FROM ${sql.identifier(table)}`).n;
 

@@ -29,6 +29,7 @@ export function dropWords(file: PortalFile, table: string): void {
   file.db.prepare("DELETE FROM sys_search WHERE table_id = ?").run(table);
 }
 
+/** For good, with what it holds. Rules that name it must be gone before. */
 export function dropField(file: PortalFile, id: string): void {
   const row = file.orm.select().from(t.fields).where(eq(t.fields.id, id)).get();
   if (!row) return;
@@ -46,6 +47,7 @@ export function dropField(file: PortalFile, id: string): void {
   nextNumber(file, "schema_version");
 }
 
+/** For good, with its records and all that hangs on them. Rules that name it must be gone before. */
 export function dropTable(file: PortalFile, id: string): void {
   dropWords(file, id);
   for (const row of file.orm.select().from(t.fields).where(eq(t.fields.tableId, id)).all()) {

@@ -9,6 +9,7 @@ export function writeMeta(file: PortalFile, key: string, value: string): void {
   file.meta.set(key, value);
 }
 
+/** The next of a counter, from 1 on; never given twice. */
 export function nextNumber(file: PortalFile, counter: string): number {
   const n = Number(readMeta(file, counter) ?? 0) + 1;
   writeMeta(file, counter, String(n));

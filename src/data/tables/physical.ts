@@ -17,6 +17,7 @@ export interface Physical {
 
 const NAME = /^[a-z][a-z0-9_]{0,60}$/;
 
+/** The column beside a text's own that holds it folded, for sorting and comparing. */
 export const keyName = (fieldId: string): string => `${fieldId}_k`;
 /** Many-relations live in a table of their own; the memberships of people are one such. */
 export const linkTableName = (field: Field): string => (field.id === "f_person_companies" ? "sys_memberships" : `l_${field.id}`);
@@ -54,9 +55,12 @@ const STORED: Record<FieldType, Stored> = {
 export const columnType = (f: Field): string => STORED[f.type].column ?? "";
 /** Columns that a write sets; what is kept by Elkhorn is worked out by SQLite. */
 export const isWritten = (f: Field): boolean => hasColumn(f) && !f.options.kept;
+/** Whether values stand in the record's own row; relations to several have a table of pairs. */
 export const hasColumn = (f: Pick<Field, "type">): boolean => STORED[f.type].column !== null;
+/** Whether values are compared folded, in a column of their own. */
 export const isFolded = (f: Field): boolean => foldsCase(f.type);
 
+/** What is stored, as a value of the field's type. */
 export function decodeValue(f: Field, stored: unknown): Value {
   if (stored === null || stored === undefined) return kindOf(f).many ? [] : null;
   return STORED[f.type].decode?.(stored) ?? (stored as Value);

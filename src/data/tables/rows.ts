@@ -5,6 +5,7 @@ import type { Field, Schema, Table, Value, Values } from "@/core/schema/types";
 import type { PortalFile } from "../file/open";
 import { decodeValue, hasColumn, linkColumns, linkTableName, physical } from "./physical";
 
+/** Reads rows that relations lead to, as they stand when they are asked for. */
 export function worldOf(file: PortalFile, schema: Schema): World {
   return { row: (table, id) => readRow(file, schema, schema.table(table), id) };
 }
@@ -21,6 +22,7 @@ export function worldBefore(file: PortalFile, schema: Schema): World {
   };
 }
 
+/** A row with all its values, whoever may see them; undefined where there is none. */
 export function readRow(file: PortalFile, schema: Schema, table: Table, id: string): Row | undefined {
   const stored = table.fields.filter(hasColumn);
   const raw = file.statements.row(`row ${table.id} ${schema.version}`, () => {

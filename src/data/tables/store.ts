@@ -13,6 +13,7 @@ export interface Made {
   readonly at: string;
 }
 
+/** A value as it is stored. */
 export function storedValue(v: Value | undefined): string | number | null {
   if (v === null || v === undefined || v === "") return null;
   if (typeof v === "boolean") return v ? 1 : 0;
@@ -48,6 +49,7 @@ export const insertText = (table: Table): string => {
   return `INSERT INTO ${sqlName(table.id)} (${columns.map(sqlName).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
 };
 
+/** Within a transaction; decides nothing and records nothing. */
 export function insertRow(
   file: PortalFile,
   table: Table,
@@ -78,6 +80,7 @@ export function updateValues(schema: Schema, changes: Readonly<Record<string, Va
   return out;
 }
 
+/** Within a transaction; decides nothing and records nothing. */
 export function updateRow(
   file: PortalFile,
   schema: Schema,

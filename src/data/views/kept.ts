@@ -20,6 +20,7 @@ const MOST_IN_ALL = 300;
 export const MOST_NAME = 60;
 const MOST_QUERY = 2_000;
 
+/** A person's own saved views of a section; none of a visitor. */
 export const viewsKept = (file: PortalFile, viewer: Viewer, section: string): KeptView[] =>
   viewer.person
     ? file.orm

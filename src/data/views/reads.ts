@@ -16,6 +16,7 @@ export function readBy(file: PortalFile, viewer: Viewer, records: readonly strin
 }
 const NONE: ReadonlySet<string> = new Set();
 
+/** Marks a record as read or unread for this person alone. */
 export function noteRead(file: PortalFile, viewer: Viewer, record: string, read: boolean): void {
   if (!viewer.person || viewer.mode !== "live") return;
   if (read)

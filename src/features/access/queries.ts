@@ -20,6 +20,7 @@ import { everyone } from "@/identity/viewers/crowd";
 import { type AccessView, safeguardNames } from "@/office/checking";
 import { namesOf } from "@/office/names";
 
+/** The draft's rules beside the live ones, with what the office needs to say them. */
 export function accessView(p: OfficePortal): AccessView {
   const draft = draftOf(p.file, p.owner);
   const { schema } = p.live.policy;

@@ -48,6 +48,7 @@ const MOST_GROUPS = 100;
 
 const reports = once("impact reports", () => new Background<Impact>());
 
+/** What publishing the draft would change, for everybody; while it is being counted, how far that is. */
 export function impactOf(p: OfficePortal): Promise<Outcome<Impact>> {
   const { definition, revision } = draftOf(p.file, p.owner);
   return reports.soon(p.file, "impact", stampOf(p.file, p.live, revision, p.now), (pace) => work(p, definition, pace));

@@ -38,6 +38,7 @@ export interface Matrix {
 
 const reports = once("sightlines reports", () => new Background<Matrix>());
 
+/** What everybody sees of every table; while it is being counted, how far that is. */
 export function sightlines(p: OfficePortal, which: Which): Outcome<Matrix> {
   const draft = which === "draft" ? draftOf(p.file, p.owner) : null;
   return reports.ask(p.file, which, stampOf(p.file, p.live, draft?.revision ?? 0, p.now), (pace) =>

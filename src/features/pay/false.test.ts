@@ -2,8 +2,8 @@
 
 import { describe, expect, it } from "vitest";
 import { beginCheckout, checkoutById } from "@/data/billing/checkouts";
+import { addCredit } from "@/data/billing/credit";
 import { nextPayment } from "@/data/billing/due";
-import { addCredit } from "@/data/billing/write-books";
 import { published, storePublished } from "@/data/definition/published";
 import { ownFolder } from "@/testing/folder";
 import { noon, Paying, price } from "@/testing/paying";

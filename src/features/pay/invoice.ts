@@ -11,6 +11,7 @@ export interface SeenInvoice {
   readonly payments: readonly SeenRecord[];
 }
 
+/** An invoice, for those who pay for its company or bought it; null to anybody else. */
 export function invoiceHere(r: PortalRequest, id: string): SeenInvoice | null {
   const { schema } = r.published.policy;
   const table = schema.findTable(INVOICES);

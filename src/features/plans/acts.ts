@@ -9,6 +9,7 @@ import { actorOf } from "@/core/events/event";
 import { formatMoney } from "@/core/text/format";
 import { dateIn } from "@/core/time/relative";
 import { buyerOf, keepBuyer } from "@/data/billing/buyers";
+import { addCredit } from "@/data/billing/credit";
 import { invoiceDue, lacksCountry } from "@/data/billing/due";
 import { giveFeature, takeGiven } from "@/data/billing/given-features";
 import { type Life, take } from "@/data/billing/life";
@@ -16,7 +17,6 @@ import { seatsTaken } from "@/data/billing/people";
 import { afterPaying } from "@/data/billing/settle";
 import { subscriptionOf } from "@/data/billing/standing";
 import {
-  addCredit,
   companyOfInvoice,
   openInvoices,
   paperOf,

@@ -8,6 +8,7 @@ import { missingFeatures } from "./queries";
 
 export { safePath } from "@/core/address/safe-path";
 
+/** The request to a portal; ends with "not found" where there is none at this address. */
 export async function portal(slug: string): Promise<PortalRequest> {
   const r = await requestPortal(slug);
   if (!r) notFound();

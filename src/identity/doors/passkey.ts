@@ -40,6 +40,7 @@ export const passkeysOf = (shelf: Shelf, personId: string): PasskeyRow[] =>
     .orderBy(factors.madeAt)
     .all();
 
+/** False where they have no such passkey. */
 export const removePasskey = (shelf: Shelf, personId: string, id: string): boolean =>
   shelf.orm
     .delete(factors)
@@ -68,6 +69,7 @@ export async function beginNewPasskey(
   return beginFlow(shelf, "new passkey", options.challenge, { personId: who.id }, now) ? options : null;
 }
 
+/** False where the browser's answer does not hold (Web Authentication Level 2, section 7.1), or nothing was begun. */
 export async function keepNewPasskey(
   shelf: Shelf,
   personId: string,

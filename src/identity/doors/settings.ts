@@ -59,6 +59,7 @@ export const AT_FIRST: DoorSettings = {
   landing: {},
 };
 
+/** How people may sign in, as the owner set it; what is not set is as it begins. */
 export function doorSettings(file: PortalFile): DoorSettings {
   return settingOf(file, "doors", shape, AT_FIRST);
 }

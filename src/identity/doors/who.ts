@@ -4,5 +4,6 @@ import { personIdBySignIn } from "@/data/people/account";
 import { personIdByEmail } from "@/data/people/people";
 import { doorSettings } from "./settings";
 
+/** The person with this e-mail address or sign-in name; undefined where nobody is. */
 export const whoIsMeant = (file: PortalFile, given: string): string | undefined =>
   doorSettings(file).names ? personIdBySignIn(file, given) : personIdByEmail(file, given);

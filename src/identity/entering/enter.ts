@@ -23,6 +23,10 @@ export interface Entered {
 /** A link by mail is how a forgotten password is replaced: it is open wherever passwords are. */
 const opens = (id: DoorId, open: readonly DoorId[]): boolean => open.includes(id) || (id === "link" && open.includes("password"));
 
+/**
+ * Signs somebody in who proves it by this method: a session, or a half one where a second factor is asked for. Limits count before
+ * anything is looked at.
+ */
 export async function comeIn<G>(file: PortalFile, door: Door<G>, given: G, from: From, now: number): Promise<Result<Entered, Refused>> {
   const settings = doorSettings(file);
   // Shut for all: nothing is looked at, so that it tells nothing. An invitation is known when its link has been.

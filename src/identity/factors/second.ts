@@ -79,6 +79,7 @@ export interface SecondState {
   readonly since: number | null;
   readonly codesLeft: number;
 }
+/** Since when somebody has a second factor, null without, and how many recovery codes are left. */
 export function secondState(shelf: Shelf, personId: string): SecondState {
   const row = shelf.orm
     .select()

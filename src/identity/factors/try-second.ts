@@ -31,6 +31,7 @@ interface Asked {
   readonly tries?: TriesTable;
 }
 
+/** Tries a code of an authenticator or a recovery code; each is good once. */
 export function trySecond(
   shelf: Shelf,
   personId: string,

@@ -8,6 +8,7 @@ import { countTry, type From, forgetTries, limitsOf, waitFor } from "../limits/l
 import { BUSY_SECONDS, hashPassword, passwordProblem, whetherMatches } from "../passwords/passwords";
 import { beginStaffSession, type Staff } from "./sessions";
 
+/** A new session's token, since all others end; or what is wrong with either password. */
 export async function changeOwnPassword(
   who: Staff,
   given: { readonly present: string; readonly password: string },

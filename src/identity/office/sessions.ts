@@ -32,6 +32,7 @@ const HALF = 15 * 60_000;
 const IDLE = 12 * 3_600_000;
 const SEEN_EACH = 60_000;
 
+/** Limits count before anything is looked at. Where a second factor is on, the session is half one until it is given. */
 export async function officeSignIn(
   email: string,
   password: string,
@@ -56,6 +57,7 @@ export async function officeSignIn(
   return ok({ token: beginStaffSession(row.id, now, step), step });
 }
 
+/** The session's token; only its hash is kept. */
 export function beginStaffSession(staffId: string, now: number, step: SessionStep = "in"): string {
   const token = newToken();
   const expiresAt = now + (step === "in" ? LASTS : HALF);

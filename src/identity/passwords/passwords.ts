@@ -7,6 +7,7 @@ import { argonHash, argonVerify, TooMany } from "./hashing";
 export const SHORTEST = 15;
 export const LONGEST = 256;
 
+/** In the PHC string format; of the password in NFKC, as NIST SP 800-63B-4 says. */
 export const hashPassword = (password: string): Promise<string> => argonHash(password.normalize("NFKC"));
 
 let dummy: Promise<string> | undefined;

@@ -39,6 +39,7 @@ const given = z.discriminatedUnion("kind", [
   z.object({ ...common, kind: z.literal("saml"), metadata: z.string().trim().min(1, "Paste the provider's metadata.").max(300_000) }),
 ]);
 
+/** Its id, or which field is wrong and why. */
 export function addProvider(file: PortalFile, owner: Owner, asked: unknown): Result<{ id: string }, { field: string; message: string }> {
   const parsed = given.safeParse(asked);
   if (!parsed.success) {

@@ -21,6 +21,7 @@ export const REHEARSED = "rehearsal";
 const shape = z.object({ personId: z.string(), membershipId: z.string().nullable(), session: z.string() });
 export type SeeAs = Readonly<z.infer<typeof shape>>;
 
+/** A token that is good once and for a short time: as whom a member of staff sees the portal. */
 export function writeTicket(portal: string, s: SeeAs, now: number): string {
   const token = newToken();
   const { orm } = control();

@@ -68,6 +68,7 @@ export const spendCode = (file: PortalFile, personId: string, purpose: CodePurpo
     .where(and(of(personId, purpose), eq(codes.version, version), isNull(codes.usedAt)))
     .run().changes === 1;
 
+/** Uses a code up; true once alone. */
 export function redeemCode(file: PortalFile, personId: string, purpose: CodePurpose, given: string, now: number): boolean {
   const version = tryCode(file, personId, purpose, given, now);
   return version !== null && spendCode(file, personId, purpose, version, now);

@@ -7,6 +7,7 @@ type Position = readonly (string | number | null)[];
 const bound = (viewer: Viewer, query: string, text: string): string =>
   `${sideOf(viewer)} ${viewer.person?.id ?? ""} ${viewer.membershipId ?? ""} ${query} ${text}`;
 
+/** Where the next page of the API begins, sealed for this viewer and this query. */
 export function writeCursor(portal: string, viewer: Viewer, query: string, position: Position): string {
   const text = Buffer.from(JSON.stringify(position)).toString("base64url");
   return `${text}.${mac(portal, "cursor", bound(viewer, query, text))}`;

@@ -12,6 +12,7 @@ export function joinOf(file: PortalFile, token: string) {
     ? file.orm.select().from(joins).where(eq(joins.id, id)).get()
     : undefined;
 }
+/** Whether a request to join still waits for its link to be opened. */
 export const joinIsOpen = (file: PortalFile, id: string, now: number): boolean =>
   file.orm
     .select({ id: joins.id })

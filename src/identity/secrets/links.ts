@@ -18,11 +18,13 @@ export interface MadeLink {
   readonly version: number;
 }
 
+/** A link as it stands in its address: its id, its version, and their MAC by the portal's key. */
 export function linkToken(file: PortalFile, { id, version }: MadeLink): string {
   const text = `${id}.${version}`;
   return `${text}.${mac(file.id, "link", text)}`;
 }
 
+/** The token of a new link; the one before for that purpose ends. */
 export const makeLink = (file: PortalFile, personId: string, purpose: LinkPurpose, now: number): string =>
   linkToken(file, freshLink(file, personId, purpose, now));
 
@@ -68,6 +70,7 @@ function parse(file: PortalFile, token: string): Parsed | undefined {
   return macMatches(file.id, "link", `${id}.${version}`, signature) ? { id, version: Number(version) } : undefined;
 }
 
+/** What a token is, without using it up. */
 export function lookAtLink(file: PortalFile, token: string, now: number): LinkState {
   const p = parse(file, token);
   const row = p && file.orm.select().from(links).where(eq(links.id, p.id)).get();
@@ -179,6 +182,7 @@ export function elsewhereCode(file: PortalFile, asked: string): string {
   return String(number).padStart(6, "0");
 }
 
+/** Uses a link up; "good" once alone. */
 export function redeemLink(file: PortalFile, token: string, now: number): LinkState {
   const seen = lookAtLink(file, token, now);
   const p = parse(file, token);

@@ -24,6 +24,7 @@ function secret(portal: string, purpose: string): Buffer {
 export const mac = (portal: string, purpose: string, text: string): string =>
   createHmac("sha256", secret(portal, purpose)).update(text).digest("base64url");
 
+/** Compared in the same time whatever stands there. */
 export function macMatches(portal: string, purpose: string, text: string, given: string): boolean {
   const wanted = Buffer.from(mac(portal, purpose, text));
   const found = Buffer.from(given);

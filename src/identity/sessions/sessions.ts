@@ -24,6 +24,7 @@ export interface Session {
 /** Whether it is in, or waits for a second factor to be given or made. Until then it opens nothing but the page for that. */
 export type SessionStep = "in" | "second" | "enrol";
 
+/** The session's token; only its hash is kept. */
 export function startSession(
   file: PortalFile,
   personId: string,
@@ -54,6 +55,7 @@ const askSession = () => {
   return sql`SELECT ${personId}, ${membershipId}, ${seenAt}, ${step}, ${via} FROM ${sessions} WHERE ${hash} = ${sql.placeholder("p0")} AND ${expiresAt} > ${sql.placeholder("p1")}`;
 };
 
+/** Undefined where it is over or unknown. */
 export function findSession(file: PortalFile, token: string, now: number): Session | undefined {
   const hash = tokenHash(token);
   // Prepared once for the file: every request asks this.
@@ -105,6 +107,7 @@ export const isFresh = (file: PortalFile, session: Session, now: number): boolea
   return row !== undefined && !isStay(row.via) && now - row.createdAt < 15 * MINUTE;
 };
 
+/** Unknown ones are over already. */
 export const endSession = (file: PortalFile, token: string): void => {
   file.orm
     .delete(sessions)

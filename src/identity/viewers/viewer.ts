@@ -91,6 +91,7 @@ export const ifBought = (viewer: Viewer, records: readonly string[]): Viewer => 
   return viewerFrom({ ...facts, bought: [...viewer.bought, ...records] } as ViewerFacts);
 };
 
+/** Whoever is not signed in. */
 export const visitorViewer = (file: PortalFile, now: number): Viewer =>
   viewerFrom({
     kind: "visitor",
@@ -105,6 +106,7 @@ export const visitorViewer = (file: PortalFile, now: number): Viewer =>
     mode: "live",
   });
 
+/** A member of staff in the back office, who reads and writes all that their right opens. */
 export const ownerViewer = (staff: { id: string; name: string }, now: number, timeZone = "UTC"): Owner =>
   viewerFrom({
     kind: "owner",

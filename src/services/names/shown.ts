@@ -10,6 +10,7 @@ export interface Looked {
   readonly file: string | null;
 }
 
+/** Whether a domain leads here and shows the token, asked of the name server. */
 export async function lookAtName(names: Names, host: string, token: string): Promise<Looked> {
   const wanted = recordText(token);
   const [texts, file] = await Promise.all([names.texts(recordName(host)), names.file(host, FILE_PATH)]);

@@ -37,6 +37,10 @@ function listedBy(policy: Policy, grant: Grant, action: Doing): readonly string[
   return action === "add" || action === "change" ? grant.changes : grant.fields;
 }
 
+/**
+ * Each step of why a viewer may do something to a row, or may not: account, membership, wall, grants. Without a row, whether they may to
+ * any.
+ */
 export function explain(policy: Policy, viewer: Viewer, action: Doing, table: string, row: Row | null, world: World): Explanation {
   const all = policy.schema.table(table).fields.map((f) => f.id);
   const side = sideOf(viewer);

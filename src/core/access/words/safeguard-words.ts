@@ -63,6 +63,7 @@ function claimWords({ claim: c, table: id }: Omit<Safeguard, "id">, names: Safeg
   }
 }
 
+/** A safeguard as one English sentence. */
 export function safeguardSentence(s: Omit<Safeguard, "id">, names: SafeguardNames, locale = "en-GB"): string {
   const who = s.claim.kind === "count" ? everybodyOf(s.subject, names) : nobody(s.subject, names);
   return `${who} ${claimWords(s, names, locale)}.`;

@@ -25,6 +25,7 @@ function verb(policy: Policy, d: Doing): string {
   return act ? `“${act.name}”` : (VERBS[d as Action] ?? "do");
 }
 
+/** The names of the fields on the way, with an arrow between them. */
 export const pathWords = (schema: Schema, path: readonly string[]): string =>
   path.map((id) => (id === SELF ? "the record itself" : (schema.findField(id)?.name ?? "a missing field"))).join(" › ");
 
@@ -62,6 +63,7 @@ function valueWords(schema: Schema, fieldId: string, v: Value, names?: Names): s
   return f ? kindOf(f).literalWords(v as Scalar, f) : typeof v === "number" ? String(v) : `“${v}”`;
 }
 
+/** A condition as the part of a sentence that follows "where"; empty where there is none. */
 export function conditionWords(schema: Schema, c: Condition | null, names?: Names): string {
   if (!c) return "";
   switch (c.kind) {
@@ -80,6 +82,7 @@ export function conditionWords(schema: Schema, c: Condition | null, names?: Name
   }
 }
 
+/** A grant as one English sentence. */
 export function grantSentence(policy: Policy, g: Grant, names?: Names): string {
   const table = policy.schema.findTable(g.table);
   const who = list(
@@ -94,6 +97,7 @@ export function grantSentence(policy: Policy, g: Grant, names?: Names): string {
   return `${who} may ${actions} ${table?.name ?? "a removed table"}${where}${feature}${from}${until}.`;
 }
 
+/** A table's wall as one English sentence. */
 export function wallSentence(schema: Schema, tableId: string, wall: Wall): string {
   const name = schema.table(tableId).name;
   switch (wall.kind) {
@@ -125,6 +129,7 @@ export function failureWords(schema: Schema, t: Trace, names?: Names): string {
   return `${path} is ${valueWords(schema, fieldId, t.test.found, names)}, and the grant asks that it ${asks}`;
 }
 
+/** Why somebody sees a record, as one English sentence. */
 export function reasonSentence(policy: Policy, r: Reason, names?: Names): string {
   const table = (id: string) => policy.schema.findTable(id)?.name ?? "this table";
   switch (r.code) {

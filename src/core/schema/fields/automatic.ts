@@ -13,6 +13,7 @@ export const serial: FieldKind<Serial> = {
   options: (o) => ({ prefix: o.prefix ?? "", digits: Math.min(12, Math.max(1, o.digits ?? 4)), perCompany: o.perCompany ?? false }),
 };
 
+/** A number in order as it is shown: its prefix, and zeros before it up to so many digits. */
 export const serialText = (n: number, o: { readonly prefix: string; readonly digits: number }): string =>
   `${o.prefix}${String(n).padStart(o.digits, "0")}`;
 /** Which number a text is, or null where it is of another making. */

@@ -7,6 +7,7 @@ import { isCalendarDate } from "../../time/relative";
 import { OF_ORDER } from "../operators";
 import { type DateOrder, type FieldKind, type Having, sole } from "./kind";
 
+/** A date as people write it, as YYYY-MM-DD; `order` says which of day and month stands first. */
 export function readDate(text: string, order: DateOrder): Result<string, string> {
   const t = text.trim();
   const bad = () => err(`“${shortened(t)}” is not a date${order === "iso" ? " (YYYY-MM-DD)" : ""}.`);

@@ -2,6 +2,7 @@ import { err, ok, type Result } from "../../result";
 import { shortened } from "../../text/shortened";
 import { type FieldKind, type Having, sole } from "./kind";
 
+/** Yes or no as people write it: yes, y, true, 1, x and their opposites. */
 export function readYesNo(text: string): Result<boolean, string> {
   const t = text.trim().toLowerCase();
   if (["yes", "y", "true", "1", "on"].includes(t)) return ok(true);

@@ -15,6 +15,7 @@ export interface Compared {
   readonly fieldsOfOther: readonly string[];
 }
 
+/** How many records and fields of a table one viewer gains and loses against another, with some of them. */
 export function compareOn(file: PortalFile, policy: Policy, _owner: Owner, one: Viewer, other: Viewer, table: string): Compared {
   const [a, b] = [scope(policy, one, table).predicate, scope(policy, other, table).predicate];
   const count = (p: typeof a): number => countWhere(file, policy.schema, table, p);

@@ -97,6 +97,7 @@ const STEPS: Record<Step, (value: SQL) => SQL> = {
 /** The most groups that are told; what is beyond is not a chart. */
 export const MOST_GROUPS = 2_000;
 
+/** Figures by the values of a field, or by the step of a date, over what the viewer sees; in the order of the groups. */
 export function grouped(d: Access, table: string, q: Query, by: { readonly field: string; readonly step: Step }, m: Measured): Group[] {
   const { file, policy, viewer } = d;
   const where = wherePredicate(policy, viewer, table, q);

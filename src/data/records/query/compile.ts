@@ -29,6 +29,7 @@ export class Parameters {
       : sql`(SELECT value FROM json_each(${this.next()}))`;
 }
 
+/** A predicate as SQL over a table, its values as bound parameters. */
 export function compile(p: Predicate, tableId: string, schema: Schema, params: Parameters): SQL {
   const t = physical(schema, tableId);
   switch (p.kind) {

@@ -17,6 +17,7 @@ interface Bare {
   readonly company: string | null;
 }
 
+/** A record with a name and nothing else, as is made where a name is missing. Within a transaction; whoever calls it records the event. */
 export function addBare(file: PortalFile, owner: Owner, table: Table, { id, name, company }: Bare): void {
   const { policy } = published(file);
   const wall = policy.wall(table.id);

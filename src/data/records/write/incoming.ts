@@ -101,6 +101,7 @@ export function withoutSystemFields(d: Access, table: Table, given: Given): Give
   return Object.fromEntries(Object.entries(given).filter(([id]) => !dropped.includes(id)));
 }
 
+/** What a new record has in fields that nobody filled in, for this viewer. */
 export function defaults(table: Table, viewer: Viewer): Given {
   const given = table.fields.flatMap((f): [string, Value][] => {
     const d = f.options.default;
