@@ -69,10 +69,10 @@ function within(made: readonly string[], most: number): void {
   expect(repeated(made)).toEqual([]);
 }
 
-it("home, with four figures, two charts and six lists: at most 21", async () => {
+it("home, with four figures, two charts and six lists: at most 16", async () => {
   const { default: Page } = await import("@/app/p/[portal]/page");
   const params = Promise.resolve({ portal: slug });
-  within(await portalPage("/", async () => Page({ params, searchParams: Promise.resolve({}) })), 21);
+  within(await portalPage("/", async () => Page({ params, searchParams: Promise.resolve({}) })), 16);
 });
 
 it.each([

@@ -15,14 +15,30 @@ import { countWhere } from "./count-many";
 
 type Query = Omit<ListQuery, "limit">;
 
+/** Under what a count stands for the rest of its request; null where it may differ when it is asked for again. */
+const keyOf = (d: Access, table: string, q: Query): string | null =>
+  !d.counted || q.within || d.file.db.inTransaction
+    ? null
+    : JSON.stringify([table, q.condition ?? null, q.search?.trim() ?? "", q.forExport ?? false]);
+
+/** What this request has counted already. */
+export function knownCount(d: Access, table: string, q: Query): number | undefined {
+  const key = keyOf(d, table, q);
+  return key === null ? undefined : d.counted?.get(key);
+}
+
+/** Keeps what another statement has counted on its way. */
+export function noteCount(d: Access, table: string, q: Query, n: number): void {
+  const key = keyOf(d, table, q);
+  if (key !== null) d.counted?.set(key, n);
+}
+
 /** Rows that the viewer sees and that the query asks for: never more. Two parts of a page that count the same have it counted once. */
 export function countRecords(d: Access, table: string, q: Query = {}): number {
-  if (!d.counted || q.within || d.file.db.inTransaction) return counted(d, table, q);
-  const key = JSON.stringify([table, q.condition ?? null, q.search?.trim() ?? "", q.forExport ?? false]);
-  const known = d.counted.get(key);
+  const known = knownCount(d, table, q);
   if (known !== undefined) return known;
   const n = counted(d, table, q);
-  d.counted.set(key, n);
+  noteCount(d, table, q, n);
   return n;
 }
 

@@ -10,8 +10,9 @@ import type { Measure } from "@/core/sections/measure";
 import type { Access } from "../../access";
 import { physical } from "../../tables/physical";
 import { compile, Parameters, shape } from "../query/compile";
+import { seesAll } from "../query/search-index";
 import { type ListQuery, wherePredicate } from "../query/where";
-import { countRecords } from "./count";
+import { countRecords, knownCount, noteCount } from "./count";
 
 export interface Measured {
   readonly measure: Measure;
@@ -62,21 +63,47 @@ const measureOf = (d: Access, table: string, m: Measured, values: Scalar[]): Pie
 };
 
 /** Of all that the query finds; null where there is nothing to work with. In the field's own whole number (an average is not whole). */
-export function measured(d: Access, table: string, q: Query, m: Measured): number | null {
-  if (m.measure === "count" || m.of === null) return countRecords(d, table, q);
+export const measured = (d: Access, table: string, q: Query, m: Measured): number | null => measuredOf(d, [{ table, q, m }])[0]!;
+
+export interface ToMeasure {
+  readonly table: string;
+  readonly q: Query;
+  readonly m: Measured;
+}
+const counts = ({ m }: ToMeasure): boolean => m.measure === "count" || m.of === null;
+
+/** Several figures as `measured` has each, by one statement. */
+export function measuredOf(d: Access, asked: readonly ToMeasure[]): (number | null)[] {
   const { file, policy, viewer } = d;
-  const where = wherePredicate(policy, viewer, table, q);
-  if (where.kind === "never") return m.measure === "sum" ? 0 : null;
   const values: Scalar[] = [];
-  const piece = measureOf(d, table, m, values);
-  const key = `measure ${table} ${piece.shape} ${shape(where, policy.schema, values)}`;
+  const found = asked.map((a): number | null | { piece: Piece; a: ToMeasure } => {
+    // A count alone has ways of its own, which are quicker where much is counted.
+    if (counts(a) && (asked.length === 1 || a.q.search || seesAll(viewer))) return countRecords(d, a.table, a.q);
+    const known = counts(a) ? knownCount(d, a.table, a.q) : undefined;
+    if (known !== undefined) return known;
+    const where = wherePredicate(policy, viewer, a.table, a.q);
+    if (where.kind === "never") return counts(a) || a.m.measure === "sum" ? 0 : null;
+    const value = measureOf(d, a.table, a.m, values);
+    const build = (p: Parameters): SQL =>
+      sql`(SELECT ${value.build(p)} FROM ${physical(policy.schema, a.table).table} WHERE ${compile(where, a.table, policy.schema, p)})`;
+    return { piece: { shape: `${a.table} ${value.shape} ${shape(where, policy.schema, values)}`, build }, a };
+  });
+  const pieces = found.flatMap((f) => (typeof f === "object" && f !== null ? [f.piece] : []));
+  if (pieces.length === 0) return found as (number | null)[];
   const build = (): SQL => {
     const params = new Parameters();
-    const value = piece.build(params);
-    return sql`SELECT ${value} FROM ${physical(policy.schema, table).table} WHERE ${compile(where, table, policy.schema, params)}`;
+    return sql`SELECT ${sql.join(
+      pieces.map((x) => x.build(params)),
+      sql`, `,
+    )}`;
   };
-  const found = file.statements.row(key, build, values)![0] as number | null;
-  return found ?? (m.measure === "sum" ? 0 : null);
+  const row = [...file.statements.row(`measure ${pieces.map((x) => x.shape).join(" | ")}`, build, values)!] as (number | null)[];
+  return found.map((f) => {
+    if (typeof f !== "object" || f === null) return f;
+    const value = row.shift() ?? (f.a.m.measure === "sum" ? 0 : null);
+    if (counts(f.a)) noteCount(d, f.a.table, f.a.q, value!);
+    return value;
+  });
 }
 
 export interface Group {

@@ -12,13 +12,13 @@ import type { SeenRecord } from "@/core/schema/seen";
 import type { Scalar } from "@/core/schema/types";
 import type { Access } from "../../access";
 import { physical } from "../../tables/physical";
-import { countRecords } from "../counting/count";
+import { countRecords, knownCount, noteCount } from "../counting/count";
 import { byRelation, rowsByRelation } from "./by-relation";
 import { compile, Parameters, shape } from "./compile";
 import { follow } from "./follow";
 import { withLinks } from "./links";
 import { afterShape, afterSql, defaultSort, type Position, type Sort, type SortKey, sortKey } from "./order";
-import { searchHint } from "./search-index";
+import { searchHint, seesAll } from "./search-index";
 import { decodeRow, type RawRecord, type Selection, selection, selectionColumns, selectionShape } from "./select";
 import { type ListQuery, scopesFor, wherePredicate } from "./where";
 
@@ -41,8 +41,8 @@ interface Listing {
   readonly sorts: readonly Sort[];
 }
 
-/** The statement of a list with its values, or null where nothing can be in it. */
-function listing(d: Access, table: string, q: ListQuery, most: number): Listing | null {
+/** The statement of a list with its values, or null where nothing can be in it. `counts`: each row ends with how many there are in all. */
+function listing(d: Access, table: string, q: ListQuery, most: number, counts = false): Listing | null {
   const { file, policy, viewer } = d;
   const where = wherePredicate(policy, viewer, table, q);
   if (where.kind === "never") return null;
@@ -61,15 +61,18 @@ function listing(d: Access, table: string, q: ListQuery, most: number): Listing 
   const values: Scalar[] = [];
   const selected = selectionShape(chosen, policy, values);
   const keys = sorts.map((s) => sortKey(policy, viewer, table, s, values));
-  const conditions = shape(where, schema, values);
+  const tests: Scalar[] = [];
+  const conditions = shape(where, schema, tests);
+  values.push(...tests);
   const hint = q.search?.trim() ? searchHint(d, table, q.search.trim()) : null;
   if (hint) values.push(...hint.values);
   const after = q.after ? afterShape(q.after) : "";
-  const key = `list ${table} ${selected} ${keys.map((k) => k.shape).join(",")} ${conditions} ${hint?.shape ?? ""} ${after} ${q.offset ? "o" : ""}${q.fromEnd ? "e" : ""}`;
+  const key = `list ${table} ${selected} ${keys.map((k) => k.shape).join(",")} ${conditions} ${hint?.shape ?? ""} ${after} ${q.offset ? "o" : ""}${q.fromEnd ? "e" : ""}${counts ? "n" : ""}`;
   const bound: unknown[] = [...values];
   if (q.after) bound.push(...keys.map((_, i) => q.after![i] ?? null), q.after[keys.length]);
   bound.push(most);
   if (q.offset) bound.push(q.offset);
+  if (counts) bound.push(...tests);
 
   const build = (): SQL => {
     const t = physical(schema, table);
@@ -86,7 +89,8 @@ function listing(d: Access, table: string, q: ListQuery, most: number): Listing 
     const next = q.after ? sql` AND ${afterSql(q.after, keys, ordered, t.id, params)}` : sql``;
     const limit = params.next();
     const offset = q.offset ? sql` OFFSET ${params.next()}` : sql``;
-    return sql`SELECT ${sql.join([...columns, ...sortColumns], sql`, `)} FROM ${t.table} WHERE ${condition}${next} ORDER BY ${sql.join(by, sql`, `)} LIMIT ${limit}${offset}`;
+    const all = counts ? [sql`(SELECT count(*) FROM ${t.table} WHERE ${compile(where, table, schema, params)})`] : [];
+    return sql`SELECT ${sql.join([...columns, ...sortColumns, ...all], sql`, `)} FROM ${t.table} WHERE ${condition}${next} ORDER BY ${sql.join(by, sql`, `)} LIMIT ${limit}${offset}`;
   };
   return { key, build, bound, chosen, where, hinted: hint !== null, sorts };
 }
@@ -155,8 +159,18 @@ function positionOf(d: Access, table: string, sorts: readonly Sort[], id: string
   return [...(found as Position), id];
 }
 
-/** The first records of a list, and how many there are: they are counted only where these are not all. */
+/** The first records of a list, and how many there are: in one statement where a list of so many is not counted by other means. */
 export function firstOf(d: Access, table: string, q: Omit<ListQuery, "offset" | "after">): { records: SeenRecord[]; total: number } {
+  const plain = !q.search?.trim() && !q.fromEnd && !seesAll(d.viewer) && knownCount(d, table, q) === undefined;
+  const l = plain && !byRelation(d, table, q.sort ?? []) ? listing(d, table, q, q.limit + 1, true) : null;
+  if (l) {
+    const rows = d.file.statements.rows(l.key, l.build, l.bound);
+    follow(d, table, q);
+    const total = Number(rows[0]?.at(-1) ?? 0);
+    noteCount(d, table, q, total);
+    const raw = rows.slice(0, q.limit).map((r) => decodeRow(l.chosen, r));
+    return { records: withLinks(d, raw, l.chosen.fields), total };
+  }
   const { records, more } = listRecords(d, table, q);
   return { records, total: more ? countRecords(d, table, q) : records.length };
 }

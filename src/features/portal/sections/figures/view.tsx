@@ -8,7 +8,7 @@ import type { Field, Table } from "@/core/schema/types";
 import type { FiguresConfig } from "@/core/sections/figures";
 import { dateIn } from "@/core/time/relative";
 import { startOfDay } from "@/core/time/zoned";
-import { measured } from "@/data/records/counting/measure";
+import { measured, measuredOf } from "@/data/records/counting/measure";
 import type { PortalRequest } from "@/identity/requests/request";
 import { Link } from "@/ui/link";
 import { listHref } from "../../pages-for";
@@ -28,21 +28,37 @@ export function FiguresSection({ at, section }: SectionProps<SectionOf<"figures"
     return open ? [{ item, table, of: of ?? null }] : [];
   });
   if (shown.length === 0) return null;
+  const values = measuredOf(
+    r.desk,
+    shown.map(({ item, table }) => ({
+      table: table.id,
+      q: { condition: item.source.filter },
+      m: { measure: item.measure, of: item.of },
+    })),
+  );
   return (
     <>
       {section.title && <h2 id={headingId(section)}>{section.title}</h2>}
       <ul className="grid grid-cols-[repeat(auto-fit,minmax(9.5rem,1fr))] gap-4">
-        {shown.map((x) => (
-          <Figure key={x.item.id} r={r} section={section.id} {...x} />
+        {shown.map((x, i) => (
+          <Figure key={x.item.id} r={r} section={section.id} value={values[i] ?? null} {...x} />
         ))}
       </ul>
     </>
   );
 }
 
-function Figure({ r, section, item, table, of }: { r: PortalRequest; section: string; item: Item; table: Table; of: Field | null }) {
+interface FigureProps {
+  r: PortalRequest;
+  section: string;
+  item: Item;
+  table: Table;
+  of: Field | null;
+  value: number | null;
+}
+
+function Figure({ r, section, item, table, of, value }: FigureProps) {
   const say = sayOf(r);
-  const value = measured(r.desk, table.id, { condition: item.source.filter }, { measure: item.measure, of: item.of });
   const list = listHref(r, table.id);
   const href = list && (item.source.filter ? `${list}?only=${section}~${item.id}` : list);
   const words = measuredWords(item.measure, of, value, localeOf(r));
