@@ -8,8 +8,8 @@ import { isLink, type SeenValue } from "@/core/schema/seen";
 import { condition, policy, records, viewer } from "@/testing/arbitraries";
 import { enough, runs, said, seed } from "@/testing/random";
 import { fill, makeTestSchema, memoryPortal } from "@/testing/world";
-import { listRecords } from "../query/read";
-import { grouped, measured } from "./measure";
+import { firstOf, listRecords } from "../query/read";
+import { grouped, measured, measuredOf } from "./measure";
 
 const file = memoryPortal();
 const { schema } = makeTestSchema(file);
@@ -53,4 +53,46 @@ it(`agree on ${said(600)} random policies (seed ${seed})`, () => {
     { seed, numRuns: runs(600) },
   );
   expect(summed).toBeGreaterThan(enough(40));
+}, 120_000);
+
+it(`figures worked out together, and a list with its count, are what each is alone: ${said(400)} random policies (seed ${seed})`, () => {
+  let counted = 0;
+  const one = fc.constantFrom(...schema.tables).chain((table) =>
+    fc.record({
+      table: fc.constant(table.id),
+      q: fc.option(condition(schema, table)).map((c) => ({ condition: c })),
+      m: fc.constantFrom(
+        { measure: "count" as const, of: null },
+        ...table.fields.filter(isSummed).map((f) => ({ measure: "sum" as const, of: f.id })),
+        ...table.fields.filter(isSummed).map((f) => ({ measure: "least" as const, of: f.id })),
+      ),
+    }),
+  );
+  fc.assert(
+    fc.property(
+      policy(schema),
+      records(schema),
+      viewer(schema),
+      fc.array(one, { minLength: 2, maxLength: 6 }),
+      fc.nat(4),
+      (rules, recs, who, several, limit) => {
+        fill(file, schema, recs);
+        const alone = { file, policy: new Policy(schema, rules), viewer: who };
+        // As a request has it: what is counted once is known to whatever counts it again.
+        const d = { ...alone, counted: new Map<string, number>() };
+        const each = several.map((a) => measured(alone, a.table, a.q, a.m));
+        expect(measuredOf(d, several)).toEqual(each);
+        expect(measuredOf(d, several)).toEqual(each);
+        for (const { table, q } of several)
+          for (const access of [alone, d]) {
+            const first = firstOf(access, table, { ...q, limit });
+            const all = listRecords(alone, table, { ...q, limit: 500 }).records;
+            expect(first).toEqual({ records: all.slice(0, limit), total: all.length });
+            counted += all.length;
+          }
+      },
+    ),
+    { seed, numRuns: runs(400) },
+  );
+  expect(counted).toBeGreaterThan(enough(1_000));
 }, 120_000);
