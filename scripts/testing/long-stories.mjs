@@ -20,6 +20,9 @@ export const LONG = {
   "tests/people/people-desk.test.ts": ["src/features/people", "src/data/people"],
   "tests/access/safeguards.test.ts": ["src/features/access", "src/features/checks", "src/core/review"],
   "tests/all/trade.test.ts": ["src/core/access", "src/core/schema"],
+  "tests/pages/pages-kept.test.ts": ["src/features/pages", "src/data/definition", "src/office"],
+  "tests/door/doors-beyond.test.ts": ["src/identity/providers", "src/features/portal/door", "src/services"],
+  "tests/people/ways-in.test.ts": ["src/features/people", "src/identity/doors", "src/identity/secrets"],
 };
 
 const filesIn = (folder) =>
