@@ -40,7 +40,7 @@ export function answerDoor(
   // Who has not been asked in yet, or no longer, does not come in by asking.
   const invited = person.status === "invited" && (wasInvited(file, person.id) || passwordState(file, person.id) !== "none");
   if (person.status !== "active" && person.status !== "awaiting approval" && !invited) return;
-  // Where the one before still works, strangers who go on asking neither fill a mailbox nor end the link that is in it.
+  // While the last link still works, no new one is sent: strangers who go on asking neither fill a mailbox nor end that link.
   const about = what === "link" ? "door" : what;
   const before = writtenSince(file, person.id, about, now - ANOTHER_AFTER[what]);
   if (before && !by.anew && letterOf(file, before, now)) return;
@@ -52,7 +52,7 @@ export function answerDoor(
   else write(file, { ...letter, link: null, code: { id: what, version: freshCode(file, person.id, what, now) } });
 }
 
-/** The number that People has of them, as the owner says where; null where there is none. */
+/** Their telephone number, from the field that the owner chose; null where there is none. */
 function telephoneOf(file: PortalFile, person: { readonly values: Values }): string | null {
   const chosen = doorSettings(file).telephone;
   const { people } = schemaOf(file);

@@ -51,7 +51,7 @@ export interface StaffError {
 /** Milliseconds. */
 const INVITED_FOR = 7 * 86_400_000;
 
-/** Somebody new, or somebody who has not come in yet anew: any earlier link of theirs is dead. The token opens the door. */
+/** Invites somebody new, or again somebody who has not signed in yet; their earlier links stop working. The token is for the link. */
 export function inviteStaff(
   owner: Owner,
   given: { readonly name: string; readonly email: string; readonly role: string },

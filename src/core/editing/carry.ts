@@ -17,7 +17,7 @@ interface Place {
 
 export interface Carried {
   readonly definition: Definition;
-  /** What was not found again, each once: "the field Material". */
+  /** What this portal does not have, each once: "the field Material". */
   readonly lost: readonly string[];
 }
 
@@ -75,7 +75,7 @@ function translated<T>(of: T, { ids, missing }: ReturnType<typeof counterparts>,
   return walk(of) as T;
 }
 
-/** Where it stands is settled here; the rest of it speaks of the other portal. */
+/** Its page and id are given; ids within its settings are still the other portal's, and are translated. */
 function sectionIn(s: Section, page: string, id: string, map: ReturnType<typeof counterparts>, lost: Set<string>): Section {
   const { config, audience, record, reader } = s;
   return { ...s, ...translated({ config, audience, record, reader }, map, lost), id, page } as Section;

@@ -6,7 +6,7 @@ import type { Schema } from "../schema/types";
 import { SECTION_KINDS } from "../sections";
 
 export interface PageChange {
-  /** Of which page; null of the menu and where roles land. */
+  /** The page that changes; null for the menu and for what opens after sign-in. */
   readonly page: string | null;
   /** What the page is called now; empty of none. */
   readonly name: string;

@@ -55,7 +55,7 @@ export function removePage(d: Definition, id: string, forGood: boolean): Definit
 }
 export const bringBackPage = (d: Definition, id: string): Definition => ({ ...d, thrown: d.thrown.filter((t) => t.id !== id) });
 
-/** With all that stands on it, under ids of their own. */
+/** A copy of the page and of its sections, each with a new id. */
 export function copyPage(d: Definition, id: string, newId: () => string, schema: Schema): Definition {
   const book = allPagesOf(d, schema);
   const page = book.page(id);

@@ -49,7 +49,7 @@ export interface ColumnGuess {
 }
 
 const MOST_CHOICES = 12;
-/** Columns of more different words are no choices, even where whoever imports asks for it. */
+/** A column with more different words cannot become choices, even on request. */
 const MOST_OFFERED = 200;
 const LONGEST_OFFERED = 120;
 /** Longer texts are no choices. */
@@ -58,7 +58,7 @@ const LONGEST_CHOICE = 40;
 const LONGEST_SIMPLE = 100;
 /** Values whose differences are counted. */
 const MOST_WATCHED = 2_000;
-/** Different values that are kept to be met with names of records. */
+/** Different values that are kept to be compared with names of records. */
 const MOST_VALUES = 120;
 
 const YEAR = /^[12]\d{3}$/;

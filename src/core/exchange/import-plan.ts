@@ -20,7 +20,7 @@ const reading = {
   mark: z.enum([".", ","]).nullish(),
   /** Of a relation: the field of the table pointed to that the cells name a record by; its name where none is said. */
   by: z.string().nullish(),
-  /** Of a relation: records that are not there yet are made; of choices: words that are none become some. */
+  /** For a relation: missing records are made. For choices: unknown words become new choices. */
   add: z.boolean().optional(),
   /** What to take a text for that names nothing: the id of a record or a choice, by the text's folded form. */
   as: z.record(z.string(), z.string()).optional(),

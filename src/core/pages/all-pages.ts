@@ -1,4 +1,4 @@
-/** All pages of a definition: those that were laid out, and the ready-made ones that nobody changed or threw away. */
+/** All pages of a definition: those that were laid out, and the ready-made ones that nobody changed or removed. */
 import type { Schema } from "../schema/types";
 import { inOrder, type Page, type Pages, type Section } from "./page";
 import { type Opened, openedTables, readyPages } from "./ready";

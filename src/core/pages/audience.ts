@@ -10,7 +10,7 @@ export interface Reader {
   readonly features: ReadonlySet<string>;
 }
 
-/** `waits` and `unpaid` are what the viewer does not tell by itself: whoever waits is a visitor everywhere. Asked only where it matters. */
+/** The viewer as audiences test it. `waits`: they wait for approval, and are a visitor elsewhere. `unpaid` is asked only where it matters. */
 export function readerOf(policy: Policy, viewer: Viewer, waits: boolean, unpaid: () => boolean): Reader {
   const roles = new Set(viewer.roles.flatMap((r) => [...policy.closure(r)]));
   const is = (state: ReaderState): boolean => {

@@ -12,7 +12,7 @@ export type RichNode =
   | { readonly type: "text"; readonly text: string; readonly marks?: readonly RichMark[] }
   /** A value of the reader, their company or the page's record; `field` null is what they are called. */
   | { readonly type: "value"; readonly of: "reader" | "company" | "record"; readonly field: string | null }
-  /** One of the portal's own, by its hash; `alt` is empty for what only decorates. */
+  /** A picture of the portal's own, by its hash; `alt` is empty for a decorative one. */
   | { readonly type: "picture"; readonly hash: string; readonly alt: string }
   | { readonly type: "break" }
   | { readonly type: "rule" }

@@ -123,7 +123,7 @@ async function writeOut(file: PortalFile, owner: Owner, of: { first: number; las
   await rename(`${path}.part`, path);
 }
 
-/** Where a night was broken off while it removed, the file that it had written stays beside the next. */
+/** A file name that is free: the file of a night that broke off is kept beside the next one. */
 async function unused(begins: string): Promise<string> {
   for (let n = 1; ; n++) {
     const path = `${begins}${n > 1 ? `-${n}` : ""}.csv.gz`;

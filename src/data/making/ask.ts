@@ -12,7 +12,7 @@ import { decodeValue, hasColumn, linkTableName } from "../tables/physical";
 export interface MakingAsk {
   readonly table: string;
   readonly into: "people" | "companies";
-  /** Field ids of the table. Of companies only the name is asked for. */
+  /** Field ids of the table. For companies only `name` is needed. */
   readonly name: string;
   readonly email: string | null;
   /** A relation to Companies that says where each belongs. */

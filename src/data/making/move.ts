@@ -130,7 +130,7 @@ function moveFields(file: PortalFile, m: Making): Field[] {
 }
 
 function valuesFor(m: Making, row: OldRow, fields: readonly Field[], now: Places): Record<string, Value> {
-  // Relations among the records themselves lead to who they are now; what stayed a record is none of them.
+  // Relations between the records that move lead to the new people; one to a record that stays is dropped.
   const led = (f: Field): Value =>
     targetOf(f) === m.target.id && m.turned.has(f.id) ? (now.get(String(row.values[f.id])) ?? null) : row.values[f.id]!;
   const own = Object.fromEntries(fields.map((f) => [f.id, led(f) ?? null]));

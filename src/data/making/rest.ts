@@ -1,4 +1,4 @@
-/** What becomes nobody stays: in a table of the name that it was in, of the same shape, which nobody but the agency sees until a grant opens it. */
+/** Records that become nobody stay in a table of the same name and shape. Only the agency sees it until a grant opens it. */
 
 import { eq } from "drizzle-orm";
 import { holdsFiles, isAutomatic } from "@/core/schema/fields/natures";

@@ -44,7 +44,7 @@ export interface PartingTrial {
   readonly to: string | null;
   /** Relations that point elsewhere, or nowhere, from then on: by field and table. */
   readonly pointing: readonly { readonly field: string; readonly table: string; readonly records: number }[];
-  /** Of a person: places in companies. Of a company: people in it. */
+  /** For a person: their memberships. For a company: its people. */
   readonly places: number;
   readonly filled: readonly string[];
   /** Fields in which both say something: what stays, and what goes. */

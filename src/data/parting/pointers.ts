@@ -47,7 +47,7 @@ export function leaveOwnLinks(journal: Journal, fields: readonly Field[], from: 
   }
 }
 
-/** Rules that name the record itself, by which table: such have to be changed first. */
+/** Whether a rule names this record itself. Such a rule has to be changed before the record goes. */
 export function namedInRules(id: string, definitions: readonly object[]): boolean {
   return definitions.some((d) => JSON.stringify(d).includes(`"${id}"`));
 }

@@ -74,7 +74,7 @@ export const endSessions = (file: PortalFile, column: "person_id" | "membership_
 
 export const SIGN_IN = ["sys_credentials", "sys_factors", "sys_recovery", "sys_codes", "sys_links", "sys_accounts"] as const;
 
-/** Whoever has a way in of their own keeps that one alone; else the other's is theirs. Answers whether somebody's way in ends. */
+/** Who stays keeps their own sign-in; without one they take over the other's. Returns whether a sign-in ends. */
 export function takeSignIn(file: PortalFile, journal: Journal, stays: string, goes: string): boolean {
   endSessions(file, "person_id", goes);
   const has = (id: string): boolean =>

@@ -90,7 +90,7 @@ export class Desk<V extends Viewer = Viewer> implements Access {
   }
 
   list = (table: Table, q: ListQuery): Page => listRecords(this, table.id, q);
-  /** All of a list, piece by piece. For a handle that nothing is written through meanwhile. */
+  /** All records of a list, piece by piece. Nothing may be written through this file handle until it ends. */
   each = (table: Table, q: ListQuery): Generator<SeenRecord[]> => eachRecord(this, table.id, q);
   /** The first records, and how many there are. */
   first = (table: Table, q: Omit<ListQuery, "offset" | "after">): { records: SeenRecord[]; total: number } => firstOf(this, table.id, q);

@@ -11,7 +11,7 @@ import type { Access } from "../access";
 import { worldOf } from "../tables/rows";
 import { readRecord } from "./query/read";
 
-/** Nothing holds of a visitor. Like a grant's filter it reads what is stored of the reader, whether or not they see it themselves. */
+/** Whether a condition about People holds for the reader; never for a visitor. It reads their stored values, also those they do not see. */
 export function readerMeets({ file, policy, viewer }: Access, c: Condition): boolean {
   const { schema } = policy;
   if (!viewer.person || conditionBreaks(c, schema.people.id, schema).length > 0) return false;
@@ -19,7 +19,7 @@ export function readerMeets({ file, policy, viewer }: Access, c: Condition): boo
   return match(resolve(c, viewer), row, worldOf(file, schema), schema);
 }
 
-/** Records that the viewer sees, as they read them: what tests along relations may look at. */
+/** Reads related records as the viewer sees them, for conditions that follow relations. */
 export function readerWorld(d: Access): World {
   return {
     row: (table, id) => {

@@ -98,7 +98,7 @@ export const MOST_TALK_FILES = 10;
 
 export type TalkError = "not-found" | "empty" | "long" | "many" | "files";
 
-/** People who wrote in a conversation where others read it, but for one; each once, the first to write first. */
+/** Ids of the people who wrote in a conversation, in the order of their first message. Notes of the agency for itself do not count. */
 export function whoTalked(file: PortalFile, table: string, id: string, except: string | null): string[] {
   const open = and(eq(talk.tableId, table), eq(talk.recordId, id), eq(talk.authorKind, "person"), eq(talk.inside, 0));
   const wrote = file.orm.select({ id: talk.authorId }).from(talk).where(open).orderBy(asc(talk.at), sql`rowid`).all();

@@ -8,7 +8,7 @@ import type { Definition } from "@/core/definition/definition";
 type Grant = Definition["grants"][number];
 const LISTS = ["fields", "changes", "namesOnly"] as const;
 
-/** Of a field: the grants that list it, with its place in each of their lists. */
+/** For each grant that lists a field: the field's place in each of the grant's lists. */
 const listed = z.record(z.string(), z.partialRecord(z.enum(LISTS), z.number().int()));
 export type Listed = z.infer<typeof listed>;
 
@@ -89,7 +89,7 @@ export function readAwayRules(stored: string | null): AwayRules | null {
   return parsed?.success ? parsed.data : null;
 }
 
-/** The rules with what was kept of the table or field `id`. */
+/** The rules with those put back that were kept when the table or field `id` was archived. */
 export function withAwayRules(d: Definition, id: string, was: AwayRules["live"], fields: ReadonlySet<string>): Definition {
   return "field" in was ? listAgain(d, id, was.field) : rulesAgain(d, id, was.table, fields);
 }

@@ -20,7 +20,7 @@ function dropIndexesOf(file: PortalFile, table: string, columns: readonly string
   }
 }
 
-/** The word index of a table is made anew from what is there: see `records/query/search-index.ts`. */
+/** Removes a table's word index; it is built again when somebody searches (`records/query/search-index.ts`). */
 export function dropWords(file: PortalFile, table: string): void {
   for (const kind of ["insert", "update", "delete"]) file.db.exec(`DROP TRIGGER IF EXISTS ${sqlName(`words_${table}_${kind}`)}`);
   const triggers = file.db.prepare("SELECT name FROM sqlite_master WHERE type = 'trigger' AND tbl_name = ?").pluck().all(table) as string[];

@@ -16,7 +16,7 @@ import { columnType, hasColumn, isFolded, keyName, linkTableName } from "./physi
 export const FEW = 5_000;
 const GONE = "gone_";
 
-/** Drops what stands under such a name in the table, unless it has more records than `most`; 0 drops it whatever there are. */
+/** Drops columns that were only renamed, unless the table has more than `most` records; 0 drops them always. */
 export function letColumnsGo(file: PortalFile, table: string, most: number): number {
   const { db } = file;
   const gone = (db.prepare("SELECT name FROM pragma_table_info(?)").pluck().all(table) as string[]).filter((c) => c.startsWith(GONE));

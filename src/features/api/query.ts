@@ -17,7 +17,7 @@ export const listParams = z.object({
   cursor: z.string().max(4_000).optional(),
 });
 
-/** What a cursor is bound to: the same list, asked for in the same way. */
+/** A cursor is good only for the query that it came from; this is that query as text. */
 export const queryKey = (table: Table, p: z.infer<typeof listParams>): string =>
   JSON.stringify([table.id, p.q, p.filter ?? "", p.sort ?? ""]);
 

@@ -31,7 +31,7 @@ async function send(desk: Desk, request: Request, f: OpenFile): Promise<Response
     ...dressed(f),
     etag,
     "accept-ranges": "bytes",
-    // Kept by their browser alone, and asked about each time: what they may see can change.
+    // Only the person's own browser may store it, and it asks each time: what they may see can change.
     "cache-control": "private, no-cache",
   };
   if (matches(request.headers.get("if-none-match"), etag)) return new Response(null, { status: 304, headers });

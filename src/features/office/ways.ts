@@ -84,7 +84,7 @@ export const dropOfficePasskey = staffCall("overview", [word], async ({ staff, s
   revalidatePath("/-/you");
 });
 
-/** The same answer for every address, before anybody looks whose it is. */
+/** Answers every address alike, before it is looked up: the answer tells nobody who works here. */
 export async function askForOfficeLink(before: FormState, data: FormData): Promise<FormState> {
   if (!(await sameOrigin())) return failed(before, data, {}, "Ask from the back office's own page.");
   const email = String(data.get("email") ?? "")

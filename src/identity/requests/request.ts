@@ -49,7 +49,7 @@ export interface PortalRequest {
 
 type Looked = Pick<PortalRequest, "viewer" | "memberships" | "waits" | "notInYet">;
 
-/** As a visitor, as somebody who waits to be approved, or as a person; of whoever has not been in yet, as it will be once they are. */
+/** The viewer that staff see the portal as. A person who has not signed in yet is shown as they will see it once they have. */
 export function lookedAs(file: PortalFile, seeAs: SeeAs, now: number): Looked | undefined {
   const none = { memberships: [], waits: false, notInYet: false };
   if (seeAs.personId === AS_VISITOR) return { ...none, viewer: visitorViewer(file, now) };

@@ -54,7 +54,7 @@ const signed = shape.extend({ until: z.number() });
 export function readSeeAs(portal: string, cookie: string | undefined, now: number): SeeAs | undefined {
   const [text, signature] = cookie?.split(".") ?? [];
   if (!text || !signature || !macMatches(portal, "see-as", text, signature)) return undefined;
-  // What an earlier Elkhorn signed may have another shape: then it is none.
+  // An earlier version may have signed another shape: that counts as no cookie.
   const read = signed.safeParse(JSON.parse(Buffer.from(text, "base64url").toString()));
   return read.success && read.data.until > now ? read.data : undefined;
 }

@@ -128,7 +128,7 @@ export class Threads {
   };
 }
 
-/** By name: a worker has listeners of its own, without which it hears nothing. */
+/** Only these: Node adds listeners of its own to a worker, which it needs. */
 function hearNoMore(worker: Worker): void {
   for (const event of ["message", "error", "exit"]) worker.removeAllListeners(event);
 }

@@ -30,7 +30,7 @@ export class ManyCounter {
     _owner: Owner,
   ) {}
 
-  /** Whether this plan needs a query that has not been run. */
+  /** False where the plan counts by groups that have not been queried yet. */
   counted = (plan: CountPlan): boolean => plan.kind !== "grouped" || this.#groups.has(plan.key);
 
   count(table: string, plan: CountPlan): number {
@@ -97,7 +97,7 @@ export class ManyCounter {
   }
 }
 
-/** Rows that a predicate holds of, whoever they belong to. */
+/** How many rows meet a predicate. */
 export function countWhere(file: PortalFile, schema: Schema, table: string, where: Predicate): number {
   if (where.kind === "never") return 0;
   return file.statements.numberOf(where, table, () => {

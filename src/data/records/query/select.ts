@@ -12,10 +12,10 @@ export interface Selection {
   readonly table: string;
   readonly fields: readonly Field[];
   readonly stored: readonly Field[];
-  /** One flag a grant, selected where the grants do not all list the same fields. */
+  /** Where grants list different fields, one column for each grant says whether it applies to the row. */
   readonly flags: readonly { readonly predicate: Predicate; readonly lists: ReadonlySet<string> }[][];
   readonly flagCount: number;
-  /** What is shown where the same grants match, by their flags as one text. */
+  /** The fields shown for each combination of those columns, by the combination as text. */
   readonly shown: Map<string, Shown>;
 }
 

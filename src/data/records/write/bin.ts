@@ -29,7 +29,7 @@ export interface BinnedRecord {
   /** ISO 8601. */
   readonly at: string;
   readonly by: string;
-  /** Others that went with it, and would come back with it. */
+  /** How many other records were removed with it, and would be restored with it. */
   readonly withIt: number;
 }
 

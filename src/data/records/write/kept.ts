@@ -23,7 +23,7 @@ export function keptUnseen(d: Access, table: Table, id: string, before: Given, g
   return Object.fromEntries(kept);
 }
 
-/** What is stored: the lists as they are given, and after them what stays. */
+/** What is stored: the lists as given, followed by the entries that the viewer does not see. */
 export const withKept = (given: Given, kept: Readonly<Record<string, readonly string[]>>): Given => ({
   ...given,
   ...Object.fromEntries(Object.entries(kept).map(([field, ids]) => [field, [...linked(given[field] ?? null), ...ids]])),

@@ -65,7 +65,7 @@ export const pointingTo = (file: PortalFile, policy: Policy, tableId: string, id
     .map((f) => ({ field: f.id, records: pointingIds(file, f, id).length }))
     .filter((p) => p.records > 0);
 
-/** `seen` as in changing: a record that somebody changed meanwhile is not removed. */
+/** `seen` is the version that the viewer had before them: a record that somebody changed since is not removed. */
 export function removeRecord(d: Access, tableId: string, id: string, seen: string | null = null): Result<Removal, WriteError> {
   const { file, policy, viewer } = d;
   const table = policy.schema.table(tableId);

@@ -48,7 +48,7 @@ async function opened(r: PortalRequest, data: { section: string; about: string }
   return null;
 }
 
-/** Values of the fields that the form asks; one that it does not ask is not there to be sent. */
+/** Values of the fields that the form asks for. Whatever else was sent is ignored. */
 function read(r: PortalRequest, { table, section, about }: Opened, data: FormData) {
   const asked = askedOf(r, section, about);
   const only = new FormData();

@@ -18,7 +18,7 @@ export interface Lock {
   readonly fields: ReadonlySet<string>;
 }
 
-/** Null where no plan that is offered opens more of the table. */
+/** The offer to unlock more of the table; null where no offered plan opens more. */
 export function lockOf(r: PortalRequest, table: Table): Lock | null {
   const { definition, policy } = r.published;
   const held = r.memberships.find((m) => m.id === r.viewer.membershipId)?.roles ?? r.viewer.roles;

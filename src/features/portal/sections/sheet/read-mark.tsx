@@ -1,5 +1,5 @@
 "use client";
-/** Opened is read; it can be told to count as unread again. */
+/** Marks a record as read when it is opened, with a button to mark it as unread. */
 import { useEffect, useState } from "react";
 import { keepRead } from "../../records/read-actions";
 
