@@ -33,7 +33,7 @@ import { type CompanySettings, companySettings } from "./company-settings";
 import { leadingPlace, type Place } from "./leading";
 
 export interface Colleague {
-  /** Of somebody whom the agency is asked about it is the asking's: it is used alike, and cannot be told apart. */
+  /** For somebody whom the agency is still asked about this is the id of that request. It is used alike, so nobody can tell the difference. */
   readonly membershipId: string;
   readonly name: string;
   readonly email: string;
@@ -110,7 +110,7 @@ class LedCompany implements CompanyDesk {
       .from(memberships)
       .where(and(eq(memberships.id, membershipId), eq(memberships.companyId, this.company.id)))
       .get();
-  /** Others of the this.company, none of whom holds more than may be given. */
+  /** The other people of the company whose roles a lead may give. */
   #mine = (m: { id: string; roles: readonly string[] }): boolean =>
     m.id !== this.own.id && m.roles.every((r) => this.settings.give.includes(r));
   #asked = () =>
@@ -159,7 +159,7 @@ class LedCompany implements CompanyDesk {
           ]
         : [];
     });
-    // Whether somebody is known elsewhere in the portal is not a company's to know: they stand here as invited.
+    // A company must not learn whether somebody is known elsewhere in the portal, so everybody is shown as invited.
     const waiting = this.#asked().map((j): Colleague => {
       const roles = rolesAsked(j.values);
       return {

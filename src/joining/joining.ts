@@ -36,7 +36,7 @@ export interface AskedToJoin {
   readonly name: string;
   readonly kind: JoinKind;
   readonly company: string;
-  /** Texts by field id, as the form sent them; what it does not ask for is dropped. */
+  /** Texts by field id, as the form sent them. Fields that the form does not ask for are dropped. */
   readonly values: Readonly<Record<string, readonly string[]>>;
   readonly wrote: string;
   readonly agreed: boolean;
@@ -112,7 +112,7 @@ export function wantToJoin(file: PortalFile, asked: AskedToJoin, from: From, now
   return ok(null);
 }
 
-/** After the page has answered: who is known is told so, who may join gets a link to confirm, and nobody else is written to. */
+/** Runs after the page has answered. Somebody known is told so, somebody who may join gets a link to confirm; nobody else gets mail. */
 export function answerJoin(file: PortalFile, id: string, now: number): void {
   const row = file.orm
     .select()
@@ -159,7 +159,7 @@ export interface Joined extends Entered {
   readonly back: string;
 }
 
-/** Once: of two at the same moment one makes it. Nothing of it stays where a part cannot be made. */
+/** Works once, also for two requests at the same moment. Where a part cannot be made, nothing is kept. */
 export function confirmJoin(file: PortalFile, token: string, now: number): Result<Joined, "gone" | "known"> {
   const row = joinOf(file, token);
   if (!row) return err("gone");

@@ -15,7 +15,7 @@ import { saidOf } from "./said";
 
 type Problems = Partial<Record<"email" | "new" | "old" | "", string>>;
 
-/** Whether an address is known here is not told: then no code comes to it, and the change cannot be finished. */
+/** Does not tell whether another person has the address: then no code is sent to it, and the change cannot be finished. */
 export function beginEmailChange(file: PortalFile, session: Session, given: string, from: From, now: number): Result<null, Problems> {
   const person = personFacts(file, session.personId);
   const email = joinEmail(given);

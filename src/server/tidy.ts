@@ -1,4 +1,4 @@
-/** What is done each night: the planner's knowledge of each file is renewed, and what would grow for ever is kept to a stated age. */
+/** The work of each night: statistics for SQLite's planner, and removal of what is older than its stated age. */
 
 import { rehearsalIn } from "@/data/file/clock";
 import type { PortalFile } from "@/data/file/open";

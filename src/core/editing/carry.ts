@@ -23,7 +23,7 @@ export interface Carried {
 
 type Names = ReadonlyMap<string, string>;
 
-/** Ids of the one portal with those of the other, and names of what has none there. */
+/** The ids of one portal mapped to those of the other, and the names of what has no counterpart. */
 function counterparts(from: Place, to: Place): { ids: Names; missing: Names } {
   const ids = new Map<string, string>();
   const missing = new Map<string, string>();

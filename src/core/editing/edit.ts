@@ -41,7 +41,7 @@ export function changePage(d: Definition, page: Page, schema: Schema): Definitio
   return { ...taken, pages: taken.pages.map((p) => (p.id === page.id ? page : p)) };
 }
 
-/** One that was ready-made comes back as it was made, unless it is thrown away for good. */
+/** A page that began as a ready-made one is ready-made again, unless it is removed for good. */
 export function removePage(d: Definition, id: string, forGood: boolean): Definition {
   const thrown = forGood && !d.thrown.some((t) => t.id === id) ? [...d.thrown, { id }] : d.thrown;
   return {
@@ -106,7 +106,7 @@ export function copySection(d: Definition, page: string, id: string, newId: stri
   return s ? addSection(taken, { ...s, id: newId }, id, schema) : d;
 }
 
-/** The menu as it stands by itself, written down so that it can be changed. */
+/** The menu that follows from the pages, written into the definition so that it can be changed. */
 export function menuTaken(d: Definition, newId: () => string, schema: Schema): Definition {
   if (d.navigation.length > 0) return d;
   const book = allPagesOf(d, schema);

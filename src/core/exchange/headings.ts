@@ -10,6 +10,6 @@ export const headingKey = (name: string): string =>
 const FIRST = ["first name", "first names", "given name", "given names", "christian name", "forename", "forenames"];
 const LAST = ["last name", "last names", "surname", "surnames", "family name"];
 
-/** Where a name stands in two columns: a person's own, and their family's. */
+/** A name in two columns: first name and last name. */
 export const headsFirstName = (heading: string): boolean => FIRST.includes(headingKey(heading));
 export const headsLastName = (heading: string): boolean => LAST.includes(headingKey(heading));

@@ -73,7 +73,7 @@ export const importPlanSchema = z.object({
   duplicates: z.enum(["refuse", "merge"]).default("refuse"),
   /** What an empty cell does to a record that is there. */
   empties: z.enum(["leave", "clear"]).default("leave"),
-  /** Whose the records of a new table are; of people, where they belong. An existing table stays whose it is. */
+  /** Whom the records of a new table belong to; for people, their company. An existing table keeps its wall. */
   whose: z
     .discriminatedUnion("kind", [
       z.object({ kind: z.literal("column"), at }),

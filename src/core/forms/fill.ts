@@ -41,9 +41,9 @@ export const fillSchema = z.strictObject({
 export type Fill = z.infer<typeof fillSchema>;
 
 export interface FillWorld {
-  /** Whether a test holds of what is filled in; the browser asks the in-memory reader, the server too. */
+  /** Whether a test holds for what is filled in. Browser and server use the same reader. */
   holds(c: Condition, values: Values): boolean;
-  /** What the reader has in a field of theirs or their company's; the id where null. */
+  /** The reader's value in a field of their own record or their company's; for a null field, the id. */
   viewer(of: "person" | "company", field: string | null): Value;
   /** ISO date in the portal's zone. */
   today(anchor: z.infer<typeof dateAnchor>): string;
@@ -179,7 +179,7 @@ export const looksAt = (r: Fill): string[] => [
   ...new Set([...r.lines.flatMap((l) => [...testedIn(l.when), ...readsOf(l.value)]), ...readsOf(r.otherwise)]),
 ];
 
-/** Each after those whose fields it looks at; in their own order otherwise. */
+/** The rules in an order in which each follows those whose fields it reads. */
 export function inFillOrder(rules: readonly Fill[]): Fill[] {
   const done = new Set<Fill>();
   const going = new Set<Fill>();

@@ -21,7 +21,7 @@ export const joiningShape = z.object({
   /** Roles that are given: to who brings a company, and to one of a company (given on approval). */
   lead: z.string().nullable(),
   member: z.string().nullable(),
-  /** What is agreed to; empty where nothing is. A change is a new version. */
+  /** The terms that people agree to; empty where there are none. Each change is a new version. */
   terms: z.string().max(50_000),
 });
 export type Joining = z.infer<typeof joiningShape>;
@@ -55,7 +55,7 @@ export function mayJoin(s: Joining, email: string): boolean {
   return s.who === "domains" && s.domains.includes(email.slice(email.lastIndexOf("@") + 1));
 }
 
-/** A name as strangers may write it: it goes into mail to addresses that they chose, so it carries no address of theirs. Null where it does. */
+/** A name typed by a stranger. It goes into mail to an address that they chose, so it must hold no link or address; null where it does. */
 export function plainName(text: string): string | null {
   const name = cleanLine(text).replace(/\s+/g, " ");
   return name === "" || name.length > 120 || /[:/@<>\\[\]{}]|www\.|\.[\p{L}]{2,}(?:\s|$)/iu.test(name) ? null : name;

@@ -2,7 +2,7 @@
 
 export interface Occasion {
   readonly name: string;
-  /** When it is sent, for whoever reads the outbox. */
+  /** When it is sent, as the outbox says it. */
   readonly about: string;
   /** Words in braces that it may use; those that it cannot do without. */
   readonly words: readonly Word[];

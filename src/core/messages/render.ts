@@ -38,7 +38,7 @@ export function fillIn(t: Template, said: Said): Template {
 
 const escaped = (s: string): string => s.replaceAll("&", "&amp;").replaceAll("<", "&lt;").replaceAll(">", "&gt;").replaceAll('"', "&quot;");
 
-/** Paragraphs; an address that stands alone in its line is a link. No pictures, nothing that is fetched. */
+/** Text as paragraphs; an address alone on its line becomes a link. No pictures: nothing is fetched. */
 export function asHtml(body: string, brand: { readonly name: string; readonly primary: string }): string {
   const paragraphs = body.split(/\n\n+/).map((p) =>
     p

@@ -22,7 +22,7 @@ export function allPagesOf(d: Pages & Opened, schema: Schema): AllPages {
   const known = new Set([...d.pages, ...d.thrown].map((p) => p.id));
   const ready = readyPages(schema, d).filter((l) => !known.has(l.page.id));
   const taken = new Set(d.pages.map((p) => keyOf(p.address, p.about !== null)));
-  // Where an owner's page took the address of a ready-made one, that stands in its place.
+  // A page of the owner's replaces the ready-made page whose address it took.
   const kept = ready.filter((l) => !taken.has(keyOf(l.page.address, l.page.about !== null)));
   const pages = [...kept.map((l) => l.page), ...d.pages];
   const byId = new Map(pages.map((p) => [p.id, p]));

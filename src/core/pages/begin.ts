@@ -1,4 +1,4 @@
-/** What a new section of each kind begins with: something to be seen at once, made of what is there. */
+/** The settings that a new section begins with, so that it shows something at once from the tables that are there. */
 
 import type { Grant } from "../access/rules";
 import { choosesOne, isDated, isGrouped, isRelation, isSummed } from "../schema/fields/natures";

@@ -41,7 +41,7 @@ export const aroundOf = (page: Page, book: AllPages, acts: readonly Act[], schem
   pages: new Set(book.pages.map((p) => p.id)),
 });
 
-/** What keeps a section from showing what it should: an owner reads it beside the section, a client meets nothing in its place. */
+/** What keeps a section from showing what it should. The owner reads it next to the section; a client sees nothing there. */
 export function sectionProblems(s: Section, around: Around): string[] {
   const kind = SECTION_KINDS[s.kind] as unknown as SectionKind<string, z.ZodRawShape>;
   if (kind.ofRecord && !around.about) return ["It stands on a page about no record."];

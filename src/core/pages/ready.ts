@@ -100,7 +100,7 @@ export function readyPages(schema: Schema, { grants, acts }: Opened): Laid[] {
   ];
 }
 
-/** Those of other tables that point to this one: the first few, and the way to all. */
+/** Sections for records of other tables that point to this one: the first few, with a link to all. */
 function pointing(table: Table, tables: readonly Table[]): Bare[] {
   return tables.flatMap((other) =>
     other.fields

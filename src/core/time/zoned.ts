@@ -1,4 +1,4 @@
-/** Instants and the clocks on walls. What is stored is the instant in UTC; what is shown and typed is the time of the portal's zone. */
+/** Instants are stored in UTC; shown and typed is the local time of the portal's zone. */
 import { TZDate } from "@date-fns/tz";
 
 /** Year to minute, as `YYYY-MM-DDTHH:MM` reads on a wall in the zone. */

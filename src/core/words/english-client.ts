@@ -1,4 +1,4 @@
-/** Those of the words that are sent to the browser, as they are and so without values. */
+/** The words that are sent to the browser. They are sent as they are, so they have no values to fill in. */
 export const ON_THE_CLIENT = {
   "answer.none": "No answer came: you may be offline or signed out, and this may not be kept.",
   "answer.advice": "What you typed is still here. Look whether it arrived, sign in in another window if need be, and send it again.",

@@ -1,4 +1,4 @@
-/** What came in, looked at: its content says what it is, whatever its name; pictures are turned and made small. Then it is kept. */
+/** Checks an upload before it is kept: the content says what it is, not the name. Pictures are turned upright and made in three sizes. */
 
 import { createHash } from "node:crypto";
 import { createReadStream } from "node:fs";

@@ -1,4 +1,4 @@
-/** Where the contents of a portal's files stand: by their hash, with whoever keeps them (see `services/files`), for each portal apart. */
+/** Where the contents of a portal's files are kept: by hash, in the storage that is set (`services/files`), apart for each portal. */
 import { mkdirSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import type { Readable } from "node:stream";

@@ -54,7 +54,7 @@ export async function makeRehearsal(source: PortalFile, owner: Owner, by: string
   const slug = rehearsalSlug(source.slug);
   // Copied page by page beside whatever is read and written meanwhile.
   const path = join(dataFolder(), "portals", `${id}.db`);
-  // Under a name that nothing opens, until nothing of it is secret: what was taken out is in neither its free pages nor its log.
+  // Until its secrets are removed the copy has a name that nothing opens. They are gone from its free pages and its log, too.
   const raw = `${path}.making`;
   await source.db.backup(raw);
   const cleaned = openDatabase(raw);

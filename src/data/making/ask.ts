@@ -19,7 +19,7 @@ export interface MakingAsk {
   readonly company: string | null;
   /** Fields of the table that go on in a field which people or companies have already. */
   readonly joins: Readonly<Record<string, string>>;
-  /** What people of a company hold at first, and what those without one do; none: they get no place yet. */
+  /** The first roles of people with a company, and of those without; with none they get no membership yet. */
   readonly roles: readonly string[];
   readonly agencyRoles: readonly string[];
   /** People without a company are marked as shown to clients. */

@@ -40,7 +40,7 @@ export interface MakingTrial {
   readonly beside: readonly string[];
   /** Grants that let somebody add or remove such records: that part of them ends. */
   readonly ends: number;
-  /** People who are put into a company, and those who are put nowhere yet. */
+  /** How many people get a company, and how many get none yet. */
   readonly placed: number;
   readonly nowhere: number;
 }

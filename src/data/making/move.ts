@@ -159,7 +159,7 @@ function insertRows(
   }
 }
 
-/** Somebody who was there keeps what is known of them; what is empty is filled from the record, and from later ones no more. */
+/** A person who was there keeps their values; empty ones are filled from the first record that has them. */
 function fillThose(file: PortalFile, m: Making, fields: readonly Field[], now: Places): void {
   const joined = Object.values(m.ask.joins).map((id) => m.target.fields.find((f) => f.id === id)!);
   for (const f of [...fields, ...joined].filter(hasColumn)) {
@@ -243,7 +243,7 @@ function pointBeside(file: PortalFile, f: Field, left: Pointers, rest: string): 
   return id;
 }
 
-/** Addresses lead to where the records are; views of the table speak of what is gone. Takings-back of its imports end here. */
+/** Addresses lead to the records' new places. Views of the table go, and its imports can no longer be undone. */
 function leaveTraces(file: PortalFile, m: Making, rest: string | null): void {
   const { db } = file;
   const to = rest ?? m.target.id;

@@ -48,7 +48,7 @@ export const saysValues = (file: PortalFile): boolean =>
     .all()
     .some((x) => VALUE.test(`${x.subject} ${x.body}`));
 
-/** Null takes the owner's own away: it reads as it did at first. A sentence where it cannot be kept. */
+/** Keeps the owner's own template; null goes back to the first one. Returns a sentence where it cannot be kept. */
 export function keepTemplate(file: PortalFile, owner: Owner, id: OccasionId, template: Template | null): string | null {
   if (!template) {
     file.orm.delete(t.templates).where(eq(t.templates.occasion, id)).run();
@@ -198,7 +198,7 @@ export function outbox(
   return { list, total: file.orm.select({ n: count() }).from(t.messages).where(where).get()?.n ?? 0, states };
 }
 
-/** As whoever reads the outbox may see it: a link that opens a door is its receiver's alone. */
+/** A message as the outbox shows it: without a link or code that signs its receiver in. */
 export const readable = (m: Message): string =>
   m.body
     .replaceAll(CODE, "(their code)")

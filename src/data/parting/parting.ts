@@ -47,7 +47,7 @@ export interface PartingTrial {
   /** For a person: their memberships. For a company: its people. */
   readonly places: number;
   readonly filled: readonly string[];
-  /** Fields in which both say something: what stays, and what goes. */
+  /** Fields that both have a value in: the one that stays, and the one that goes. */
   readonly differing: readonly { readonly field: string; readonly stays: string; readonly goes: string }[];
   /** Records that they made; these go on saying so by their name in the log alone. */
   readonly made: number;
@@ -177,7 +177,7 @@ function end(file: PortalFile, owner: Owner, of: { table: Table; id: string; lab
     .run();
 }
 
-/** Out, for good after thirty days. What points to them is handed to somebody, emptied, or goes on naming them while nothing else is left. */
+/** Removes a person or company, for good after thirty days. Relations to them are handed to somebody else, emptied, or keep their name only. */
 export function removePerson(file: PortalFile, owner: Owner, id: string, leaving: Leaving, really: boolean): Result<PartingTrial, string> {
   return tried(file, really, () => {
     const table = schemaOf(file).people;

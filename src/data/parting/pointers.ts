@@ -12,7 +12,7 @@ export interface Pointing {
   readonly records: readonly string[];
 }
 
-/** Places of people in companies are memberships, and no part of it. */
+/** Memberships are not counted: they are no relation of a record. */
 export function pointersTo(file: PortalFile, table: string, id: string): Pointing[] {
   return pointingFields(file, table)
     .filter((f) => f.id !== "f_person_companies")

@@ -94,6 +94,6 @@ export function refusalWords(e: WriteError): { fields: Record<string, string>; m
   }
 }
 
-/** What is used up, and the ways on: waiting, or another plan. */
+/** Which limit of the plan is used up, with the ways on: wait, or change the plan. */
 export const usedUpWords = (e: { readonly plan: string; readonly limit: number; readonly again: string }): string =>
   `Your plan ${e.plan} has ${e.limit} of these a month, and ${e.limit === 1 ? "it is" : "all are"} used. You can add more from ${e.again} on, or with another plan.`;

@@ -61,7 +61,7 @@ export class Lookup {
   nameOf = (id: string): string | undefined => this.#names.get(id);
   byId = (id: string): Known | undefined => this.#byId.get(id);
 
-  /** By id, or by what it says; of several that say the same, the one of this company. */
+  /** Finds a record by its id or its text; of several with the same text, the one of this company. */
   find(text: string, company: string | null | undefined): Known | "many" | undefined {
     const own = this.#byId.get(text.trim());
     if (own) return own;

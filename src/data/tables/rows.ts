@@ -51,7 +51,7 @@ export function linksOf(file: PortalFile, f: Field, id: string): string[] {
   return rows.map((r) => r[0] as string);
 }
 
-/** Whose a record is, and its values of these fields. */
+/** The company of a record, and its values of these fields. */
 export function readSome(
   file: PortalFile,
   schema: Schema,

@@ -1,4 +1,4 @@
-/** What a person has read. Asked and kept for whoever looks, of records that their desk shows them; looking as somebody marks nothing. */
+/** Which records a person has read: their own marks, on records that they see. Seeing the portal as somebody else marks nothing. */
 import type { Viewer } from "@/core/access/who/viewer";
 import type { PortalFile } from "../file/open";
 import { rowsOf, runOf } from "../file/text";

@@ -14,7 +14,7 @@ export const viewSchema = z.strictObject({
   hidden: z.array(z.string().max(64)).max(500),
   /** Columns that stay at the left, from the first. */
   frozen: z.int().min(0).max(5),
-  /** What stands in the address after the question mark. */
+  /** The query of the address. */
   query: z.string().max(4_000),
 });
 export type View = z.infer<typeof viewSchema>;

@@ -15,7 +15,7 @@ export interface Step {
   readonly also?: readonly string[];
   readonly name: string;
   readonly state: string;
-  /** What waits for somebody, in the ember colour. */
+  /** What waits for the owner, shown in the ember colour. */
   readonly waits?: ReactNode;
 }
 

@@ -72,7 +72,7 @@ export const letInConfirmed = (file: PortalFile, personId: string, now: number):
 
 const MAY_COME: ReadonlySet<string> = new Set(["active", "invited", "awaiting approval"]);
 
-/** The second of two: a new session takes the place of the one that waited for it. */
+/** Gives the second factor: a new session replaces the half one that waited for it. */
 export function passSecond(
   file: PortalFile,
   half: Session,

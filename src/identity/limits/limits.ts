@@ -12,7 +12,7 @@ import { attempts as portalAttempts } from "@/data/file/portal-tables";
 
 export type TriesTable = typeof portalAttempts | typeof controlAttempts;
 
-/** Where a try comes from. `device` is told where this account was in from it before. */
+/** Where an attempt comes from. `device` is set where this account signed in from that device before. */
 export interface From {
   readonly address: string;
   readonly device: string | null;
@@ -64,7 +64,7 @@ function widerNetworks(address: string): { net: string; free: number }[] {
   ];
 }
 
-/** What is begun at the door and kept for a while (challenges, sign-ins elsewhere): nobody fills that up from one place. */
+/** Limits for what signing in begins and keeps for a while, such as challenges: nobody fills that up from one address. */
 export const beginLimits = (from: From): Limit[] => [{ key: `begin from ${from.address}`, free: 100, longest: MINUTE }];
 
 /** One thing, tried by whoever: the code of the set-up. */
@@ -119,7 +119,7 @@ export function forgetTries(orm: BetterSQLite3Database, limits: readonly Limit[]
         .run();
 }
 
-/** What is forgotten anyway, and the oldest beyond what the table may hold. */
+/** Removes counts that are over, and the oldest beyond what the table may hold. */
 export function sweepTries(orm: Pick<BetterSQLite3Database, "delete" | "select">, now: number, table: TriesTable = portalAttempts): void {
   orm
     .delete(table)

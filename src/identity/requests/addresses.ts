@@ -27,6 +27,6 @@ export function ownAddress(slug: string): string {
 
 export const officeAddress = (): string => config().address.origin;
 
-/** What carries SMS here, for whoever opens that door. */
+/** How SMS leave this installation, told to the owner who turns that method on. */
 export const smsVia = (): string =>
   config().sms === "stand-in" ? "No gateway is set: they go to the stand-in telephone." : "They go by the gateway that is set.";

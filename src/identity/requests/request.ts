@@ -35,7 +35,7 @@ export interface PortalRequest {
   readonly seeAs: SeeAs | null;
   /** Somebody whom the agency has not let in yet: a visitor everywhere, who is told what they wait for. */
   readonly waits: boolean;
-  /** Somebody is looked as who has never been in: they are shown as though they were. */
+  /** Staff see the portal as a person who has never signed in; it is shown as if they had. */
   readonly notInYet: boolean;
   /** A temporary password opens nothing but the page that replaces it: until then the viewer is a visitor. */
   readonly mustChoosePassword: boolean;
@@ -148,7 +148,7 @@ export interface OfficeRequest {
   readonly staff: Staff;
   readonly owner: Owner;
   readonly path: string;
-  /** What stands for this session without opening it. */
+  /** Names this session without being able to open it. */
   readonly session: string;
 }
 

@@ -103,7 +103,7 @@ export const byFreshLink = (file: PortalFile, session: Session, now: number): bo
 /** Whether it began a moment ago: more doors of one's own are made by who has just shown who they are, not by a session left open. */
 export const isFresh = (file: PortalFile, session: Session, now: number): boolean => {
   const row = file.orm.select().from(sessions).where(eq(sessions.hash, session.hash)).get();
-  // What comes of a link that stays must not outlast it.
+  // What is made while signed in by a standing link, such as a passkey, would outlast the link.
   return row !== undefined && !isStay(row.via) && now - row.createdAt < 15 * MINUTE;
 };
 
@@ -127,7 +127,7 @@ export interface OpenSession {
   readonly via: DoorId;
 }
 
-/** Where somebody is signed in, the last used first. */
+/** The sessions of a person, the last used first. */
 export const sessionsOf = (file: PortalFile, personId: string, now: number): OpenSession[] =>
   file.orm
     .select()

@@ -121,7 +121,7 @@ const STEPS: Record<Step, (value: SQL) => SQL> = {
   hour: (v) => sql`substr(${v}, 1, 13)`,
 };
 
-/** The most groups that are told; what is beyond is not a chart. */
+/** The most groups that are returned; more would be no chart. */
 export const MOST_GROUPS = 2_000;
 
 /** Figures by the values of a field, or by the step of a date, over what the viewer sees; in the order of the groups. */

@@ -159,7 +159,7 @@ const stored = (v: Scalar, field: Field): Scalar =>
 /** Scopes live as long as their policy, so the same predicate comes again and again: its shape is worked out once. */
 const shapes = new WeakMap<Predicate, { schema: Schema; text: string; values: readonly Scalar[] }>();
 
-/** What of a predicate makes another statement (returned), and what is only a parameter of it (pushed, in walking order). */
+/** The part of a predicate that makes another statement is returned as text; its values are pushed in the order of their parameters. */
 export function shape(p: Predicate, schema: Schema, values: Scalar[]): string {
   let known = shapes.get(p);
   if (known?.schema !== schema) {

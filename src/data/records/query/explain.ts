@@ -87,7 +87,7 @@ export function explainRecord(d: OwnerAccess, viewer: Viewer, tableId: string, i
 
 export interface Asked {
   readonly action: Doing;
-  /** Only those to whom this field of the record is open; null for the record as a whole. */
+  /** Only people who read this field of the record; null for the record as a whole. */
   readonly field: string | null;
 }
 

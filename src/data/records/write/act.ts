@@ -1,4 +1,4 @@
-/** An act done for a viewer: what it sets is settled beforehand, and needs no right to change those fields otherwise. */
+/** An act done for a viewer. The agency settled what it sets, so the viewer needs no right to change those fields. */
 import type { Act } from "@/core/access/act";
 import { actValues } from "@/core/access/acts";
 import { decide, decideFields } from "@/core/access/decide";
@@ -42,7 +42,7 @@ export function doAct(d: Access, act: Act, id: string | null, filled: Given, see
   return transact(file, (): Result<Done, WriteError> => {
     const atAll = decide(policy, viewer, doingOf(act), act.table, null, world);
     if (atAll.outcome === "refused") return err(refusal(policy, atAll));
-    // Only whoever may do the act hears what it would need of them.
+    // Only somebody who may do the act is told what it still needs from them.
     const set = actValues(act, viewer);
     if (!set.ok) {
       const message = `${act.name} needs a value of yours that is empty, so it cannot be done.`;

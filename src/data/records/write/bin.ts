@@ -50,7 +50,7 @@ export function binned(
   return { total, records: rows.map(({ n, ...r }) => ({ ...r, withIt: Math.max(0, n) })) };
 }
 
-/** Nothing comes back where one of those that went together cannot. */
+/** Records that were removed together are restored together, or none is. */
 export function restoreRecord(d: OwnerAccess, id: string): Result<null, WriteError> {
   const { file } = d;
   return attempt<null, WriteError>(file, () => {

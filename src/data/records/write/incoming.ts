@@ -1,4 +1,4 @@
-/** What a request gives for a record, and what becomes of it: system fields dropped, defaults, the wall's company, mistakes as sentences. */
+/** Values that a request sends for a record: system fields are dropped, defaults and the wall's company filled in, mistakes told as sentences. */
 
 import type { Decision, Reason } from "@/core/access/decision";
 import type { Policy } from "@/core/access/policy";

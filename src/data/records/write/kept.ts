@@ -1,4 +1,4 @@
-/** Lists of records of which the writer sees a part: what they do not see is not theirs to take out. */
+/** Relations to several, of which the writer sees only some: the entries that they do not see stay in. */
 
 import { linked } from "@/core/access/row";
 import { pointsToSeveral } from "@/core/schema/fields/natures";

@@ -71,7 +71,7 @@ const placing = z.object({
 });
 export type Placing = z.infer<typeof placing>;
 
-/** One field of one record, changed where it stands. `seen` null overwrites what is there: for the way back alone. */
+/** Changes one field of one record in place. `seen` null overwrites whatever is there, which only undo does. */
 export const placeValue = portalAction([placing], async (r, asked): Promise<PlaceAnswer> => {
   const say = sayOf(r);
   const other = actingProblem(r, asked.acting);

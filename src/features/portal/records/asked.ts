@@ -158,7 +158,7 @@ function pageTable(r: PortalRequest, s: SectionOf<"form">): string | null {
   return page?.about && policy.schema.findTable(page.about) ? page.about : null;
 }
 
-/** The plain form of a table, which stands on no page, with what its address gives beforehand. */
+/** The plain form of a table, without a page, with the values that its address brings along. */
 export function plainForm(r: PortalRequest, table: Table, search: Search): ReturnType<typeof addingForm> {
   const form = addingForm(r, table);
   if (!form) return null;

@@ -1,5 +1,5 @@
 "use server";
-/** Forms on pages: what is sent is read by the section's own settings, so a request can name nothing that the form does not ask. */
+/** Forms on pages. What is sent is read by the section's settings, so a request cannot set a field that the form does not ask for. */
 import { revalidatePath } from "next/cache";
 import { redirect } from "next/navigation";
 import { z } from "zod";

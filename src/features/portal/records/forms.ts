@@ -1,4 +1,4 @@
-/** Forms of a portal. Each is opened as somebody, and is taken from nobody else. */
+/** Forms of a portal. A form is accepted only from the person who opened it, acting for the same company. */
 import type { FormField } from "@/core/forms/form-field";
 import type { SeenRecord } from "@/core/schema/seen";
 import type { Table } from "@/core/schema/types";

@@ -1,4 +1,4 @@
-/** Where a section stands while it is shown: who looks, on which page, about which record. */
+/** What a section is shown with: the reader, the page, and the record that the page is about. */
 import type { Page, Section } from "@/core/pages/page";
 import type { PortalRequest } from "@/identity/requests/request";
 import type { AboutRecord } from "../pages-for";

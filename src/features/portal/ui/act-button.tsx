@@ -13,7 +13,7 @@ interface Props {
   about: string;
   record: string;
   acting: string;
-  /** Whoever looks as somebody else sees it, and cannot press it. */
+  /** Staff who see the portal as somebody else see the button and cannot press it. */
   closed: boolean;
   first: boolean;
   /** Beside other buttons of a page, rather than in a row of a list. */

@@ -1,5 +1,5 @@
 "use client";
-/** The drawing that the server made, and in its place, once somebody asks, one to move about in. Its script comes only then. */
+/** The chart that the server drew. On request an interactive one replaces it, whose script is loaded only then. */
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { useWords } from "@/ui/words";
 

@@ -57,7 +57,7 @@ export function HistorySection({ at, section }: SectionProps<SectionOf<"history"
   );
 }
 
-/** By name where the reader sees that person; else by whose they are. */
+/** The person's name where the reader sees them; else only their side, the agency or a company. */
 function actorName(r: PortalRequest, { actor }: Happened, known: Map<string, string>): string {
   const say = sayOf(r);
   if (actor.kind !== "person" || !actor.id) return actor.kind === "visitor" ? say("history.visitor") : r.published.definition.portal.name;

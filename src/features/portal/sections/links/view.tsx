@@ -1,4 +1,4 @@
-/** Buttons to pages, forms and addresses. One that leads nowhere for this reader is left out. */
+/** Buttons to pages, forms and addresses. A button whose target this reader may not open is left out. */
 
 import { ArrowUpRight } from "lucide-react";
 import { fits } from "@/core/pages/audience";

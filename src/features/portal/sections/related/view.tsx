@@ -8,7 +8,7 @@ export function RelatedSection({ at, section }: SectionProps<SectionOf<"related"
   const { schema } = at.r.desk;
   const table = schema.table(source.table);
   const field = schema.field(through);
-  // Whether a record points here is told only to whoever may read what points.
+  // Only a reader of the relation's field learns which records point here.
   if (!at.about || !at.r.desk.knows(table, field)) return null;
   return (
     <AnyList at={at} section={section} table={table} source={source} settings={settings} through={{ field, id: at.about.record.id }} />

@@ -1,5 +1,5 @@
 "use client";
-/** Joining by oneself: who one is, as what, and what is agreed to. */
+/** The sign-up form: who somebody is, how they join, and the terms they agree to. */
 import type { FormField } from "@/core/forms/form-field";
 import type { FormState } from "@/ui/forms/form";
 import { Field } from "@/ui/forms/record-form";

@@ -1,4 +1,4 @@
-/** Unmistakable while looking as somebody else: who, that nothing can be changed, and the way back. */
+/** Says, while staff see the portal as somebody else, as whom, that nothing can be changed, and the way back. */
 import { Eye } from "lucide-react";
 import type { Say } from "@/core/words/words";
 import { marked } from "../marked";
