@@ -33,6 +33,8 @@ function portal() {
 const LETTERS = {
   "subscription-changed": "plan-changed",
   "payment-came": "paid",
+  "order-refused": "paid",
+  "method-kept": "plan-changed",
   "paid-outside": "paid",
   "payment-failed": "payment-due",
   "trial-ending": "trial-ends",

@@ -25,6 +25,8 @@ type To = NonNullable<Told["to"]>;
 const ABOUT: Record<HeardBy<"payers">, OccasionId | null> = {
   "subscription-changed": "plan-changed",
   "payment-came": "paid",
+  "order-refused": "paid",
+  "method-kept": "plan-changed",
   "paid-outside": "paid",
   "payment-failed": "payment-due",
   "trial-ending": "trial-ends",
@@ -36,7 +38,6 @@ const ABOUT: Record<HeardBy<"payers">, OccasionId | null> = {
   "feature-given": null,
   "feature-taken-back": null,
   "invoice-void": null,
-  "method-kept": null,
 };
 
 /** Only of what the event says something to be told about: a plan that changes by a payment is told by the letter about the payment. */
@@ -61,7 +62,7 @@ function payers(file: PortalFile, company: string): To {
   return [...payersOf(file, company), ...(buyer ? [{ id: null, name: buyer.name, email: buyer.email }] : [])];
 }
 
-/** A checkout that ended is recorded, and told to who bought; of an invoice, to all who pay for the company, too. */
+/** The payment of a checkout is recorded and told to who bought; one for a company, to all who pay for it, too. */
 export function recordSettled(file: PortalFile, s: Settled, now: number): void {
   const { definition } = published(file);
   const { currency, locale } = definition.portal;
@@ -69,23 +70,21 @@ export function recordSettled(file: PortalFile, s: Settled, now: number): void {
   const { bought, company, person, email } = s.checkout;
   const own = { id: person, name: bought.buyer.name, email };
   const actor: Actor = person ? { kind: "person", id: person } : { kind: "visitor", id: null };
-  const happened = (kind: "payment-came" | "subscription-changed", detail: string, told: Told): void =>
+  const happened = (kind: "payment-came" | "order-refused", detail: string, told: Told): void =>
     void record(file, { actor, via: "page", at: now, kind, company, detail, told });
   const write = definition.brand.contact || definition.portal.name;
   if (s.end === "credited") {
     const after = company ? "It is to your credit: the next invoice uses it, or ask for it back." : `Write to ${write} to have it back.`;
     const note = `${bought.what} could not be had any more when your payment of ${money(bought.reckoned.due)} came. ${after}`;
-    happened("payment-came", `${money(bought.reckoned.due)}: ${s.why}`, { note, to: [own] });
+    happened("order-refused", s.why, { note, to: [own] });
     return;
   }
   if (s.end === "strange") {
-    happened("payment-came", s.why, { note: `${s.why} Write to ${write} if it does not come back soon.`, to: [own] });
+    happened("order-refused", s.why, { note: `${s.why} Write to ${write} if it does not come back soon.`, to: [own] });
     return;
   }
-  if (bought.wanted.kind === "method" || !s.invoice) {
-    if (company) happened("subscription-changed", s.why, { note: `${bought.what}. ${s.why}` });
-    return;
-  }
+  // What is free, or another way to pay, is told with the event that the step itself records.
+  if (!s.invoice) return;
   const number = paperOf(file, s.invoice.id)?.number ?? s.invoice.number;
   const amount = `${bought.what}: ${money(bought.reckoned.total)}, invoice ${number}.`;
   const where = company === null && s.order ? orderHref(file, s.order.id) : `${portalAddress(file.slug)}/-/invoices/${s.invoice.id}`;

@@ -108,6 +108,7 @@ export const EVENT_KINDS = {
   "feature-taken-back": { says: "feature taken back", of: "money", heard: "payers" },
   "invoice-void": { says: "invoice void", of: "money", heard: "payers" },
   "payment-came": { says: "payment came", of: "money", heard: "payers" },
+  "order-refused": { says: "order not fulfilled", of: "money", heard: "payers" },
   "payment-failed": { says: "payment failed", of: "money", heard: "payers" },
   "trial-ending": { says: "trial ends soon", of: "money", heard: "payers" },
   "billing-country-set": { says: "billing country set", of: "money", heard: "agency" },

@@ -2,7 +2,8 @@
 
 import { and, eq } from "drizzle-orm";
 import { assertNever } from "@/core/assert-never";
-import { type Actor, system } from "@/core/events/event";
+import type { Step } from "@/core/billing/subscription";
+import { type Actor, system, type Told } from "@/core/events/event";
 import { dateIn } from "@/core/time/relative";
 import { published } from "../definition/published";
 import { record } from "../events/record";
@@ -63,13 +64,15 @@ export function settle(file: PortalFile, id: string, paid: PaidFact, now: number
 
 const buyerActor = (c: Checkout): Actor => (c.person ? { kind: "person", id: c.person } : { kind: "visitor", id: null });
 
+const METHOD_KEPT = "Another way to pay is kept.";
+
 /** Null where it cannot be had any more as it was reckoned: the plan has changed meanwhile, the credit is used, the invoice is paid. */
 function haveIt(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Settled | null {
   const { wanted } = c.bought;
   switch (wanted.kind) {
     case "method":
-      collectByCard(file, c.company!, w);
-      return { checkout: c, order: null, invoice: null, end: "had", why: "Another way to pay is kept." };
+      collectByCard(file, c.company!, w, { note: `${c.bought.what}. ${METHOD_KEPT}` });
+      return { checkout: c, order: null, invoice: null, end: "had", why: METHOD_KEPT };
     case "invoice":
       return payOpen(file, c, wanted.invoice, paid, w);
     case "plan": {
@@ -115,6 +118,8 @@ function stepFor(file: PortalFile, c: Checkout, w: Writing): string | null {
     timeZone: was?.timeZone ?? definition.portal.timeZone,
     collect: c.bought.keep ? ("card" as const) : (was?.collect ?? "none"),
     by: { actor: w.actor, via: "page" as const, at: w.at },
+    // Where there is a payment, the letter about it tells this, too.
+    ...(isFree(c) ? { note: (done: Step) => `${c.bought.what}. ${done.why}` } : {}),
   };
   // What it would come to now is what was asked for: else something has changed meanwhile, and nothing of it is done.
   const stepped = attempt(file, () => {
@@ -150,10 +155,12 @@ function planFits(file: PortalFile, c: Checkout, now: number): boolean {
   return tried.ok && tried.value;
 }
 
+const isFree = (c: Checkout): boolean => c.bought.lines.every((l) => l.amount === 0);
+
 function writeBooks(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): Omit<Settled, "why"> {
   const { bought } = c;
   // A trial that costs nothing yet leaves no paper, nor does what is free.
-  if (bought.lines.every((l) => l.amount === 0)) return { checkout: c, order: null, invoice: null, end: "had" };
+  if (isFree(c) && bought.wanted.kind !== "offer") return { checkout: c, order: null, invoice: null, end: "had" };
   const own = bought.wanted.kind === "offer" && bought.wanted.own;
   const order = addOrder(
     file,
@@ -167,6 +174,8 @@ function writeBooks(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing): 
     },
     w,
   );
+  // What is once had for nothing is an order all the same, which the agency may have to fulfil.
+  if (isFree(c)) return { checkout: c, order, invoice: null, end: "had" };
   const invoice = addInvoice(
     file,
     {
@@ -207,9 +216,9 @@ export function afterPaying(file: PortalFile, company: string, w: Writing): stri
 }
 
 /** What is kept is charged from now on. */
-function collectByCard(file: PortalFile, company: string, w: Writing): void {
+function collectByCard(file: PortalFile, company: string, w: Writing, told?: Told): void {
   file.orm.update(t.subscriptions).set({ collect: "card" }).where(eq(t.subscriptions.companyId, company)).run();
-  record(file, { actor: w.actor, via: "page", at: w.at, kind: "method-kept", company });
+  record(file, { actor: w.actor, via: "page", at: w.at, kind: "method-kept", company, told });
 }
 
 /** Nothing is lost: the money is to the company's credit, or the agency is told of a guest's. */

@@ -255,3 +255,37 @@ describe("seats", () => {
     expect(desk().invite("Mo", "mo@t.example", "looker")).toMatchObject({ ok: true });
   });
 });
+
+it("each step stands in the log once, and is told once", async () => {
+  const logged = () => p.file.db.prepare("SELECT act FROM sys_events WHERE act NOT LIKE 'record-%' ORDER BY id").pluck().all() as string[];
+  const told = () => p.file.db.prepare("SELECT occasion FROM sys_messages ORDER BY rowid").pluck().all() as string[];
+  const since = () => [logged().slice(from[0]), [...new Set(told().slice(from[1]))]];
+  const d = published(p.file).definition;
+  storePublished(p.file, { ...d, prices: [...d.prices, price("nothing", "small", 0)] }, PUBLISHER);
+  w.request();
+  const from = [logged().length, told().length] as const;
+  await w.buy({ kind: "plan", price: "nothing", seats: 1 });
+  expect(since()).toEqual([["subscription-changed"], ["plan-changed"]]);
+  const paid = async (wanted: Wanted, filling: string) => {
+    const id = (await w.begun(w.order(wanted, filling))).split("/").at(-1)!;
+    if (!w.payments.checkouts.has(id)) return;
+    takeEvent(p.file, { id: `e-${filling}`, type: "checkout", subject: id, outcome: w.payments.pay(id) }, noon(w.today));
+  };
+  await paid({ kind: "method" }, "method-0123456789abcd");
+  expect(since()).toEqual([["subscription-changed", "method-kept"], ["plan-changed"]]);
+  await paid({ kind: "plan", price: "large-m", seats: 1 }, "large-0123456789abcde");
+  expect(since()).toEqual([
+    ["subscription-changed", "method-kept", "subscription-changed", "payment-came"],
+    ["plan-changed", "paid"],
+  ]);
+});
+
+it("what costs nothing is had without a payment", async () => {
+  const d = published(p.file).definition;
+  storePublished(p.file, { ...d, offers: d.offers.map((o) => ({ ...o, price: 0 })) }, PUBLISHER);
+  const c = await w.buy({ kind: "offer", offer: "once", record: null, own: false });
+  expect([c.state, w.payments.checkouts.size, w.invoices().length]).toEqual(["done", 0, 0]);
+  // It is an order all the same: the agency may have to fulfil it.
+  expect(p.file.db.prepare("SELECT count(*) FROM t_orders").pluck().get()).toBe(1);
+  expect(p.file.db.prepare("SELECT count(*) FROM sys_opened").pluck().get()).toBe(1);
+});
