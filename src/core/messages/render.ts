@@ -12,8 +12,10 @@ const PLACE = /\{([a-z][a-z0-9.-]*)\}/g;
 /** Values of the receiver's own record, and of their company's, by the field's address: {person.job}, {company.town}. */
 export const VALUE = /\{(person|company)\.[a-z0-9-]+\}/;
 
-/** Why it cannot be kept: a word that this occasion does not have, or one that it cannot do without. */
-/** `values` are the words of fields that this portal has. */
+/**
+ * Why a template cannot be kept, as a sentence: it uses a word that this occasion does not have, or lacks one that it needs. `values` are the
+ * words of fields that this portal has.
+ */
 export function templateProblem(o: Occasion, t: Template, values: readonly string[] = []): string | null {
   if (t.subject.trim() === "" || t.body.trim() === "") return "A message has a subject and a text.";
   if (/[\r\n]/.test(t.subject)) return "A subject is one line.";

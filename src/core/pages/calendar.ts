@@ -10,7 +10,7 @@ export function firstOfWeek(locale: string): number {
   return l.getWeekInfo?.().firstDay ?? l.weekInfo?.firstDay ?? 1;
 }
 
-/** The seven days (YYYY-MM-DD) of the week that a date is in; `first` is its first day, Sunday being 0. */
+/** The seven days (YYYY-MM-DD) of the week that a date is in; `first` is the day that weeks begin with, 1 for Monday to 7 for Sunday. */
 export const weekOf = (date: string, first: number): string[] => {
   const start = addDays(date, -((weekday(date) - first + 7) % 7));
   return Array.from({ length: 7 }, (_, i) => addDays(start, i));
