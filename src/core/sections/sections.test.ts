@@ -4,6 +4,7 @@ import { z } from "zod";
 import { makeTestSchema, memoryPortal } from "@/testing/world";
 import { beginConfig } from "../pages/begin";
 import { sectionProblems } from "../pages/problems";
+import type { Condition } from "../schema/condition";
 import { fieldBySlug, type Table } from "../schema/types";
 import { type Configs, KINDS, type Kind, readsOf, SECTION_KINDS } from ".";
 import { type Around, sourceOf } from "./kind";
@@ -78,7 +79,7 @@ describe("a list", () => {
   });
 
   it("tells what its filter cannot be read by", () => {
-    const filter = { kind: "test", path: [GONE], operator: "is", operands: [{ kind: "literal", value: "x" }] } as const;
+    const filter: Condition = { kind: "test", path: [GONE], operator: "is", operands: [{ kind: "literal", value: "x" }] };
     expect(list({ source: sourceOf(signs.id, filter) })).toHaveLength(1);
   });
 });
