@@ -19,7 +19,7 @@ import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 import { transact } from "../file/transact";
-import { nextNumber } from "./meta";
+import { nextNumber, nextNumbers } from "./meta";
 import { columnType, hasColumn, isFolded, keyName, linkTableName } from "./physical";
 
 type NewChoice = Omit<Choice, "id"> & { readonly id?: string };
@@ -61,12 +61,13 @@ export function addTable(file: PortalFile, spec: NewTable): string {
     file.db.exec(
       `CREATE TABLE ${sqlName(id)} (id TEXT PRIMARY KEY, company_id TEXT, version INTEGER NOT NULL DEFAULT 1, created_at TEXT, created_by TEXT, changed_at TEXT, changed_by TEXT) STRICT`,
     );
-    const position = nextNumber(file, "positions");
+    const position = nextNumbers(file, "positions", 1 + spec.fields.length);
+    let number = nextNumbers(file, "fields", spec.fields.filter((f) => f.id === undefined).length);
     file.orm
       .insert(t.tables)
       .values({ id, slug: spec.slug, name: spec.name, singular: spec.singular, kind: spec.kind ?? "ordinary", labelField: "", position })
       .run();
-    const ids = spec.fields.map((f) => addField(file, id, f));
+    const ids = spec.fields.map((f, i) => makeField(file, id, f, f.id ?? `f_${number++}`, position + 1 + i));
     file.orm.update(t.tables).set({ labelField: ids[0]! }).where(eq(t.tables.id, id)).run();
     const label = kindOf(spec.fields[0]!).folds ? keyName(ids[0]!) : ids[0]!;
     file.db.exec(`CREATE INDEX ${sqlName(`ix_${id}_home`)} ON ${sqlName(id)} (company_id, ${sqlName(label)})`);
@@ -80,24 +81,28 @@ export function addTable(file: PortalFile, spec: NewTable): string {
 /** Within a transaction. The new field's id. */
 export function addField(file: PortalFile, tableId: string, spec: NewField): string {
   return transact(file, () => {
-    const id = spec.id ?? `f_${nextNumber(file, "fields")}`;
-    const options = optionsOf(file, spec);
-    const field = { id, tableId, slug: spec.slug, name: spec.name, type: spec.type, options, system: spec.system ?? isMade(spec) } as Field;
-    file.orm
-      .insert(t.fields)
-      .values({ ...field, options: JSON.stringify(field.options), system: field.system ? 1 : 0, position: nextNumber(file, "positions") })
-      .run();
-    if (hasColumn(field)) addColumn(file, field);
-    else if (id !== "f_person_companies") {
-      const link = linkTableName(field);
-      file.db.exec(
-        `CREATE TABLE ${sqlName(link)} (record_id TEXT NOT NULL, target_id TEXT NOT NULL, PRIMARY KEY (record_id, target_id)) STRICT, WITHOUT ROWID;
-         CREATE INDEX ${sqlName(`ix_${link}`)} ON ${sqlName(link)} (target_id, record_id)`,
-      );
-    }
+    const id = makeField(file, tableId, spec, spec.id ?? `f_${nextNumber(file, "fields")}`, nextNumber(file, "positions"));
     touchSchema(file);
     return id;
   });
+}
+
+function makeField(file: PortalFile, tableId: string, spec: NewField, id: string, position: number): string {
+  const options = optionsOf(file, spec);
+  const field = { id, tableId, slug: spec.slug, name: spec.name, type: spec.type, options, system: spec.system ?? isMade(spec) } as Field;
+  file.orm
+    .insert(t.fields)
+    .values({ ...field, options: JSON.stringify(field.options), system: field.system ? 1 : 0, position })
+    .run();
+  if (hasColumn(field)) addColumn(file, field);
+  else if (id !== "f_person_companies") {
+    const link = linkTableName(field);
+    file.db.exec(
+      `CREATE TABLE ${sqlName(link)} (record_id TEXT NOT NULL, target_id TEXT NOT NULL, PRIMARY KEY (record_id, target_id)) STRICT, WITHOUT ROWID;
+       CREATE INDEX ${sqlName(`ix_${link}`)} ON ${sqlName(link)} (target_id, record_id)`,
+    );
+  }
+  return id;
 }
 
 /** Whether Elkhorn sets it, not people. */
@@ -105,9 +110,8 @@ const isMade = ({ type, options }: NewField): boolean => isAutomatic({ type }) |
 
 function optionsOf(file: PortalFile, { type, options = {} }: NewField): object {
   const { default: given, ...own } = options;
-  const choices = own.choices?.map(
-    (c): Choice => ({ id: `c_${nextNumber(file, "choices")}`, ...(typeof c === "string" ? { name: c } : c) }),
-  );
+  const first = nextNumbers(file, "choices", own.choices?.length ?? 0);
+  const choices = own.choices?.map((c, i): Choice => ({ id: `c_${first + i}`, ...(typeof c === "string" ? { name: c } : c) }));
   const shared = { ...sharedOptions(options), ...(given ? { default: named(given, choices) } : {}) };
   return { ...kindOf({ type }).options({ ...own, ...(choices ? { choices } : {}) } as never), ...shared };
 }

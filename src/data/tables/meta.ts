@@ -10,8 +10,11 @@ export function writeMeta(file: PortalFile, key: string, value: string): void {
 }
 
 /** The next of a counter, from 1 on; never given twice. */
-export function nextNumber(file: PortalFile, counter: string): number {
-  const n = Number(readMeta(file, counter) ?? 0) + 1;
-  writeMeta(file, counter, String(n));
-  return n;
+export const nextNumber = (file: PortalFile, counter: string): number => nextNumbers(file, counter, 1);
+
+/** The first of the next `n` of a counter, written down at once. */
+export function nextNumbers(file: PortalFile, counter: string, n: number): number {
+  const last = Number(readMeta(file, counter) ?? 0);
+  if (n > 0) writeMeta(file, counter, String(last + n));
+  return last + 1;
 }
