@@ -1,5 +1,5 @@
 /** Those who took part in a conversation are told by mail that somebody wrote in it. */
-import { type AllPages, allPagesOf } from "@/core/pages/all-pages";
+import { allPagesIn } from "@/core/pages/all-pages";
 import type { Table } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
 import type { Feed } from "@/data/events/feeds";
@@ -15,8 +15,6 @@ import { saidOf } from "./said";
 /** Milliseconds. As often as this somebody is told that they were written to: nobody fills another's mail box. */
 const TOLD_AGAIN_MS = 5 * 60_000;
 const MOST_TOLD = 50;
-
-const books = new WeakMap<object, AllPages>();
 
 /** As whichever of their memberships they take part: somebody of two companies reads it in one of them. */
 function readingDesk(file: PortalFile, table: Table, id: string, person: string, now: number): Desk | undefined {
@@ -36,9 +34,7 @@ export const answerLetters: Feed = {
     const { policy, definition } = published(file);
     const table = event.table ? policy.schema.findTable(event.table) : undefined;
     if (!table || !event.record) return;
-    let pages = books.get(policy);
-    if (!pages) books.set(policy, (pages = allPagesOf(definition, policy.schema)));
-    const page = pages.sheetOf(table.id);
+    const page = allPagesIn({ policy, definition }).sheetOf(table.id);
     const writer = event.actor.kind === "person" ? event.actor.id : null;
     if (!page) return;
     for (const id of whoTalked(file, table.id, event.record, writer).slice(0, MOST_TOLD)) {

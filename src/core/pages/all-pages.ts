@@ -1,4 +1,6 @@
 /** All pages of a definition: those that were laid out, and the ready-made ones that nobody changed or removed. */
+import type { Policy } from "../access/policy";
+import { Memo } from "../memo";
 import type { Schema } from "../schema/types";
 import { inOrder, type Page, type Pages, type Section } from "./page";
 import { type Opened, openedTables, readyPages } from "./ready";
@@ -16,6 +18,12 @@ export interface AllPages {
   listOf(table: string): Page | undefined;
   sheetOf(table: string): Page | undefined;
 }
+
+const known = new Memo<object, string, AllPages>();
+
+/** The pages of what is published, put together once for each state of it: `policy` lives as long as that. */
+export const allPagesIn = ({ policy, definition }: { readonly policy: Policy; readonly definition: Pages & Opened }): AllPages =>
+  known.of(policy, "pages", () => allPagesOf(definition, policy.schema));
 
 /** The pages of a portal: those that were laid out, and the ready-made ones of each table that a grant opens. */
 export function allPagesOf(d: Pages & Opened, schema: Schema): AllPages {

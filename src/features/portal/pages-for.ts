@@ -1,7 +1,7 @@
 /** The pages of this portal, and which of them are for whoever asks. */
 
 import { notFound, redirect } from "next/navigation";
-import { type AllPages, allPagesOf } from "@/core/pages/all-pages";
+import { type AllPages, allPagesIn } from "@/core/pages/all-pages";
 import { fits, type Reader, readerOf } from "@/core/pages/audience";
 import type { Page, Section } from "@/core/pages/page";
 import { aroundOf, sectionProblems } from "@/core/pages/problems";
@@ -16,15 +16,7 @@ import type { PortalRequest } from "@/identity/requests/request";
 import { toSignIn } from "./entry";
 import { missingFeatures, standingHere } from "./queries";
 
-const books = new WeakMap<object, AllPages>();
-
-/** Put together once for each state of the definition. */
-export function allPagesFor(r: PortalRequest): AllPages {
-  const { policy, definition } = r.published;
-  let book = books.get(policy);
-  if (!book) books.set(policy, (book = allPagesOf(definition, policy.schema)));
-  return book;
-}
+export const allPagesFor = (r: PortalRequest): AllPages => allPagesIn(r.published);
 
 const readers = new WeakMap<PortalRequest, Reader>();
 export function readerFor(r: PortalRequest): Reader {
