@@ -13,19 +13,19 @@ export interface Feed {
   readonly hear: (file: PortalFile, event: Event, id: number) => void;
 }
 
-const process = once("feeds of events", () => ({ feeds: null as ReadonlyMap<string, readonly Feed[]> | null }));
+const current = once("feeds of events", () => ({ feeds: null as ReadonlyMap<string, readonly Feed[]> | null }));
 
 /** Says who hears of events in this process, once, before any is recorded. */
 export function setFeeds(feeds: readonly Feed[]): void {
   const byKind = new Map<string, Feed[]>();
   for (const feed of feeds) for (const kind of feed.kinds) byKind.set(kind, [...(byKind.get(kind) ?? []), feed]);
-  process.feeds = byKind;
+  current.feeds = byKind;
 }
 
 const NONE: readonly Feed[] = [];
 
 /** @throws Where the process has not said who hears of events: a letter would be lost without a word. */
 export function feedsOf(kind: Event["kind"]): readonly Feed[] {
-  if (!process.feeds) throw new Error("Nobody hears of events in this process: call setFeeds with the list in src/server/feeds.ts first.");
-  return process.feeds.get(kind) ?? NONE;
+  if (!current.feeds) throw new Error("Nobody hears of events in this process: call setFeeds with the list in src/server/feeds.ts first.");
+  return current.feeds.get(kind) ?? NONE;
 }
