@@ -107,7 +107,7 @@ export const EVENT_KINDS = {
   "feature-given": { says: "feature given", of: "money", heard: "payers" },
   "feature-taken-back": { says: "feature taken back", of: "money", heard: "payers" },
   "invoice-void": { says: "invoice void", of: "money", heard: "payers" },
-  "payment-came": { says: "payment came", of: "money", heard: "payers" },
+  "payment-came": { says: "payment received", of: "money", heard: "payers" },
   "order-refused": { says: "order not fulfilled", of: "money", heard: "payers" },
   "payment-failed": { says: "payment failed", of: "money", heard: "payers" },
   "trial-ending": { says: "trial ends soon", of: "money", heard: "payers" },
