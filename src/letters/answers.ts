@@ -1,4 +1,5 @@
 /** Those who took part in a conversation are told by mail that somebody wrote in it. */
+import { type HeardBy, kindsHeardBy } from "@/core/events/kinds";
 import { allPagesIn } from "@/core/pages/all-pages";
 import type { Table } from "@/core/schema/types";
 import { published } from "@/data/definition/published";
@@ -27,9 +28,19 @@ function readingDesk(file: PortalFile, table: Table, id: string, person: string,
   return undefined;
 }
 
+/** Whether a letter follows a kind that readers of the record hear of: a kind without an answer does not compile. */
+const TOLD: Record<HeardBy<"readers">, boolean> = {
+  "message-written": true,
+  "record-added": false,
+  "record-changed": false,
+  "record-removed": false,
+  "record-restored": false,
+  "act-undone": false,
+};
+
 /** Only those who could read the message themselves: whoever lost sight of the record since hears nothing of it. */
 export const answerLetters: Feed = {
-  kinds: ["message-written"],
+  kinds: kindsHeardBy("readers").filter((kind) => TOLD[kind]),
   hear: (file, event) => {
     const { policy, definition } = published(file);
     const table = event.table ? policy.schema.findTable(event.table) : undefined;
