@@ -14,7 +14,6 @@ import type { PortalFile } from "../file/open";
 import { reached } from "../file/points";
 import { transact } from "../file/transact";
 import { storeCompanies } from "../tables/company";
-import { nextNumber } from "../tables/meta";
 import { schemaOf } from "../tables/read";
 import { accessInDraft } from "./access";
 import { addChoices, addCompanies, addPeople, addRecords } from "./additions";
@@ -108,12 +107,11 @@ function bringIn({ file, id, plan }: ToCommit, owner: Owner): BroughtRows {
   if (table.kind === "people") addPeople(bring);
   const added = insertRows(bring);
   reached("import: rows are copied");
-  const changed = changeRows(bring);
-  if (!("id" in plan.table)) requireName(file, table);
+  const changed = made.table ? 0 : changeRows(bring);
   if (made.table) Object.assign(made, accessInDraft(file, owner, table, plan, places));
   else storeCompaniesAround(file, table, places);
-  keepMapping(file, id, plan, places);
   const last = {
+    kept: mappingKept(plan, places),
     done: "done",
     table: table.id,
     made: JSON.stringify(made),
@@ -122,23 +120,17 @@ function bringIn({ file, id, plan }: ToCommit, owner: Owner): BroughtRows {
     id,
   };
   file.db
-    .prepare("UPDATE sys_imports SET state = @done, table_id = @table, made = @made, done_at = @at, good = @rows WHERE id = @id")
+    .prepare(
+      "UPDATE sys_imports SET state = @done, table_id = @table, made = @made, done_at = @at, good = @rows, plan = json_set(plan, '$.kept', json(@kept)) WHERE id = @id",
+    )
     .run(last);
   const detail = `${added} added, ${changed} changed`;
   record(file, { actor: actorOf(owner), via: "import", at: owner.now, kind: "imported", table: table.id, detail });
   return { table: table.slug, rows: added + changed, added, changed };
 }
 
-/** What names every record of the file is asked for from now on: a record without a name is a mistake of whoever adds it. */
-function requireName(file: PortalFile, table: Table): void {
-  const label = table.labelFieldId;
-  if (file.db.prepare(`SELECT 1 FROM ${sqlName(table.id)} WHERE ${sqlName(label)} IS NULL LIMIT 1`).get()) return;
-  file.db.prepare("UPDATE sys_fields SET options = json_set(options, '$.required', json('true')) WHERE id = ?").run(label);
-  nextNumber(file, "schema_version");
-}
-
 /** The mapping is kept for the next file with the same columns: to fields and a table that are there now. */
-function keepMapping(file: PortalFile, id: string, plan: ImportPlan, { tableId, columnIds }: Places): void {
+function mappingKept(plan: ImportPlan, { tableId, columnIds }: Places): string {
   const columns = plan.columns.map((c, at): PlanColumn => {
     const field = columnIds.get(at);
     if (!field || !fills(c)) return c;
@@ -146,7 +138,7 @@ function keepMapping(file: PortalFile, id: string, plan: ImportPlan, { tableId, 
   });
   const whose = plan.whose.kind === "column" && "name" in plan.table ? ({ kind: "as-is" } as const) : plan.whose;
   const kept: ImportPlan = { ...plan, table: { id: tableId }, columns, title: null, starters: [], whose };
-  file.db.prepare("UPDATE sys_imports SET plan = json_set(plan, '$.kept', json(?)) WHERE id = ?").run(JSON.stringify(kept), id);
+  return JSON.stringify(kept);
 }
 
 /** Records that the check knew must be there still, and none that it took for new may have come meanwhile. */

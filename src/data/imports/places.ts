@@ -44,7 +44,11 @@ export function makePlaces(file: PortalFile, plan: ImportPlan): Places {
   const title = columns.find((c) => c.at === plan.title) ?? columns.find((c) => isLine(c.field)) ?? columns[0]!;
   // The field that names a record is the table's first.
   const ordered = [title, ...columns.filter((c) => c !== title)];
-  const tableId = addTable(file, { slug: freeTableSlug(schema, name), name, singular: singularOf(name), fields: ordered.map(spec) });
+  const fields = ordered.map(spec);
+  // What names every record of the file is asked for from now on: a record without a name is a mistake of whoever adds it.
+  const named = file.db.prepare(`SELECT 1 FROM stage.rows WHERE state < 2 AND c${title.at} IS NULL LIMIT 1`).get() === undefined;
+  if (named) fields[0]!.options = { ...fields[0]!.options, required: true };
+  const tableId = addTable(file, { slug: freeTableSlug(schema, name), name, singular: singularOf(name), fields });
   const made = schemaOf(file).table(tableId).fields;
   for (const [i, c] of ordered.entries()) columnIds.set(c.at, made[i]!.id);
   return { tableId, columns, columnIds, madeFields: [] };

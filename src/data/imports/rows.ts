@@ -45,13 +45,11 @@ const named = (b: Bring, c: StagedColumn): boolean =>
 
 /** Choices that were only words when the rows were checked have their ids now. */
 function rememberChoices(b: Bring): void {
+  const fresh = b.places.columns.filter((c) => c.fresh && choosesOne(c.field));
+  if (fresh.length === 0) return;
   b.file.db.exec("DROP TABLE IF EXISTS stage.chosen; CREATE TABLE stage.chosen (at INTEGER, word TEXT, id TEXT, PRIMARY KEY (at, word))");
   const put = b.file.db.prepare("INSERT INTO stage.chosen VALUES (?, ?, ?)");
-  for (const c of b.places.columns) {
-    if (!c.fresh || !choosesOne(c.field)) continue;
-    const field = fieldOf(b, c);
-    for (const x of field.options.choices ?? []) put.run(c.at, x.name, x.id);
-  }
+  for (const c of fresh) for (const x of fieldOf(b, c).options.choices ?? []) put.run(c.at, x.name, x.id);
 }
 
 const fieldOf = (b: Bring, c: StagedColumn): Field => schemaOf(b.file).field(b.places.columnIds.get(c.at)!);

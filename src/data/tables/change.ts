@@ -1,6 +1,5 @@
 /** Tables and fields made, in transactions. Tables change at once, and only by adding. */
 
-import { eq } from "drizzle-orm";
 import { isReserved } from "@/core/address/reserved";
 import { slugOf } from "@/core/address/slug";
 import type { Operand } from "@/core/schema/condition";
@@ -63,13 +62,14 @@ export function addTable(file: PortalFile, spec: NewTable): string {
     );
     const position = nextNumbers(file, "positions", 1 + spec.fields.length);
     let number = nextNumbers(file, "fields", spec.fields.filter((f) => f.id === undefined).length);
+    const ids = spec.fields.map((f) => f.id ?? `f_${number++}`);
+    const labelField = ids[0]!;
     file.orm
       .insert(t.tables)
-      .values({ id, slug: spec.slug, name: spec.name, singular: spec.singular, kind: spec.kind ?? "ordinary", labelField: "", position })
+      .values({ id, slug: spec.slug, name: spec.name, singular: spec.singular, kind: spec.kind ?? "ordinary", labelField, position })
       .run();
-    const ids = spec.fields.map((f, i) => makeField(file, id, f, f.id ?? `f_${number++}`, position + 1 + i));
-    file.orm.update(t.tables).set({ labelField: ids[0]! }).where(eq(t.tables.id, id)).run();
-    const label = kindOf(spec.fields[0]!).folds ? keyName(ids[0]!) : ids[0]!;
+    for (const [i, f] of spec.fields.entries()) makeField(file, id, f, ids[i]!, position + 1 + i);
+    const label = kindOf(spec.fields[0]!).folds ? keyName(labelField) : labelField;
     file.db.exec(`CREATE INDEX ${sqlName(`ix_${id}_home`)} ON ${sqlName(id)} (company_id, ${sqlName(label)})`);
     // With the id, which ends every order: a page far down a list then passes over index entries alone.
     file.db.exec(`CREATE INDEX ${sqlName(`ix_${id}_label`)} ON ${sqlName(id)} (${sqlName(label)}, id)`);
