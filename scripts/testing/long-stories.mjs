@@ -22,6 +22,11 @@ export const LONG = {
   "tests/all/trade.test.ts": ["src/core/access", "src/core/schema"],
   "tests/pages/pages-kept.test.ts": ["src/features/pages", "src/data/definition", "src/office"],
   "tests/door/doors-beyond.test.ts": ["src/identity/providers", "src/features/portal/door", "src/services"],
+  "tests/money/checkout.test.ts": ["src/features/pay", "src/orders", "src/data/billing", "src/core/billing"],
+  "tests/money/plans.test.ts": ["src/features/plans", "src/core/prices", "src/data/billing"],
+  "tests/pages/pages-more.test.ts": ["src/features/pages", "src/core/pages", "src/core/sections"],
+  "tests/office/staff.test.ts": ["src/staff", "src/features/office", "src/identity/office"],
+  "tests/door/doors.test.ts": ["src/identity/doors", "src/identity/entering", "src/features/portal/door"],
   "tests/people/ways-in.test.ts": ["src/features/people", "src/identity/doors", "src/identity/secrets"],
 };
 
