@@ -1,4 +1,4 @@
-/** What is worth most to whoever finds a browser left open asks that its person signed in within the last quarter of an hour. */
+/** Some acts ask for a sign-in from the last 15 minutes: those that a stranger would want at a browser that was left open. */
 import { rehearsalIn } from "@/data/file/clock";
 import { isFreshStaff } from "@/identity/office/sessions";
 import type { OfficePortal } from "@/identity/requests/office-gate";

@@ -27,7 +27,7 @@ export type Subject = z.infer<typeof subjectSchema>;
 const claimSchema = z.discriminatedUnion("kind", [
   /** Does this with no record of the table. */
   z.strictObject({ kind: z.literal("nothing"), action: z.enum(ACTIONS) }),
-  /** With no record that the way leads to another company from: the safeguard keeps the way, whatever becomes of the wall. */
+  /** Does this with no record that leads to another company by `way`. The path is kept here, so the claim outlives a change of the wall. */
   z.strictObject({ kind: z.literal("others"), action: z.enum(["see", "change", "remove", "export"]), way: z.array(id).max(4) }),
   /** Sees so many records of the table. */
   z.strictObject({ kind: z.literal("count"), bound: z.enum(BOUNDS), n: z.int().min(0).max(1_000_000_000) }),
@@ -91,7 +91,7 @@ export interface Breach {
   readonly adds: boolean;
 }
 
-/** What somebody else finds in the records: how many a plan holds of, and whether a predicate holds of any. */
+/** Questions that the caller answers from the records: how many match a predicate, and whether any does. */
 export interface BreachCounts {
   plan(table: string, plan: CountPlan): number;
   any(table: string, predicate: Predicate): boolean;

@@ -1,4 +1,4 @@
-/** A record takes files: uploads of whoever writes it, for that very field, that no other record has. */
+/** Gives uploaded files to a record: only uploads by the person who writes it, made for that field, which no other record has. */
 
 import { inArray } from "drizzle-orm";
 import { holdsFiles } from "@/core/schema/fields/natures";

@@ -32,8 +32,8 @@ export class UnlikeValues {
   }
 
   /**
-   * What others have already, of the cells of a row as they are staged; `self` is what rows of one record have in common. `keep` notes what
-   * this row has, for later ones.
+   * Values of a staged row that another record has already, in fields that must be unique. Rows of the same record share `self` and do not
+   * stand in each other's way. `keep` notes this row's values, for the rows after it.
    */
   taken(out: readonly Cell[], self: string, company: string | null | undefined, keep: boolean): Taken[] {
     const found: Taken[] = [];
