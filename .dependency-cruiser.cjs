@@ -8,7 +8,7 @@ const only = (name, from, to, comment) => ({ name, severity: "error", comment, f
 const ORDER = {
   core: ". time words address text money schema joining access filter forms sections pages prices definition billing brand charts editing events exchange messages review",
   data: "file events jobs . tables definition log files billing records messages people schema making parting publishing imports installation brand views",
-  identity: "secrets limits passwords factors providers doors sessions entering viewers office requests",
+  identity: "secrets limits passwords factors providers doors sessions entering viewers keys office requests",
 };
 const inOrder = Object.entries(ORDER).flatMap(([layer, folders]) => {
   const names = folders.split(" ");

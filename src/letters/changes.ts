@@ -26,6 +26,7 @@ const ABOUT: Record<HeardBy<"person">, About> = {
   "second-factor-on": way("you turned a second factor on."),
   "second-factor-off": way("you turned the second factor off."),
   "way-in-made": way("the agency has made another way to sign in for you."),
+  "key-made-for": way("the agency has made a key with which a program can do what you may do."),
   "second-factor-taken": way("the agency has removed your second factor."),
   "second-factor-guessed": guessed("ten wrong codes of your second factor."),
   "second-factor-stopped": guessed("twenty wrong codes of your second factor. No more codes are taken until you open a link by e-mail."),

@@ -76,11 +76,11 @@ export function draftAction<const T extends Takes>(
 }
 
 /** A form; `takes` is what stands before its fields, as the id of the person that it changes. */
-export function officeForm<const T extends Takes>(
+export function officeForm<const T extends Takes, S extends FormState = FormState>(
   right: Right,
   takes: readonly [...T],
-  work: (p: OfficePortal, form: SentForm, ...given: Given<T>) => FormState | Promise<FormState>,
-): (slug: string, ...sent: [...Sent<T>, before: FormState, data: FormData]) => Promise<FormState> {
+  work: (p: OfficePortal, form: SentForm, ...given: Given<T>) => S | Promise<S>,
+): (slug: string, ...sent: [...Sent<T>, before: FormState, data: FormData]) => Promise<S> {
   return async (slug, ...sent) => {
     const p = await officePortalWrite(slug, right);
     return await work(p, formOf(sent, takes.length), ...readOrRefuse<T>(takes as unknown as T, sent));

@@ -18,6 +18,7 @@ export type Reason =
   | { code: "relation"; field: string }
   | { code: "after"; table: string }
   | { code: "books"; table: string }
+  | { code: "key"; table: string }
   | { code: "unseen"; table: string };
 
 export type Decision =

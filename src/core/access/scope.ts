@@ -12,6 +12,7 @@ import { all, always, among, any, compare, never, not, owned, type Predicate, vi
 import { operandValue, resolve } from "./resolve";
 import { actIdOf, type Doing, type Grant, opens } from "./rules";
 import { sideOf, type Viewer, type Worked } from "./who/viewer";
+import { isWithin } from "./who/within";
 
 export interface CountingGrant {
   readonly grant: Grant;
@@ -61,6 +62,8 @@ interface WorkedOut extends Worked {
 export function scope(policy: Policy, viewer: Viewer, table: string, action: Doing = "see"): Scope {
   if (action !== "see" && action !== "export" && isBook(table)) return closed([{ code: "books", table }]);
   if (viewer.kind === "owner") return OPEN;
+  const within = viewer.key?.within;
+  if (within && !isWithin(within, table, action)) return closed([{ code: "key", table }]);
   if (viewer.person && viewer.person.status !== "active") return closed([{ code: "account", status: viewer.person.status }]);
   const worked = viewer.worked as WorkedOut;
   if (worked.policy !== policy) {
@@ -96,8 +99,8 @@ function intoMap(worked: WorkedOut): void {
 }
 
 function basesFor(policy: Policy, viewer: Viewer): Bases {
-  // Roles of a person without a company are the agency's: a visitor, who has neither, is told apart by the empty list.
-  const roles = viewer.kind === "visitor" || !viewer.person ? "" : viewer.roles.length === 1 ? viewer.roles[0]! : ` ${viewer.roles.join()}`;
+  // Roles held without a company are the agency's: a visitor, who has neither, is told apart by the empty list.
+  const roles = sideOf(viewer) === "visitor" ? "" : viewer.roles.length === 1 ? viewer.roles[0]! : ` ${viewer.roles.join()}`;
   return policy.memo(viewer.company?.id ?? null, roles, () => ({
     see: new Map(),
     add: new Map(),
@@ -251,7 +254,9 @@ export function ownedElsewhere(within: Predicate, path: readonly string[], compa
 
 function wallReason(policy: Policy, viewer: Viewer, table: string): Reason {
   const wall = policy.wall(table);
-  return wall.kind === "agency-only" ? { code: "agency-only", table } : { code: viewer.person ? "no-company" : "signed-out", table };
+  return wall.kind === "agency-only"
+    ? { code: "agency-only", table }
+    : { code: sideOf(viewer) === "visitor" ? "signed-out" : "no-company", table };
 }
 
 /** Where a field may be read (or set), among records that are in scope already. */

@@ -3,10 +3,10 @@ import type { Viewer } from "../access/who/viewer";
 import type { Values } from "../schema/value";
 import type { EventKind, OwnAct } from "./kinds";
 
-export type ActorKind = "staff" | "person" | "visitor" | "system";
+export type ActorKind = "staff" | "person" | "key" | "visitor" | "system";
 export interface Actor {
   readonly kind: ActorKind;
-  /** Of the member of staff or the person; of the system, which part of it; null of a visitor. */
+  /** Of the member of staff, the person, or the key; of the system, which part of it; null of a visitor. */
   readonly id: string | null;
 }
 /** By what it was done. */
@@ -42,6 +42,7 @@ export interface Event {
 /** Who acts when this viewer does something. */
 export const actorOf = (viewer: Viewer): Actor => {
   if (viewer.kind === "owner") return { kind: "staff", id: viewer.person?.id ?? null };
+  if (viewer.kind === "key") return { kind: "key", id: viewer.key?.id ?? null };
   return viewer.person ? { kind: "person", id: viewer.person.id } : { kind: "visitor", id: null };
 };
 /** A part of Elkhorn that acts by itself, such as "payments". */

@@ -83,7 +83,7 @@ function countedFor(file: PortalFile, company: string, by: "month" | "period", t
 export function spend({ file, policy, viewer }: Access, row: Row): UsedUp | null {
   const { company } = viewer;
   const { table } = row;
-  if (viewer.kind !== "person" || sideOf(viewer) !== "client" || !company) return null;
+  if (sideOf(viewer) !== "client" || !company) return null;
   const plans = policy.rules.plans ?? [];
   if (!counted(plans, table)) return null;
   const today = dateIn(viewer.now, viewer.timeZone);

@@ -11,6 +11,7 @@ import { staffKinds } from "./steps/events/staff-kinds";
 import { fileSources } from "./steps/file-sources";
 import { FILES } from "./steps/files";
 import { FILLINGS } from "./steps/fillings";
+import { KEYS } from "./steps/keys";
 import { labelIndexes } from "./steps/label-indexes";
 import { ALLOWANCE_COUNTS } from "./steps/money/allowance-counts";
 import { allowances } from "./steps/money/allowances";
@@ -123,6 +124,7 @@ export const PORTAL: readonly Step[] = [
   PAGE_ADDRESSES,
   eventKinds,
   LOG_INDEXES,
+  KEYS,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -714,3 +714,29 @@ export const secondTries = sqliteTable("sys_second_tries", {
   /** Of the last. Milliseconds since the epoch. */
   at: integer("at").notNull(),
 });
+
+/** Keys of programs: of a person in one of their memberships, or of a role. Times are milliseconds since the epoch. */
+export const keys = sqliteTable("sys_keys", {
+  id: text("id").primaryKey(),
+  name: text("name").notNull(),
+  hash: text("hash").notNull(),
+  /** How it begins, to know it by. */
+  begins: text("begins").notNull(),
+  personId: text("person_id"),
+  membershipId: text("membership_id"),
+  roleId: text("role_id"),
+  companyId: text("company_id"),
+  /** JSON, `Within`; null where it opens all that its roles do. */
+  within: text("within"),
+  /** JSON, the networks that it may come from; empty where it may come from anywhere. */
+  addresses: text("addresses").notNull(),
+  perMinute: integer("per_minute").notNull(),
+  madeAt: integer("made_at").notNull(),
+  madeBy: text("made_by").notNull(),
+  endsAt: integer("ends_at"),
+  endedAt: integer("ended_at"),
+  lastAt: integer("last_at"),
+  lastFrom: text("last_from"),
+  /** When it last stood in an address, where it is written down on the way. */
+  leakedAt: integer("leaked_at"),
+});

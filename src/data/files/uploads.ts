@@ -87,7 +87,7 @@ export function beginUpload(
     number,
   ];
   // Visitors share one identity: what one of them sent must not close a form to all others.
-  if (viewer.kind === "person" && (own >= MOST_FILES_EACH || kept + given.bytes > MOST_EACH))
+  if ((viewer.kind === "person" || viewer.kind === "key") && (own >= MOST_FILES_EACH || kept + given.bytes > MOST_EACH))
     return refused("You have sent as many files as one person may. Ask the agency.");
   const held = file.db.prepare("SELECT coalesce(sum(bytes), 0) FROM sys_files").pluck().get() as number;
   if (held + given.bytes > MOST_PORTAL) return refused("There is no room left for files in this portal. Ask the agency.");

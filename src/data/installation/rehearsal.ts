@@ -30,7 +30,7 @@ export const rehearsalSlug = (slug: string): string => `rehearsal-${slug}`;
 /** It ends by itself. */
 export const REHEARSAL_LASTS = 7 * 86_400_000;
 
-/** Sessions, passwords, links, factors and codes; outside identities and their secrets; the provider's account; work and mail that waits. */
+/** Sessions, passwords, links, factors, codes and keys; outside identities and their secrets; the provider's account; work and mail that waits. */
 const LEFT_BEHIND = [
   "sys_sessions",
   "sys_credentials",
@@ -45,6 +45,7 @@ const LEFT_BEHIND = [
   "sys_jobs",
   "sys_attempts",
   "sys_provider_events",
+  "sys_keys",
 ] as const;
 
 /** A copy of a portal as it is now, with its draft, under an address of its own. One that is there is replaced. */

@@ -145,6 +145,7 @@ class Names {
   readonly #schema: Schema;
   readonly #staff: Map<string, string>;
   readonly #known = new Map<string, string>();
+  #keyNames: ReadonlyMap<string, string> | undefined;
 
   constructor(
     private readonly file: PortalFile,
@@ -205,9 +206,13 @@ class Names {
     return name;
   }
 
+  #keys = (): ReadonlyMap<string, string> =>
+    (this.#keyNames ??= new Map(this.file.db.prepare("SELECT id, name FROM sys_keys").raw().all() as [string, string][]));
+
   #who(kind: string, id: string | null): string {
     if (kind === "person") return id ? this.#named("t_people", id) : "a person";
     if (kind === "staff") return (id && this.#staff.get(id)) || "the back office";
+    if (kind === "key") return `the key ${(id && this.#keys().get(id)) ?? "that is gone"}`;
     return kind === "visitor" ? "a visitor" : "Elkhorn";
   }
 

@@ -59,6 +59,7 @@ async function fullyIn(r: ApiRequest, entered: Entered, code: string | undefined
 }
 
 export async function postSession(r: ApiRequest): Promise<Response> {
+  if (r.viewer.key) throw new Problem("not-allowed", "A key needs no session: send it with each request.");
   const body = credentialsBody.safeParse(await jsonBody(r.request));
   if (!body.success) throw invalid("An e-mail address and a password are needed.", issues(body.error));
   const { email, password } = body.data;
@@ -89,6 +90,7 @@ export async function deleteSession(r: ApiRequest): Promise<Response> {
   return new Response(null, { status: 204 });
 }
 
+const companySlug = (c: NonNullable<ApiRequest["viewer"]["company"]>): string => String(c.values.f_company_slug ?? "");
 const companyJson = (m: { companyId: string | null; companyName: string | null; companySlug: string | null } | undefined) =>
   m?.companyId ? { id: m.companyId, name: m.companyName, slug: m.companySlug } : null;
 const roleNames = (r: ApiRequest, ids: readonly string[]): { id: string; name: string }[] =>
@@ -96,16 +98,16 @@ const roleNames = (r: ApiRequest, ids: readonly string[]): { id: string; name: s
 
 export function getMe(r: ApiRequest): Response {
   signedIn(r);
-  const person = personFacts(r.file, r.viewer.person!.id)!;
-  const all = membershipsOf(r.file, person.id);
-  const active = all.find((m) => m.id === r.viewer.membershipId);
+  const { company } = r.viewer;
+  const person = r.viewer.person && personFacts(r.file, r.viewer.person.id)!;
+  const all = person ? membershipsOf(r.file, person.id) : [];
   const { definition } = r.published;
   const today = dateIn(r.viewer.now, r.viewer.timeZone);
   const standing = r.viewer.company ? standingOf(r.file, definition, r.viewer.company.id, today) : null;
   const allowances = standing ? allowancesOf(r.file, standing, r.viewer.company!.id, today) : [];
   const answer: MeAnswer = {
-    person: { id: person.id, name: person.name, email: person.email },
-    company: companyJson(active),
+    person: person && { id: person.id, name: person.name, email: person.email },
+    company: company && { id: company.id, name: company.name, slug: companySlug(company) },
     memberships: all.map((m) => ({ id: m.id, company: companyJson(m), roles: roleNames(r, m.roles) })),
     // Those that count now: while a company must pay, others than it was given.
     roles: roleNames(

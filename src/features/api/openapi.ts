@@ -18,7 +18,7 @@ type Answers = RouteConfig["responses"];
 
 const MEANING = {
   400: "The request cannot be read.",
-  401: "Nobody is signed in, or a new password must be chosen first.",
+  401: "Nobody is signed in, a new password must be chosen first, or the key opens nothing.",
   403: "The viewer's roles or their company's plan do not allow it.",
   404: "There is no such thing, or it is not the viewer's to see.",
   412: "The record is no longer as If-Match says.",
@@ -52,6 +52,11 @@ export function getOpenApi(r: ApiRequest): Response {
   const registry = new OpenAPIRegistry();
   registry.register("Problem", problem);
   registry.registerComponent("securitySchemes", "session", { type: "apiKey", in: "cookie", name: sessionCookie(r.file.id, r.base) });
+  registry.registerComponent("securitySchemes", "key", {
+    type: "http",
+    scheme: "bearer",
+    description: "A key of a role or of a person, made in the back office. Answers to it say in RateLimit how many requests are left.",
+  });
   registerCommon(registry);
   for (const t of r.desk.schema.tables.filter((t) => r.desk.may(t, "see"))) registerTable(registry, r, t);
   const document = new OpenApiGeneratorV31(registry.definitions).generateDocument({
@@ -59,7 +64,7 @@ export function getOpenApi(r: ApiRequest): Response {
     info: { title: `${r.published.definition.portal.name}: HTTP API`, version: String(r.published.version) },
     servers: [{ url: `${r.base}/api/v1` }],
     // Visitors read what is open to them without a session.
-    security: [{}, { session: [] }],
+    security: [{}, { session: [] }, { key: [] }],
   });
   return json(document);
 }

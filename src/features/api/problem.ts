@@ -6,6 +6,7 @@ export type ProblemType =
   | "plan-needed"
   | "not-found"
   | "invalid"
+  | "key-in-address"
   | "too-many"
   | "stale"
   | "busy"
@@ -15,6 +16,7 @@ const STATUS: Record<ProblemType, [number, string]> = {
   "not-signed-in": [401, "Not signed in"],
   "password-needed": [401, "A new password is needed"],
   "no-method": [405, "No such method here"],
+  "key-in-address": [400, "A key in an address"],
   "not-allowed": [403, "Not allowed"],
   "plan-needed": [403, "Not part of the plan"],
   "not-found": [404, "Not found"],

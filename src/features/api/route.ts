@@ -3,6 +3,7 @@
 import type { Table } from "@/core/schema/types";
 import { Busy, isBusy, whenFree } from "@/data/file/when-free";
 import { Desk } from "@/data/records/desk";
+import { bearerOf, keyInAddress, requestByKey } from "@/identity/requests/key-request";
 import { type PortalRequest, requestPortal, sameOrigin } from "@/identity/requests/request";
 import { invalid, notFound, Problem } from "./problem";
 
@@ -16,15 +17,18 @@ export function apiRoute(handle: (r: ApiRequest) => Promise<Response> | Response
     try {
       const given = Object.entries(await context.params).filter((e): e is [string, string] => typeof e[1] === "string");
       const params: Params = Object.fromEntries(given);
-      const portal = await requestPortal(params.portal ?? "");
-      if (!portal) throw notFound();
+      const { portal, headers } = await whoAsks(params.portal ?? "", request);
       if (WRITES.has(request.method)) {
-        if (!(await sameOrigin())) throw new Problem("not-allowed", "Writes are taken from this portal's own pages, or from programs.");
+        // A key is sent by whoever holds it, never by a browser of its own accord.
+        if (!portal.viewer.key && !(await sameOrigin()))
+          throw new Problem("not-allowed", "Writes are taken from this portal's own pages, or from programs.");
         if (portal.seeAs) throw new Problem("not-allowed", "You are looking as somebody else; nothing can be changed.");
         await whenFree(portal.file);
       }
       const desk = new Desk(portal.file, portal.published.policy, portal.viewer, "api");
-      return await handle({ ...portal, desk, request, params, query: new URL(request.url).searchParams });
+      const answer = await handle({ ...portal, desk, request, params, query: new URL(request.url).searchParams });
+      for (const [name, value] of Object.entries(headers)) answer.headers.set(name, value);
+      return answer;
     } catch (e) {
       if (e instanceof Problem) return e.response();
       if (e instanceof Busy || isBusy(e)) return new Problem("busy", new Busy().message, undefined, { "retry-after": "1" }).response();
@@ -44,6 +48,43 @@ export function apiRoute(handle: (r: ApiRequest) => Promise<Response> | Response
     }
   };
 }
+
+/** Somebody with a session, a program with a key, or a visitor; with what every answer to them says. */
+async function whoAsks(slug: string, request: Request): Promise<{ portal: PortalRequest; headers: Readonly<Record<string, string>> }> {
+  if (keyInAddress(slug, request.url))
+    throw new Problem(
+      "key-in-address",
+      "A key in an address is written down on the way. Send it in the Authorization header, and have this one replaced.",
+    );
+  const token = bearerOf(request.headers.get("authorization"));
+  if (token === null) {
+    const portal = await requestPortal(slug);
+    if (!portal) throw notFound();
+    return { portal, headers: {} };
+  }
+  const found = await requestByKey(slug, token);
+  if (!found) throw notFound();
+  if (found.state !== "open")
+    throw new Problem("not-signed-in", NO_KEY[found.state], undefined, {
+      "www-authenticate": 'Bearer realm="portal", error="invalid_token"',
+    });
+  const { rate, request: portal } = found;
+  if (rate.over)
+    throw new Problem(
+      "too-many",
+      `This key may ask ${rate.perMinute} times a minute. Wait ${rate.seconds} seconds.`,
+      undefined,
+      rate.headers,
+    );
+  return { portal, headers: rate.headers };
+}
+
+const NO_KEY = {
+  unknown: "This portal knows no such key.",
+  ended: "This key has ended.",
+  elsewhere: "This key is not taken from this address.",
+  nobody: "The role or person that this key is of is gone, or cannot sign in.",
+} as const;
 
 export const json = (body: unknown, init: ResponseInit = {}): Response =>
   Response.json(body, { ...init, headers: { "cache-control": "private, no-store", ...init.headers } });

@@ -35,7 +35,8 @@ export const sessionAnswer = z.strictObject({
 export type SessionAnswer = z.infer<typeof sessionAnswer>;
 
 export const meAnswer = z.strictObject({
-  person,
+  /** Null of a key of a role, which is nobody. */
+  person: person.nullable(),
   company,
   memberships: z.array(z.strictObject({ id: z.string(), company, roles: z.array(role) })),
   roles: z.array(role),

@@ -45,7 +45,12 @@ export function workSteps(p: OfficePortal, checked: ReactNode): Step[] {
   const active = peopleWith(p.file, p.owner, "active");
   const open = new Set(stepsOpenTo(p.staff.role));
   const steps: Step[] = [
-    { path: "data", name: "Data", state: `${plural(p, ordinary.length, "table", "tables")}, ${plural(p, records, "record", "records")}` },
+    {
+      path: "data",
+      also: ["connections"],
+      name: "Data",
+      state: `${plural(p, ordinary.length, "table", "tables")}, ${plural(p, records, "record", "records")}`,
+    },
     {
       path: "people",
       name: "People and companies",

@@ -5,7 +5,7 @@ import { mac, macMatches } from "./secrets";
 type Position = readonly (string | number | null)[];
 
 const bound = (viewer: Viewer, query: string, text: string): string =>
-  `${sideOf(viewer)} ${viewer.person?.id ?? ""} ${viewer.membershipId ?? ""} ${query} ${text}`;
+  `${sideOf(viewer)} ${viewer.person?.id ?? ""} ${viewer.key?.id ?? ""} ${viewer.membershipId ?? ""} ${query} ${text}`;
 
 /** Where the next page of the API begins, sealed for this viewer and this query. */
 export function writeCursor(portal: string, viewer: Viewer, query: string, position: Position): string {

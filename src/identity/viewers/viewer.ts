@@ -5,10 +5,11 @@ import { viewerFrom } from "@/core/access/who/make-viewer";
 import type { Owner, Viewer, ViewerFacts } from "@/core/access/who/viewer";
 import type { Definition } from "@/core/definition/definition";
 import { dateIn } from "@/core/time/relative";
-import { type Paid as PaidFor, type Standing, standingFrom } from "@/data/billing/standing";
+import { type Paid as PaidFor, type Standing, standingFrom, standingOf } from "@/data/billing/standing";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { type Acting as ActingFacts, actingOf } from "@/data/people/acting";
+import { companyFacts } from "@/data/tables/company-facts";
 
 interface Acting {
   readonly person: NonNullable<Viewer["person"]>;
@@ -90,6 +91,43 @@ export const ifBought = (viewer: Viewer, records: readonly string[]): Viewer => 
   const { worked: _, ...facts } = viewer;
   return viewerFrom({ ...facts, bought: [...viewer.bought, ...records] } as ViewerFacts);
 };
+
+type KeyFacts = NonNullable<ViewerFacts["key"]>;
+
+/** A program with a key of this person's: what they may do in that membership, as far as the key goes. Undefined where they cannot sign in. */
+export function personKeyViewer(file: PortalFile, key: KeyFacts, personId: string, membershipId: string, now: number): Viewer | undefined {
+  const acting = actingOf(file, personId);
+  if (acting?.person.status !== "active" || !acting.memberships.some((m) => m.id === membershipId)) return undefined;
+  const { worked: _, ...facts } = viewerOf(file, acting, membershipId, now);
+  return viewerFrom({ ...facts, key } as ViewerFacts);
+}
+
+/**
+ * A program with a key of a role, which is nobody: a role of the agency's, or one of clients in a company. Undefined where role or company
+ * are gone, or do not go together any more.
+ */
+export function roleKeyViewer(file: PortalFile, key: KeyFacts, roleId: string, companyId: string | null, now: number): Viewer | undefined {
+  const { definition, policy } = published(file);
+  const role = policy.role(roleId);
+  const company = companyId === null ? null : (companyFacts(file, companyId) ?? null);
+  const side = companyId === null ? "agency" : "client";
+  if (role?.side !== side || (side === "client" && !company)) return undefined;
+  if (role.companyId && role.companyId !== companyId) return undefined;
+  const paid = company && standingOf(file, definition, company.id, dateIn(now, definition.portal.timeZone));
+  return viewerFrom({
+    kind: "key",
+    person: null,
+    key,
+    company,
+    membershipId: null,
+    roles: rolesWhile(definition, [roleId], paid).filter((id) => id !== PAYER),
+    features: paid ? paid.features : new Set(definition.features.map((f) => f.id)),
+    bought: paid?.bought ?? [],
+    now,
+    timeZone: definition.portal.timeZone,
+    mode: "live",
+  });
+}
 
 /** Whoever is not signed in. */
 export const visitorViewer = (file: PortalFile, now: number): Viewer =>

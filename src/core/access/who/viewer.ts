@@ -1,5 +1,6 @@
 /** Who looks. Made by `identity` alone; everything that reads or writes client data asks for one. */
 import type { Value, Values } from "../../schema/types";
+import type { Within } from "./within";
 
 declare const fromIdentity: unique symbol;
 
@@ -13,8 +14,11 @@ export const asSignedIn = <P extends { readonly status: PersonStatus }>(person: 
   person.status === "invited" ? { ...person, status: "active" } : person;
 
 export interface ViewerFacts {
-  /** `owner`: the agency's owner in the back office, who has everything by definition. `person`: anyone signed in. */
-  readonly kind: "owner" | "person" | "visitor";
+  /**
+   * `owner`: the agency's owner in the back office, who has everything by definition. `person`: anyone signed in, or a key of theirs. `key`: a
+   * program that holds a key of a role and is nobody.
+   */
+  readonly kind: "owner" | "person" | "key" | "visitor";
   readonly person: { readonly id: string; readonly name: string; readonly status: PersonStatus; readonly values: Values } | null;
   /** The active membership's company; null for agency people and visitors. */
   readonly company: { readonly id: string; readonly name: string; readonly values: Values } | null;
@@ -26,6 +30,8 @@ export interface ViewerFacts {
   /** Milliseconds since the epoch, and the portal's IANA time zone: the core has no clock of its own. */
   readonly now: number;
   readonly timeZone: string;
+  /** Of a program: its key, and what that is kept to. */
+  readonly key?: { readonly id: string; readonly within: Within | null };
   /** `see-as` looks through a handle that cannot write. */
   readonly mode: "live" | "see-as";
 }
@@ -49,7 +55,7 @@ export type Side = "owner" | "agency" | "client" | "visitor";
 /** A membership in a company makes a client of anyone, whatever roles it lists: the wall stands. */
 export function sideOf(viewer: Viewer): Side {
   if (viewer.kind === "owner") return "owner";
-  if (viewer.kind === "visitor" || !viewer.person) return "visitor";
+  if (viewer.kind === "visitor" || (!viewer.person && viewer.kind !== "key")) return "visitor";
   return viewer.company ? "client" : "agency";
 }
 

@@ -164,6 +164,8 @@ export function reasonSentence(policy: Policy, r: Reason, names?: Names): string
       return "After the change the record would be out of this person's reach.";
     case "books":
       return `${policy.schema.table(r.table).name} are written by Elkhorn, and by nobody else.`;
+    case "key":
+      return `This key is not for ${table(r.table)}, or not for that.`;
     case "unseen":
       return "There is no such record.";
   }

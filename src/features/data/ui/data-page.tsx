@@ -1,4 +1,4 @@
-import { FileUp, Plus, Trash2 } from "lucide-react";
+import { FileUp, Plug, Plus, Trash2 } from "lucide-react";
 import { mayInOffice } from "@/core/access/who/office";
 import { formatMoment } from "@/core/text/format";
 import { recentImports } from "@/data/imports/jobs";
@@ -39,6 +39,9 @@ export async function DataPage({ p }: Props) {
         </div>
         {builds && (
           <div className="flex flex-wrap gap-3">
+            <Link href={`${p.at}/connections`} className="btn btn-ghost">
+              <Plug size={16} aria-hidden /> Connections
+            </Link>
             <Link href={`${p.at}/data/-/new-table`} className="btn">
               <Plus size={16} aria-hidden /> New table
             </Link>

@@ -1,9 +1,11 @@
+import { mayInOffice } from "@/core/access/who/office";
 import type { Account } from "@/data/people/account";
 import type { PersonFacts } from "@/data/people/acting";
 import type { Membership } from "@/data/people/people";
 import { doorSettings } from "@/identity/doors/settings";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { SafeForm } from "@/ui/forms/safe-form";
+import { Link } from "@/ui/link";
 import { UndoableButton } from "@/ui/undoable-button";
 import {
   addMembershipForm,
@@ -86,14 +88,21 @@ export function MembershipsPart({ memberships, p, roleName, person }: Membership
               <strong className="font-medium">{m.companyName ?? p.live.definition.portal.name}</strong>, as{" "}
               {m.roles.map(roleName).join(", ")}
             </span>
-            <UndoableButton
-              act={endMembership.bind(null, p.slug, person.id, m.id)}
-              undo={giveBackMembership.bind(null, p.slug, person.id)}
-              done={`The membership in ${m.companyName ?? p.live.definition.portal.name} has ended.`}
-              label={`End it: the membership in ${m.companyName ?? p.live.definition.portal.name}`}
-            >
-              End it
-            </UndoableButton>
+            <span className="flex flex-wrap items-center gap-2">
+              {mayInOffice(p.staff.role, "build") && (
+                <Link className="btn btn-ghost btn-sm" href={`${p.at}/connections/keys/new?person=${person.id}+${m.id}`}>
+                  Key for a program
+                </Link>
+              )}
+              <UndoableButton
+                act={endMembership.bind(null, p.slug, person.id, m.id)}
+                undo={giveBackMembership.bind(null, p.slug, person.id)}
+                done={`The membership in ${m.companyName ?? p.live.definition.portal.name} has ended.`}
+                label={`End it: the membership in ${m.companyName ?? p.live.definition.portal.name}`}
+              >
+                End it
+              </UndoableButton>
+            </span>
           </li>
         ))}
         {memberships.length === 0 && <li className="py-2 text-accent">No membership: signed in, they would see nothing.</li>}

@@ -1,0 +1,2 @@
+/** Keys of programs. Of a key only its hash is kept, and its beginning to know it by. */
+export const KEYS = `CREATE TABLE sys_keys (id TEXT PRIMARY KEY, name TEXT NOT NULL, hash TEXT NOT NULL UNIQUE, begins TEXT NOT NULL, person_id TEXT, membership_id TEXT, role_id TEXT, company_id TEXT, within TEXT, addresses TEXT NOT NULL, per_minute INTEGER NOT NULL, made_at INTEGER NOT NULL, made_by TEXT NOT NULL, ends_at INTEGER, ended_at INTEGER, last_at INTEGER, last_from TEXT, leaked_at INTEGER) STRICT;`;
