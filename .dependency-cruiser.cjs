@@ -66,7 +66,7 @@ module.exports = {
     ),
     only(
       "stores-for-system",
-      { path: "^src/(app|features|office|ui|identity|letters|joining|orders|staff)", pathNot: "[.]test[.]ts$" },
+      { path: "^src/(app|features|office|ui|identity|letters|joining|orders|staff|webhooks)", pathNot: "[.]test[.]ts$" },
       { path: "^src/data/tables/store[.]ts" },
       "Rooms write through write.ts, which decides.",
     ),
@@ -79,31 +79,31 @@ module.exports = {
     only(
       "data-below",
       { path: "^src/data" },
-      { path: "^src/(identity|letters|joining|orders|staff|features|office|services|server|app|ui|demo)" },
+      { path: "^src/(identity|letters|joining|orders|staff|webhooks|features|office|services|server|app|ui|demo)" },
       "Data does not know who asks.",
     ),
     only(
       "identity-below",
       { path: "^src/identity", pathNot: "[.]test[.]ts$" },
-      { path: "^src/(letters|joining|orders|staff|features|office|services|server|app|ui|demo)" },
+      { path: "^src/(letters|joining|orders|staff|webhooks|features|office|services|server|app|ui|demo)" },
       "Identity does not know the rooms.",
     ),
     only(
       "letters-below",
       { path: "^src/letters", pathNot: "[.]test[.]ts$" },
-      { path: "^src/(joining|orders|staff|features|office|services|server|app|ui|demo)" },
+      { path: "^src/(joining|orders|staff|webhooks|features|office|services|server|app|ui|demo)" },
       "Letters know who asks, and nothing of who sends them.",
     ),
     only(
       "homes-below",
-      { path: "^src/(joining|orders|staff)/", pathNot: "[.]test[.]ts$" },
-      { path: "^src/(joining|orders|staff|features|office|services|server|app|ui|demo)/", pathNot: "^src/$1/" },
-      "Joining, orders and staff lie below the rooms, and apart.",
+      { path: "^src/(joining|orders|staff|webhooks)/", pathNot: "[.]test[.]ts$" },
+      { path: "^src/(joining|orders|staff|webhooks|features|office|services|server|app|ui|demo)/", pathNot: "^src/$1/" },
+      "Joining, orders, staff and webhooks lie below the rooms, and apart.",
     ),
     only(
       "ui-without-data",
       { path: "^src/ui" },
-      { path: "^src/(data|identity|letters|joining|orders|staff|features|office|services|server|app)" },
+      { path: "^src/(data|identity|letters|joining|orders|staff|webhooks|features|office|services|server|app)" },
       "Shared components have no data of their own.",
     ),
     only(
@@ -129,7 +129,7 @@ module.exports = {
     only("features-below-app", { path: "^src/features" }, { path: "^src/app" }, "Pages know rooms, not the other way round."),
     only(
       "demo-apart",
-      { path: "^src/(core|data|identity|letters|joining|orders|staff|services|office|server|features|app|ui)" },
+      { path: "^src/(core|data|identity|letters|joining|orders|staff|webhooks|services|office|server|features|app|ui)" },
       { path: "^src/demo" },
       "The product does not lean on its demo.",
     ),

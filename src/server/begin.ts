@@ -9,7 +9,7 @@ import { whenFree } from "@/data/file/when-free";
 import { keepContentsIn } from "@/data/files/store";
 import { checkReceived } from "@/data/imports/jobs";
 import { eachPortal } from "@/data/installation/supervisor";
-import { hasJobs, MOST_TRIES, onNewJob, releaseLeases } from "@/data/jobs/queue";
+import { hasJobs, type Job, MOST_TRIES, onNewJob, releaseLeases } from "@/data/jobs/queue";
 import { Never, Runner } from "@/data/jobs/runner";
 import { SEND } from "@/data/messages/outbox";
 import { endAccounts } from "@/data/people/account";
@@ -24,10 +24,13 @@ import { answerJoin, JOIN } from "@/joining/joining";
 import { type AskedFor, answerDoor, DOOR } from "@/letters/door";
 import { sendMessage } from "@/letters/send";
 import { settleBy } from "@/office/settle-due";
+import { TELLING } from "@/office/telling";
 import { folderFiles } from "@/services/files/folder";
 import { mailOf } from "@/services/mail";
 import type { Mail } from "@/services/mail/contract";
 import { smsOf } from "@/services/sms";
+import { tellDue } from "@/webhooks/tell";
+import { TELL } from "@/webhooks/wake";
 import { feedEvents } from "./feeds";
 import { log } from "./log";
 import { Threads } from "./threads/thread";
@@ -49,13 +52,18 @@ export async function begin(): Promise<void> {
   const threads = worker ? once("thread pool", () => new Threads(worker)) : null;
   if (threads) runIn(threads.run);
   const runner = once("runner", () => makeRunner());
+  // Beside the others: a receiver that is slow holds up no import and no letter.
+  const telling = once("telling", () => new Runner({ [TELL]: async (file) => void (await tellDue(file, TELLING)) }, Date.now, jobFailed));
   onNewJob(runner.wake);
+  onNewJob(telling.wake);
   const failed = (what: string) => (slug: string, err: unknown) => log().error({ err, portal: slug }, `${what} failed`);
   // Beside the first requests: with very many portals it takes a while.
   void eachPortal(
     (f) => {
       releaseLeases(f, Date.now());
-      if (hasJobs(f)) runner.wake(f);
+      if (!hasJobs(f)) return;
+      runner.wake(f);
+      telling.wake(f);
     },
     Date.now,
     failed("taking up work"),
@@ -80,7 +88,7 @@ export async function begin(): Promise<void> {
   once("at the end", () => async () => {
     daily.stop();
     nightly.stop();
-    const stopped = runner.stop();
+    const stopped = Promise.all([runner.stop(), telling.stop()]);
     await threads?.end();
     await stopped;
     closeFiles();
@@ -90,6 +98,9 @@ export async function begin(): Promise<void> {
       `\nNobody can sign in yet. Open ${config().address.origin} and make the owner's account with this code: ${setupCode()}\n`,
     );
 }
+
+const jobFailed = (err: unknown, job: Job | null): void =>
+  log().error({ err, job: job?.id, kind: job?.kind, tries: job?.tries }, "a job failed");
 
 function makeRunner(): Runner {
   const mail = mailOf(config());
@@ -121,6 +132,6 @@ function makeRunner(): Runner {
       },
     },
     Date.now,
-    (err, job) => log().error({ err, job: job?.id, kind: job?.kind, tries: job?.tries }, "a job failed"),
+    jobFailed,
   );
 }

@@ -3,5 +3,6 @@ import { setFeeds } from "@/data/events/feeds";
 import { answerLetters } from "@/letters/answers";
 import { changeLetters } from "@/letters/changes";
 import { moneyLetters } from "@/orders/letters";
+import { webhookFeed } from "@/webhooks/sends";
 
-export const feedEvents = (): void => setFeeds([changeLetters, answerLetters, moneyLetters]);
+export const feedEvents = (): void => setFeeds([changeLetters, answerLetters, moneyLetters, webhookFeed]);

@@ -16,6 +16,7 @@ import { sweepStaffSessions } from "@/identity/office/sessions";
 import { sweepSessions } from "@/identity/sessions/sessions";
 import { ownerViewer } from "@/identity/viewers/viewer";
 import { sweepJoins } from "@/joining/joining";
+import { sweepSends } from "@/webhooks/sends";
 import { lookAtDomains } from "./domains";
 import { log } from "./log";
 
@@ -44,6 +45,7 @@ export async function tidyPortal(f: PortalFile, now: number): Promise<void> {
   sweepSessions(f, now);
   sweepMessages(f, now - KEPT.letters);
   sweepJobs(f, now - KEPT.jobs);
+  sweepSends(f, now);
   dropGoneColumns(f);
   emptyBin(f, new Date(now - BIN_DAYS * DAY).toISOString());
   await sweepFiles(f, new Date(now - KEPT.uploads).toISOString());

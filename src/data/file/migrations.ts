@@ -31,6 +31,7 @@ import { reservedAddresses } from "./steps/reserved-addresses";
 import { shaping } from "./steps/shaping";
 import { TALK } from "./steps/talk";
 import { VIEWS } from "./steps/views";
+import { WEBHOOKS } from "./steps/webhooks";
 
 export type Step = string | ((db: Database.Database) => void);
 
@@ -125,6 +126,7 @@ export const PORTAL: readonly Step[] = [
   eventKinds,
   LOG_INDEXES,
   KEYS,
+  WEBHOOKS,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

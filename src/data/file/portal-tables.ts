@@ -740,3 +740,46 @@ export const keys = sqliteTable("sys_keys", {
   /** When it last stood in an address, where it is written down on the way. */
   leakedAt: integer("leaked_at"),
 });
+
+/** Where other programs are told of events. Secrets are sealed. */
+export const webhooks = sqliteTable("sys_webhooks", {
+  id: text("id").primaryKey(),
+  name: text("name").notNull(),
+  url: text("url").notNull(),
+  secret: text("secret").notNull(),
+  /** The secret before, which signs as well until receivers have the new one. */
+  former: text("former"),
+  formerUntil: integer("former_until"),
+  /** JSON, kinds of events; "act" for all acts of the agency's own. */
+  kinds: text("kinds").notNull(),
+  tableId: text("table_id"),
+  /** JSON, a condition. */
+  filter: text("filter"),
+  roleId: text("role_id").notNull(),
+  companyId: text("company_id"),
+  madeAt: integer("made_at").notNull(),
+  pausedAt: integer("paused_at"),
+  pausedWhy: text("paused_why"),
+  /** When the first of those sends began that have failed since; null where the last one was taken. */
+  failingSince: integer("failing_since"),
+});
+
+/** One telling of one event. `body` is written at the first try and is the same at each further one. */
+export const webhookSends = sqliteTable("sys_webhook_sends", {
+  n: integer("n").primaryKey(),
+  id: text("id").notNull(),
+  webhookId: text("webhook_id").notNull(),
+  eventId: integer("event_id"),
+  kind: text("kind").notNull(),
+  recordId: text("record_id"),
+  body: text("body"),
+  /** waiting, taken, failed; passed over where the role sees nothing of it. */
+  state: text("state").notNull(),
+  tries: integer("tries").notNull().default(0),
+  nextAt: integer("next_at"),
+  madeAt: integer("made_at").notNull(),
+  endedAt: integer("ended_at"),
+  status: integer("status"),
+  /** The beginning of what came back, or why nothing did. */
+  answer: text("answer"),
+});

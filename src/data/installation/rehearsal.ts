@@ -30,7 +30,7 @@ export const rehearsalSlug = (slug: string): string => `rehearsal-${slug}`;
 /** It ends by itself. */
 export const REHEARSAL_LASTS = 7 * 86_400_000;
 
-/** Sessions, passwords, links, factors, codes and keys; outside identities and their secrets; the provider's account; work and mail that waits. */
+/** Sessions, passwords, links, factors, codes and keys; webhooks; outside identities and their secrets; the provider's account; work and mail that waits. */
 const LEFT_BEHIND = [
   "sys_sessions",
   "sys_credentials",
@@ -46,6 +46,8 @@ const LEFT_BEHIND = [
   "sys_attempts",
   "sys_provider_events",
   "sys_keys",
+  "sys_webhook_sends",
+  "sys_webhooks",
 ] as const;
 
 /** A copy of a portal as it is now, with its draft, under an address of its own. One that is there is replaced. */

@@ -70,6 +70,8 @@ describe("an address that somebody typed", () => {
     const answer = await guardedFetch(`http://localhost:${port}/echo`, { method: "POST", body: new URLSearchParams({ a: "1" }) });
     expect([answer.status, await answer.text()]).toEqual([200, "a=1"]);
     await expect(guardedFetch(`http://localhost:${port}/large`)).rejects.toThrow("answers more than");
+    const cut = await guardedFetch(`http://localhost:${port}/large`, {}, { bytes: 1_000, cut: true });
+    expect([cut.status, (await cut.arrayBuffer()).byteLength]).toEqual([200, 1_000]);
     await expect(guardedFetch(`http://127.0.0.1:${port}/`)).rejects.toThrow("leads to no address outside");
     expect(await leadsInside("no address")).toBe(true);
   });

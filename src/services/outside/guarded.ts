@@ -57,8 +57,17 @@ export async function leadsInside(address: string): Promise<boolean> {
   return all.length > 0 && all.every((a) => isNear(a.address));
 }
 
+interface Limits {
+  /** Bytes of an answer; more than these are an error, or are left out where `cut` is set. */
+  readonly bytes?: number;
+  readonly cut?: boolean;
+  /** Milliseconds for all of it. */
+  readonly waits?: number;
+}
+
 /** As `fetch`, for http and https. @throws LeadsInside; an Error whose name is TimeoutError where no answer comes in time. */
-export async function guardedFetch(input: string | URL, init: RequestInit = {}): Promise<Response> {
+export async function guardedFetch(input: string | URL, init: RequestInit = {}, limits: Limits = {}): Promise<Response> {
+  const { bytes: most = MOST, cut = false, waits = WAITS } = limits;
   const url = new URL(input);
   const listed = isListed(url);
   const host = url.hostname.replace(/^\[|\]$/g, "");
@@ -68,7 +77,7 @@ export async function guardedFetch(input: string | URL, init: RequestInit = {}):
   const headers: Record<string, string> = Object.fromEntries(new Headers(init.headers));
   if (init.body instanceof URLSearchParams) headers["content-type"] ??= "application/x-www-form-urlencoded;charset=UTF-8";
   if (body) headers["content-length"] = String(body.length);
-  const signal = AbortSignal.any([AbortSignal.timeout(WAITS), ...(init.signal ? [init.signal] : [])]);
+  const signal = AbortSignal.any([AbortSignal.timeout(waits), ...(init.signal ? [init.signal] : [])]);
   const options = { method: init.method ?? "GET", headers, signal, lookup: listed ? (isLocal(host) ? here : undefined) : lookup };
   return new Promise((done, fail) => {
     const sent = request(url, options as http.RequestOptions, (answer) => {
@@ -76,16 +85,21 @@ export async function guardedFetch(input: string | URL, init: RequestInit = {}):
       let size = 0;
       answer.on("data", (part: Buffer) => {
         size += part.length;
-        if (size > MOST) answer.destroy(new Error(`${url.host} answers more than ${MOST} bytes.`));
+        if (size > most && cut) {
+          parts.push(part.subarray(0, Math.max(0, part.length - (size - most))));
+          answered();
+          answer.destroy();
+        } else if (size > most) answer.destroy(new Error(`${url.host} answers more than ${most} bytes.`));
         else parts.push(part);
       });
       answer.on("error", fail);
-      answer.on("end", () => {
+      const answered = (): void => {
         const status = answer.statusCode ?? 502;
         const empty = status === 204 || status === 304;
         const said = Object.entries(answer.headers).flatMap(([k, v]) => [v ?? []].flat().map((x): [string, string] => [k, x]));
         done(new Response(empty ? null : Buffer.concat(parts), { status, headers: said }));
-      });
+      };
+      answer.on("end", answered);
     });
     sent.on("error", (e) => fail(signal.aborted ? Object.assign(new Error("No answer came in time."), { name: "TimeoutError" }) : e));
     sent.end(body ?? undefined);

@@ -9,7 +9,7 @@ import { plural } from "@/office/words";
 import { Empty } from "@/ui/empty";
 import { FramedTable } from "@/ui/framed-table";
 import { Link } from "@/ui/link";
-import { ConnectionTabs } from "../ui/tabs";
+import { ConnectionsHeading } from "../ui/heading";
 import { KeyButtons } from "./key-buttons";
 
 /** Keys with which programs use the portal's API: whose they are, how far they reach, and when they were last used. */
@@ -18,24 +18,20 @@ export function KeysPage({ p }: { p: OfficePortal }) {
   const now = Date.now();
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
-      <nav aria-label="Where you are" className="-mb-3 text-sm">
-        <Link className="link-plain" href={`${p.at}/data`}>
-          Data
-        </Link>
-      </nav>
-      <div className="flex flex-wrap items-start justify-between gap-3">
-        <div>
-          <h1>Connections</h1>
-          <p className="quiet mt-1 max-w-prose">
+      <ConnectionsHeading
+        at={p.at}
+        about={
+          <>
             A key lets a program use the portal at <code className="break-all">{portalAddress(p.slug)}/api/v1</code>. It can do what its
             role or person can do, and no more.
-          </p>
-        </div>
-        <Link href={`${p.at}/connections/keys/new`} className="btn btn-primary">
-          <Plus size={16} aria-hidden /> New key
-        </Link>
-      </div>
-      <ConnectionTabs at={p.at} />
+          </>
+        }
+        make={
+          <Link href={`${p.at}/connections/keys/new`} className="btn btn-primary">
+            <Plus size={16} aria-hidden /> New key
+          </Link>
+        }
+      />
       {keys.length === 0 ? (
         <div className="sheet">
           <Empty title="No keys yet">Make one for each program, so that you can end one without the others.</Empty>

@@ -1,8 +1,7 @@
-import { companyList } from "@/data/people/directory";
 import { personFacts } from "@/data/people/people";
-import { mayHoldKey } from "@/identity/keys/keys";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { Link } from "@/ui/link";
+import { accessChoices } from "../ui/choices";
 import { addKey } from "./actions";
 import { NewKey } from "./new-key";
 
@@ -15,8 +14,6 @@ interface Props {
 export function NewKeyPage({ p, person }: Props) {
   const [personId = "", membership = ""] = (person ?? "").split(" ");
   const asked = personId ? personFacts(p.file, personId) : undefined;
-  const { policy } = p.live;
-  const roles = policy.rules.roles.filter(mayHoldKey).map((r) => ({ id: r.id, name: r.name, side: r.side, company: r.companyId ?? null }));
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
       <nav aria-label="Where you are" className="-mb-3 text-sm">
@@ -29,9 +26,7 @@ export function NewKeyPage({ p, person }: Props) {
         action={addKey.bind(null, p.slug)}
         keys={`${p.at}/connections/keys`}
         people={`${p.at}/people/named`}
-        roles={roles}
-        companies={companyList(p.file, p.owner)}
-        tables={policy.schema.tables.map((t) => ({ id: t.id, name: t.name }))}
+        {...accessChoices(p)}
         person={asked ? { value: `${personId} ${membership}`, name: asked.name } : null}
       />
     </div>

@@ -5,20 +5,11 @@ import { useSafeForm } from "@/ui/forms/safe-form";
 import { TextBox } from "@/ui/forms/text-box";
 import { Link } from "@/ui/link";
 import { Told } from "@/ui/told";
+import type { Named, RoleChoice } from "../ui/choices";
+import { RoleAndCompany } from "../ui/role-and-company";
+import { ShownOnce } from "../ui/shown-once";
 import type { MadeKey } from "./actions";
 import { KeyReach } from "./key-reach";
-
-interface Role {
-  readonly id: string;
-  readonly name: string;
-  readonly side: string;
-  /** Of a company's own role, the one company where it counts. */
-  readonly company: string | null;
-}
-interface Named {
-  readonly id: string;
-  readonly name: string;
-}
 
 interface Props {
   action: (before: MadeKey, data: FormData) => Promise<MadeKey>;
@@ -26,7 +17,7 @@ interface Props {
   keys: string;
   /** Address that finds people. */
   people: string;
-  roles: readonly Role[];
+  roles: readonly RoleChoice[];
   companies: readonly Named[];
   tables: readonly Named[];
   person: { readonly value: string; readonly name: string } | null;
@@ -114,19 +105,13 @@ export function NewKey({ action, keys, ...choices }: Props) {
 }
 
 function TheKey({ token, keys }: { token: string; keys: string }) {
-  const [copied, setCopied] = useState(false);
   return (
     <div className="sheet grid max-w-3xl gap-4 p-6" role="status">
       <h2>The key has been made</h2>
       <p className="max-w-prose">
         Keep it now: it is shown this once. Whoever has it can do what it opens, so give it to the program alone.
       </p>
-      <div className="flex flex-wrap gap-2">
-        <input readOnly aria-label="The key" className="input grow font-mono text-sm" value={token} onFocus={(e) => e.target.select()} />
-        <button type="button" className="btn" onClick={() => void navigator.clipboard?.writeText(token).then(() => setCopied(true))}>
-          {copied ? "Copied" : "Copy"}
-        </button>
-      </div>
+      <ShownOnce label="The key" value={token} />
       <p className="quiet text-sm">
         It goes into the header of each request: <code className="break-all">Authorization: Bearer {token.slice(0, 12)}…</code>
       </p>
@@ -145,13 +130,9 @@ type HolderProps = Pick<Props, "people" | "roles" | "companies" | "person"> & { 
 function Holder({ people, roles, companies, person, state }: HolderProps) {
   const [kind, setKind] = useState(person ? "person" : "role");
   const [role, setRole] = useState("");
+  const [company, setCompany] = useState("");
   const [chosen, setChosen] = useState(person);
   const finder = useRef<HTMLDialogElement>(null);
-  const picked = roles.find((r) => r.id === role);
-  const sides = [
-    ["agency", "Roles of the agency"],
-    ["client", "Roles of clients"],
-  ] as const;
   return (
     <fieldset className="grid gap-3">
       <legend className="field-label">It acts as</legend>
@@ -164,41 +145,17 @@ function Holder({ people, roles, companies, person, state }: HolderProps) {
         ))}
       </div>
       {kind === "role" ? (
-        <div className="grid gap-4 sm:grid-cols-2">
-          <select
-            name="role"
-            aria-label="Role"
-            className="select w-full"
-            value={role}
-            onChange={(e) => setRole(e.target.value)}
-            aria-describedby="of-error"
-          >
-            <option value="">Choose a role…</option>
-            {sides.map(([side, words]) => (
-              <optgroup key={side} label={words}>
-                {roles
-                  .filter((r) => r.side === side)
-                  .map((r) => (
-                    <option key={r.id} value={r.id}>
-                      {r.name}
-                    </option>
-                  ))}
-              </optgroup>
-            ))}
-          </select>
-          {picked?.side === "client" && (
-            <select name="company" aria-label="Company" className="select w-full" defaultValue={picked.company ?? ""} key={role}>
-              <option value="">Of which company?</option>
-              {companies
-                .filter((c) => picked.company === null || c.id === picked.company)
-                .map((c) => (
-                  <option key={c.id} value={c.id}>
-                    {c.name}
-                  </option>
-                ))}
-            </select>
-          )}
-        </div>
+        <RoleAndCompany
+          roles={roles}
+          companies={companies}
+          role={role}
+          company={company}
+          onChange={(r, c) => {
+            setRole(r);
+            setCompany(c);
+          }}
+          describedBy="of-error"
+        />
       ) : (
         <div>
           <input type="hidden" name="person" value={chosen?.value ?? ""} readOnly />

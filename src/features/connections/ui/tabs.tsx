@@ -4,7 +4,10 @@ import { usePathname } from "next/navigation";
 import { useCurrentInView } from "@/ui/current-in-view";
 import { Link } from "@/ui/link";
 
-const TABS = [{ path: "keys", name: "Keys" }] as const;
+const TABS = [
+  { path: "keys", name: "Keys" },
+  { path: "webhooks", name: "Webhooks" },
+] as const;
 
 export function ConnectionTabs({ at }: { at: string }) {
   const here = usePathname();
