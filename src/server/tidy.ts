@@ -10,6 +10,7 @@ import { sweepRehearsals } from "@/data/installation/rehearsal";
 import { eachPortal } from "@/data/installation/supervisor";
 import { sweepJobs } from "@/data/jobs/queue";
 import { sweepMessages } from "@/data/messages/outbox";
+import { sweepAnswers } from "@/data/records/kept-answers";
 import { BIN_DAYS, emptyBin } from "@/data/records/write/bin";
 import { dropGoneColumns } from "@/data/tables/exchange-column";
 import { sweepStaffSessions } from "@/identity/office/sessions";
@@ -46,6 +47,7 @@ export async function tidyPortal(f: PortalFile, now: number): Promise<void> {
   sweepMessages(f, now - KEPT.letters);
   sweepJobs(f, now - KEPT.jobs);
   sweepSends(f, now);
+  sweepAnswers(f, now);
   dropGoneColumns(f);
   emptyBin(f, new Date(now - BIN_DAYS * DAY).toISOString());
   await sweepFiles(f, new Date(now - KEPT.uploads).toISOString());

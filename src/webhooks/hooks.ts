@@ -94,7 +94,7 @@ export function hookById(file: PortalFile, id: string): Hook | undefined {
 
 /** With whose eyes it looks; undefined where its role or company is gone. */
 export const viewerOfHook = (file: PortalFile, hook: Hook, now: number): Viewer | undefined =>
-  roleKeyViewer(file, { id: hook.id, within: null }, hook.role, hook.company, now);
+  roleKeyViewer(file, { id: hook.id, within: null, tools: false }, hook.role, hook.company, now);
 
 function problemOf(file: PortalFile, h: HookSettings): HookProblem | null {
   const { policy } = published(file);

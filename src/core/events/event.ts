@@ -10,7 +10,7 @@ export interface Actor {
   readonly id: string | null;
 }
 /** By what it was done. */
-export type Via = "page" | "api" | "import" | "source" | "act" | "job";
+export type Via = "page" | "api" | "tools" | "import" | "source" | "act" | "job";
 
 /** What a letter about an event says. It is handed to those who feed on events, and not stored with the event. */
 export interface Told {

@@ -84,6 +84,7 @@ export const EVENT_KINDS = {
   "key-ended": { says: "ended a key", of: "portal", heard: "agency" },
   "key-brought-back": { says: "brought a key back", of: "portal", heard: "agency" },
   "key-removed": { says: "removed a key", of: "portal", heard: "agency" },
+  "tool-used": { says: "used a tool", of: "portal", heard: "agency" },
   "webhook-made": { says: "made a webhook", of: "portal", heard: "agency" },
   "webhook-changed": { says: "changed a webhook", of: "portal", heard: "agency" },
   "webhook-paused": { says: "paused a webhook", of: "portal", heard: "agency" },

@@ -11,6 +11,7 @@ import { staffKinds } from "./steps/events/staff-kinds";
 import { fileSources } from "./steps/file-sources";
 import { FILES } from "./steps/files";
 import { FILLINGS } from "./steps/fillings";
+import { KEPT_ANSWERS } from "./steps/kept-answers";
 import { KEYS } from "./steps/keys";
 import { labelIndexes } from "./steps/label-indexes";
 import { ALLOWANCE_COUNTS } from "./steps/money/allowance-counts";
@@ -127,6 +128,7 @@ export const PORTAL: readonly Step[] = [
   LOG_INDEXES,
   KEYS,
   WEBHOOKS,
+  KEPT_ANSWERS,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -739,6 +739,8 @@ export const keys = sqliteTable("sys_keys", {
   lastFrom: text("last_from"),
   /** When it last stood in an address, where it is written down on the way. */
   leakedAt: integer("leaked_at"),
+  /** Whether an assistant may use it (Model Context Protocol). */
+  tools: integer("tools").notNull().default(0),
 });
 
 /** Where other programs are told of events. Secrets are sealed. */

@@ -48,6 +48,7 @@ const LEFT_BEHIND = [
   "sys_keys",
   "sys_webhook_sends",
   "sys_webhooks",
+  "sys_kept_answers",
 ] as const;
 
 /** A copy of a portal as it is now, with its draft, under an address of its own. One that is there is replaced. */

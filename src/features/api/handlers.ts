@@ -1,20 +1,15 @@
 /** The calls of the HTTP API. Each is: viewer, parse, decide (inside the repository), answer. */
 
-import type { z } from "zod";
 import { PAYER } from "@/core/access/book-grants";
 import { ACTIONS } from "@/core/access/rules";
-import { reasonSentence } from "@/core/access/words/wording";
-import { fromJson, recordJson } from "@/core/exchange/present";
-import { isOffered } from "@/core/prices/prices";
+import { recordJson } from "@/core/exchange/present";
 import type { SeenRecord } from "@/core/schema/seen";
-import type { Table, Value } from "@/core/schema/types";
+import type { Table } from "@/core/schema/types";
 import { dateIn } from "@/core/time/relative";
 import { sayIn } from "@/core/words/words";
 import { allowancesOf } from "@/data/billing/ledger";
 import { standingOf } from "@/data/billing/standing";
 import { membershipsOf, personFacts } from "@/data/people/people";
-import { usedUpWords } from "@/data/records/form";
-import type { WriteError } from "@/data/records/write/incoming";
 import { etagOf } from "@/data/records/write/write";
 import { type Entered, passSecond } from "@/identity/entering/enter";
 import { signInWithPassword } from "@/identity/entering/sign-in";
@@ -22,14 +17,11 @@ import { recordGuesses } from "@/identity/factors/guesses";
 import type { From } from "@/identity/limits/limits";
 import { clearSessionCookie, fromHere } from "@/identity/requests/cookies";
 import { enterPortal } from "@/identity/requests/request";
-import { writeCursor } from "@/identity/secrets/cursor";
 import { endSession, findSession } from "@/identity/sessions/sessions";
-import { type FieldProblem, invalid, notFound, Problem } from "./problem";
+import { invalid, issues, notFound, Problem } from "./problem";
 import { listQuery } from "./query";
 import { type ApiRequest, json, jsonBody, openTable, signedIn } from "./route";
-import { credentialsBody, fieldsBody, type MeAnswer, type SessionAnswer, type TablesAnswer } from "./schemas";
-
-const issues = (e: z.ZodError): FieldProblem[] => e.issues.map((i) => ({ field: i.path.join("."), message: i.message }));
+import { credentialsBody, type MeAnswer, type SessionAnswer, type TablesAnswer } from "./schemas";
 
 const WRONG = "That e-mail address and password do not go together.";
 
@@ -120,7 +112,10 @@ export function getMe(r: ApiRequest): Response {
   return json(answer);
 }
 
-export function getTables(r: ApiRequest): Response {
+export const getTables = (r: ApiRequest): Response => json(tablesOf(r));
+
+/** Tables and fields that are open to the viewer, with what may be done. */
+export function tablesOf(r: ApiRequest): TablesAnswer {
   const tables: TablesAnswer["tables"] = r.desk.schema.tables
     .filter((t) => r.desk.may(t, "see"))
     .map((t) => {
@@ -133,19 +128,18 @@ export function getTables(r: ApiRequest): Response {
       }));
       return { slug: t.slug, name: t.name, actions: ACTIONS.filter((a) => r.desk.may(t, a)), fields };
     });
-  return json({ tables });
+  return { tables };
 }
 
 export function getRecords(r: ApiRequest): Response {
   const table = openTable(r);
-  const { query, key } = listQuery(r, table);
+  const { query, next } = listQuery(r, table);
   const page = r.desk.list(table, query);
-  const next = page.next();
   const total = r.desk.count(table, { condition: query.condition ?? null, search: query.search ?? "" });
   return json({
     records: page.records.map((x) => recordJson(table, x)),
     total,
-    nextCursor: next ? writeCursor(r.file.id, r.viewer, key, next) : null,
+    nextCursor: next(page),
   });
 }
 
@@ -158,108 +152,3 @@ export function getRecord(r: ApiRequest): Response {
 
 const recordResponse = (table: Table, record: SeenRecord, status: number): Response =>
   json(recordJson(table, record), { status, headers: { etag: etagOf(record) } });
-
-async function givenFields(r: ApiRequest, table: Table): Promise<Record<string, Value>> {
-  const body = fieldsBody.safeParse(await jsonBody(r.request));
-  if (!body.success) throw invalid("A body is { fields: { ... } }.", issues(body.error));
-  const known = r.desk.nameable(table);
-  const values: Record<string, Value> = {};
-  const errors: FieldProblem[] = [];
-  for (const [slug, v] of Object.entries(body.data.fields)) {
-    const field = known.find((f) => f.slug === slug);
-    const read = field && fromJson(field, v);
-    if (!field) errors.push({ field: slug, message: "There is no such field." });
-    else if (read?.ok) values[field.id] = read.value;
-    else if (read) errors.push({ field: slug, message: read.error });
-  }
-  if (errors.length > 0) throw invalid("Some fields are not valid.", errors);
-  return values;
-}
-
-/** Where what is needed is had: the plans that open it, by name, and their page. */
-function wayTo(r: ApiRequest, feature: string): Record<string, string> {
-  const company = r.viewer.company?.id ?? null;
-  const { plans } = r.published.definition;
-  const opening = plans.filter((p) => p.features.includes(feature) && isOffered(p, company));
-  return { way: "/plans", ...(opening.length > 0 ? { plans: opening.map((p) => p.name).join(", ") } : {}) };
-}
-/** What may be bought beside the plan, where something is sold that adds to it. */
-function topUpFor(r: ApiRequest, table: string): Record<string, string> {
-  const offer = r.published.definition.offers.find((o) => !o.retired && o.opens.kind === "top-up" && o.opens.table === table);
-  return offer ? { buy: `/-/buy?offer=${offer.id}` } : {};
-}
-
-function refuse(r: ApiRequest, table: Table, e: WriteError): Problem {
-  const slug = (id: string): string => r.published.policy.schema.findField(id)?.slug ?? id;
-  switch (e.code) {
-    case "not-found":
-      return notFound();
-    case "not-allowed": {
-      const fields = e.reasons.flatMap((x) =>
-        x.code === "field" ? [{ field: slug(x.field), message: "This field may not be set by you." }] : [],
-      );
-      const detail =
-        fields.length > 0 ? reasonSentence(r.published.policy, e.reasons[0]!) : `Your roles do not allow this on ${table.name}.`;
-      return new Problem("not-allowed", detail, fields.length > 0 ? fields : undefined);
-    }
-    case "plan-needed":
-      return new Problem("plan-needed", `This is not part of your company's plan.`, undefined, {}, undefined, wayTo(r, e.feature));
-    case "used-up":
-      return new Problem("plan-needed", usedUpWords(e), undefined, {}, undefined, {
-        way: "/plans",
-        again: e.again,
-        ...topUpFor(r, e.table),
-      });
-    case "invalid":
-      return invalid(
-        "Some fields are not valid.",
-        e.errors.map((x) => ({ field: slug(x.field), message: x.message })),
-      );
-    case "stale":
-      return new Problem("stale", "Somebody changed this record after you read it. Read it again, then make your change.");
-  }
-}
-
-export async function postRecord(r: ApiRequest): Promise<Response> {
-  const table = openTable(r);
-  signedIn(r);
-  const done = r.desk.add(table, await givenFields(r, table));
-  if (!done.ok) throw refuse(r, table, done.error);
-  const record = r.desk.read(table, done.value.id);
-  const location = `${r.base}/api/v1/tables/${table.slug}/records/${done.value.id}`;
-  // What was added may lie outside of what they see.
-  return json(record ? recordJson(table, record) : { id: done.value.id, fields: {} }, {
-    status: 201,
-    headers: { location, ...(record ? { etag: etagOf(record) } : {}) },
-  });
-}
-
-/**
- * RFC 9110 section 13.1.1: of several validators one must be the record's; a weak one never is; "*" asks only that there be a record, which
- * changing and removing ask anyway.
- */
-function ifMatch(r: ApiRequest, table: Table): string | null {
-  const given = r.request.headers.get("if-match")?.trim();
-  if (!given || given === "*") return null;
-  const all = given.match(/(?:W\/)?"[\x21\x23-\x7e\x80-\xff]*"/g) ?? [];
-  if (all.length < 2) return given;
-  const now = r.desk.read(table, r.params.id ?? "");
-  const is = now && etagOf(now);
-  return all.find((x) => x === is) ?? all[0]!;
-}
-
-export async function patchRecord(r: ApiRequest): Promise<Response> {
-  const table = openTable(r);
-  signedIn(r);
-  const done = r.desk.change(table, r.params.id ?? "", await givenFields(r, table), ifMatch(r, table));
-  if (!done.ok) throw refuse(r, table, done.error);
-  return recordResponse(table, done.value.read(), 200);
-}
-
-export function deleteRecord(r: ApiRequest): Response {
-  const table = openTable(r);
-  signedIn(r);
-  const done = r.desk.remove(table, r.params.id ?? "", ifMatch(r, table));
-  if (!done.ok) throw refuse(r, table, done.error);
-  return new Response(null, { status: 204 });
-}

@@ -9,9 +9,20 @@ import {
 import { z } from "zod";
 import { type Field, kindOf, type Table } from "@/core/schema/types";
 import { sessionCookie } from "@/identity/requests/cookies";
+import { changesParams } from "./changes";
 import { listParams } from "./query";
 import { type ApiRequest, json } from "./route";
-import { credentialsBody, fieldsBody, meAnswer, problem, sessionAnswer, tablesAnswer } from "./schemas";
+import {
+  bulkAnswer,
+  bulkBody,
+  changesAnswer,
+  credentialsBody,
+  fieldsBody,
+  meAnswer,
+  problem,
+  sessionAnswer,
+  tablesAnswer,
+} from "./schemas";
 
 type Schema = ZodMediaTypeObject["schema"];
 type Answers = RouteConfig["responses"];
@@ -21,6 +32,7 @@ const MEANING = {
   401: "Nobody is signed in, a new password must be chosen first, or the key opens nothing.",
   403: "The viewer's roles or their company's plan do not allow it.",
   404: "There is no such thing, or it is not the viewer's to see.",
+  410: "What came after the cursor cannot be told any more.",
   412: "The record is no longer as If-Match says.",
   413: "The body is too large.",
   422: "Something given is not valid; each field is named.",
@@ -40,6 +52,13 @@ const ETAG = {
   ETag: { description: "A strong validator of what the viewer sees of the record (RFC 9110 section 8.8.3).", schema: { type: "string" } },
 };
 const ID = { name: "id", in: "path", required: true, schema: { type: "string" } } as const;
+const ONCE = {
+  name: "Idempotency-Key",
+  in: "header",
+  required: false,
+  description: "Of your own making: the same request sent again with it within a day is answered as before, and not done again.",
+  schema: { type: "string", maxLength: 255 },
+} as const;
 const IF_MATCH = {
   name: "If-Match",
   in: "header",
@@ -141,6 +160,7 @@ function registerTable(registry: OpenAPIRegistry, r: ApiRequest, t: Table): void
       path,
       operationId: `add${name}`,
       summary: `Add a ${t.singular}`,
+      parameters: [ONCE],
       request: asked(givenSchema(r.desk.settable(t, "add"))),
       responses: {
         201: ok(record, "Added.", { ...ETAG, Location: { schema: { type: "string" } } }),
@@ -153,7 +173,7 @@ function registerTable(registry: OpenAPIRegistry, r: ApiRequest, t: Table): void
       path: one,
       operationId: `change${name}`,
       summary: `Change a ${t.singular}`,
-      parameters: [ID, IF_MATCH],
+      parameters: [ID, IF_MATCH, ONCE],
       request: asked(givenSchema(r.desk.settable(t, "change"))),
       responses: { 200: ok(record, "As it is now.", ETAG), ...problems(400, 401, 403, 404, 412, 413, 422) },
     });
@@ -163,8 +183,40 @@ function registerTable(registry: OpenAPIRegistry, r: ApiRequest, t: Table): void
       path: one,
       operationId: `remove${name}`,
       summary: `Remove a ${t.singular}`,
-      parameters: [ID, IF_MATCH],
+      parameters: [ID, IF_MATCH, ONCE],
       responses: { 204: { description: "Removed." }, ...problems(401, 403, 404, 412, 422) },
+    });
+  registry.registerPath({
+    method: "get",
+    path: `/tables/${t.slug}/changes`,
+    operationId: `changesOf${name}`,
+    summary: `What changed in ${t.name}`,
+    description:
+      "Without `since` it answers where to begin: ask, read the table, and then ask for what changed since. Each record comes once, as it is now.",
+    parameters: Object.entries(z.toJSONSchema(changesParams, { io: "input" }).properties as Record<string, object>).map(([p, schema]) => ({
+      name: p,
+      in: "query" as const,
+      required: false,
+      schema,
+    })),
+    responses: { 200: ok(changesAnswer, "What changed."), ...problems(401, 403, 404, 410, 422) },
+  });
+  if (r.desk.may(t, "add") || r.desk.may(t, "change") || r.desk.may(t, "remove"))
+    registry.registerPath({
+      method: "post",
+      path: `/tables/${t.slug}/bulk`,
+      operationId: `write${name}`,
+      summary: `Write many ${t.name}`,
+      parameters: [ONCE],
+      request: asked(bulkBody),
+      responses: {
+        200: ok(bulkAnswer, "A result for each write, in their order."),
+        ...problems(400, 401, 403, 404, 413),
+        422: {
+          description: "The body is not valid; or, with `all`, one write was refused and none was kept.",
+          content: { ...PROBLEM, "application/json": { schema: bulkAnswer } },
+        },
+      },
     });
   if (r.desk.may(t, "export"))
     registry.registerPath({

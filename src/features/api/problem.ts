@@ -1,4 +1,6 @@
 /** Errors of the HTTP API: application/problem+json (RFC 9457). `type` is for programs, `detail` for people. */
+import type { z } from "zod";
+
 export type ProblemType =
   | "not-signed-in"
   | "password-needed"
@@ -10,6 +12,8 @@ export type ProblemType =
   | "too-many"
   | "stale"
   | "busy"
+  | "gone"
+  | "used-before"
   | "no-method";
 
 const STATUS: Record<ProblemType, [number, string]> = {
@@ -19,6 +23,8 @@ const STATUS: Record<ProblemType, [number, string]> = {
   "key-in-address": [400, "A key in an address"],
   "not-allowed": [403, "Not allowed"],
   "plan-needed": [403, "Not part of the plan"],
+  gone: [410, "Gone"],
+  "used-before": [422, "Used before"],
   "not-found": [404, "Not found"],
   invalid: [422, "Invalid"],
   "too-many": [429, "Too many tries"],
@@ -43,12 +49,15 @@ export class Problem extends Error {
   ) {
     super(detail);
   }
+  get statusCode(): number {
+    return this.status ?? STATUS[this.type][0];
+  }
   response(): Response {
-    const [status, title] = STATUS[this.type];
+    const [, title] = STATUS[this.type];
     const body = {
       type: this.type,
       title,
-      status: this.status ?? status,
+      status: this.statusCode,
       detail: this.detail,
       ...this.more,
       ...(this.errors ? { errors: this.errors } : {}),
@@ -63,3 +72,6 @@ export class Problem extends Error {
 export const notFound = (): Problem => new Problem("not-found", "There is no such thing here, or it is not yours to see.");
 export const invalid = (detail: string, errors?: readonly FieldProblem[], status?: number): Problem =>
   new Problem("invalid", detail, errors, {}, status);
+
+/** What is wrong with a body, by the path of each part. */
+export const issues = (e: z.ZodError): FieldProblem[] => e.issues.map((i) => ({ field: i.path.join("."), message: i.message }));

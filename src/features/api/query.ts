@@ -4,8 +4,9 @@ import { knownFields } from "@/core/access/scope";
 import { parseFilter } from "@/core/filter/parse";
 import { kindOf, type Table } from "@/core/schema/types";
 import type { Sort } from "@/data/records/query/order";
+import type { Page } from "@/data/records/query/read";
 import type { ListQuery } from "@/data/records/query/where";
-import { readCursor } from "@/identity/secrets/cursor";
+import { readCursor, writeCursor } from "@/identity/secrets/cursor";
 import { invalid, notFound } from "./problem";
 import type { ApiRequest } from "./route";
 
@@ -21,7 +22,8 @@ export const listParams = z.object({
 export const queryKey = (table: Table, p: z.infer<typeof listParams>): string =>
   JSON.stringify([table.id, p.q, p.filter ?? "", p.sort ?? ""]);
 
-export function listQuery(r: ApiRequest, table: Table): { query: ListQuery; key: string } {
+/** The query of a list, and the cursor that leads on from a page of it. */
+export function listQuery(r: ApiRequest, table: Table): { query: ListQuery; next: (page: Page) => string | null } {
   const parsed = listParams.safeParse(Object.fromEntries(r.query));
   if (!parsed.success) {
     throw invalid(
@@ -44,7 +46,10 @@ export function listQuery(r: ApiRequest, table: Table): { query: ListQuery; key:
     throw invalid("This cursor does not belong to this list.", [{ field: "cursor", message: "Begin again without a cursor." }]);
   const sort = p.sort ? sortOf(p.sort, r, table) : undefined;
   return {
-    key,
+    next: (page) => {
+      const position = page.next();
+      return position ? writeCursor(r.file.id, r.viewer, key, position) : null;
+    },
     query: { search: p.q, condition: condition?.value ?? null, limit: p.limit, ...(sort ? { sort } : {}), ...(after ? { after } : {}) },
   };
 }

@@ -58,3 +58,44 @@ export const tablesAnswer = z.strictObject({
   ),
 });
 export type TablesAnswer = z.infer<typeof tablesAnswer>;
+
+const fields = z.record(z.string().max(100), z.unknown());
+const id = z.string().max(100);
+const ifMatch = z.string().max(500).optional();
+/** One of several writes; `ifMatch` is as the header of the same name. */
+const bulkWrite = z.discriminatedUnion("do", [
+  z.strictObject({ do: z.literal("add"), fields }),
+  z.strictObject({ do: z.literal("change"), id, fields, ifMatch }),
+  z.strictObject({ do: z.literal("remove"), id, ifMatch }),
+]);
+export type BulkWrite = z.infer<typeof bulkWrite>;
+export const bulkBody = z.strictObject({
+  writes: z.array(bulkWrite).min(1).max(1_000),
+  all: z.boolean().default(false).describe("Whether none of them is to stay where one is refused."),
+});
+const bulkResult = z.strictObject({
+  status: z.int().describe("As the write alone would have been answered; 424 where it was not kept since another was refused."),
+  id: z.string().optional(),
+  problem: z
+    .strictObject({
+      type: z.string(),
+      detail: z.string(),
+      errors: z.array(z.strictObject({ field: z.string(), message: z.string() })).optional(),
+    })
+    .optional(),
+});
+export type BulkResult = z.infer<typeof bulkResult>;
+export const bulkAnswer = z.strictObject({ results: z.array(bulkResult) });
+
+export const changesAnswer = z.strictObject({
+  changes: z.array(
+    z.discriminatedUnion("kind", [
+      z.strictObject({ kind: z.literal("record"), id: z.string(), fields: z.record(z.string(), z.unknown()) }),
+      z.strictObject({ kind: z.literal("left"), id: z.string() }).describe("Removed, or out of sight: for the viewer it is the same."),
+      z.strictObject({ kind: z.literal("many") }).describe("Very many at once, such as by an import: read the table anew."),
+    ]),
+  ),
+  next: z.string().describe("Where the next question begins."),
+  more: z.boolean().describe("Whether to ask again at once."),
+});
+export type ChangesAnswer = z.infer<typeof changesAnswer>;

@@ -29,6 +29,7 @@ const roleKey = (p: TestPortal, more: Partial<NewKey> = {}): NewKey => ({
   within: null,
   networks: [],
   perMinute: 600,
+  tools: false,
   days: 30,
   ...more,
 });

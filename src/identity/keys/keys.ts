@@ -43,6 +43,8 @@ export interface NewKey {
   /** Networks that it may come from; none is any. */
   readonly networks: readonly string[];
   readonly perMinute: number;
+  /** Whether an assistant may use it, by the Model Context Protocol. */
+  readonly tools: boolean;
   /** Days until it ends; null for never. */
   readonly days: number | null;
 }
@@ -78,6 +80,7 @@ const keyOf = (r: Row): Key => ({
   within: r.within === null ? null : (JSON.parse(r.within) as Within),
   networks: JSON.parse(r.addresses) as string[],
   perMinute: r.perMinute,
+  tools: r.tools === 1,
   madeAt: r.madeAt,
   endsAt: r.endsAt,
   endedAt: r.endedAt,
@@ -143,6 +146,7 @@ export function makeKey(file: PortalFile, owner: Owner, k: NewKey): Result<{ id:
         within: within && JSON.stringify(within),
         addresses: JSON.stringify(k.networks),
         perMinute: k.perMinute,
+        tools: k.tools ? 1 : 0,
         madeAt: owner.now,
         madeBy: owner.person?.id ?? "",
         endsAt: k.days === null ? null : owner.now + k.days * DAY,
@@ -189,8 +193,8 @@ export const hasEnded = (k: { readonly endedAt: number | null; readonly endsAt: 
 /** Whether the person or role that it is of is gone, or cannot sign in. `now` is the portal's. */
 export const opensNothing = (file: PortalFile, key: Key, now: number): boolean => viewerOfKey(file, key, now) === undefined;
 
-function viewerOfKey(file: PortalFile, { id, within, of }: Key, now: number): Viewer | undefined {
-  const facts = { id, within };
+function viewerOfKey(file: PortalFile, { id, within, tools, of }: Key, now: number): Viewer | undefined {
+  const facts = { id, within, tools };
   return of.kind === "person"
     ? personKeyViewer(file, facts, of.person, of.membership, now)
     : roleKeyViewer(file, facts, of.role, of.company, now);

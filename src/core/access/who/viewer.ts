@@ -30,8 +30,8 @@ export interface ViewerFacts {
   /** Milliseconds since the epoch, and the portal's IANA time zone: the core has no clock of its own. */
   readonly now: number;
   readonly timeZone: string;
-  /** Of a program: its key, and what that is kept to. */
-  readonly key?: { readonly id: string; readonly within: Within | null };
+  /** Of a program: its key, what that is kept to, and whether an assistant may use it. */
+  readonly key?: { readonly id: string; readonly within: Within | null; readonly tools: boolean };
   /** `see-as` looks through a handle that cannot write. */
   readonly mode: "live" | "see-as";
 }

@@ -135,3 +135,13 @@ export function explainToViewer(d: Access, tableId: string, id: string, action: 
   const whole = explain(policy, viewer, action, tableId, row, worldOf(file, policy.schema));
   return forSubject(policy, whole, (path) => path.length === 1 && path[0]! in seen.fields);
 }
+
+/** Why somebody else sees a record or not, to a viewer who sees it: of the tests alone those on fields that this viewer reads on it. */
+export function explainOther(d: Access, subject: Viewer, tableId: string, id: string): Explanation | undefined {
+  const { file, policy } = d;
+  const seen = readRecord(d, tableId, id);
+  const row = seen && readRow(file, policy.schema, policy.schema.table(tableId), id);
+  if (!row) return undefined;
+  const whole = explain(policy, subject, "see", tableId, row, worldOf(file, policy.schema));
+  return forSubject(policy, whole, (path) => path.length === 1 && path[0]! in seen.fields);
+}

@@ -29,6 +29,7 @@ export const addKey = officeForm("build", [], (p, form): MadeKey => {
     of: holderIn(form),
     within: form.text("reach", 10) === "some" ? withinOf(form.all("table")) : null,
     networks: networks.value,
+    tools: form.ticked("tools"),
     perMinute: Number(form.text("perMinute", 10)),
     days: days === "never" ? null : Number(days),
   });

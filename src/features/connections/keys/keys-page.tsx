@@ -72,6 +72,7 @@ function KeyRow({ p, k, now }: { p: OfficePortal; k: Key; now: number }) {
       <td data-label="Reaches">
         <div>
           {k.within === null ? "All that is open to it" : plural(p, Object.keys(k.within).length, "table", "tables")}
+          {k.tools && <span className="quiet block text-sm">by an assistant, too</span>}
           {k.networks.length > 0 && (
             <span className="quiet block text-sm">from {plural(p, k.networks.length, "address", "addresses")}</span>
           )}

@@ -92,6 +92,13 @@ export function NewKey({ action, keys, ...choices }: Props) {
         </p>
         {error("networks")}
       </div>
+      <label className="flex items-start gap-2">
+        <input type="checkbox" name="tools" className="checkbox checkbox-sm mt-0.5" />
+        <span>
+          An assistant may use it
+          <span className="quiet block text-sm">By the Model Context Protocol. Each thing that it does stands in what happened.</span>
+        </span>
+      </label>
       <div className="flex items-center gap-4">
         <button type="submit" className="btn btn-primary" disabled={pending}>
           Make the key

@@ -1,5 +1,6 @@
-import { getRecords, postRecord } from "@/features/api/handlers";
+import { getRecords } from "@/features/api/handlers";
 import { apiRoute, otherMethods } from "@/features/api/route";
+import { postRecord } from "@/features/api/writes";
 
 export const GET = apiRoute(getRecords);
 export const POST = apiRoute(postRecord);

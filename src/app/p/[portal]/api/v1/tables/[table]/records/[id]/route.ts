@@ -1,5 +1,6 @@
-import { deleteRecord, getRecord, patchRecord } from "@/features/api/handlers";
+import { getRecord } from "@/features/api/handlers";
 import { apiRoute, otherMethods } from "@/features/api/route";
+import { deleteRecord, patchRecord } from "@/features/api/writes";
 
 export const GET = apiRoute(getRecord);
 export const PATCH = apiRoute(patchRecord);
