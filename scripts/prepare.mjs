@@ -105,11 +105,19 @@ export async function build() {
   writeFileSync(stamp, wanted);
 }
 
-/** Chromium, its shell without windows (half the work for a processor) and its driver from Debian's packages, where they are missing. */
+/**
+ * Chromium, its shell without windows (half the work for a processor) and its driver, and a PostgreSQL server for stories about other systems,
+ * from Debian's packages, where they are missing.
+ */
 export async function installBrowser() {
-  const packages = ["chromium", "chromium-headless-shell", "chromium-driver"];
-  if (["bin/chromium", "lib/chromium/chromium-headless-shell", "bin/chromedriver"].every((path) => existsSync(`/usr/${path}`))) return;
-  console.log("Installing Chromium and ChromeDriver from Debian's packages…");
+  const there = (path) => existsSync(`/usr/${path}`);
+  const browser = ["bin/chromium", "lib/chromium/chromium-headless-shell", "bin/chromedriver"].every(there);
+  const packages = [
+    ...(browser ? [] : ["chromium", "chromium-headless-shell", "chromium-driver"]),
+    ...(there("lib/postgresql") ? [] : ["postgresql"]),
+  ];
+  if (packages.length === 0) return;
+  console.log(`Installing ${packages.join(", ")} from Debian's packages…`);
   const sudo = process.getuid?.() === 0 ? [] : ["sudo"];
   for (const args of [
     ["update", "-q"],
@@ -118,7 +126,7 @@ export async function installBrowser() {
     const [command, ...rest] = [...sudo, "apt-get", ...args];
     const { status, output } = await told(command, rest, { ...process.env, DEBIAN_FRONTEND: "noninteractive" });
     if (status === 0) continue;
-    console.error(`${output}\nInstalling the browser failed (exit code ${status}). The lines above say why.`);
+    console.error(`${output}\nInstalling them failed (exit code ${status}). The lines above say why.`);
     process.exit(status);
   }
 }

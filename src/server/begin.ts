@@ -24,6 +24,9 @@ import { answerJoin, JOIN } from "@/joining/joining";
 import { type AskedFor, answerDoor, DOOR } from "@/letters/door";
 import { sendMessage } from "@/letters/send";
 import { settleBy } from "@/office/settle-due";
+import { READ_SOURCE } from "@/office/sources/feeds";
+import { READING } from "@/office/sources/reading";
+import { readFeed } from "@/office/sources/run";
 import { TELLING } from "@/office/telling";
 import { folderFiles } from "@/services/files/folder";
 import { mailOf } from "@/services/mail";
@@ -54,6 +57,21 @@ export async function begin(): Promise<void> {
   const runner = once("runner", () => makeRunner());
   // Beside the others: a receiver that is slow holds up no import and no letter.
   const telling = once("telling", () => new Runner({ [TELL]: async (file) => void (await tellDue(file, TELLING)) }, Date.now, jobFailed));
+  const reading = once(
+    "reading",
+    () =>
+      new Runner(
+        {
+          [READ_SOURCE]: async (file, job) => {
+            const { feed, now } = job.body as { feed: string; now?: boolean };
+            await readFeed(file, feed, now === true, READING);
+          },
+        },
+        Date.now,
+        jobFailed,
+      ),
+  );
+  onNewJob(reading.wake);
   onNewJob(runner.wake);
   onNewJob(telling.wake);
   const failed = (what: string) => (slug: string, err: unknown) => log().error({ err, portal: slug }, `${what} failed`);
@@ -64,6 +82,7 @@ export async function begin(): Promise<void> {
       if (!hasJobs(f)) return;
       runner.wake(f);
       telling.wake(f);
+      reading.wake(f);
     },
     Date.now,
     failed("taking up work"),
@@ -88,7 +107,7 @@ export async function begin(): Promise<void> {
   once("at the end", () => async () => {
     daily.stop();
     nightly.stop();
-    const stopped = Promise.all([runner.stop(), telling.stop()]);
+    const stopped = Promise.all([runner.stop(), telling.stop(), reading.stop()]);
     await threads?.end();
     await stopped;
     closeFiles();

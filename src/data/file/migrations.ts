@@ -30,6 +30,7 @@ import { shown } from "./steps/people/shown";
 import { STOPS } from "./steps/people/stops";
 import { reservedAddresses } from "./steps/reserved-addresses";
 import { shaping } from "./steps/shaping";
+import { SOURCES } from "./steps/sources";
 import { TALK } from "./steps/talk";
 import { VIEWS } from "./steps/views";
 import { WEBHOOKS } from "./steps/webhooks";
@@ -129,6 +130,7 @@ export const PORTAL: readonly Step[] = [
   KEYS,
   WEBHOOKS,
   KEPT_ANSWERS,
+  SOURCES,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

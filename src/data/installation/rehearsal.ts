@@ -30,7 +30,7 @@ export const rehearsalSlug = (slug: string): string => `rehearsal-${slug}`;
 /** It ends by itself. */
 export const REHEARSAL_LASTS = 7 * 86_400_000;
 
-/** Sessions, passwords, links, factors, codes and keys; webhooks; outside identities and their secrets; the provider's account; work and mail that waits. */
+/** Sessions, passwords, links, factors, codes and keys; webhooks; other systems that are read; outside identities and their secrets; the provider's account; work and mail that waits. */
 const LEFT_BEHIND = [
   "sys_sessions",
   "sys_credentials",
@@ -49,6 +49,10 @@ const LEFT_BEHIND = [
   "sys_webhook_sends",
   "sys_webhooks",
   "sys_kept_answers",
+  "sys_source_records",
+  "sys_source_runs",
+  "sys_source_feeds",
+  "sys_sources",
 ] as const;
 
 /** A copy of a portal as it is now, with its draft, under an address of its own. One that is there is replaced. */

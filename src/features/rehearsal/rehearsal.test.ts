@@ -41,7 +41,16 @@ it("is a copy without a way in and without secrets, held back from the world, wh
 
   const copy = await makeRehearsal(file, owner, "Rosalind");
   expect([copy.slug, rehearsalIn(copy)?.slug, rehearsalIn(file)]).toEqual(["rehearsal-inn", "inn", null]);
-  for (const table of ["sys_sessions", "sys_credentials", "sys_provider", "sys_links", "sys_jobs", "sys_keys", "sys_webhooks"])
+  for (const table of [
+    "sys_sessions",
+    "sys_credentials",
+    "sys_provider",
+    "sys_links",
+    "sys_jobs",
+    "sys_keys",
+    "sys_webhooks",
+    "sys_sources",
+  ])
     expect([table, copy.db.prepare(`SELECT count(*) FROM ${table}`).pluck().get()]).toEqual([table, 0]);
   copy.db.pragma("wal_checkpoint(TRUNCATE)");
   expect(readFileSync(copy.path).includes("SEALED-SECRET-OF-THE-PROVIDER")).toBe(false);

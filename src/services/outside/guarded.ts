@@ -7,6 +7,7 @@ import { promises as dns } from "node:dns";
 import * as http from "node:http";
 import * as https from "node:https";
 import { isIP, type LookupFunction } from "node:net";
+import { pipeline, type Readable, Transform } from "node:stream";
 import { config } from "@/config";
 import { isNear } from "./near";
 
@@ -65,9 +66,14 @@ interface Limits {
   readonly waits?: number;
 }
 
-/** As `fetch`, for http and https. @throws LeadsInside; an Error whose name is TimeoutError where no answer comes in time. */
-export async function guardedFetch(input: string | URL, init: RequestInit = {}, limits: Limits = {}): Promise<Response> {
-  const { bytes: most = MOST, cut = false, waits = WAITS } = limits;
+interface Sent {
+  readonly answer: http.IncomingMessage;
+  readonly url: URL;
+  readonly signal: AbortSignal;
+}
+
+/** Sent to an address outside, and answered. @throws LeadsInside; an Error whose name is TimeoutError where no answer comes in time. */
+async function send(input: string | URL, init: RequestInit, waits: number): Promise<Sent> {
   const url = new URL(input);
   const listed = isListed(url);
   const host = url.hostname.replace(/^\[|\]$/g, "");
@@ -80,28 +86,69 @@ export async function guardedFetch(input: string | URL, init: RequestInit = {}, 
   const signal = AbortSignal.any([AbortSignal.timeout(waits), ...(init.signal ? [init.signal] : [])]);
   const options = { method: init.method ?? "GET", headers, signal, lookup: listed ? (isLocal(host) ? here : undefined) : lookup };
   return new Promise((done, fail) => {
-    const sent = request(url, options as http.RequestOptions, (answer) => {
-      const parts: Buffer[] = [];
-      let size = 0;
-      answer.on("data", (part: Buffer) => {
-        size += part.length;
-        if (size > most && cut) {
-          parts.push(part.subarray(0, Math.max(0, part.length - (size - most))));
-          answered();
-          answer.destroy();
-        } else if (size > most) answer.destroy(new Error(`${url.host} answers more than ${most} bytes.`));
-        else parts.push(part);
-      });
-      answer.on("error", fail);
-      const answered = (): void => {
-        const status = answer.statusCode ?? 502;
-        const empty = status === 204 || status === 304;
-        const said = Object.entries(answer.headers).flatMap(([k, v]) => [v ?? []].flat().map((x): [string, string] => [k, x]));
-        done(new Response(empty ? null : Buffer.concat(parts), { status, headers: said }));
-      };
-      answer.on("end", answered);
-    });
-    sent.on("error", (e) => fail(signal.aborted ? Object.assign(new Error("No answer came in time."), { name: "TimeoutError" }) : e));
+    const sent = request(url, options as http.RequestOptions, (answer) => done({ answer, url, signal }));
+    sent.on("error", (e) => fail(signal.aborted ? timedOut() : e));
     sent.end(body ?? undefined);
   });
+}
+
+const timedOut = (): Error => Object.assign(new Error("No answer came in time."), { name: "TimeoutError" });
+const tooMuch = (url: URL, most: number): Error => new Error(`${url.host} answers more than ${most} bytes.`);
+
+/** As `fetch`, for http and https. @throws LeadsInside; an Error whose name is TimeoutError where no answer comes in time. */
+export async function guardedFetch(input: string | URL, init: RequestInit = {}, limits: Limits = {}): Promise<Response> {
+  const { bytes: most = MOST, cut = false, waits = WAITS } = limits;
+  const { answer, url, signal } = await send(input, init, waits);
+  return new Promise((done, fail) => {
+    const parts: Buffer[] = [];
+    let size = 0;
+    const answered = (): void => {
+      const status = answer.statusCode ?? 502;
+      const empty = status === 204 || status === 304;
+      const said = Object.entries(answer.headers).flatMap(([k, v]) => [v ?? []].flat().map((x): [string, string] => [k, x]));
+      done(new Response(empty ? null : Buffer.concat(parts), { status, headers: said }));
+    };
+    answer.on("data", (part: Buffer) => {
+      size += part.length;
+      if (size > most && cut) {
+        parts.push(part.subarray(0, Math.max(0, part.length - (size - most))));
+        answered();
+        answer.destroy();
+      } else if (size > most) answer.destroy(tooMuch(url, most));
+      else parts.push(part);
+    });
+    answer.on("error", (e) => fail(signal.aborted ? timedOut() : e));
+    answer.on("end", answered);
+  });
+}
+
+/** The same, read as it comes: the body ends with an error where it is longer than `bytes`, or takes longer than `waits`. */
+export async function guardedStream(
+  input: string | URL,
+  init: RequestInit,
+  { bytes, waits }: { readonly bytes: number; readonly waits: number },
+): Promise<{ status: number; headers: http.IncomingHttpHeaders; body: Readable }> {
+  const { answer, url } = await send(input, init, waits);
+  let size = 0;
+  const meter = new Transform({
+    transform(part: Buffer, _, done) {
+      size += part.length;
+      done(size > bytes ? tooMuch(url, bytes) : null, part);
+    },
+  });
+  pipeline(answer, meter, () => {}); // what goes wrong is told to whoever reads the meter
+  return { status: answer.statusCode ?? 502, headers: answer.headers, body: meter };
+}
+
+/** The number to connect to for something that is no web address, such as a database. @throws LeadsInside where there is none outside. */
+export async function guardedAddress(host: string, port: number): Promise<string> {
+  if (config().inside.some((x) => x === host || x === `${host}:${port}`)) return isLocal(host) ? "127.0.0.1" : host;
+  if (isIP(host)) {
+    if (isNear(host)) throw new LeadsInside(host);
+    return host;
+  }
+  if (isLocal(host)) throw new LeadsInside(host);
+  const far = (await dns.lookup(host, { all: true })).find((a) => !isNear(a.address));
+  if (!far) throw new LeadsInside(host);
+  return far.address;
 }

@@ -5,6 +5,7 @@ import { useCurrentInView } from "@/ui/current-in-view";
 import { Link } from "@/ui/link";
 
 const TABS = [
+  { path: "systems", name: "Other systems" },
   { path: "keys", name: "Keys" },
   { path: "webhooks", name: "Webhooks" },
 ] as const;

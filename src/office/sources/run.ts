@@ -1,0 +1,223 @@
+/**
+ * One reading of a source: fetched, read with the mapping that the owner made, compared with what is there, and brought in as an import is. A
+ * shape that has changed, or far fewer records than before, pauses it and is told; nothing is guessed.
+ */
+import type { Owner } from "@/core/access/who/viewer";
+import { fills, type ImportPlan, type PlanColumn, planProblems } from "@/core/exchange/import-plan";
+import { sqlName } from "@/core/text/sql-name";
+import { published } from "@/data/definition/published";
+import type { PortalFile } from "@/data/file/open";
+import { whenFree } from "@/data/file/when-free";
+import { idsInStage } from "@/data/imports/checking/ids-in-stage";
+import { beginImport, bringInImport, giveUpImport, importJob, startCheck } from "@/data/imports/jobs";
+import { enqueue } from "@/data/jobs/queue";
+import { Desk } from "@/data/records/desk";
+import type { SourceAdapter } from "@/services/sources/contract";
+import { type Feed, feedById, READ_SOURCE } from "./feeds";
+import { type Source, settingsFor, sourceById } from "./sources";
+
+export interface Reading {
+  readonly adapter: (s: Source) => SourceAdapter;
+  readonly owner: () => Owner;
+  /** Who works here hears that it was paused. */
+  readonly tellStaff: (file: PortalFile, source: Source, feed: Feed, why: string) => void;
+  readonly now: () => number;
+}
+
+/** Ends a reading with a sentence. `stop`: somebody must do something before the next one. */
+class Ended extends Error {
+  constructor(
+    message: string,
+    readonly stop: boolean,
+  ) {
+    super(message);
+  }
+}
+
+interface Counts {
+  added: number;
+  changed: number;
+  same: number;
+  bad: number;
+  removed: number;
+}
+
+const LOOK_AGAIN = 100;
+/** A failing source is told after this long. */
+const TOLD_AFTER = 86_400_000;
+
+/** Reads it if it is due, or asked for; and says when it is read next. */
+export async function readFeed(file: PortalFile, id: string, asked: boolean, r: Reading): Promise<void> {
+  const feed = feedById(file, id);
+  const source = feed && sourceById(file, feed.sourceId);
+  if (!feed?.plan || !source || feed.pausedAt !== null) return;
+  const due = feed.every !== null && feed.nextAt !== null && feed.nextAt <= r.now();
+  if (!asked && !due) return;
+  const n = Number(
+    file.db.prepare("INSERT INTO sys_source_runs (feed_id, at, state) VALUES (?, ?, 'running')").run(id, r.now()).lastInsertRowid,
+  );
+  const counts: Counts = { added: 0, changed: 0, same: 0, bad: 0, removed: 0 };
+  const ran: { importId: string | null } = { importId: null };
+  try {
+    const message = await reading(file, source, feed, counts, ran, r);
+    end(file, n, "done", counts, message, ran.importId, r.now());
+    file.db.prepare("UPDATE sys_source_feeds SET failing_since = NULL WHERE id = ?").run(id);
+  } catch (e) {
+    await whenFree(file);
+    if (!(e instanceof Ended)) {
+      end(file, n, "failed", counts, "The reading failed on our side. Nothing more was changed.", ran.importId, r.now());
+      throw e;
+    }
+    end(file, n, "failed", counts, e.message, ran.importId, r.now());
+    const since = feed.failingSince ?? r.now();
+    file.db.prepare("UPDATE sys_source_feeds SET failing_since = ? WHERE id = ?").run(since, id);
+    if (e.stop) {
+      file.db.prepare("UPDATE sys_source_feeds SET paused_at = ?, paused_why = ? WHERE id = ?").run(r.now(), e.message, id);
+      r.tellStaff(file, source, feed, e.message);
+    } else if (feed.failingSince !== null && r.now() - since >= TOLD_AFTER && r.now() - since < TOLD_AFTER + (feed.every ?? 0) * 60_000)
+      r.tellStaff(file, source, feed, `${e.message} It has failed for a day.`);
+  } finally {
+    schedule(file, id, r.now());
+  }
+}
+
+function schedule(file: PortalFile, id: string, now: number): void {
+  const feed = feedById(file, id);
+  if (!feed || feed.every === null || feed.pausedAt !== null) return;
+  const nextAt = now + feed.every * 60_000;
+  file.db.prepare("UPDATE sys_source_feeds SET next_at = ? WHERE id = ?").run(nextAt, id);
+  enqueue(file, READ_SOURCE, { feed: id }, now, { after: nextAt - now });
+}
+
+function end(file: PortalFile, n: number, state: string, c: Counts, message: string | null, importId: string | null, now: number): void {
+  file.db
+    .prepare(
+      "UPDATE sys_source_runs SET state = ?, added = ?, changed = ?, same = ?, bad = ?, removed = ?, message = ?, import_id = ?, ended_at = ? WHERE n = ?",
+    )
+    .run(state, c.added, c.changed, c.same, c.bad, c.removed, message, importId, now, n);
+}
+
+async function reading(
+  file: PortalFile,
+  source: Source,
+  feed: Feed,
+  counts: Counts,
+  ran: { importId: string | null },
+  r: Reading,
+): Promise<string | null> {
+  const owner = r.owner();
+  const came = await r.adapter(source).read(settingsFor(file, source), feed.object);
+  if (!came.ok) throw new Ended(came.error.message, came.error.when === "never");
+  const begun = await beginImport(file, owner, came.value.fileName, came.value.body).catch((e: Error) => {
+    throw new Ended(`It broke off: ${e.message}`, false);
+  });
+  if (!begun.ok) throw new Ended(begun.error, false);
+  const { id } = begun.value;
+  const analysis = importJob(file, owner, id)!.analysis;
+  try {
+    const plan = planFor(feed, analysis.header);
+    const { policy, definition } = published(file);
+    const [problem] = planProblems(plan, analysis.header, policy.schema, definition.roles);
+    if (problem) throw new Ended(`${problem.message} Map it anew.`, true);
+    const started = startCheck(file, owner, id, plan);
+    if (!started.ok) throw new Ended(started.error, false);
+  } catch (e) {
+    giveUpImport(file, owner, id);
+    throw e;
+  }
+  const checked = await whenChecked(file, owner, id);
+  const { result } = checked;
+  if (checked.state !== "checked" || !result) throw new Ended(checked.message ?? "The rows could not be read.", false);
+  Object.assign(counts, { added: result.fresh, changed: result.changed, same: result.same, bad: result.bad });
+  if (result.bad > 0) ran.importId = id;
+  if (result.good === 0 && analysis.rows > 0)
+    throw new Ended("No row can be brought in as it is mapped. Look at the rows with problems.", true);
+  const here = idsInStage(file, id, feed.tableId!);
+  const gone = goneSince(file, feed, here);
+  const few = gone.length > 20 && gone.length * 2 > gone.length + here.length;
+  if (feed.gone === "remove" && few) {
+    giveUpImport(file, owner, id);
+    throw new Ended(
+      `It lacks ${gone.length} of the records that came before, more than half. Nothing was removed: look at it there, then resume.`,
+      true,
+    );
+  }
+  if (result.fresh + result.changed > 0) {
+    const done = await bringInImport(file, owner, id);
+    if (!done.ok) throw new Ended(done.error, false);
+  } else if (result.bad === 0) giveUpImport(file, owner, id);
+  keepRecords(file, feed, here);
+  if (feed.gone === "leave" || gone.length === 0) return null;
+  // A row with a problem is of a record that is still there.
+  if (result.bad > 0) return `${gone.length} records are lacking there. None was removed, as some rows could not be read.`;
+  counts.removed = removeGone(file, owner, feed, gone);
+  return null;
+}
+
+/** The mapping for the columns as they stand now: known ones keep theirs, new ones are left out. @throws Ended where one that is mapped is gone. */
+export function planFor(feed: Feed, header: readonly string[]): ImportPlan {
+  const plan = feed.plan!;
+  const was = feed.header ?? [];
+  const to = was.map((name) => header.indexOf(name));
+  const used = (at: number): boolean => plan.columns[at]?.to !== "skip";
+  const lost = was.filter((_, at) => to[at] === -1 && used(at));
+  if (lost.length > 0)
+    throw new Ended(
+      `${lost.map((x) => `“${x}”`).join(", ")} ${lost.length === 1 ? "is" : "are"} not among its columns any more. Map it anew, or put it right there.`,
+      true,
+    );
+  const moved = (at: number): number => to[at]!;
+  const columns = header.map((_, now): PlanColumn => {
+    const before = to.indexOf(now);
+    const c = before === -1 ? undefined : plan.columns[before];
+    if (!c) return { to: "skip" };
+    return c.to === "behind" ? { ...c, at: moved(c.at) } : fills(c) ? { ...c } : c;
+  });
+  const { whose } = plan;
+  return {
+    ...plan,
+    columns,
+    key: plan.key === null ? null : moved(plan.key),
+    title: plan.title === null ? null : moved(plan.title),
+    whose: whose.kind === "column" ? { kind: "column", at: moved(whose.at) } : whose,
+  };
+}
+
+async function whenChecked(file: PortalFile, owner: Owner, id: string) {
+  for (;;) {
+    const job = importJob(file, owner, id);
+    if (!job) throw new Ended("The reading was given up.", false);
+    if (job.state !== "checking") return job;
+    await new Promise((done) => setTimeout(done, LOOK_AGAIN));
+  }
+}
+
+/** Records that came by this feed and that it does not have any more. */
+function goneSince(file: PortalFile, feed: Feed, here: readonly string[]): string[] {
+  const table = sqlName(feed.tableId!);
+  return file.db
+    .prepare(
+      `SELECT s.record_id FROM sys_source_records s JOIN ${table} t ON t.id = s.record_id
+       WHERE s.feed_id = ? AND s.record_id NOT IN (SELECT value FROM json_each(?))`,
+    )
+    .pluck()
+    .all(feed.id, JSON.stringify(here)) as string[];
+}
+
+function keepRecords(file: PortalFile, feed: Feed, here: readonly string[]): void {
+  file.db
+    .prepare("INSERT OR REPLACE INTO sys_source_records SELECT ?, value, ? FROM json_each(?)")
+    .run(feed.id, feed.run + 1, JSON.stringify(here));
+  file.db.prepare("UPDATE sys_source_feeds SET run = run + 1 WHERE id = ?").run(feed.id);
+}
+
+/** Into the bin, where they stay for thirty days. How many. */
+function removeGone(file: PortalFile, owner: Owner, feed: Feed, gone: readonly string[]): number {
+  const { policy } = published(file);
+  const table = policy.schema.findTable(feed.tableId!);
+  if (table?.kind !== "ordinary") return 0;
+  const desk = new Desk(file, policy, owner, "source");
+  let n = 0;
+  for (const id of gone) if (desk.remove(table, id).ok) n += 1;
+  return n;
+}

@@ -1,0 +1,10 @@
+/** All kinds of sources. A new one is its file and its line here. */
+import { addressSource } from "./address";
+import type { SourceAdapter } from "./contract";
+import { postgresSource } from "./postgres";
+
+export const SOURCES = { address: addressSource, postgres: postgresSource } as const satisfies Record<string, SourceAdapter>;
+
+export type SourceKind = keyof typeof SOURCES;
+export const SOURCE_KINDS = Object.keys(SOURCES) as [SourceKind, ...SourceKind[]];
+export const isSourceKind = (text: string): text is SourceKind => Object.hasOwn(SOURCES, text);
