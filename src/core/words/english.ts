@@ -317,6 +317,7 @@ export const ENGLISH = {
   "history.none": "Nothing has happened to it yet that you can see.",
   "history.you": "You",
   "history.visitor": "A visitor",
+  "history.program": "A program",
   "history.somebody": "Somebody",
   "history.hidden": "not shown",
   "history.files": "{n, plural, =0 {no file} one {# file} other {# files}}",

@@ -105,7 +105,7 @@ export function withoutSystemFields(d: Access, table: Table, given: Given): Give
 export function defaults(table: Table, viewer: Viewer): Given {
   const given = table.fields.flatMap((f): [string, Value][] => {
     const d = f.options.default;
-    if (!d || (d.kind === "viewer" && viewer.kind !== "person")) return [];
+    if (!d || (d.kind === "viewer" && viewer.kind !== "person" && viewer.kind !== "key")) return [];
     const v = operandValue(d, viewer);
     return isEmpty(v) ? [] : [[f.id, v]];
   });

@@ -81,6 +81,7 @@ function Messages({ r, of }: { r: PortalRequest; of: readonly Spoken[] }) {
 function authorOf(r: PortalRequest, { author }: Spoken, known: Map<string, string>): string {
   const say = sayOf(r);
   const agency = say("talk.agency", { portal: r.published.definition.portal.name });
+  if (author.kind === "key") return say("history.program");
   if (author.kind !== "person" || !author.id) return author.kind === "visitor" ? say("history.visitor") : agency;
   if (author.id === r.viewer.person?.id) return say("history.you");
   const there = known.get(author.id);
