@@ -36,8 +36,18 @@ export const wallMoved = (before: Policy, now: Policy, tableId: string): boolean
 
 /** After one record's relations changed: its own company, and that of every record whose path passes through it. */
 export function storeCompanyOf(file: PortalFile, policy: Policy, tableId: string, id: string): void {
+  // Prepared once for a policy: preparing costs more than running.
+  const updates = file.statements.of(policy, `companies by ${tableId}`, () =>
+    updatesFor(policy, tableId).map((sql) => file.db.prepare(sql)),
+  );
+  for (const update of updates) update.run(id);
+}
+
+/** Each with one place, for the record's id. */
+function updatesFor(policy: Policy, tableId: string): string[] {
+  const found: string[] = [];
   const own = storedPath(policy, tableId);
-  if (own) file.db.prepare(`UPDATE ${sqlName(tableId)} SET company_id = ${leadsTo(policy, tableId, own)} WHERE id = ?`).run(id);
+  if (own) found.push(`UPDATE ${sqlName(tableId)} SET company_id = ${leadsTo(policy, tableId, own)} WHERE id = ?`);
   for (const table of policy.schema.tables) {
     const path = storedPath(policy, table.id);
     if (!path || path.length < 2) continue;
@@ -50,7 +60,8 @@ export function storeCompanyOf(file: PortalFile, policy: Policy, tableId: string
         },
         `${sqlName(path[i]!)} = ?`,
       );
-      file.db.prepare(`UPDATE ${sqlName(table.id)} SET company_id = ${leadsTo(policy, table.id, path)} WHERE ${reaches}`).run(id);
+      found.push(`UPDATE ${sqlName(table.id)} SET company_id = ${leadsTo(policy, table.id, path)} WHERE ${reaches}`);
     }
   }
+  return found;
 }

@@ -44,10 +44,17 @@ export function insertValues(
   return out;
 }
 
-export const insertText = (table: Table): string => {
+const inserts = new WeakMap<Table, string>();
+
+/** Put together once for a table as it is shaped: for many records it would be a good part of the cost of each. */
+export function insertText(table: Table): string {
+  const known = inserts.get(table);
+  if (known) return known;
   const columns = insertColumns(table);
-  return `INSERT INTO ${sqlName(table.id)} (${columns.map(sqlName).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
-};
+  const text = `INSERT INTO ${sqlName(table.id)} (${columns.map(sqlName).join(", ")}) VALUES (${columns.map(() => "?").join(", ")})`;
+  inserts.set(table, text);
+  return text;
+}
 
 /** Within a transaction; decides nothing and records nothing. */
 export function insertRow(
@@ -59,7 +66,7 @@ export function insertRow(
 ): void {
   const text = insertText(table);
   file.statements.run(text, () => placed(text), insertValues(table, id, values, by, at));
-  for (const f of table.fields) if (!hasColumn(f) && !f.system) setLinks(file, f, id, (values[f.id] as string[] | undefined) ?? []);
+  for (const f of table.fields) if (!hasColumn(f) && !f.system) addLinks(file, f, id, (values[f.id] as string[] | undefined) ?? []);
 }
 
 /** Columns of an update by field, ids first; the same order as `updateValues`. Fields without a column have none. */
@@ -99,6 +106,12 @@ export function updateRow(
 function setLinks(file: PortalFile, field: Field, id: string, targets: readonly string[]): void {
   const table = sqlName(linkTableName(field));
   file.db.prepare(`DELETE FROM ${table} WHERE record_id = ?`).run(id);
-  const insert = file.db.prepare(`INSERT OR IGNORE INTO ${table} (record_id, target_id) VALUES (?, ?)`);
+  addLinks(file, field, id, targets);
+}
+
+/** Of a record that has none yet. */
+function addLinks(file: PortalFile, field: Field, id: string, targets: readonly string[]): void {
+  if (targets.length === 0) return;
+  const insert = file.db.prepare(`INSERT OR IGNORE INTO ${sqlName(linkTableName(field))} (record_id, target_id) VALUES (?, ?)`);
   for (const t of targets) insert.run(id, t);
 }
