@@ -2,6 +2,7 @@
 import { feedEvents } from "@/server/feeds";
 import { benchBilling } from "./billing";
 import { benchBrowser } from "./browser";
+import { benchConnect } from "./connect";
 import { benchDesk } from "./desk";
 import { benchDoor } from "./door";
 import { benchExport } from "./exports";
@@ -28,6 +29,7 @@ const PARTS: Readonly<Record<string, () => unknown>> = {
   export: benchExport,
   import: benchImport,
   desk: benchDesk,
+  connect: benchConnect,
   door: benchDoor,
   portals: benchPortals,
   billing: benchBilling,
