@@ -56,7 +56,7 @@ afterAll(async () => {
 });
 
 it("has six tools, and the tables of its role alone", async () => {
-  expect((await lead.listTools()).tools.map((t) => t.name)).toEqual(["tables", "find", "read", "add", "change", "explain"]);
+  expect((await lead.listTools()).tools.map((t) => t.name)).toEqual(["tables", "find", "read", "explain", "add", "change"]);
   const slugs = (x: { tables: { slug: string }[] }): string[] => x.tables.map((t) => t.slug);
   const [its, office] = [(await use(lead, "tables")).structuredContent, (await use(agency, "tables")).structuredContent];
   expect(slugs(its)).toContain("requests");

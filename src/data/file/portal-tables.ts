@@ -765,23 +765,3 @@ export const webhooks = sqliteTable("sys_webhooks", {
   /** When the first of those sends began that have failed since; null where the last one was taken. */
   failingSince: integer("failing_since"),
 });
-
-/** One telling of one event. `body` is written at the first try and is the same at each further one. */
-export const webhookSends = sqliteTable("sys_webhook_sends", {
-  n: integer("n").primaryKey(),
-  id: text("id").notNull(),
-  webhookId: text("webhook_id").notNull(),
-  eventId: integer("event_id"),
-  kind: text("kind").notNull(),
-  recordId: text("record_id"),
-  body: text("body"),
-  /** waiting, taken, failed; passed over where the role sees nothing of it. */
-  state: text("state").notNull(),
-  tries: integer("tries").notNull().default(0),
-  nextAt: integer("next_at"),
-  madeAt: integer("made_at").notNull(),
-  endedAt: integer("ended_at"),
-  status: integer("status"),
-  /** The beginning of what came back, or why nothing did. */
-  answer: text("answer"),
-});

@@ -154,6 +154,38 @@ function registerTable(registry: OpenAPIRegistry, r: ApiRequest, t: Table): void
     parameters: [ID],
     responses: { 200: ok(record, "The record.", ETAG), ...problems(401, 403, 404) },
   });
+  registerWrites(registry, r, t, record);
+  registry.registerPath({
+    method: "get",
+    path: `/tables/${t.slug}/changes`,
+    operationId: `changesOf${name}`,
+    summary: `What changed in ${t.name}`,
+    description:
+      "Without `since` it answers where to begin: ask, read the table, and then ask for what changed since. Each record comes once, as it is now.",
+    parameters: Object.entries(z.toJSONSchema(changesParams, { io: "input" }).properties as Record<string, object>).map(([p, schema]) => ({
+      name: p,
+      in: "query" as const,
+      required: false,
+      schema,
+    })),
+    responses: { 200: ok(changesAnswer, "What changed."), ...problems(401, 403, 404, 410, 422) },
+  });
+  if (r.desk.may(t, "export"))
+    registry.registerPath({
+      method: "get",
+      path: `/tables/${t.slug}/export`,
+      operationId: `download${name}`,
+      summary: `Download ${t.name}`,
+      parameters: [{ name: "format", in: "query", required: false, schema: { enum: ["csv", "json", "xlsx"], default: "csv" } }, ...listed],
+      responses: { 200: { description: "The whole list, whatever its limit.", content: fileTypes(ref) }, ...problems(401, 403, 404, 422) },
+    });
+}
+
+/** What of adding, changing and removing is open to the viewer. */
+function registerWrites(registry: OpenAPIRegistry, r: ApiRequest, t: Table, record: Schema): void {
+  const name = camel(t.slug);
+  const path = `/tables/${t.slug}/records`;
+  const one = `${path}/{id}`;
   if (r.desk.may(t, "add"))
     registry.registerPath({
       method: "post",
@@ -186,21 +218,6 @@ function registerTable(registry: OpenAPIRegistry, r: ApiRequest, t: Table): void
       parameters: [ID, IF_MATCH, ONCE],
       responses: { 204: { description: "Removed." }, ...problems(401, 403, 404, 412, 422) },
     });
-  registry.registerPath({
-    method: "get",
-    path: `/tables/${t.slug}/changes`,
-    operationId: `changesOf${name}`,
-    summary: `What changed in ${t.name}`,
-    description:
-      "Without `since` it answers where to begin: ask, read the table, and then ask for what changed since. Each record comes once, as it is now.",
-    parameters: Object.entries(z.toJSONSchema(changesParams, { io: "input" }).properties as Record<string, object>).map(([p, schema]) => ({
-      name: p,
-      in: "query" as const,
-      required: false,
-      schema,
-    })),
-    responses: { 200: ok(changesAnswer, "What changed."), ...problems(401, 403, 404, 410, 422) },
-  });
   if (r.desk.may(t, "add") || r.desk.may(t, "change") || r.desk.may(t, "remove"))
     registry.registerPath({
       method: "post",
@@ -217,15 +234,6 @@ function registerTable(registry: OpenAPIRegistry, r: ApiRequest, t: Table): void
           content: { ...PROBLEM, "application/json": { schema: bulkAnswer } },
         },
       },
-    });
-  if (r.desk.may(t, "export"))
-    registry.registerPath({
-      method: "get",
-      path: `/tables/${t.slug}/export`,
-      operationId: `download${name}`,
-      summary: `Download ${t.name}`,
-      parameters: [{ name: "format", in: "query", required: false, schema: { enum: ["csv", "json", "xlsx"], default: "csv" } }, ...listed],
-      responses: { 200: { description: "The whole list, whatever its limit.", content: fileTypes(ref) }, ...problems(401, 403, 404, 422) },
     });
 }
 

@@ -3,6 +3,7 @@
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { beginImport } from "@/data/imports/jobs";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { word } from "@/identity/requests/takes";
 import { officeAction } from "@/office/action";
 import { staleSignIn } from "@/office/fresh";
@@ -81,13 +82,11 @@ export const readIt = officeAction("build", [word], (p, id): Said => {
   return { ok: true };
 });
 
-const change = (work: (...p: Parameters<typeof dropFeed>) => boolean) =>
-  officeAction("build", [word], (p, id): Said => {
-    if (!work(p.file, p.owner, id)) return GONE;
-    revalidatePath(p.at, "layout");
-    return { ok: true };
-  });
-export const pause = change((file, owner, id) => pauseFeed(file, owner, id, true));
-export const resume = change((file, owner, id) => pauseFeed(file, owner, id, false));
-export const stopReading = change(dropFeed);
-export const disconnect = change(dropSource);
+function told(p: OfficePortal, done: boolean): Said {
+  if (done) revalidatePath(p.at, "layout");
+  return done ? { ok: true } : GONE;
+}
+export const pause = officeAction("build", [word], (p, id): Said => told(p, pauseFeed(p.file, p.owner, id, true)));
+export const resume = officeAction("build", [word], (p, id): Said => told(p, pauseFeed(p.file, p.owner, id, false)));
+export const stopReading = officeAction("build", [word], (p, id): Said => told(p, dropFeed(p.file, p.owner, id)));
+export const disconnect = officeAction("build", [word], (p, id): Said => told(p, dropSource(p.file, p.owner, id)));

@@ -36,28 +36,8 @@ export function NewSystem({ portal, list, kinds }: Props) {
       if (answer.ok) router.push(`${list}/${answer.id}`);
       else setWrong("field" in answer ? answer : { field: "", message: answer.message });
     });
-  const box = (f: SourceField, value: string, set: (v: string) => void) => (
-    <div key={f.name}>
-      <label className="field-label" htmlFor={`system-${f.name}`}>
-        {f.label} {f.optional && <span className="quiet font-normal">(optional)</span>}
-      </label>
-      <input
-        id={`system-${f.name}`}
-        type={f.secret ? "password" : "text"}
-        className="input w-full"
-        autoComplete="off"
-        value={value}
-        onChange={(e) => set(e.target.value)}
-        aria-invalid={wrong?.field === f.name ? true : undefined}
-        aria-describedby={`system-${f.name}-hint system-${f.name}-error`}
-      />
-      <p id={`system-${f.name}-hint`} className="quiet mt-1 text-sm">
-        {f.hint}
-      </p>
-      <p id={`system-${f.name}-error`} className="field-error">
-        {wrong?.field === f.name ? wrong.message : null}
-      </p>
-    </div>
+  const boxOf = (f: SourceField, value: string, set: (v: string) => void) => (
+    <SettingBox key={f.name} f={f} value={value} set={set} wrong={wrong?.field === f.name ? wrong.message : null} />
   );
   return (
     <form
@@ -73,30 +53,17 @@ export function NewSystem({ portal, list, kinds }: Props) {
           {wrong.message}
         </div>
       )}
-      <fieldset className="grid gap-2">
-        <legend className="field-label">Where the data is</legend>
-        {kinds.map((k) => (
-          <label key={k.kind} className="flex items-start gap-2">
-            <input
-              type="radio"
-              name="system-kind"
-              className="radio radio-sm mt-0.5"
-              checked={k.kind === kind}
-              onChange={() => {
-                setKind(k.kind);
-                setSettings({});
-                setWrong(null);
-              }}
-            />
-            <span>
-              {k.name}
-              <span className="quiet block text-sm">{k.about}</span>
-            </span>
-          </label>
-        ))}
-      </fieldset>
-      {box({ name: "name", label: "What you call it", hint: "Such as Client records" }, name, setName)}
-      {chosen.fields.map((f) => box(f, settings[f.name] ?? "", (v) => setSettings({ ...settings, [f.name]: v })))}
+      <KindChoice
+        kinds={kinds}
+        kind={kind}
+        choose={(k) => {
+          setKind(k);
+          setSettings({});
+          setWrong(null);
+        }}
+      />
+      {boxOf({ name: "name", label: "What you call it", hint: "Such as Client records" }, name, setName)}
+      {chosen.fields.map((f) => boxOf(f, settings[f.name] ?? "", (v) => setSettings({ ...settings, [f.name]: v })))}
       <div className="flex items-center gap-4">
         <button type="submit" className="btn btn-primary" disabled={busy}>
           {busy ? "Trying…" : "Connect"}
@@ -106,5 +73,62 @@ export function NewSystem({ portal, list, kinds }: Props) {
         </Link>
       </div>
     </form>
+  );
+}
+
+interface BoxProps {
+  f: SourceField;
+  value: string;
+  set: (value: string) => void;
+  wrong: string | null;
+}
+
+function SettingBox({ f, value, set, wrong }: BoxProps) {
+  const id = `system-${f.name}`;
+  return (
+    <div>
+      <label className="field-label" htmlFor={id}>
+        {f.label} {f.optional && <span className="quiet font-normal">(optional)</span>}
+      </label>
+      <input
+        id={id}
+        type={f.secret ? "password" : "text"}
+        className="input w-full"
+        autoComplete="off"
+        value={value}
+        onChange={(e) => set(e.target.value)}
+        aria-invalid={wrong ? true : undefined}
+        aria-describedby={`${id}-hint ${id}-error`}
+      />
+      <p id={`${id}-hint`} className="quiet mt-1 text-sm">
+        {f.hint}
+      </p>
+      <p id={`${id}-error`} className="field-error">
+        {wrong}
+      </p>
+    </div>
+  );
+}
+
+function KindChoice({ kinds, kind, choose }: { kinds: readonly Kind[]; kind: SourceKind; choose: (kind: SourceKind) => void }) {
+  return (
+    <fieldset className="grid gap-2">
+      <legend className="field-label">Where the data is</legend>
+      {kinds.map((k) => (
+        <label key={k.kind} className="flex items-start gap-2">
+          <input
+            type="radio"
+            name="system-kind"
+            className="radio radio-sm mt-0.5"
+            checked={k.kind === kind}
+            onChange={() => choose(k.kind)}
+          />
+          <span>
+            {k.name}
+            <span className="quiet block text-sm">{k.about}</span>
+          </span>
+        </label>
+      ))}
+    </fieldset>
   );
 }

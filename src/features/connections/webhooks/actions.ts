@@ -3,6 +3,7 @@
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
 import { conditionSchema } from "@/core/schema/condition";
+import type { OfficePortal } from "@/identity/requests/office-gate";
 import { word } from "@/identity/requests/takes";
 import { officeAction } from "@/office/action";
 import { staleSignIn } from "@/office/fresh";
@@ -72,15 +73,13 @@ export const tryHook = officeAction(
   },
 );
 
-const change = (work: (...p: Parameters<typeof pauseHook>) => boolean) =>
-  officeAction("build", [word], (p, id): Done => {
-    if (!work(p.file, p.owner, id)) return GONE;
-    revalidatePath(p.at, "layout");
-    return { ok: true };
-  });
-export const pause = change(pauseHook);
-export const resume = change(resumeHook);
-export const removeHook = change(dropHook);
+function told(p: OfficePortal, done: boolean): Done {
+  if (done) revalidatePath(p.at, "layout");
+  return done ? { ok: true } : GONE;
+}
+export const pause = officeAction("build", [word], (p, id): Done => told(p, pauseHook(p.file, p.owner, id)));
+export const resume = officeAction("build", [word], (p, id): Done => told(p, resumeHook(p.file, p.owner, id)));
+export const removeHook = officeAction("build", [word], (p, id): Done => told(p, dropHook(p.file, p.owner, id)));
 
 export const tellAgain = officeAction("build", [word, word], (p, hook, send): Done => {
   if (!sendAgain(p.file, hook, send, TELLING.now())) return { ok: false, messages: ["This one waits already, or is gone."] };

@@ -42,26 +42,7 @@ export function HookForm({ portal, list, id, hook, roles, companies, tables, kin
   if (made) return <TheSecret secret={made.secret} to={`${list}/${made.id}`} />;
   const error = (field: string): string | null => (wrong?.field === field ? wrong.message : null);
   const box = (name: "name" | "url", label: string, hint: string) => (
-    <div>
-      <label className="field-label" htmlFor={name}>
-        {label}
-      </label>
-      <input
-        id={name}
-        className="input w-full"
-        autoComplete="off"
-        value={h[name]}
-        onChange={(e) => setH({ ...h, [name]: e.target.value })}
-        aria-invalid={error(name) ? true : undefined}
-        aria-describedby={`${name}-hint ${name}-error`}
-      />
-      <p id={`${name}-hint`} className="quiet mt-1 text-sm">
-        {hint}
-      </p>
-      <p id={`${name}-error`} className="field-error">
-        {error(name)}
-      </p>
-    </div>
+    <HookBox name={name} label={label} hint={hint} value={h[name]} set={(v) => setH({ ...h, [name]: v })} wrong={error(name)} />
   );
   return (
     <form
@@ -93,40 +74,7 @@ export function HookForm({ portal, list, id, hook, roles, companies, tables, kin
           {error("role")}
         </p>
       </fieldset>
-      <div className="grid gap-3">
-        <div>
-          <label className="field-label" htmlFor="table">
-            Of which table
-          </label>
-          <select
-            id="table"
-            className="select w-full"
-            value={h.table ?? ""}
-            onChange={(e) => setH({ ...h, table: e.target.value || null, filter: null })}
-            aria-describedby="table-error"
-          >
-            <option value="">All that the role sees</option>
-            {tables.map((t) => (
-              <option key={t.id} value={t.id}>
-                {t.name}
-              </option>
-            ))}
-          </select>
-          <p id="table-error" className="field-error">
-            {error("table")}
-          </p>
-        </div>
-        {h.table !== null && (
-          <FilterButton
-            portal={portal}
-            label="Only records that meet this filter"
-            table={h.table}
-            value={h.filter}
-            onChange={(filter: Condition | null) => setH({ ...h, filter })}
-          />
-        )}
-        <p className="field-error">{error("filter")}</p>
-      </div>
+      <WhichRecords portal={portal} h={h} setH={setH} tables={tables} wrong={{ table: error("table"), filter: error("filter") }} />
       <KindsChoice
         kinds={kinds}
         chosen={h.kinds}
@@ -159,6 +107,88 @@ function TheSecret({ secret, to }: { secret: string; to: string }) {
           I have kept it
         </Link>
       </div>
+    </div>
+  );
+}
+
+interface BoxProps {
+  name: string;
+  label: string;
+  hint: string;
+  value: string;
+  set: (value: string) => void;
+  wrong: string | null;
+}
+
+function HookBox({ name, label, hint, value, set, wrong }: BoxProps) {
+  return (
+    <div>
+      <label className="field-label" htmlFor={name}>
+        {label}
+      </label>
+      <input
+        id={name}
+        className="input w-full"
+        autoComplete="off"
+        value={value}
+        onChange={(e) => set(e.target.value)}
+        aria-invalid={wrong ? true : undefined}
+        aria-describedby={`${name}-hint ${name}-error`}
+      />
+      <p id={`${name}-hint`} className="quiet mt-1 text-sm">
+        {hint}
+      </p>
+      <p id={`${name}-error`} className="field-error">
+        {wrong}
+      </p>
+    </div>
+  );
+}
+
+interface RecordsProps {
+  portal: string;
+  h: HookSettings;
+  setH: (h: HookSettings) => void;
+  tables: readonly Named[];
+  wrong: { readonly table: string | null; readonly filter: string | null };
+}
+
+/** Of which table, and which of its records. */
+function WhichRecords({ portal, h, setH, tables, wrong }: RecordsProps) {
+  return (
+    <div className="grid gap-3">
+      <div>
+        <label className="field-label" htmlFor="table">
+          Of which table
+        </label>
+        <select
+          id="table"
+          className="select w-full"
+          value={h.table ?? ""}
+          onChange={(e) => setH({ ...h, table: e.target.value || null, filter: null })}
+          aria-describedby="table-error"
+        >
+          <option value="">All that the role sees</option>
+          {tables.map((t) => (
+            <option key={t.id} value={t.id}>
+              {t.name}
+            </option>
+          ))}
+        </select>
+        <p id="table-error" className="field-error">
+          {wrong.table}
+        </p>
+      </div>
+      {h.table !== null && (
+        <FilterButton
+          portal={portal}
+          label="Only records that meet this filter"
+          table={h.table}
+          value={h.filter}
+          onChange={(filter: Condition | null) => setH({ ...h, filter })}
+        />
+      )}
+      <p className="field-error">{wrong.filter}</p>
     </div>
   );
 }
