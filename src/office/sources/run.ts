@@ -118,7 +118,7 @@ async function reading(
     const plan = planFor(feed, analysis.header);
     const { policy, definition } = published(file);
     const [problem] = planProblems(plan, analysis.header, policy.schema, definition.roles);
-    if (problem) throw new Ended(`${problem.message} Map it anew.`, true);
+    if (problem) throw new Ended(`${problem.message} Stop it here, and bring it in again with another mapping.`, true);
     const started = startCheck(file, owner, id, plan);
     if (!started.ok) throw new Ended(started.error, false);
   } catch (e) {
@@ -163,7 +163,7 @@ export function planFor(feed: Feed, header: readonly string[]): ImportPlan {
   const lost = was.filter((_, at) => to[at] === -1 && used(at));
   if (lost.length > 0)
     throw new Ended(
-      `${lost.map((x) => `“${x}”`).join(", ")} ${lost.length === 1 ? "is" : "are"} not among its columns any more. Map it anew, or put it right there.`,
+      `${lost.map((x) => `“${x}”`).join(", ")} ${lost.length === 1 ? "is" : "are"} not among its columns any more. Put it right there and resume; or stop it here, and bring it in again with another mapping.`,
       true,
     );
   const moved = (at: number): number => to[at]!;

@@ -32,13 +32,13 @@ export async function DataPage({ p }: Props) {
   const builds = mayInOffice(p.staff.role, "build");
   return (
     <div className="grid gap-6">
-      <div className="flex flex-wrap items-center justify-between gap-3">
+      <div className="flex flex-wrap items-center justify-between gap-3 lg:flex-nowrap">
         <div>
           <h1>Data</h1>
           <p className="quiet mt-1">What the agency keeps. Nobody on the clients' side sees any of it until a grant opens it.</p>
         </div>
         {builds && (
-          <div className="flex flex-wrap gap-3">
+          <div className="flex shrink-0 flex-wrap gap-3">
             <Link href={`${p.at}/connections`} className="btn btn-ghost">
               <Plug size={16} aria-hidden /> Connections
             </Link>
