@@ -40,7 +40,6 @@ const LONGEST = [
   "tests/all/axe.test.ts",
   "tests/office/office.test.ts",
   "tests/money/checkout.test.ts",
-  "tests/pages/pages.test.ts",
   "tests/access/access.test.ts",
   "records/query/differential.test.ts",
 ];
