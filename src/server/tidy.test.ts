@@ -57,3 +57,34 @@ it("letters go a year after they were sent or given up; what is still to be sent
   const there = outbox(file, p.owner, { page: 1 }).list.map((m) => m.id);
   expect([gone.filter((id) => there.includes(id)), kept.filter((id) => !there.includes(id))]).toEqual([[], []]);
 });
+
+it("readings of other systems go after ninety days but for the latest, and imports that were given up after seven", async () => {
+  const { file, now } = world();
+  file.db.exec(`INSERT INTO sys_sources VALUES ('s', 'Records', 'address', '{}', '', 0);
+    INSERT INTO sys_source_feeds (id, source_id, object, name) VALUES ('often', 's', 'o', 'Often'), ('once', 's', 'o', 'Once')`);
+  const run = file.db.prepare("INSERT INTO sys_source_runs (feed_id, at, ended_at, state) VALUES (?, ?, ?, 'done')");
+  for (const [feed, days] of [
+    ["once", 400],
+    ["often", 91],
+    ["often", 89],
+    ["often", 1],
+  ] as const)
+    run.run(feed, now - days * DAY, now - days * DAY);
+  const made = file.db.prepare(
+    "INSERT INTO sys_imports (id, file_name, state, total, good, bad, created_at) VALUES (?, 'x.csv', ?, 0, 0, 0, ?)",
+  );
+  for (const [id, state, days] of [
+    ["old", "given up", 8],
+    ["new", "given up", 6],
+    ["in", "done", 400],
+  ] as const)
+    made.run(id, state, new Date(now - days * DAY).toISOString());
+  await tidyPortal(file, now);
+  const left = file.db.prepare("SELECT feed_id, (? - at) / ? AS days FROM sys_source_runs ORDER BY n").raw().all(now, DAY);
+  expect(left).toEqual([
+    ["once", 400],
+    ["often", 89],
+    ["often", 1],
+  ]);
+  expect(file.db.prepare("SELECT id FROM sys_imports ORDER BY id").pluck().all()).toEqual(["in", "new"]);
+});

@@ -20,6 +20,7 @@ import { sweepJoins } from "@/joining/joining";
 import { sweepSends } from "@/webhooks/sends";
 import { lookAtDomains } from "./domains";
 import { log } from "./log";
+import { sweepGivenUp, sweepReadings } from "./sweep-readings";
 
 const DAY = 86_400_000;
 
@@ -32,6 +33,8 @@ const KEPT = {
   /** What taking an import back needs. */
   takingBack: 90 * DAY,
   jobs: 30 * DAY,
+  /** Readings of other systems. */
+  readings: 90 * DAY,
   /** Letters that were sent or given up: what was said to whom can be looked up for a year. */
   letters: 365 * DAY,
 } as const;
@@ -52,6 +55,8 @@ export async function tidyPortal(f: PortalFile, now: number): Promise<void> {
   emptyBin(f, new Date(now - BIN_DAYS * DAY).toISOString());
   await sweepFiles(f, new Date(now - KEPT.uploads).toISOString());
   sweepImports([f], now - KEPT.imports);
+  sweepGivenUp(f, now - KEPT.imports);
+  sweepReadings(f, now - KEPT.readings);
   sweepImportRows(f, new Date(now - KEPT.takingBack).toISOString());
 }
 
