@@ -17,11 +17,11 @@ export function getChanges(r: ApiRequest): Response {
   const parsed = changesParams.safeParse(Object.fromEntries(r.query));
   if (!parsed.success) throw invalid("A part of the address is not valid.", issues(parsed.error));
   const { since, limit } = parsed.data;
+  const whose = `${table.id} ${r.viewer.person?.id ?? ""} ${r.viewer.membershipId ?? ""} ${r.viewer.key?.id ?? ""}`;
   // Sealed and not only signed: how many events there are is nobody's to know.
-  const purpose = `changes ${table.id} ${r.viewer.person?.id ?? ""} ${r.viewer.membershipId ?? ""} ${r.viewer.key?.id ?? ""}`;
-  const cursor = (mark: Mark): string => seal(r.file.id, purpose, JSON.stringify(mark));
+  const cursor = (mark: Mark): string => seal(r.file.id, "changes", JSON.stringify({ ...mark, whose }));
   if (since === undefined) return json({ changes: [], next: cursor(markNow(r.desk)), more: false } satisfies ChangesAnswer);
-  const from = markIn(r.file.id, purpose, since);
+  const from = markIn(r.file.id, whose, since);
   if (!from) throw invalid("This cursor does not belong to this feed.", [{ field: "since", message: "Begin again without a cursor." }]);
   const found = changesSince(r.desk, table, from, limit);
   if (!found)
@@ -37,9 +37,10 @@ export function getChanges(r: ApiRequest): Response {
 }
 
 /** Null for a cursor that is broken, another viewer's, or another table's. */
-function markIn(portal: string, purpose: string, cursor: string): Mark | null {
+function markIn(portal: string, whose: string, cursor: string): Mark | null {
   try {
-    return JSON.parse(unseal(portal, purpose, cursor)) as Mark;
+    const found = JSON.parse(unseal(portal, "changes", cursor)) as Mark & { whose: string };
+    return found.whose === whose ? found : null;
   } catch {
     return null;
   }
