@@ -54,7 +54,7 @@ module.exports = {
     ),
     only(
       "handles-in-data",
-      { pathNot: "^src/(data|testing|till)/" },
+      { pathNot: "^src/(data|testing|till|ledger-room)/" },
       { path: "node_modules/better-sqlite3", dependencyTypesNot: ["type-only"] },
       "Database handles are made in data alone.",
     ),
@@ -135,11 +135,18 @@ module.exports = {
     ),
     only(
       "till-apart",
-      { path: "^src/(?!till/|demo/)", pathNot: "[.]test[.]ts$" },
-      { path: "^src/till" },
+      { path: "^src/(?!till/|ledger-room/|demo/)", pathNot: "[.]test[.]ts$" },
+      { path: "^src/(till|ledger-room)" },
       "The Till is a process of its own, as any provider is: it is spoken to over HTTP.",
     ),
     only("till-alone", { path: "^src/till" }, { path: "^src/(?!till/)" }, "The Till knows nothing of Elkhorn."),
+    only("ledger-room-alone", { path: "^src/ledger-room" }, { path: "^src/(?!ledger-room/)" }, "The Ledger Room knows nothing of Elkhorn."),
+    only(
+      "command-line-on-top",
+      { path: "^src/(?!command-line/)" },
+      { path: "^src/command-line" },
+      "The command line is a way in like the pages: nothing leans on it.",
+    ),
     only("testing-apart", { path: "^src", pathNot: "[.]test[.]ts$|^src/testing" }, { path: "^src/testing" }, "Test worlds are for tests."),
   ],
   options: {

@@ -106,8 +106,8 @@ export async function build() {
 }
 
 /**
- * Chromium, its shell without windows (half the work for a processor) and its driver, and a PostgreSQL server for stories about other systems,
- * from Debian's packages, where they are missing.
+ * Chromium, its shell without windows (half the work for a processor) and its driver, and servers for stories about other systems
+ * (PostgreSQL, MariaDB, contacts and calendars), from Debian's packages, where they are missing.
  */
 export async function installBrowser() {
   const there = (path) => existsSync(`/usr/${path}`);
@@ -115,6 +115,8 @@ export async function installBrowser() {
   const packages = [
     ...(browser ? [] : ["chromium", "chromium-headless-shell", "chromium-driver"]),
     ...(there("lib/postgresql") ? [] : ["postgresql"]),
+    ...(there("sbin/mariadbd") ? [] : ["mariadb-server-core"]),
+    ...(there("bin/radicale") ? [] : ["radicale"]),
   ];
   if (packages.length === 0) return;
   console.log(`Installing ${packages.join(", ")} from Debian's packages…`);

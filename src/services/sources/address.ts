@@ -11,6 +11,7 @@ import {
   type SourceSettings,
   type SourceTable,
   type SourceTrouble,
+  Troubled,
 } from "./contract";
 
 const MOST_REDIRECTS = 5;
@@ -39,9 +40,9 @@ async function fetched(settings: SourceSettings): Promise<Result<SourceTable, So
       }
       if (answer.status !== 200) {
         answer.body.destroy();
-        return err(troubleOf(answer.status, url.host));
+        return err(troubleOf(answer.status, url.host, answer.headers["retry-after"]));
       }
-      const name = decodeURIComponent(url.pathname.split("/").at(-1) || "table");
+      const name = lastOf(url.pathname);
       const json = /\bjson\b/.test(answer.headers["content-type"] ?? "") || /\.json$/i.test(url.pathname);
       const body = json ? await jsonLines(answer.body) : answer.body;
       return ok({ fileName: name.slice(0, 100), body: Readable.toWeb(body) as ReadableStream<Uint8Array> });
@@ -49,6 +50,16 @@ async function fetched(settings: SourceSettings): Promise<Result<SourceTable, So
     return err(never("The address leads on and on, and to no table."));
   } catch (e) {
     return err(unreachable(e as Error, url.host));
+  }
+}
+
+/** The last part of a path; as it stands where its % signs say nothing. */
+function lastOf(path: string): string {
+  const last = path.split("/").at(-1) || "table";
+  try {
+    return decodeURIComponent(last);
+  } catch {
+    return last;
   }
 }
 
@@ -64,13 +75,15 @@ async function jsonLines(body: Readable): Promise<Readable> {
   }
 }
 
-function troubleOf(status: number, host: string): SourceTrouble {
+export function troubleOf(status: number, host: string, after?: string): SourceTrouble {
   if (status === 401 || status === 403) return never(`${host} does not let us in (${status}). Look at the name and password.`);
   if (status === 404 || status === 410) return never(`${host} has nothing at this address (${status}).`);
-  return later(`${host} answered ${status}.`);
+  const seconds = Number(after);
+  return later(`${host} answered ${status}.`, seconds > 0 ? Math.min(seconds, 86_400) * 1_000 : undefined);
 }
 
 export function unreachable(e: Error, host: string): SourceTrouble {
+  if (e instanceof Troubled) return e.trouble;
   if (e.name === "LeadsInside") return never("This address leads into the installation's own network, where nothing is read.");
   if (e.name === "TimeoutError") return later(`${host} did not answer in time.`);
   return later(`${host} could not be reached (${(e as { code?: string }).code ?? "no connection"}).`);
@@ -90,5 +103,5 @@ export const addressSource: SourceAdapter = {
     await found.value.body.cancel();
     return ok([{ id: "table", name: found.value.fileName }]);
   },
-  read: fetched,
+  read: (settings) => fetched(settings),
 };
