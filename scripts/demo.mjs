@@ -75,6 +75,9 @@ const OURS = [
   "names",
   "organisation.json",
   "demo-accounts.json",
+  "ledger.db",
+  "ledger.db-shm",
+  "ledger.db-wal",
   "till.db",
   "till.db-shm",
   "till.db-wal",
@@ -145,6 +148,13 @@ const till = spawn(process.execPath, [bin("tsx"), join(ROOT, "src/till/main.ts")
   cwd: ROOT,
   stdio: ["ignore", "ignore", "inherit"],
 });
+// So is the records system that the agency keeps its clients in.
+const ledger = accounts.ledger
+  ? spawn(process.execPath, [bin("tsx"), join(ROOT, "src/ledger-room/main.ts"), String(port + 3), join(data, "ledger.db")], {
+      cwd: ROOT,
+      stdio: ["ignore", "ignore", "inherit"],
+    })
+  : null;
 const server = spawn(process.execPath, [join(ROOT, "scripts/serve.mjs")], {
   cwd: ROOT,
   env,
@@ -153,6 +163,7 @@ const server = spawn(process.execPath, [join(ROOT, "scripts/serve.mjs")], {
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => server.kill(signal));
 server.on("exit", (code) => {
   till.kill();
+  ledger?.kill();
   process.exit(code ?? 0); // and the stand-in with it
 });
 for (let i = 0; i < 200; i++) {
@@ -173,7 +184,7 @@ Back office   ${accounts.office.url}
 
 Telephone     ${accounts.office.url}/-/telephone   every SMS of the demo arrives there
 The Till      http://till.localhost:${port + 2}   the payment provider, with its test cards
-${standIn ? `Organisation  ${standIn.origin}   the sign-in of one client, which can be told to misbehave\n` : ""}`);
+${ledger ? `Ledger Room   http://localhost:${port + 3}   a records system to connect, which can be told to misbehave; key ${accounts.ledger.key}\n` : ""}${standIn ? `Organisation  ${standIn.origin}   the sign-in of one client, which can be told to misbehave\n` : ""}`);
 for (const s of accounts.staff ?? [])
   console.log(`Staff         ${s.name.padEnd(18)} ${s.role.padEnd(14)} ${s.email.padEnd(28)} ${s.password}`);
 console.log("");

@@ -25,6 +25,7 @@ import { demoDefinition } from "./definition";
 import { type DemoStaff, demoStaff, makeDoors, makeProviders } from "./doors";
 import { signPicture } from "./drawings";
 import { fillShelf } from "./files";
+import { makeLedger } from "./ledger";
 import { makeLibrary } from "./library/make";
 import { invitationOf } from "./outbox";
 import { makePapers, PEOPLE_OF } from "./papers";
@@ -36,6 +37,8 @@ import { makeTalk } from "./talk";
 export interface DemoAccounts {
   office: { url: string; email: string; password: string };
   staff: readonly DemoStaff[];
+  /** What opens the Ledger Room. */
+  ledger: { key: string };
   /** Ids of the stand-in organisation in the portal, where there is one. */
   providers: { oidc: string; saml: string } | null;
   portals: {
@@ -125,6 +128,7 @@ export async function makeDemo(port: number, scale = 1, say: (line: string) => v
   const accounts: DemoAccounts = {
     office: { url: `http://localhost:${port}`, email: OWNER.email, password: OWNER.password },
     staff: demoStaff(),
+    ledger: { key: makeLedger(today, now) },
     providers,
     portals: [{ slug: "fernhill", url: `http://fernhill.localhost:${port}`, people }, library],
   };
