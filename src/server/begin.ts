@@ -24,8 +24,10 @@ import { answerJoin, JOIN } from "@/joining/joining";
 import { type AskedFor, answerDoor, DOOR } from "@/letters/door";
 import { sendMessage } from "@/letters/send";
 import { settleBy } from "@/office/settle-due";
+import { WRITE_BACK } from "@/office/sources/back/queue";
+import { sendDue } from "@/office/sources/back/send";
 import { READ_SOURCE } from "@/office/sources/feeds";
-import { READING } from "@/office/sources/reading";
+import { READING, SENDING } from "@/office/sources/reading";
 import { readFeed } from "@/office/sources/run";
 import { TELLING } from "@/office/telling";
 import { folderFiles } from "@/services/files/folder";
@@ -38,6 +40,11 @@ import { feedEvents } from "./feeds";
 import { log } from "./log";
 import { Threads } from "./threads/thread";
 import { tidy } from "./tidy";
+
+async function readIt(file: PortalFile, job: Job): Promise<void> {
+  const { feed, now } = job.body as { feed: string; now?: boolean };
+  await readFeed(file, feed, now === true, READING);
+}
 
 export async function begin(): Promise<void> {
   feedEvents();
@@ -57,20 +64,10 @@ export async function begin(): Promise<void> {
   const runner = once("runner", () => makeRunner());
   // Beside the others: a receiver that is slow holds up no import and no letter.
   const telling = once("telling", () => new Runner({ [TELL]: async (file) => void (await tellDue(file, TELLING)) }, Date.now, jobFailed));
-  const reading = once(
-    "reading",
-    () =>
-      new Runner(
-        {
-          [READ_SOURCE]: async (file, job) => {
-            const { feed, now } = job.body as { feed: string; now?: boolean };
-            await readFeed(file, feed, now === true, READING);
-          },
-        },
-        Date.now,
-        jobFailed,
-      ),
-  );
+  const reading = once("reading", () => new Runner({ [READ_SOURCE]: readIt }, Date.now, jobFailed));
+  // Beside the readings: what people changed does not wait for a long one.
+  const sending = once("sending", () => new Runner({ [WRITE_BACK]: (file) => sendDue(file, SENDING) }, Date.now, jobFailed));
+  onNewJob(sending.wake);
   onNewJob(reading.wake);
   onNewJob(runner.wake);
   onNewJob(telling.wake);
@@ -83,6 +80,7 @@ export async function begin(): Promise<void> {
       runner.wake(f);
       telling.wake(f);
       reading.wake(f);
+      sending.wake(f);
     },
     Date.now,
     failed("taking up work"),
@@ -107,7 +105,7 @@ export async function begin(): Promise<void> {
   once("at the end", () => async () => {
     daily.stop();
     nightly.stop();
-    const stopped = Promise.all([runner.stop(), telling.stop(), reading.stop()]);
+    const stopped = Promise.all([runner.stop(), telling.stop(), reading.stop(), sending.stop()]);
     await threads?.end();
     await stopped;
     closeFiles();

@@ -2,7 +2,8 @@
 import { setFeeds } from "@/data/events/feeds";
 import { answerLetters } from "@/letters/answers";
 import { changeLetters } from "@/letters/changes";
+import { sourceFeed } from "@/office/sources/back/queue";
 import { moneyLetters } from "@/orders/letters";
 import { webhookFeed } from "@/webhooks/sends";
 
-export const feedEvents = (): void => setFeeds([changeLetters, answerLetters, moneyLetters, webhookFeed]);
+export const feedEvents = (): void => setFeeds([changeLetters, answerLetters, moneyLetters, webhookFeed, sourceFeed]);

@@ -17,6 +17,7 @@ import { sweepStaffSessions } from "@/identity/office/sessions";
 import { sweepSessions } from "@/identity/sessions/sessions";
 import { ownerViewer } from "@/identity/viewers/viewer";
 import { sweepJoins } from "@/joining/joining";
+import { SENT_DAYS, sweepSent } from "@/office/sources/back/queue";
 import { sweepSends } from "@/webhooks/sends";
 import { lookAtDomains } from "./domains";
 import { log } from "./log";
@@ -57,6 +58,7 @@ export async function tidyPortal(f: PortalFile, now: number): Promise<void> {
   sweepImports([f], now - KEPT.imports);
   sweepGivenUp(f, now - KEPT.imports);
   sweepReadings(f, now - KEPT.readings);
+  sweepSent(f, now - SENT_DAYS * 86_400_000);
   sweepImportRows(f, new Date(now - KEPT.takingBack).toISOString());
 }
 

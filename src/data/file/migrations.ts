@@ -30,7 +30,7 @@ import { shown } from "./steps/people/shown";
 import { STOPS } from "./steps/people/stops";
 import { reservedAddresses } from "./steps/reserved-addresses";
 import { shaping } from "./steps/shaping";
-import { SOURCES } from "./steps/sources";
+import { SOURCES, SOURCES_BACK } from "./steps/sources";
 import { TALK } from "./steps/talk";
 import { VIEWS } from "./steps/views";
 import { WEBHOOKS } from "./steps/webhooks";
@@ -131,6 +131,7 @@ export const PORTAL: readonly Step[] = [
   WEBHOOKS,
   KEPT_ANSWERS,
   SOURCES,
+  SOURCES_BACK,
 ];
 
 export function migrate(db: Database.Database, steps: readonly Step[]): void {

@@ -49,6 +49,7 @@ const LEFT_BEHIND = [
   "sys_webhook_sends",
   "sys_webhooks",
   "sys_kept_answers",
+  "sys_source_sends",
   "sys_source_records",
   "sys_source_runs",
   "sys_source_feeds",

@@ -25,7 +25,7 @@ const WORDS: Record<Exclude<UploadError["code"], "refused">, string> = {
 const refused = (e: UploadError): Response => answer(STATUS[e.code], {}, e.code === "refused" ? e.message : WORDS[e.code]);
 
 /** Fields of files that whoever is at the desk may fill in some record, or conversations in which they may write. */
-function open(desk: Desk, id: string): Field | undefined {
+export function takesFile(desk: Desk, id: string): Field | undefined {
   const talked = desk.schema.findTable(talkTableId(id) ?? "");
   if (talked) return desk.viewer.kind !== "visitor" && desk.acts(talked).some((a) => a.on === "talk") ? talkField(talked) : undefined;
   const field = desk.schema.findField(id);
@@ -50,7 +50,7 @@ const whole = (text: string | null): number => (text !== null && /^\d{1,15}$/.te
 /** `at` is where uploads stand: the new one's address is below it. */
 export function create(desk: Desk, request: Request, at: string): Response {
   const said = metadata(request.headers.get("upload-metadata") ?? "");
-  const field = open(desk, said.field ?? "");
+  const field = takesFile(desk, said.field ?? "");
   if (!field) return refused({ code: "not-found" });
   const begun = beginUpload(desk.file, desk.viewer, field, {
     name: said.filename ?? "file",
@@ -72,7 +72,7 @@ export async function append(desk: Desk, request: Request, id: string): Promise<
   const done = await appendPiece(
     desk.file,
     desk.viewer,
-    (f) => open(desk, f),
+    (f) => takesFile(desk, f),
     id,
     whole(request.headers.get("upload-offset")),
     request.body,

@@ -49,6 +49,7 @@ it("is a copy without a way in and without secrets, held back from the world, wh
     "sys_jobs",
     "sys_keys",
     "sys_webhooks",
+    "sys_source_sends",
     "sys_sources",
   ])
     expect([table, copy.db.prepare(`SELECT count(*) FROM ${table}`).pluck().get()]).toEqual([table, 0]);

@@ -8,12 +8,18 @@ import { transact } from "@/data/file/transact";
 import { importJob } from "@/data/imports/jobs";
 import { enqueue } from "@/data/jobs/queue";
 import { schemaOf } from "@/data/tables/read";
+import type { SourceOnly } from "@/services/sources/contract";
 import { note } from "./sources";
 
 export const READ_SOURCE = "read source";
 /** Minutes between two readings. */
 export const EVERY = [15, 60, 360, 1_440, 10_080] as const;
 export type Gone = "leave" | "remove";
+/** Of a field that goes there: whether it comes in, too. */
+export type Way = "both" | "out";
+/** Whose value stays where both sides changed the same. */
+export const RULES = ["ask", "theirs", "ours", "later"] as const;
+export type Rule = (typeof RULES)[number];
 
 export interface Feed {
   readonly id: string;
@@ -32,15 +38,29 @@ export interface Feed {
   readonly pausedWhy: string | null;
   readonly failingSince: number | null;
   readonly run: number;
+  /** The column that the other system itself knows its rows by. */
+  readonly ownKey: string | null;
+  /** From where changes are read; null where all is. */
+  readonly mark: string | null;
+  /** Fields that go there, by id. */
+  readonly ways: Readonly<Record<string, Way>>;
+  /** Whether records made here are made there. */
+  readonly makes: boolean;
+  readonly rule: Rule;
+  /** Which of its rows come in; null where all do. */
+  readonly only: SourceOnly | null;
 }
 
 const ASK = `SELECT id, source_id AS sourceId, object, name, import_id AS importId, table_id AS tableId, header, plan, every, gone, next_at AS nextAt,
-  paused_at AS pausedAt, paused_why AS pausedWhy, failing_since AS failingSince, run FROM sys_source_feeds`;
+  paused_at AS pausedAt, paused_why AS pausedWhy, failing_since AS failingSince, run, own_key AS ownKey, mark, ways, makes, rule, only FROM sys_source_feeds`;
 
-type Row = Omit<Feed, "header" | "plan"> & { header: string | null; plan: string | null };
+type Row = Omit<Feed, "header" | "plan" | "ways" | "makes" | "only"> &
+  Record<"header" | "plan" | "only", string | null> & { ways: string; makes: number };
 function feedOf(r: Row): Feed {
   const plan = r.plan === null ? null : importPlanSchema.safeParse(JSON.parse(r.plan));
-  return { ...r, header: r.header === null ? null : (JSON.parse(r.header) as string[]), plan: plan?.success ? plan.data : null };
+  const header = r.header === null ? null : (JSON.parse(r.header) as string[]);
+  const only = r.only === null ? null : (JSON.parse(r.only) as SourceOnly);
+  return { ...r, header, plan: plan?.success ? plan.data : null, ways: JSON.parse(r.ways) as Feed["ways"], makes: r.makes === 1, only };
 }
 
 export const feedsOf = (file: PortalFile, source: string): Feed[] =>
@@ -50,19 +70,22 @@ export const feedById = (file: PortalFile, id: string): Feed | undefined => {
   return row && feedOf(row);
 };
 
-/** Begun with an import that the owner maps. */
+/** Its rows are fetched first, into an import that the owner maps. */
 export function addFeed(
   file: PortalFile,
   source: string,
   object: { readonly id: string; readonly name: string },
-  importId: string,
+  only: SourceOnly | null = null,
 ): string {
   const id = newId();
   file.db
-    .prepare("INSERT INTO sys_source_feeds (id, source_id, object, name, import_id) VALUES (?, ?, ?, ?, ?)")
-    .run(id, source, object.id, object.name, importId);
+    .prepare("INSERT INTO sys_source_feeds (id, source_id, object, name, only) VALUES (?, ?, ?, ?, ?)")
+    .run(id, source, object.id, object.name, only && JSON.stringify(only));
   return id;
 }
+/** They are there. */
+export const fetched = (file: PortalFile, id: string, importId: string, ownKey: string | null): void =>
+  void file.db.prepare("UPDATE sys_source_feeds SET import_id = ?, own_key = ? WHERE id = ?").run(importId, ownKey, id);
 
 /** Once the first import is in: its mapping is the feed's from now on, and its records are the feed's. */
 export function adopt(file: PortalFile, owner: Owner, feed: Feed): Feed {
@@ -74,13 +97,17 @@ export function adopt(file: PortalFile, owner: Owner, feed: Feed): Feed {
     | null;
   const plan = kept === null ? null : importPlanSchema.safeParse(JSON.parse(kept));
   if (!plan?.success) return feed;
-  const withKey = plan.data.key === null ? { ...plan.data, key: likelyKey(file, plan.data) } : plan.data;
+  const own = job.analysis.header.indexOf(feed.ownKey ?? "");
+  const key = plan.data.key ?? keyChoices(file, plan.data).find((c) => c.at === own)?.at ?? likelyKey(file, plan.data);
+  const withKey = { ...plan.data, key };
   return transact(file, () => {
     file.db
       .prepare("UPDATE sys_source_feeds SET table_id = ?, header = ?, plan = ? WHERE id = ?")
       .run(job.tableId, JSON.stringify(job.analysis.header), JSON.stringify(withKey), feed.id);
     file.db
-      .prepare("INSERT OR IGNORE INTO sys_source_records SELECT ?, record_id, 0 FROM sys_import_rows WHERE import_id = ?")
+      .prepare(
+        "INSERT OR IGNORE INTO sys_source_records (feed_id, record_id, run) SELECT ?, record_id, 0 FROM sys_import_rows WHERE import_id = ?",
+      )
       .run(feed.id, feed.importId);
     return feedById(file, feed.id)!;
   });
@@ -117,8 +144,8 @@ export function setFeed(file: PortalFile, owner: Owner, id: string, s: FeedSetti
     if (s.every !== null && !EVERY.some((m) => m === s.every)) return err("Choose how often it is read.");
     const nextAt = s.every === null ? null : owner.now + s.every * 60_000;
     file.db
-      .prepare("UPDATE sys_source_feeds SET every = ?, gone = ?, plan = ?, next_at = ? WHERE id = ?")
-      .run(s.every, s.gone, JSON.stringify({ ...feed.plan, key: s.key }), nextAt, id);
+      .prepare("UPDATE sys_source_feeds SET every = ?, gone = ?, plan = ?, next_at = ?, mark = iif(?, mark, NULL) WHERE id = ?")
+      .run(s.every, s.gone, JSON.stringify({ ...feed.plan, key: s.key }), nextAt, s.key === feed.plan.key ? 1 : 0, id);
     if (nextAt !== null) enqueue(file, READ_SOURCE, { feed: id }, owner.now, { after: nextAt - owner.now });
     note(file, owner, "source-changed", feed.name);
     return ok(null);

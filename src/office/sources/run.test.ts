@@ -6,8 +6,9 @@ import { importJob } from "@/data/imports/jobs";
 import { seal } from "@/identity/secrets/secrets";
 import { later, never, type SourceTrouble } from "@/services/sources/contract";
 import { ImportTrial, importFolder, owner } from "@/testing/import-folder";
-import { addFeed, adopt, dropFeed, type Feed, feedById, pauseFeed, readNow, runsOf, setFeed } from "./feeds";
-import { type Reading, readFeed } from "./run";
+import { addFeed, adopt, dropFeed, type Feed, feedById, fetched, pauseFeed, readNow, runsOf, setFeed } from "./feeds";
+import type { Reading } from "./first";
+import { readFeed } from "./run";
 import { dropSource, settingsFor, sourceById, sourcesOf } from "./sources";
 
 importFolder();
@@ -26,6 +27,7 @@ const reading: Reading = {
     read: async () => (typeof there === "string" ? ok({ fileName: "things.csv", body: new Blob([there]).stream() }) : err(there)),
   }),
   owner: () => ({ ...owner, now }) as Owner,
+  sendFirst: async () => {},
   tellStaff: (_, __, ___, why) => void told.push(why),
   now: () => now,
 };
@@ -52,7 +54,8 @@ async function feed(gone: "leave" | "remove" = "leave"): Promise<Feed> {
     .run(seal(t.file.id, "source", "{}"));
   const { job, done } = await t.bring(csv(ROWS), (j) => ({ ...t.suggest(j), whose: { kind: "agency" } }));
   expect(done.ok).toBe(true);
-  const id = addFeed(t.file, "s", { id: "table", name: "things.csv" }, job.id);
+  const id = addFeed(t.file, "s", { id: "table", name: "things.csv" });
+  fetched(t.file, id, job.id, null);
   const adopted = adopt(t.file, owner, feedById(t.file, id)!);
   expect(setFeed(t.file, owner, id, { every: 60, gone, key: adopted.plan!.key! }).ok).toBe(true);
   return feedById(t.file, id)!;

@@ -12,27 +12,13 @@ import { idsInStage } from "@/data/imports/checking/ids-in-stage";
 import { beginImport, bringInImport, giveUpImport, importJob, startCheck } from "@/data/imports/jobs";
 import { enqueue } from "@/data/jobs/queue";
 import { Desk } from "@/data/records/desk";
-import type { SourceAdapter } from "@/services/sources/contract";
+import { type SourceTable, Troubled } from "@/services/sources/contract";
+import { putBack } from "./back/put-back";
+import { Came, isOwn } from "./came";
+import { Ended } from "./ended";
 import { type Feed, feedById, READ_SOURCE } from "./feeds";
+import { fetchFirst, type Reading } from "./first";
 import { type Source, settingsFor, sourceById } from "./sources";
-
-export interface Reading {
-  readonly adapter: (s: Source) => SourceAdapter;
-  readonly owner: () => Owner;
-  /** Who works here hears that it was paused. */
-  readonly tellStaff: (file: PortalFile, source: Source, feed: Feed, why: string) => void;
-  readonly now: () => number;
-}
-
-/** Ends a reading with a sentence. `stop`: somebody must do something before the next one. */
-class Ended extends Error {
-  constructor(
-    message: string,
-    readonly stop: boolean,
-  ) {
-    super(message);
-  }
-}
 
 interface Counts {
   added: number;
@@ -50,6 +36,7 @@ const TOLD_AFTER = 86_400_000;
 export async function readFeed(file: PortalFile, id: string, asked: boolean, r: Reading): Promise<void> {
   const feed = feedById(file, id);
   const source = feed && sourceById(file, feed.sourceId);
+  if (feed && source && feed.importId === null) return fetchFirst(file, source, feed, r);
   if (!feed?.plan || !source || feed.pausedAt !== null) return;
   const due = feed.every !== null && feed.nextAt !== null && feed.nextAt <= r.now();
   if (!asked && !due) return;
@@ -59,6 +46,8 @@ export async function readFeed(file: PortalFile, id: string, asked: boolean, r: 
   const counts: Counts = { added: 0, changed: 0, same: 0, bad: 0, removed: 0 };
   const ran: { importId: string | null } = { importId: null };
   try {
+    // What is on its way there goes first: then what is read holds it.
+    await r.sendFirst(file);
     const message = await reading(file, source, feed, counts, ran, r);
     end(file, n, "done", counts, message, ran.importId, r.now());
     file.db.prepare("UPDATE sys_source_feeds SET failing_since = NULL WHERE id = ?").run(id);
@@ -97,21 +86,46 @@ function end(file: PortalFile, n: number, state: string, c: Counts, message: str
     .run(state, c.added, c.changed, c.same, c.bad, c.removed, message, importId, now, n);
 }
 
+interface ReadNow {
+  readonly file: PortalFile;
+  readonly owner: Owner;
+  readonly feed: Feed;
+  readonly counts: Counts;
+  readonly ran: { importId: string | null };
+}
+
 async function reading(
   file: PortalFile,
   source: Source,
   feed: Feed,
   counts: Counts,
-  ran: { importId: string | null },
+  ran: ReadNow["ran"],
   r: Reading,
 ): Promise<string | null> {
-  const owner = r.owner();
-  const came = await r.adapter(source).read(settingsFor(file, source), feed.object);
+  const read = { file, owner: r.owner(), feed, counts, ran };
+  const came = await r.adapter(source).read(settingsFor(file, source), feed.object, isOwn(feed) ? feed.mark : null, feed.only);
   if (!came.ok) throw new Ended(came.error.message, came.error.when === "never");
-  const begun = await beginImport(file, owner, came.value.fileName, came.value.body).catch((e: Error) => {
-    throw new Ended(`It broke off: ${e.message}`, false);
+  if (!("pieces" in came.value)) return bringIn(read, came.value, null);
+  const rows = new Came(file, feed, came.value);
+  try {
+    // Of a reading of changes, most find none: then there is nothing to map.
+    const said = rows.whole || (await rows.any()) ? await bringIn(read, rows.table(), rows) : removeLacking(read, rows.lacking(), true);
+    // A row with a problem comes again the next time, as it would in a reading of all.
+    rows.keep(counts.bad === 0);
+    return said;
+  } catch (e) {
+    if (e instanceof Troubled) throw new Ended(e.message, e.trouble.when === "never");
+    throw e;
+  }
+}
+
+/** What came, by the import's own way. `rows` is null of a file, which cannot tell what changed. */
+async function bringIn(read: ReadNow, table: SourceTable, rows: Came | null): Promise<string | null> {
+  const { file, owner, feed, counts, ran } = read;
+  const begun = await beginImport(file, owner, table.fileName, table.body).catch((e: Error) => {
+    throw rows?.troubled ?? new Ended(`It broke off: ${e.message}`, false);
   });
-  if (!begun.ok) throw new Ended(begun.error, false);
+  if (!begun.ok) throw rows?.troubled ?? new Ended(begun.error, false);
   const { id } = begun.value;
   const analysis = importJob(file, owner, id)!.analysis;
   try {
@@ -132,9 +146,10 @@ async function reading(
   if (result.bad > 0) ran.importId = id;
   if (result.good === 0 && analysis.rows > 0)
     throw new Ended("No row can be brought in as it is mapped. Look at the rows with problems.", true);
-  const here = idsInStage(file, id, feed.tableId!);
-  const gone = goneSince(file, feed, here);
-  const few = gone.length > 20 && gone.length * 2 > gone.length + here.length;
+  const here = [...idsInStage(file, id, feed.tableId!), ...(rows?.heldBack ?? [])];
+  const whole = rows?.whole ?? true;
+  const gone = whole ? goneSince(file, feed, here) : rows!.lacking();
+  const few = whole && gone.length > 20 && gone.length * 2 > gone.length + here.length;
   if (feed.gone === "remove" && few) {
     giveUpImport(file, owner, id);
     throw new Ended(
@@ -145,11 +160,16 @@ async function reading(
   if (result.fresh + result.changed > 0) {
     const done = await bringInImport(file, owner, id);
     if (!done.ok) throw new Ended(done.error, false);
+    if (rows) putBack(file, owner, feed, here, rows.since);
   } else if (result.bad === 0) giveUpImport(file, owner, id);
   keepRecords(file, feed, here);
+  return removeLacking(read, gone, result.bad === 0);
+}
+
+/** A row with a problem is of a record that is still there: `sure` where there is none. */
+function removeLacking({ file, owner, feed, counts }: ReadNow, gone: readonly string[], sure: boolean): string | null {
   if (feed.gone === "leave" || gone.length === 0) return null;
-  // A row with a problem is of a record that is still there.
-  if (result.bad > 0) return `${gone.length} records are lacking there. None was removed, as some rows could not be read.`;
+  if (!sure) return `${gone.length} records are lacking there. None was removed, as some rows could not be read.`;
   counts.removed = removeGone(file, owner, feed, gone);
   return null;
 }
@@ -170,7 +190,7 @@ export function planFor(feed: Feed, header: readonly string[]): ImportPlan {
   const columns = header.map((_, now): PlanColumn => {
     const before = to.indexOf(now);
     const c = before === -1 ? undefined : plan.columns[before];
-    if (!c) return { to: "skip" };
+    if (!c || (c.to === "field" && feed.ways[c.field] === "out")) return { to: "skip" };
     return c.to === "behind" ? { ...c, at: moved(c.at) } : fills(c) ? { ...c } : c;
   });
   const { whose } = plan;
@@ -206,7 +226,10 @@ function goneSince(file: PortalFile, feed: Feed, here: readonly string[]): strin
 
 function keepRecords(file: PortalFile, feed: Feed, here: readonly string[]): void {
   file.db
-    .prepare("INSERT OR REPLACE INTO sys_source_records SELECT ?, value, ? FROM json_each(?)")
+    .prepare(
+      `INSERT INTO sys_source_records (feed_id, record_id, run) SELECT ?, value, ? FROM json_each(?) WHERE true
+       ON CONFLICT DO UPDATE SET run = excluded.run`,
+    )
     .run(feed.id, feed.run + 1, JSON.stringify(here));
   file.db.prepare("UPDATE sys_source_feeds SET run = run + 1 WHERE id = ?").run(feed.id);
 }

@@ -2,6 +2,7 @@ import { notFound } from "next/navigation";
 import { statusWords } from "@/core/access/who/viewer";
 import { draftOf } from "@/data/definition/draft";
 import type { OfficePortal } from "@/identity/requests/office-gate";
+import { notArrived } from "@/office/sources/back/words";
 import { Link } from "@/ui/link";
 import { asOf, type RecordAsked, recordView } from "../record";
 import { RecordWhy, WHO } from "./record-why";
@@ -44,6 +45,16 @@ export async function CheckRecordPage({ p, params, search }: Props) {
         </Link>
         <WhichVersion which={v.which} hasDraft={draftOf(p.file, p.owner).changed} href={(of) => href({ of })} />
       </div>
+      {notArrived(p.file, id).map((x) => (
+        <p key={x.source} role="status" className="alert alert-warning alert-soft">
+          <span>
+            {x.words}{" "}
+            <Link className="link-plain" href={`${p.at}/connections/systems/${x.source}`}>
+              Look at it
+            </Link>
+          </span>
+        </p>
+      ))}
       <RecordWhy v={v} table={table} href={href} at={p.at} />
       {v.who.length > 0 && (
         <section aria-labelledby="who" className="grid gap-2">

@@ -23,7 +23,10 @@ export function KeysPage({ p }: { p: OfficePortal }) {
         about={
           <>
             A key lets a program use the portal at <code className="break-all">{portalAddress(p.slug)}/api/v1</code>. It can do what its
-            role or person can do, and no more.
+            role or person can do, and no more.{" "}
+            <a className="link-plain" href={`${portalAddress(p.slug)}/-/reference`}>
+              What programs can ask
+            </a>
           </>
         }
         make={

@@ -2,12 +2,13 @@
 /** Other systems: connected, chosen from, read, paused, disconnected. */
 import { revalidatePath } from "next/cache";
 import { z } from "zod";
-import { beginImport } from "@/data/imports/jobs";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { word } from "@/identity/requests/takes";
 import { officeAction } from "@/office/action";
 import { staleSignIn } from "@/office/fresh";
-import { addFeed, dropFeed, EVERY, feedById, feedsOf, pauseFeed, readNow, setFeed } from "@/office/sources/feeds";
+import { noteTablesOut } from "@/office/sources/back/queue";
+import { sendNow, setOut, settle } from "@/office/sources/back/ways";
+import { addFeed, dropFeed, EVERY, feedById, feedsOf, pauseFeed, RULES, readNow, runsOf, setFeed } from "@/office/sources/feeds";
 import { adapterOf, addSource, dropSource, settingsFor, sourceById } from "@/office/sources/sources";
 import { SOURCE_KINDS } from "@/services/sources";
 
@@ -48,18 +49,32 @@ export const choices = officeAction(
   },
 );
 
-/** Fetches all rows of one, to be mapped as a file is. The address of that page. */
-export const take = officeAction("build", [word, word, word], async (p, id, object, name): Promise<Said<{ to: string }>> => {
+const only = z.strictObject({ column: z.string().min(1).max(100), values: z.array(z.string().max(500)).min(1).max(100) }).nullable();
+
+/** How long the owner's page waits for the rows before it shows how far they are, in milliseconds. */
+const PATIENCE = 5_000;
+
+/** Fetches the rows of one, to be mapped as a file is: the address of that page, or of the system's own where it takes longer. */
+export const take = officeAction("build", [word, word, word, only], async (p, id, object, name, some): Promise<Said<{ to: string }>> => {
   const source = sourceById(p.file, id);
   if (!source) return GONE;
-  const came = await adapterOf(source.kind).read(settingsFor(p.file, source), object);
-  if (!came.ok) return no(came.error.message);
-  const begun = await beginImport(p.file, p.owner, came.value.fileName, came.value.body).catch(() => null);
-  if (!begun) return no("It broke off while it was read. Try again in a moment.");
-  if (!begun.ok) return no(begun.error);
-  addFeed(p.file, id, { id: object, name }, begun.value.id);
+  const feed = addFeed(p.file, id, { id: object, name }, some);
+  readNow(p.file, feed, Date.now());
+  for (const end = Date.now() + PATIENCE; Date.now() < end; ) {
+    await new Promise((r) => setTimeout(r, 50));
+    const now = feedById(p.file, feed);
+    if (!now) return GONE;
+    if (now.importId !== null) {
+      revalidatePath(p.at, "layout");
+      return { ok: true, to: `${p.at}/data/import/${now.importId}` };
+    }
+    const [run] = runsOf(p.file, feed, 1);
+    if (run?.state !== "failed") continue;
+    dropFeed(p.file, p.owner, feed);
+    return no(run.message ?? "It failed.");
+  }
   revalidatePath(p.at, "layout");
-  return { ok: true, to: `${p.at}/data/import/${begun.value.id}` };
+  return { ok: true, to: `${p.at}/connections/systems/${id}` };
 });
 
 const settings = z.strictObject({
@@ -77,8 +92,32 @@ export const saveFeed = officeAction("build", [word, settings], (p, id, given): 
 
 export const readIt = officeAction("build", [word], (p, id): Said => {
   const feed = feedById(p.file, id);
-  if (!feed?.plan || feed.pausedAt !== null) return GONE;
+  if (!feed || (!feed.plan && feed.importId !== null) || feed.pausedAt !== null) return GONE;
   readNow(p.file, id, Date.now());
+  return { ok: true };
+});
+
+const out = z.strictObject({
+  ways: z.record(word, z.enum(["both", "out"])),
+  makes: z.boolean(),
+  rule: z.enum(RULES),
+});
+
+export const saveOut = officeAction("build", [word, out], (p, id, given): Said => {
+  const done = setOut(p.file, p.owner, id, given);
+  if (!done.ok) return no(done.error);
+  revalidatePath(p.at, "layout");
+  return { ok: true };
+});
+
+export const settleIt = officeAction(
+  "build",
+  [z.int().min(1), z.enum(["ours", "theirs"])],
+  (p, n, stays): Said => told(p, settle(p.file, p.owner, n, stays)),
+);
+export const tryNow = officeAction("build", [word], (p, id): Said => {
+  if (!feedById(p.file, id)) return GONE;
+  sendNow(p.file, id, Date.now());
   return { ok: true };
 });
 
@@ -86,7 +125,15 @@ function told(p: OfficePortal, done: boolean): Said {
   if (done) revalidatePath(p.at, "layout");
   return done ? { ok: true } : GONE;
 }
+function stopped(p: OfficePortal, done: boolean): Said {
+  if (done) noteTablesOut(p.file);
+  return told(p, done);
+}
 export const pause = officeAction("build", [word], (p, id): Said => told(p, pauseFeed(p.file, p.owner, id, true)));
-export const resume = officeAction("build", [word], (p, id): Said => told(p, pauseFeed(p.file, p.owner, id, false)));
-export const stopReading = officeAction("build", [word], (p, id): Said => told(p, dropFeed(p.file, p.owner, id)));
-export const disconnect = officeAction("build", [word], (p, id): Said => told(p, dropSource(p.file, p.owner, id)));
+export const resume = officeAction("build", [word], (p, id): Said => {
+  const done = pauseFeed(p.file, p.owner, id, false);
+  if (done) sendNow(p.file, id, Date.now());
+  return told(p, done);
+});
+export const stopReading = officeAction("build", [word], (p, id): Said => stopped(p, dropFeed(p.file, p.owner, id)));
+export const disconnect = officeAction("build", [word], (p, id): Said => stopped(p, dropSource(p.file, p.owner, id)));

@@ -1,15 +1,18 @@
 import { notFound } from "next/navigation";
 import { formatMoment } from "@/core/text/format";
+import { Desk } from "@/data/records/desk";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { adopt, EVERY, type Feed, feedsOf, keyChoices, type Run, runsOf } from "@/office/sources/feeds";
-import { adapterOf, sourceById } from "@/office/sources/sources";
+import { adapterOf, type Source, sourceById } from "@/office/sources/sources";
 import { plural } from "@/office/words";
 import { Link } from "@/ui/link";
+import { Again } from "./again";
 import { Choices } from "./choices";
 import { Disconnect } from "./disconnect";
 import { FeedButtons } from "./feed-buttons";
 import { FeedForm } from "./feed-form";
-import { FeedState } from "./systems-page";
+import { GoingBack, OnItsWay } from "./going-back";
+import { ReadState } from "./systems-page";
 import { everyWords } from "./words";
 
 /** One system: what comes in from it and how, what came, and what else there is. */
@@ -36,17 +39,18 @@ export function SystemPage({ p, id }: { p: OfficePortal; id: string }) {
         <Disconnect portal={p.slug} id={id} name={source.name} list={list} />
       </div>
       {feeds.map((f) => (
-        <FeedPart key={f.id} p={p} f={f} />
+        <FeedPart key={f.id} p={p} f={f} source={source} />
       ))}
       <section className="sheet grid gap-3 p-5" aria-labelledby="choose">
         <h2 id="choose">{feeds.length === 0 ? "Choose what comes in" : "Bring in more"}</h2>
-        <Choices portal={p.slug} id={id} />
+        <Choices portal={p.slug} id={id} filters={adapter.filters ?? false} />
       </section>
     </div>
   );
 }
 
-function FeedPart({ p, f }: { p: OfficePortal; f: Feed }) {
+function FeedPart({ p, f, source }: { p: OfficePortal; f: Feed; source: Source }) {
+  const desk = new Desk(p.file, p.live.policy, p.owner);
   const table = f.tableId === null ? undefined : p.live.policy.schema.findTable(f.tableId);
   const keys = f.plan ? keyChoices(p.file, f.plan) : [];
   return (
@@ -66,14 +70,24 @@ function FeedPart({ p, f }: { p: OfficePortal; f: Feed }) {
               <Link className="link-plain" href={`${p.at}/data/import/${f.importId}`}>
                 Map its columns, and bring it in
               </Link>
+            ) : f.plan === null ? (
+              "Its rows are fetched, and then you map its columns."
             ) : (
               "Its table is gone."
             )}
+            {f.only && (
+              <>
+                {" "}
+                Only where {f.only.column} is {f.only.values.join(" or ")}.
+              </>
+            )}
           </p>
         </div>
-        <FeedButtons portal={p.slug} id={f.id} name={f.name} mapped={f.plan !== null} paused={f.pausedAt !== null} />
+        <FeedButtons portal={p.slug} id={f.id} name={f.name} mapped={f.plan !== null || f.importId === null} paused={f.pausedAt !== null} />
       </div>
-      <FeedState p={p} f={f} />
+      <ReadState p={p} f={f} />
+      {f.plan && <OnItsWay p={p} f={f} source={source} desk={desk} />}
+      {f.importId === null && f.pausedAt === null && runsOf(p.file, f.id, 1)[0]?.state === "running" && <Again every={1_500} />}
       {f.plan && (
         <FeedForm
           key={`${f.every} ${f.gone} ${f.plan.key}`}
@@ -86,6 +100,7 @@ function FeedPart({ p, f }: { p: OfficePortal; f: Feed }) {
           times={EVERY.map((m) => ({ minutes: m, words: everyWords(m) }))}
         />
       )}
+      {f.plan && <GoingBack p={p} f={f} source={source} desk={desk} />}
       <Runs p={p} runs={runsOf(p.file, f.id)} />
     </section>
   );
@@ -117,6 +132,7 @@ function Runs({ p, runs }: { p: OfficePortal; runs: readonly Run[] }) {
 
 function countsOf(p: OfficePortal, r: Run): string {
   if (r.state === "failed" && r.added + r.changed + r.same === 0) return "Failed";
+  if (r.message && r.added + r.changed + r.same + r.bad + r.removed === 0) return "Fetched";
   const parts = [
     `${r.added} added`,
     `${r.changed} changed`,

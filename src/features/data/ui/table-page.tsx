@@ -6,6 +6,8 @@ import { withArticle } from "@/core/text/article";
 import { countOf } from "@/data/tables/count";
 import { namedViews, ownView } from "@/data/views/views";
 import type { OfficePortal } from "@/identity/requests/office-gate";
+import { fieldsOut } from "@/office/sources/back/ways";
+import { goesOutWords } from "@/office/sources/back/words";
 import { count } from "@/office/words";
 import { Empty } from "@/ui/empty";
 import { Link } from "@/ui/link";
@@ -45,6 +47,7 @@ export async function TablePage({ p, params, search }: Props) {
   const asked = named.find((v) => v.id === search.view);
   const query = queryOf({}).toString();
   const builds = mayInOffice(p.staff.role, "build");
+  const out = goesOutWords(p.file, p.owner, table);
   const narrowed = q.search !== "" || q.ownerless || q.filters.length > 0;
   return (
     <div className="grid gap-5 [&>*]:min-w-0">
@@ -55,6 +58,7 @@ export async function TablePage({ p, params, search }: Props) {
       </nav>
       <TableHead table={table} p={p} at={at} builds={builds} />
       <TableSearch at={at} q={q} table={table} sortSlug={sortSlug} href={href} />
+      {out && <p className="quiet -mt-3 text-sm">{out} when they change here.</p>}
       {q.problems.length > 0 && (
         <p role="alert" className="alert alert-warning alert-soft">
           {q.problems.join(" ")}
@@ -79,6 +83,7 @@ export async function TablePage({ p, params, search }: Props) {
             query={query}
             view={asked?.view ?? ownView(p.file, p.owner, table.id)}
             named={named.map((v) => ({ id: v.id, name: v.name, href: `${at}?${v.view.query ? `${v.view.query}&` : ""}view=${v.id}` }))}
+            goesTo={Object.fromEntries(fieldsOut(p.file, p.owner, table.id))}
             removable={table.kind === "ordinary"}
             whyAt={`${p.at}/check/${table.slug}`}
           />

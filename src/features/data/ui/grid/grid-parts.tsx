@@ -65,6 +65,7 @@ export function GridHead({ columns, portal, p, filtering, setFiltering, router, 
             key={c.field.id}
             portal={portal}
             column={c}
+            goesTo={p.goesTo[c.field.id] ?? null}
             sorted={p.sort?.field === c.field.id ? (p.sort.descending ? "down" : "up") : null}
             sortHref={p.sortHrefs[c.field.id]}
             filter={(p.filters.find((f) => f.field === c.field.id) as never) ?? null}
@@ -103,6 +104,8 @@ export interface Props {
   query: string;
   view: View;
   named: { id: string; name: string; href: string }[];
+  /** Names of the other systems that a field goes to, by its id. */
+  goesTo: Readonly<Record<string, readonly string[]>>;
   removable: boolean;
   /** Where each record's page of who sees it begins. */
   whyAt: string;

@@ -1,6 +1,6 @@
 "use client";
 /** The head of a column: its name sorts, the funnel filters, its edge makes it wider. */
-import { ArrowDown, ArrowUp, ListFilter } from "lucide-react";
+import { ArrowDown, ArrowUp, ArrowUpRight, ListFilter } from "lucide-react";
 import { type PointerEvent, useRef } from "react";
 import { type Field, kindOf } from "@/core/schema/types";
 import { Link } from "@/ui/link";
@@ -10,6 +10,8 @@ import type { Shown } from "./layout";
 interface Props {
   portal: string;
   column: Shown;
+  /** Other systems that it goes to. */
+  goesTo: readonly string[] | null;
   sorted: "up" | "down" | null;
   sortHref: string | undefined;
   filter: { operator: never; texts: readonly string[] } | null;
@@ -21,7 +23,7 @@ interface Props {
 
 const STEP = 16;
 
-export function Head({ portal, column, sorted, sortHref, filter, open, setOpen, setFilter, setWidth }: Props) {
+export function Head({ portal, column, goesTo, sorted, sortHref, filter, open, setOpen, setFilter, setWidth }: Props) {
   const { field: f, width, left } = column;
   const start = useRef<{ x: number; width: number } | null>(null);
   const drag = (e: PointerEvent<HTMLElement>): void => {
@@ -43,6 +45,12 @@ export function Head({ portal, column, sorted, sortHref, filter, open, setOpen, 
           </Link>
         ) : (
           <span className="truncate">{f.name}</span>
+        )}
+        {goesTo && (
+          <span className="shrink-0 text-accent" title={`Goes to ${goesTo.join(", ")}`}>
+            <ArrowUpRight size={13} aria-hidden />
+            <span className="sr-only">Goes to {goesTo.join(", ")}</span>
+          </span>
         )}
         <button
           type="button"
