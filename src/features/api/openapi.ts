@@ -1,73 +1,23 @@
 /** The OpenAPI 3.1 document, made from the schemas of `schemas.ts` and from what this viewer's grants open. */
-import {
-  OpenAPIRegistry,
-  OpenApiGeneratorV31,
-  type ResponseConfig,
-  type RouteConfig,
-  type ZodMediaTypeObject,
-} from "@asteasolutions/zod-to-openapi";
+import { OpenAPIRegistry, OpenApiGeneratorV31, type ResponseConfig } from "@asteasolutions/zod-to-openapi";
 import { z } from "zod";
 import { type Field, kindOf, type Table } from "@/core/schema/types";
 import { sessionCookie } from "@/identity/requests/cookies";
+import type { PortalRequest } from "@/identity/requests/request";
 import { changesParams } from "./changes";
+import { registerCommon } from "./openapi-common";
+import { asked, ETAG, ID, IF_MATCH, ONCE, ok, PROBLEM, problems, type Schema } from "./openapi-parts";
 import { listParams } from "./query";
 import { type ApiRequest, json } from "./route";
-import {
-  bulkAnswer,
-  bulkBody,
-  changesAnswer,
-  credentialsBody,
-  fieldsBody,
-  meAnswer,
-  problem,
-  sessionAnswer,
-  tablesAnswer,
-} from "./schemas";
+import { bulkAnswer, bulkBody, changesAnswer, fieldsBody, problem } from "./schemas";
 
-type Schema = ZodMediaTypeObject["schema"];
-type Answers = RouteConfig["responses"];
+type Asker = Pick<PortalRequest, "desk" | "file" | "base" | "published">;
 
-const MEANING = {
-  400: "The request cannot be read.",
-  401: "Nobody is signed in, a new password must be chosen first, or the key opens nothing.",
-  403: "The viewer's roles or their company's plan do not allow it.",
-  404: "There is no such thing, or it is not the viewer's to see.",
-  410: "What came after the cursor cannot be told any more.",
-  412: "The record is no longer as If-Match says.",
-  413: "The body is too large.",
-  422: "Something given is not valid; each field is named.",
-  429: "Too many tries; Retry-After says how long to wait.",
-} as const;
-const PROBLEM = { "application/problem+json": { schema: problem } };
+export const getOpenApi = (r: ApiRequest): Response =>
+  // RFC 8631 section 4.2: where people read the same.
+  json(openApiOf(r), { headers: { link: `<${r.base}/-/reference>; rel="service-doc"` } });
 
-const problems = (...statuses: (keyof typeof MEANING)[]): Answers => ({
-  ...Object.fromEntries(statuses.map((s) => [s, { description: MEANING[s], content: PROBLEM }])),
-  default: { description: "A problem (RFC 9457).", content: PROBLEM },
-});
-const ok = (schema: Schema, description: string, headers?: object): ResponseConfig =>
-  ({ description, content: { "application/json": { schema } }, ...(headers ? { headers } : {}) }) as ResponseConfig;
-const asked = (schema: Schema) => ({ body: { required: true, content: { "application/json": { schema } } } });
-
-const ETAG = {
-  ETag: { description: "A strong validator of what the viewer sees of the record (RFC 9110 section 8.8.3).", schema: { type: "string" } },
-};
-const ID = { name: "id", in: "path", required: true, schema: { type: "string" } } as const;
-const ONCE = {
-  name: "Idempotency-Key",
-  in: "header",
-  required: false,
-  description: "Of your own making: the same request sent again with it within a day is answered as before, and not done again.",
-  schema: { type: "string", maxLength: 255 },
-} as const;
-const IF_MATCH = {
-  name: "If-Match",
-  in: "header",
-  required: false,
-  description: "Validators of which one must be the record's (RFC 9110 section 13.1.1), or *.",
-  schema: { type: "string" },
-} as const;
-
-export function getOpenApi(r: ApiRequest): Response {
+export function openApiOf(r: Asker): object {
   const registry = new OpenAPIRegistry();
   registry.register("Problem", problem);
   registry.registerComponent("securitySchemes", "session", { type: "apiKey", in: "cookie", name: sessionCookie(r.file.id, r.base) });
@@ -78,53 +28,19 @@ export function getOpenApi(r: ApiRequest): Response {
   });
   registerCommon(registry);
   for (const t of r.desk.schema.tables.filter((t) => r.desk.may(t, "see"))) registerTable(registry, r, t);
-  const document = new OpenApiGeneratorV31(registry.definitions).generateDocument({
+  return new OpenApiGeneratorV31(registry.definitions).generateDocument({
     openapi: "3.1.0",
     info: { title: `${r.published.definition.portal.name}: HTTP API`, version: String(r.published.version) },
     servers: [{ url: `${r.base}/api/v1` }],
     // Visitors read what is open to them without a session.
     security: [{}, { session: [] }, { key: [] }],
   });
-  return json(document);
-}
-
-function registerCommon(registry: OpenAPIRegistry): void {
-  registry.registerPath({
-    method: "post",
-    path: "/session",
-    operationId: "signIn",
-    summary: "Sign in",
-    security: [],
-    request: asked(credentialsBody),
-    responses: { 200: ok(sessionAnswer, "Signed in; the session is in the cookie."), ...problems(400, 401, 403, 413, 422, 429) },
-  });
-  registry.registerPath({
-    method: "delete",
-    path: "/session",
-    operationId: "signOut",
-    summary: "Sign out",
-    responses: { 204: { description: "Signed out." }, ...problems(403) },
-  });
-  registry.registerPath({
-    method: "get",
-    path: "/me",
-    operationId: "whoAmI",
-    summary: "Who is signed in",
-    responses: { 200: ok(meAnswer, "The person, and what they act in."), ...problems(401) },
-  });
-  registry.registerPath({
-    method: "get",
-    path: "/tables",
-    operationId: "listTables",
-    summary: "Tables and fields that are open to the viewer",
-    responses: { 200: ok(tablesAnswer, "What there is."), ...problems() },
-  });
 }
 
 /** "price-book" becomes "PriceBook". */
 const camel = (slug: string): string => slug.replaceAll(/(?:^|[^a-z0-9]+)([a-z0-9])/g, (_, c: string) => c.toUpperCase());
 
-function registerTable(registry: OpenAPIRegistry, r: ApiRequest, t: Table): void {
+function registerTable(registry: OpenAPIRegistry, r: Asker, t: Table): void {
   const { ref } = registry.registerComponent("schemas", t.slug, recordSchema(r.desk.known(t)) as never);
   const record = ref as Schema;
   const name = camel(t.slug);
@@ -182,7 +98,7 @@ function registerTable(registry: OpenAPIRegistry, r: ApiRequest, t: Table): void
 }
 
 /** What of adding, changing and removing is open to the viewer. */
-function registerWrites(registry: OpenAPIRegistry, r: ApiRequest, t: Table, record: Schema): void {
+function registerWrites(registry: OpenAPIRegistry, r: Asker, t: Table, record: Schema): void {
   const name = camel(t.slug);
   const path = `/tables/${t.slug}/records`;
   const one = `${path}/{id}`;

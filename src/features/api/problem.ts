@@ -14,7 +14,8 @@ export type ProblemType =
   | "busy"
   | "gone"
   | "used-before"
-  | "no-method";
+  | "no-method"
+  | "length-needed";
 
 const STATUS: Record<ProblemType, [number, string]> = {
   "not-signed-in": [401, "Not signed in"],
@@ -28,6 +29,7 @@ const STATUS: Record<ProblemType, [number, string]> = {
   "not-found": [404, "Not found"],
   invalid: [422, "Invalid"],
   "too-many": [429, "Too many tries"],
+  "length-needed": [411, "A length is needed"],
   busy: [503, "Busy"],
   stale: [412, "Changed by somebody else"],
 };

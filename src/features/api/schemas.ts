@@ -59,6 +59,42 @@ export const tablesAnswer = z.strictObject({
 });
 export type TablesAnswer = z.infer<typeof tablesAnswer>;
 
+const money = z.strictObject({ amount: z.int().describe("Minor units."), currency: z.string() });
+export const plansAnswer = z.strictObject({
+  standing: z
+    .strictObject({ plan: z.string().nullable(), state: z.string(), until: z.iso.date().nullable(), features: z.array(z.string()) })
+    .nullable()
+    .describe("What the viewer's company has; null of visitors and of the agency."),
+  plans: z.array(
+    z.strictObject({
+      id: z.string(),
+      name: z.string(),
+      features: z.array(z.string()),
+      prices: z.array(z.strictObject({ id: z.string(), cycle: z.string(), per: z.enum(["company", "seat"]), price: money })),
+    }),
+  ),
+});
+export type PlansAnswer = z.infer<typeof plansAnswer>;
+
+export const companyAnswer = z.strictObject({
+  seats: z.strictObject({ used: z.int(), all: z.int().nullable() }),
+  gives: z.array(role).describe("Roles that the viewer may give."),
+  people: z.array(
+    z.strictObject({
+      membership: z.string(),
+      name: z.string(),
+      email: z.string(),
+      roles: z.array(role),
+      status: z.string(),
+      yours: z.boolean().describe("Whether the viewer may change what they are."),
+    }),
+  ),
+});
+export type CompanyAnswer = z.infer<typeof companyAnswer>;
+export const invitationBody = z.strictObject({ name: z.string().max(300), email: z.string().max(300), role: z.string().max(100) });
+export const rolesBody = z.strictObject({ roles: z.array(z.string().max(100)).max(100) });
+export const fileAnswer = z.strictObject({ id: z.string().describe("For a record's field."), bytes: z.int() });
+
 const fields = z.record(z.string().max(100), z.unknown());
 const id = z.string().max(100);
 const ifMatch = z.string().max(500).optional();
