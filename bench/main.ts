@@ -15,6 +15,7 @@ import { benchPolicy } from "./policy";
 import { benchPortals } from "./portals";
 import { benchPublish } from "./publish";
 import { benchReads } from "./reads";
+import { benchSources } from "./sources";
 
 feedEvents();
 
@@ -30,6 +31,7 @@ const PARTS: Readonly<Record<string, () => unknown>> = {
   import: benchImport,
   desk: benchDesk,
   connect: benchConnect,
+  sources: benchSources,
   door: benchDoor,
   portals: benchPortals,
   billing: benchBilling,
