@@ -9,6 +9,11 @@ const UPLOAD = /^\/portals\/[^/]+\/data\/import\/upload$/;
 /** A piece of a file, and room for one that a client cut a little larger. */
 const MOST_PIECE = 5 * 1024 * 1024;
 const PIECE = /^(?:(?:\/portals\/[^/]+|\/p\/[^/]+)?\/-\/uploads\/[^/]+|\/portals\/[^/]+\/data\/import\/[^/]+\/files)$/;
+/** A thousand writes together (src/features/api/writes.ts measures them once more). */
+const MOST_BULK = 10 * 1024 * 1024;
+const BULK = /^\/(?:p\/[^/]+\/)?api\/v1\/tables\/[^/]+\/bulk$/;
+const LINGER_BYTES = 64 * 1024 * 1024;
+const LINGER_MS = 2_000;
 const METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"];
 
 /** Next's notes to itself: where a request was led to inside, and with what query. */
@@ -85,19 +90,46 @@ function decodes(path) {
 function tooMuch({ method, headers }, path) {
   // RFC 9110 section 15.5.12: whoever sends a body says how long it is, so that it can be refused before it is read.
   if (headers["transfer-encoding"]) return [411, "Say how long the body is (Content-Length)."];
-  const most = method === "POST" && UPLOAD.test(path) ? MOST_UPLOAD : method === "PATCH" && PIECE.test(path) ? MOST_PIECE : MOST_BODY;
+  const most = mostOf(method, path);
   return Number(headers["content-length"] ?? 0) > most ? [413, `The body is larger than ${most / 1024 / 1024} MB.`] : null;
+}
+
+function mostOf(method, path) {
+  if (method === "PATCH") return PIECE.test(path) ? MOST_PIECE : MOST_BODY;
+  if (method !== "POST") return MOST_BODY;
+  return UPLOAD.test(path) ? MOST_UPLOAD : BULK.test(path) ? MOST_BULK : MOST_BODY;
 }
 
 export function refuse(request, response, [status, detail]) {
   const api = /^\/(?:p\/[^/]+\/)?api\//.test(request.url);
   const TITLES = { 400: "Bad request", 405: "Method not allowed", 411: "Length required", 413: "Content too large" };
   if (status === 405) response.setHeader("allow", METHODS.join(", "));
+  const text = api ? JSON.stringify({ type: "about:blank", title: TITLES[status], status, detail }) : `${detail}\n`;
   // What is not read of the body must not be taken for the next request.
-  response.writeHead(status, { ...(api ? PROBLEM : PLAIN), connection: "close", "cache-control": "no-store" });
-  response.end(
-    request.method === "HEAD" ? "" : api ? JSON.stringify({ type: "about:blank", title: TITLES[status], status, detail }) : `${detail}\n`,
-  );
+  const closing = { connection: "close", "cache-control": "no-store", "content-length": Buffer.byteLength(text) };
+  response.writeHead(status, { ...(api ? PROBLEM : PLAIN), ...closing });
+  if (request.method !== "HEAD") response.write(text);
+  lingerThenEnd(request, response);
+}
+
+/**
+ * RFC 9112 section 9.6: closed while the body still comes, the connection would be reset, and the sender might never see the answer. What comes
+ * is thrown away until it ends, has had its time, or is more than anybody sends by mistake.
+ */
+function lingerThenEnd(request, response) {
+  const end = () => {
+    clearTimeout(late);
+    request.off("data", count);
+    response.end();
+  };
+  let left = LINGER_BYTES;
+  const count = (part) => {
+    left -= part.length;
+    if (left < 0) end();
+  };
+  const late = setTimeout(end, LINGER_MS);
+  if (request.complete) return end();
+  request.on("data", count).once("end", end).once("close", end).once("error", end);
 }
 
 /**

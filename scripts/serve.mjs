@@ -79,6 +79,9 @@ async function answer(request, response) {
   else await handle(request, response);
 }
 
+// Longer than proxies keep an idle connection: else one is closed here just as a request comes by it, which the proxy then answers with 502.
+server.keepAliveTimeout = 75_000;
+
 server.on("error", (e) => {
   console.error(e.code === "EADDRINUSE" ? `Something answers on port ${port} already. Choose another with --port.` : e.message);
   process.exit(1);

@@ -110,7 +110,7 @@ export function openTable(r: ApiRequest): Table {
 
 export async function jsonBody(request: Request, most = 1_000_000): Promise<unknown> {
   const text = await request.text();
-  if (text.length > most) throw invalid("The body is too large.", undefined, 413);
+  if (Buffer.byteLength(text) > most) throw invalid("The body is too large.", undefined, 413);
   try {
     return JSON.parse(text);
   } catch {

@@ -128,7 +128,7 @@ export const deleteRecord = apiWrite(
   },
 );
 
-const BULK_BYTES = 10_000_000;
+const BULK_BYTES = 10 * 1024 * 1024;
 
 /**
  * Up to a thousand writes with a result each, in their order and in one transaction. Each is decided as if it came alone; with `all` none of
