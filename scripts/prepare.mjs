@@ -102,6 +102,7 @@ export async function build() {
   // Loaded only here: the packages may have been installed a moment ago.
   const { bundle } = await import("./bundle.mjs");
   await bundle(["src/server/threads/worker.ts"], join(dirname(stamp), "threads"), { whole: true });
+  await bundle(["src/command-line/main.ts"], join(dirname(stamp), "command-line"), { lazy: true });
   writeFileSync(stamp, wanted);
 }
 

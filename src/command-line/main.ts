@@ -1,7 +1,6 @@
 /** `elkhorn COMMAND …`: see asked.ts. Writes what it says to standard output, and why not to standard error. */
 import { isAbsolute, resolve } from "node:path";
 import { type Asked, askedFor, Refused, type Said, USAGE } from "./asked";
-import { remoteCommand } from "./remote";
 
 const [argv, env] = [process.argv.slice(2), process.env];
 
@@ -16,7 +15,7 @@ const placed = (a: Asked): Asked => ({
 });
 
 async function answer(a: Asked): Promise<Said> {
-  if (a.remote) return remoteCommand(a, a.remote);
+  if (a.remote) return (await import("./remote")).remoteCommand(a, a.remote);
   if (a.data) process.env.ELKHORN_DATA = near(a.data);
   // Read once the folder is known.
   const [{ folderCommand }, { feedEvents }] = await Promise.all([import("./folder"), import("@/server/feeds")]);

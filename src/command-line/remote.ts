@@ -7,7 +7,6 @@ import { pipeline } from "node:stream/promises";
 import { z } from "zod";
 import { CsvReader, guessDelimiter, isBlank } from "@/core/exchange/csv";
 import { type Asked, Refused, type Said } from "./asked";
-import { writeClient } from "./client";
 
 const AT_ONCE = 1_000;
 const PAGE = 200;
@@ -58,7 +57,7 @@ export async function remoteCommand(a: Asked, to: To): Promise<Said> {
     case "link":
       return link(a, to);
     case "client":
-      return writeClient(await (await ask(to, "openapi.json")).json(), a.args[0]!);
+      return (await import("./client")).writeClient(await (await ask(to, "openapi.json")).json(), a.args[0]!);
     case "publish":
     case "backup":
       throw new Refused(`A key opens records, and ${a.command} is the owner's: run it where the folder is, with --data.`);

@@ -24,7 +24,7 @@ interface Ran {
 }
 async function elkhorn(args: readonly string[], env: Record<string, string> = {}): Promise<Ran> {
   const settings = { ELKHORN_FROM: folder, ELKHORN_DATA: data, ELKHORN_ADDRESS: `http://localhost:${port}`, ELKHORN_PORTAL_PATHS: "on" };
-  const child = spawn(join(ROOT, "node_modules/.bin/tsx"), [join(ROOT, "src/command-line/main.ts"), ...args], {
+  const child = spawn(process.execPath, [join(ROOT, ".next/command-line/main.mjs"), ...args], {
     cwd: ROOT,
     env: { ...process.env, ...settings, ...env },
   });
