@@ -19,6 +19,8 @@ describe("types guessed from all rows", () => {
     ["an impossible date among dates", ["2026-01-01", "2026-02-30"], "text"],
     ["yes and no", ["Yes", "no", "YES"], "yes-no"],
     ["ones and noughts", ["1", "0", "1"], "yes-no"],
+    ["ones alone, as of a version", ["1", "1", "1"], "number"],
+    ["noughts alone", ["0", "0"], "number"],
     ["few words many times", many(20, (i) => ["Red", "Green", "Blue"][i % 3]!), "choice"],
     ["many words once", many(20, (i) => `Word ${i}`), "text"],
     ["few rows are not enough for a choice", ["Red", "Red", "Blue"], "text"],

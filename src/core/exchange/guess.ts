@@ -75,6 +75,8 @@ export class ColumnWatch {
   #money = true;
   #plain = true;
   #yesNo = true;
+  /** Ones alone are figures: a version, a count. Whether one of both, or a word, has been met. */
+  readonly #yesNoMet = new Set<string>();
   #email = true;
   #web = true;
   #telephone = true;
@@ -96,6 +98,7 @@ export class ColumnWatch {
     }
     if (this.#number || this.#money || this.#percent) this.#seeFigure(text);
     this.#yesNo &&= readYesNo(text).ok;
+    if (this.#yesNo) this.#yesNoMet.add(text === "0" || text === "1" ? text : "word");
     this.#email &&= isEmail(text);
     this.#web &&= /^https?:\/\//i.test(text) && webAddress.parse([text], { name: "", options: {} }).ok;
     this.#telephone &&= isTelephone(text);
@@ -173,7 +176,7 @@ export class ColumnWatch {
     if (n === 0) return "text";
     if (this.#orders.length > 0) return "date";
     if (this.#momentOrders.length > 0) return "date-time";
-    if (this.#yesNo) return "yes-no";
+    if (this.#yesNo && (this.#yesNoMet.has("word") || this.#yesNoMet.size === 2)) return "yes-no";
     if (this.#money && this.#signs > 0) return "money";
     if (this.#percent) return "percent";
     if (this.#number) return "number";
