@@ -55,10 +55,19 @@ const shown = (i: Item, faults: Faults): object =>
 const tag = (i: Item): string => `"${i.version}"`;
 const one = (i: Item, status: number, faults: Faults): Said => ({ status, headers: { etag: tag(i) }, said: shown(i, faults) });
 
+const asked = new WeakMap<Ledger, number>();
+/** The second, the fourth and so on. */
+function isTooSoon(db: Ledger): boolean {
+  const n = (asked.get(db) ?? 0) + 1;
+  asked.set(db, n);
+  return n % 2 === 0;
+}
+
 export function answerApi(db: Ledger, a: Asked, faults: Faults, now: number): Said {
   const key = /^Bearer (\S+)$/.exec(a.headers.authorization ?? "")?.[1];
   if (!key || !isKey(db, key)) return problem(401, "This key is none of the Ledger Room's.");
   if (faults.status === 429) return problem(429, "Too many requests.", { "retry-after": "2" });
+  if (faults.rations && isTooSoon(db)) return problem(429, "One request at a time.", { "retry-after": "1" });
   if (faults.status) return problem(faults.status, "The Ledger Room is being mended.");
   const [, kind = "", id] = /^\/v1\/([a-z]+)(?:\/([A-Za-z0-9-]{1,40}))?$/.exec(a.url.pathname) ?? [];
   if (a.method === "GET" && a.url.pathname === "/v1") return { status: 200, said: { kinds: Object.keys(KINDS) } };

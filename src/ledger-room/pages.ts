@@ -13,6 +13,7 @@ table{border-collapse:collapse;width:100%;font-size:.9rem;background:var(--paper
 select,button{font:inherit;padding:.35rem .7rem}button{background:var(--go);color:var(--paper);border:0}a{color:var(--go)}:focus-visible{outline:3px solid var(--go);outline-offset:2px}`;
 
 export const FAULT_WORDS: Readonly<Record<Exclude<keyof Faults, "status">, string>> = {
+  rations: "Answers every other request alone",
   hangs: "Never answers",
   drips: "Answers one character at a time",
   repeats: "Pages come twice",

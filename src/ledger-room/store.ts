@@ -17,6 +17,8 @@ export const isKind = (text: string): text is Kind => Object.hasOwn(KINDS, text)
 export interface Faults {
   /** Every answer is this status: 429 with a Retry-After, 503 without. */
   readonly status?: number;
+  /** Every other request comes too soon: 429 with a Retry-After of a second. */
+  readonly rations?: boolean;
   /** Requests are taken, and never answered. */
   readonly hangs?: boolean;
   /** An answer comes a character at a time. */

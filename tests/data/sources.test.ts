@@ -256,6 +256,10 @@ describe("the Ledger Room", () => {
     fault({ repeats: true });
     const twice = await read(null);
     expect(twice.ok && (await rowsOf(twice.value)).length).toBe(1_199);
+    // Three pages, of which the later ones are asked for twice.
+    fault({ rations: true });
+    const rationed = await read(null);
+    expect(rationed.ok && (await rowsOf(rationed.value)).length).toBe(1_199);
     fault({ skips: true });
     const some = await read(null);
     if (!some.ok) throw new Error(some.error.message);
@@ -312,7 +316,7 @@ describe("a table at a web address", () => {
   });
   it("that sends more than a table may have ends with an error, whatever it said of its size", async () => {
     const endless = async function* () {
-      for (let i = 0; i < 60; i++) yield "x".repeat(1_000_000);
+      for (let i = 0; i < 530; i++) yield "x".repeat(1_000_000);
     };
     pages.set("/endless", { body: endless });
     const r = await read("/endless");

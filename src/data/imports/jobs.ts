@@ -66,15 +66,16 @@ const bringing = once("imports being brought in", () => new Set<string>());
 const takingOut = once("imports whose files are taken out", () => new Map<string, { done: number; total: number }>());
 const running = once("imports being checked", () => new Map<string, number>());
 
-/** Takes a file in and begins to read it. Its id, or a sentence where it cannot be taken. */
+/** Takes a file of at most so many bytes in, 50 MB unless said otherwise, and begins to read it. Its id, or a sentence where it cannot be taken. */
 export async function beginImport(
   file: PortalFile,
   owner: Owner,
   fileName: string,
   body: ReadableStream<Uint8Array>,
+  most?: number,
 ): Promise<Result<{ id: string }, string>> {
   const id = newId();
-  const received = await receiveFile(id, body);
+  const received = await receiveFile(id, body, most);
   if (!received.ok) return received;
   const analysis = await analyseTask.do({ id }).catch(unreadable);
   if (!analysis.ok) {

@@ -1,3 +1,5 @@
+import { once } from "@/data/file/per-process";
+
 /** Ends a reading with a sentence. `stop`: somebody must do something before the next one. */
 export class Ended extends Error {
   constructor(
@@ -7,3 +9,7 @@ export class Ended extends Error {
     super(message);
   }
 }
+
+const ending = once("ending", () => ({ is: false }));
+/** Whether this process is about to end: what is being read is left to the next. */
+export const isEnding = (): boolean => ending.is;

@@ -2,9 +2,11 @@
 import type { Owner } from "@/core/access/who/viewer";
 import type { PortalFile } from "@/data/file/open";
 import { beginImport } from "@/data/imports/jobs";
+import { ThreadEnded } from "@/data/threads";
 import { asFile } from "@/services/sources/as-file";
-import { type SourceAdapter, type SourceRows, Troubled } from "@/services/sources/contract";
-import { Ended } from "./ended";
+import { MOST_SOURCE_BYTES, type SourceAdapter, type SourceRows, Troubled } from "@/services/sources/contract";
+import { timely } from "@/services/sources/timely";
+import { Ended, isEnding } from "./ended";
 import { type Feed, feedById, fetched } from "./feeds";
 import { type Source, settingsFor } from "./sources";
 
@@ -36,13 +38,17 @@ export async function fetchFirst(file: PortalFile, source: Source, feed: Feed, r
     if (!came.ok) throw new Ended(came.error.message, true);
     rows = "pieces" in came.value ? came.value : null;
     const table = "pieces" in came.value ? asFile({ ...came.value, pieces: counted(file, feed.id, n, came.value, told) }) : came.value;
-    const begun = await beginImport(file, r.owner(), table.fileName, table.body).catch(() => {
+    const begun = await beginImport(file, r.owner(), table.fileName, table.body, MOST_SOURCE_BYTES).catch(() => {
       throw told.trouble ?? new Ended("It broke off while it was read.", true);
     });
     if (!begun.ok) throw told.trouble ?? new Ended(begun.error, true);
     fetched(file, feed.id, begun.value.id, rows?.key ?? null);
     set("done", "Its rows are here: map its columns.");
   } catch (e) {
+    if (isEnding()) {
+      set("failed", "Elkhorn was stopped meanwhile. It begins again.");
+      throw new ThreadEnded(); // the next process begins anew
+    }
     if (!(e instanceof Ended || e instanceof Troubled)) {
       set("failed", "It failed on our side.");
       throw e;
@@ -62,7 +68,7 @@ async function* counted(
   const put = file.db.prepare("UPDATE sys_source_runs SET added = ? WHERE n = ?");
   let n = 0;
   try {
-    for await (const piece of rows.pieces) {
+    for await (const piece of timely(rows.pieces, { broken: isEnding })) {
       const now = feedById(file, feed);
       if (!now || now.pausedAt !== null) throw new Ended("It was paused before all had come.", true);
       n += piece.length;

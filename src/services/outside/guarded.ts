@@ -73,7 +73,7 @@ interface Sent {
 }
 
 /** Sent to an address outside, and answered. @throws LeadsInside; an Error whose name is TimeoutError where no answer comes in time. */
-async function send(input: string | URL, init: RequestInit, waits: number): Promise<Sent> {
+async function send(input: string | URL, init: RequestInit, waits: number, longest = waits): Promise<Sent> {
   const url = new URL(input);
   const listed = isListed(url);
   const host = url.hostname.replace(/^\[|\]$/g, "");
@@ -83,11 +83,16 @@ async function send(input: string | URL, init: RequestInit, waits: number): Prom
   const headers: Record<string, string> = Object.fromEntries(new Headers(init.headers));
   if (init.body instanceof URLSearchParams) headers["content-type"] ??= "application/x-www-form-urlencoded;charset=UTF-8";
   if (body) headers["content-length"] = String(body.length);
-  const signal = AbortSignal.any([AbortSignal.timeout(waits), ...(init.signal ? [init.signal] : [])]);
+  const signal = AbortSignal.any([AbortSignal.timeout(longest), ...(init.signal ? [init.signal] : [])]);
   const options = { method: init.method ?? "GET", headers, signal, lookup: listed ? (isLocal(host) ? here : undefined) : lookup };
   return new Promise((done, fail) => {
     const sent = request(url, options as http.RequestOptions, (answer) => done({ answer, url, signal }));
-    sent.on("error", (e) => fail(signal.aborted ? timedOut() : e));
+    const late = setTimeout(() => sent.destroy(timedOut()), waits);
+    sent.on("response", () => clearTimeout(late));
+    sent.on("error", (e) => {
+      clearTimeout(late);
+      fail(signal.aborted ? timedOut() : e);
+    });
     sent.end(body ?? undefined);
   });
 }
@@ -122,18 +127,29 @@ export async function guardedFetch(input: string | URL, init: RequestInit = {}, 
   });
 }
 
-/** The same, read as it comes: the body ends with an error where it is longer than `bytes`, or takes longer than `waits`. */
+/** Bytes a second below which a body drips, once it has had its time. */
+const SLOWEST = 1_000;
+const LONGEST = 3_600_000;
+
+/**
+ * The same, read as it comes: the body ends with an error where it is longer than `bytes`, or where nothing or next to nothing comes for
+ * `waits`. A large one may take an hour.
+ */
 export async function guardedStream(
   input: string | URL,
   init: RequestInit,
   { bytes, waits }: { readonly bytes: number; readonly waits: number },
 ): Promise<{ status: number; headers: http.IncomingHttpHeaders; body: Readable }> {
-  const { answer, url } = await send(input, init, waits);
+  const { answer, url } = await send(input, init, waits, LONGEST);
   let size = 0;
+  const began = performance.now();
+  answer.setTimeout(waits, () => answer.destroy(timedOut()));
   const meter = new Transform({
     transform(part: Buffer, _, done) {
       size += part.length;
-      done(size > bytes ? tooMuch(url, bytes) : null, part);
+      const ms = performance.now() - began;
+      const drips = ms > waits && size / (ms / 1_000) < SLOWEST;
+      done(size > bytes ? tooMuch(url, bytes) : drips ? timedOut() : null, part);
     },
   });
   pipeline(answer, meter, () => {}); // what goes wrong is told to whoever reads the meter

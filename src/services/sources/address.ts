@@ -4,6 +4,7 @@ import { err, ok, type Result } from "@/core/result";
 import { guardedStream } from "../outside/guarded";
 import {
   later,
+  MOST_IN_MEMORY,
   MOST_SOURCE_BYTES,
   never,
   SOURCE_WAITS,
@@ -43,7 +44,7 @@ async function fetched(settings: SourceSettings): Promise<Result<SourceTable, So
         return err(troubleOf(answer.status, url.host, answer.headers["retry-after"]));
       }
       const name = lastOf(url.pathname);
-      const json = /\bjson\b/.test(answer.headers["content-type"] ?? "") || /\.json$/i.test(url.pathname);
+      const json = /\bjson\b(?!l)/.test(answer.headers["content-type"] ?? "") || /\.json$/i.test(url.pathname);
       const body = json ? await jsonLines(answer.body) : answer.body;
       return ok({ fileName: name.slice(0, 100), body: Readable.toWeb(body) as ReadableStream<Uint8Array> });
     }
@@ -65,7 +66,14 @@ function lastOf(path: string): string {
 
 /** A list of objects, or an object that holds one, as JSON lines; whatever else it is, as it came: then the import says what is wrong. */
 async function jsonLines(body: Readable): Promise<Readable> {
-  const text = await new Response(Readable.toWeb(body) as ReadableStream).text();
+  let bytes = 0;
+  const parts: Buffer[] = [];
+  for await (const part of body as AsyncIterable<Buffer>) {
+    bytes += part.length;
+    if (bytes > MOST_IN_MEMORY) throw new Troubled(never("This JSON is larger than 50 MB. JSON lines may be larger."));
+    parts.push(part);
+  }
+  const text = Buffer.concat(parts).toString("utf8");
   try {
     const parsed: unknown = JSON.parse(text);
     const list = [parsed, ...Object.values(parsed ?? {})].find((x) => Array.isArray(x));

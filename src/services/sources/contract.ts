@@ -112,8 +112,10 @@ export const later = (message: string, wait?: number): SourceTrouble => ({ when:
 export const never = (message: string): SourceTrouble => ({ when: "never", message });
 
 /** As much of a table as is taken in at once. Larger ones are to be filtered at the source. */
-export const MOST_SOURCE_BYTES = 50 * 1024 * 1024;
-/** Milliseconds for all of it: a source that drips is given up. */
+export const MOST_SOURCE_BYTES = 500 * 1024 * 1024;
+/** As much of it as may be needed in memory: an answer that is no use in parts. */
+export const MOST_IN_MEMORY = 50 * 1024 * 1024;
+/** Milliseconds for an answer to begin, or for a whole one that is taken in memory. How long rows may take in all: timely.ts. */
 export const SOURCE_WAITS = 120_000;
 
 /** Columns of `values` that hold neither what was seen nor what is to be written. */

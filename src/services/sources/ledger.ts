@@ -37,6 +37,23 @@ interface Answer {
   readonly body: unknown;
 }
 
+/** Tries of one page that is not to be had just now, and milliseconds that are waited for it at the most. */
+const TRIES = 5;
+const PATIENCE = 60_000;
+
+/** A page asked for too soon is asked for again when the Ledger Room says: a first reading has hundreds of them. @throws Troubled */
+async function askPatiently(s: SourceSettings, path: string): Promise<Answer> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await ask(s, path);
+    } catch (e) {
+      const wait = e instanceof Troubled && e.trouble.when === "later" ? e.trouble.wait : undefined;
+      if (wait === undefined || wait > PATIENCE || tries === TRIES) throw e;
+      await new Promise((done) => setTimeout(done, wait));
+    }
+  }
+}
+
 /** @throws Troubled, with a sentence, for whatever is neither an answer nor one of `fine`. */
 async function ask(s: SourceSettings, path: string, init: RequestInit = {}, fine: readonly number[] = []): Promise<Answer> {
   const base = s.address ?? "";
@@ -82,7 +99,8 @@ const pageAt = async (s: SourceSettings, object: string, since: string | null, a
   const q = new URLSearchParams({ limit: String(PAGE), ...(since === null ? {} : { since }), ...(after === null ? {} : { after }) });
   if (only) q.set("where", only.column);
   for (const v of only?.values ?? []) q.append("is", v);
-  return parsed(page, (await ask(s, `${pathOf(object)}?${q}`)).body, hostOf(s));
+  const asked = after === null ? ask(s, `${pathOf(object)}?${q}`) : askPatiently(s, `${pathOf(object)}?${q}`);
+  return parsed(page, (await asked).body, hostOf(s));
 };
 
 async function write(s: SourceSettings, object: string, w: SourceWrite): Promise<SourceWritten> {

@@ -36,13 +36,14 @@ export interface Asked {
   readonly headerAt: number | null;
 }
 
-export async function receiveFile(id: string, body: ReadableStream<Uint8Array>): Promise<Result<null, string>> {
+/** `most` bytes of it: what a person drops is less than what another system sends. */
+export async function receiveFile(id: string, body: ReadableStream<Uint8Array>, most = MOST_BYTES): Promise<Result<null, string>> {
   let bytes = 0;
   const tooLarge = new Error("too large");
   const meter = new Transform({
     transform(chunk: Buffer, _, done) {
       bytes += chunk.length;
-      done(bytes > MOST_BYTES ? tooLarge : null, chunk);
+      done(bytes > most ? tooLarge : null, chunk);
     },
   });
   try {
@@ -50,7 +51,7 @@ export async function receiveFile(id: string, body: ReadableStream<Uint8Array>):
     await pipeline(Readable.fromWeb(body as never), meter, createWriteStream(importPath(id, "csv")));
   } catch (e) {
     removeUpload(id);
-    if (e === tooLarge) return err("The file is larger than 50 MB. Split it and import the parts one after the other.");
+    if (e === tooLarge) return err(`The file is larger than ${most / 1024 / 1024} MB. Split it and import the parts one after the other.`);
     if ((e as NodeJS.ErrnoException).code === "ENOSPC")
       return err("The disk is full, so the file could not be kept. Nothing was imported; make room and try again.");
     throw e;

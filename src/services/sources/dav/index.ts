@@ -6,7 +6,7 @@ import { troubleOf, unreachable } from "../address";
 import {
   differing,
   later,
-  MOST_SOURCE_BYTES,
+  MOST_IN_MEMORY,
   never,
   SOURCE_WAITS,
   type SourceAdapter,
@@ -33,7 +33,7 @@ function guardedFor(origin: string) {
     if (url.origin !== origin)
       throw new Troubled(never(`${new URL(origin).host} leads on to ${url.host}. Connect that one, if it is yours.`));
     try {
-      const answer = await guardedFetch(url, { ...init, redirect: "manual" }, { bytes: MOST_SOURCE_BYTES, waits: SOURCE_WAITS / 2 });
+      const answer = await guardedFetch(url, { ...init, redirect: "manual" }, { bytes: MOST_IN_MEMORY, waits: SOURCE_WAITS / 2 });
       if (answer.status === 401 || answer.status === 403 || answer.status === 429 || answer.status >= 500)
         throw new Troubled(troubleOf(answer.status, url.host, answer.headers.get("retry-after") ?? undefined));
       return answer;
