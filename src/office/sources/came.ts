@@ -2,11 +2,13 @@
 
 import { sqlName } from "@/core/text/sql-name";
 import type { PortalFile } from "@/data/file/open";
-import { transact } from "@/data/file/transact";
 import { asFile } from "@/services/sources/as-file";
 import { type SourceRows, type SourceTable, Troubled } from "@/services/sources/contract";
+import { timely } from "@/services/sources/timely";
 import { lastSend } from "./back/queue";
+import { isEnding } from "./ended";
 import type { Feed } from "./feeds";
+import type { Met } from "./met";
 
 /** Whether its records are known by the key of the other system itself: then changes can be read, and sent. */
 export const isOwn = (feed: Feed): boolean =>
@@ -41,15 +43,14 @@ export class Came {
   readonly #own: boolean;
   readonly #at: number;
   readonly #unsent: Map<string, string>;
-  /** Each row that came in, as JSON, by its key. */
-  readonly #seen = new Map<string, string>();
   #first: readonly (readonly string[])[] | null = null;
-  readonly #pieces: AsyncIterator<readonly (readonly string[])[]>;
+  readonly #pieces: AsyncGenerator<readonly (readonly string[])[]>;
 
   constructor(
     private readonly file: PortalFile,
     private readonly feed: Feed,
     rows: SourceRows,
+    private readonly met: Met,
   ) {
     this.#rows = rows;
     this.whole = rows.whole;
@@ -57,7 +58,7 @@ export class Came {
     this.#own = isOwn({ ...feed, ownKey: rows.key });
     this.since = lastSend(file);
     this.#unsent = this.#own ? unsent(file, feed) : new Map();
-    this.#pieces = rows.pieces[Symbol.asyncIterator]();
+    this.#pieces = timely(rows.pieces, { broken: isEnding });
   }
 
   /** Whether there is any row. @throws Troubled */
@@ -65,7 +66,7 @@ export class Came {
     for (;;) {
       const { value, done } = await this.#pieces.next();
       if (done) return false;
-      this.#first = value.filter((row) => this.#keeps(row));
+      this.#first = this.#kept(value);
       if (this.#first.length > 0) return true;
     }
   }
@@ -80,7 +81,7 @@ export class Came {
       for (;;) {
         const { value, done } = await this.#pieces.next();
         if (done) return;
-        yield value.filter((row) => this.#keeps(row));
+        yield this.#kept(value);
       }
     } catch (e) {
       if (e instanceof Troubled) this.troubled = e;
@@ -88,16 +89,20 @@ export class Came {
     }
   }
 
-  #keeps(row: readonly string[]): boolean {
-    if (!this.#own) return true;
-    const key = row[this.#at]!;
-    const held = this.#unsent.get(key);
-    if (held !== undefined) {
-      this.heldBack.push(held);
-      return false;
-    }
-    this.#seen.set(key, JSON.stringify(Object.fromEntries(this.#rows.header.map((c, i) => [c, row[i] ?? ""]))));
-    return true;
+  /** Those of the rows that come in. */
+  #kept(rows: readonly (readonly string[])[]): readonly (readonly string[])[] {
+    if (!this.#own) return rows;
+    const { header } = this.#rows;
+    const seen: [string, string][] = [];
+    const kept = rows.filter((row) => {
+      const key = row[this.#at]!;
+      const held = this.#unsent.get(key);
+      if (held !== undefined) this.heldBack.push(held);
+      else seen.push([key, JSON.stringify(Object.fromEntries(header.map((c, i) => [c, row[i] ?? ""])))]);
+      return held === undefined;
+    });
+    this.met.saw(seen);
+    return kept;
   }
 
   /** Records whose rows are gone there, of a reading of changes. */
@@ -114,25 +119,15 @@ export class Came {
       .all(id, JSON.stringify(gone)) as string[];
   }
 
-  /** Once all is in: what each row held, and, where all could be read, from where changes are read the next time. */
-  keep(all: boolean): void {
-    const { file, feed } = this;
-    const field = keyField(feed);
-    transact(file, () => {
-      file.db.prepare("UPDATE sys_source_feeds SET own_key = ? WHERE id = ?").run(this.#rows.key, feed.id);
-      if (!this.#own || field === null) return;
-      const put = file.db.prepare("UPDATE sys_source_records SET own_key = ?, seen = ? WHERE feed_id = ? AND record_id = ?");
-      const ask = `SELECT t.id, CAST(t.${sqlName(field)} AS TEXT) FROM sys_source_records r JOIN ${sqlName(feed.tableId!)} t ON t.id = r.record_id WHERE r.feed_id = ?`;
-      for (const [id, key] of file.db.prepare(ask).raw().all(feed.id) as [string, string | null][]) {
-        const seen = key === null ? undefined : this.#seen.get(key);
-        if (seen !== undefined) put.run(key, seen, feed.id, id);
-      }
-      if (!all) return;
-      // Rows that were left out are read again with all the others.
-      const { mark } = this.#rows.end();
-      file.db
-        .prepare("UPDATE sys_source_feeds SET mark = ? WHERE id = ?")
-        .run(this.heldBack.length > 0 && this.whole ? null : mark, feed.id);
-    });
+  /** Once all is in, and all could be read: from where changes are read the next time. Rows that were left out are read again with all others. */
+  keepMark(): void {
+    if (!this.#own) return;
+    const mark = this.heldBack.length > 0 && this.whole ? null : this.#rows.end().mark;
+    this.file.db.prepare("UPDATE sys_source_feeds SET mark = ? WHERE id = ?").run(mark, this.feed.id);
+  }
+
+  /** By which column its rows are told apart is what it says now. */
+  keepKey(): void {
+    this.file.db.prepare("UPDATE sys_source_feeds SET own_key = ? WHERE id = ?").run(this.#rows.key, this.feed.id);
   }
 }

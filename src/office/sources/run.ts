@@ -4,20 +4,18 @@
  */
 import type { Owner } from "@/core/access/who/viewer";
 import { fills, type ImportPlan, type PlanColumn, planProblems } from "@/core/exchange/import-plan";
-import { sqlName } from "@/core/text/sql-name";
 import { published } from "@/data/definition/published";
 import type { PortalFile } from "@/data/file/open";
 import { whenFree } from "@/data/file/when-free";
-import { idsInStage } from "@/data/imports/checking/ids-in-stage";
 import { beginImport, bringInImport, giveUpImport, importJob, startCheck } from "@/data/imports/jobs";
 import { enqueue } from "@/data/jobs/queue";
 import { Desk } from "@/data/records/desk";
-import { type SourceTable, Troubled } from "@/services/sources/contract";
-import { putBack } from "./back/put-back";
+import { MOST_SOURCE_BYTES, type SourceTable, Troubled } from "@/services/sources/contract";
 import { Came, isOwn } from "./came";
 import { Ended } from "./ended";
 import { type Feed, feedById, READ_SOURCE } from "./feeds";
 import { fetchFirst, type Reading } from "./first";
+import { keepMetTask, Met, metTask } from "./met";
 import { type Source, settingsFor, sourceById } from "./sources";
 
 interface Counts {
@@ -29,6 +27,7 @@ interface Counts {
 }
 
 const LOOK_AGAIN = 100;
+const AT_ONCE = 20;
 /** A failing source is told after this long. */
 const TOLD_AFTER = 86_400_000;
 
@@ -92,6 +91,7 @@ interface ReadNow {
   readonly feed: Feed;
   readonly counts: Counts;
   readonly ran: { importId: string | null };
+  readonly met: Met;
 }
 
 async function reading(
@@ -102,27 +102,32 @@ async function reading(
   ran: ReadNow["ran"],
   r: Reading,
 ): Promise<string | null> {
-  const read = { file, owner: r.owner(), feed, counts, ran };
   const came = await r.adapter(source).read(settingsFor(file, source), feed.object, isOwn(feed) ? feed.mark : null, feed.only);
   if (!came.ok) throw new Ended(came.error.message, came.error.when === "never");
-  if (!("pieces" in came.value)) return bringIn(read, came.value, null);
-  const rows = new Came(file, feed, came.value);
+  const met = new Met();
+  const read = { file, owner: r.owner(), feed, counts, ran, met };
   try {
+    if (!("pieces" in came.value)) return await bringIn(read, came.value, null);
+    const rows = new Came(file, feed, came.value, met);
+    rows.keepKey();
     // Of a reading of changes, most find none: then there is nothing to map.
-    const said = rows.whole || (await rows.any()) ? await bringIn(read, rows.table(), rows) : removeLacking(read, rows.lacking(), true);
+    const said =
+      rows.whole || (await rows.any()) ? await bringIn(read, rows.table(), rows) : await removeLacking(read, rows.lacking(), true);
     // A row with a problem comes again the next time, as it would in a reading of all.
-    rows.keep(counts.bad === 0);
+    if (counts.bad === 0) rows.keepMark();
     return said;
   } catch (e) {
     if (e instanceof Troubled) throw new Ended(e.message, e.trouble.when === "never");
     throw e;
+  } finally {
+    met.remove();
   }
 }
 
 /** What came, by the import's own way. `rows` is null of a file, which cannot tell what changed. */
 async function bringIn(read: ReadNow, table: SourceTable, rows: Came | null): Promise<string | null> {
   const { file, owner, feed, counts, ran } = read;
-  const begun = await beginImport(file, owner, table.fileName, table.body).catch((e: Error) => {
+  const begun = await beginImport(file, owner, table.fileName, table.body, MOST_SOURCE_BYTES).catch((e: Error) => {
     throw rows?.troubled ?? new Ended(`It broke off: ${e.message}`, false);
   });
   if (!begun.ok) throw rows?.troubled ?? new Ended(begun.error, false);
@@ -146,10 +151,12 @@ async function bringIn(read: ReadNow, table: SourceTable, rows: Came | null): Pr
   if (result.bad > 0) ran.importId = id;
   if (result.good === 0 && analysis.rows > 0)
     throw new Ended("No row can be brought in as it is mapped. Look at the rows with problems.", true);
-  const here = [...idsInStage(file, id, feed.tableId!), ...(rows?.heldBack ?? [])];
+  const ofReading = { portal: file.slug, feed: feed.id, met: read.met.id };
+  read.met.close();
+  const { here, gone: lacking } = await metTask.do({ ...ofReading, importId: id, heldBack: rows?.heldBack ?? [] });
   const whole = rows?.whole ?? true;
-  const gone = whole ? goneSince(file, feed, here) : rows!.lacking();
-  const few = whole && gone.length > 20 && gone.length * 2 > gone.length + here.length;
+  const gone = whole ? lacking : rows!.lacking();
+  const few = whole && gone.length > 20 && gone.length * 2 > gone.length + here;
   if (feed.gone === "remove" && few) {
     giveUpImport(file, owner, id);
     throw new Ended(
@@ -157,20 +164,22 @@ async function bringIn(read: ReadNow, table: SourceTable, rows: Came | null): Pr
       true,
     );
   }
-  if (result.fresh + result.changed > 0) {
+  const written = result.fresh + result.changed > 0;
+  if (written) {
     const done = await bringInImport(file, owner, id);
     if (!done.ok) throw new Ended(done.error, false);
-    if (rows) putBack(file, owner, feed, here, rows.since);
+    ran.importId = id;
   } else if (result.bad === 0) giveUpImport(file, owner, id);
-  keepRecords(file, feed, here);
+  await keepMetTask.do({ ...ofReading, since: written && rows ? rows.since : null }, owner);
+  file.meta.look(); // the thread wrote through a handle of its own
   return removeLacking(read, gone, result.bad === 0);
 }
 
 /** A row with a problem is of a record that is still there: `sure` where there is none. */
-function removeLacking({ file, owner, feed, counts }: ReadNow, gone: readonly string[], sure: boolean): string | null {
+async function removeLacking({ file, owner, feed, counts }: ReadNow, gone: readonly string[], sure: boolean): Promise<string | null> {
   if (feed.gone === "leave" || gone.length === 0) return null;
   if (!sure) return `${gone.length} records are lacking there. None was removed, as some rows could not be read.`;
-  counts.removed = removeGone(file, owner, feed, gone);
+  counts.removed = await removeGone(file, owner, feed, gone);
   return null;
 }
 
@@ -212,35 +221,17 @@ async function whenChecked(file: PortalFile, owner: Owner, id: string) {
   }
 }
 
-/** Records that came by this feed and that it does not have any more. */
-function goneSince(file: PortalFile, feed: Feed, here: readonly string[]): string[] {
-  const table = sqlName(feed.tableId!);
-  return file.db
-    .prepare(
-      `SELECT s.record_id FROM sys_source_records s JOIN ${table} t ON t.id = s.record_id
-       WHERE s.feed_id = ? AND s.record_id NOT IN (SELECT value FROM json_each(?))`,
-    )
-    .pluck()
-    .all(feed.id, JSON.stringify(here)) as string[];
-}
-
-function keepRecords(file: PortalFile, feed: Feed, here: readonly string[]): void {
-  file.db
-    .prepare(
-      `INSERT INTO sys_source_records (feed_id, record_id, run) SELECT ?, value, ? FROM json_each(?) WHERE true
-       ON CONFLICT DO UPDATE SET run = excluded.run`,
-    )
-    .run(feed.id, feed.run + 1, JSON.stringify(here));
-  file.db.prepare("UPDATE sys_source_feeds SET run = run + 1 WHERE id = ?").run(feed.id);
-}
-
 /** Into the bin, where they stay for thirty days. How many. */
-function removeGone(file: PortalFile, owner: Owner, feed: Feed, gone: readonly string[]): number {
+async function removeGone(file: PortalFile, owner: Owner, feed: Feed, gone: readonly string[]): Promise<number> {
   const { policy } = published(file);
   const table = policy.schema.findTable(feed.tableId!);
   if (table?.kind !== "ordinary") return 0;
   const desk = new Desk(file, policy, owner, "source");
   let n = 0;
-  for (const id of gone) if (desk.remove(table, id).ok) n += 1;
+  for (const [at, id] of gone.entries()) {
+    if (desk.remove(table, id).ok) n += 1;
+    // Whoever waits for an answer meanwhile has it.
+    if (at % AT_ONCE === AT_ONCE - 1) await new Promise((done) => setImmediate(done));
+  }
   return n;
 }

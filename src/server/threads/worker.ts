@@ -11,6 +11,7 @@ import { moveTask } from "@/features/data/moving";
 import { makePeopleTask } from "@/features/people/making";
 import { samlTask } from "@/identity/providers/saml-verify";
 import { sameViewer } from "@/identity/viewers/viewer";
+import { SOURCE_TASKS } from "@/office/sources/met";
 import { feedEvents } from "../feeds";
 import type { Asked, Said } from "./thread";
 
@@ -26,6 +27,7 @@ async function work({ task, ask, viewer }: Asked): Promise<Said> {
     const found = [
       ...IMPORT_TASKS,
       ...SHAPING_TASKS,
+      ...SOURCE_TASKS,
       thinTask,
       moveTask,
       makePeopleTask,

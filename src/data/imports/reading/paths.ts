@@ -6,8 +6,8 @@ const ID = /^[0-9a-f-]{36}$/;
 
 export const importFolder = (): string => join(dataFolder(), "imports");
 
-/** `stage` holds the rows that were checked; `zip` the files beside the table; the others are the upload, and the CSV that it was made into. */
-export const importPath = (id: string, ending: "csv" | "xlsx" | "jsonl" | "stage" | "zip" | "zip-part" | "zip-file"): string => {
+/** `stage` holds the rows that were checked; `met` what a reading of another system met; `zip` the files beside the table; the others are the upload, and the CSV that it was made into. */
+export const importPath = (id: string, ending: "csv" | "xlsx" | "jsonl" | "stage" | "zip" | "zip-part" | "zip-file" | "met"): string => {
   if (!ID.test(id)) throw new Error(`${id} is not an import's id.`);
   return join(importFolder(), `${id}.${ending}`);
 };

@@ -7,13 +7,12 @@ import type { Feed } from "../feeds";
 import { openSendsAfter } from "./queue";
 
 /** `since` is the last number of a change when the reading began: what was waiting then was left out of it. */
-export function putBack(file: PortalFile, owner: Owner, feed: Feed, here: readonly string[], since: number): void {
+export function putBack(file: PortalFile, owner: Owner, feed: Feed, since: number, came: (record: string) => boolean): void {
   const sends = openSendsAfter(file, feed.id, since);
   if (sends.length === 0) return;
-  const came = new Set(here);
   const { policy } = published(file);
   const table = policy.schema.findTable(feed.tableId!);
   if (table?.kind !== "ordinary") return;
   const desk = new Desk(file, policy, owner, "source");
-  for (const s of sends) if (came.has(s.recordId)) desk.change(table, s.recordId, s.now, null);
+  for (const s of sends) if (came(s.recordId)) desk.change(table, s.recordId, s.now, null);
 }
