@@ -35,6 +35,8 @@ export interface Event {
   readonly detail?: string | null;
   /** The event that led to this one. */
   readonly cause?: number | null;
+  /** Of rows that came in together: which import has them. Not kept with the event. */
+  readonly imported?: string;
   /** Without it, no letter is sent about money. */
   readonly told?: Told | undefined;
 }

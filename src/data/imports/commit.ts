@@ -125,7 +125,7 @@ function bringIn({ file, id, plan }: ToCommit, owner: Owner): BroughtRows {
     )
     .run(last);
   const detail = `${added} added, ${changed} changed`;
-  record(file, { actor: actorOf(owner), via: "import", at: owner.now, kind: "imported", table: table.id, detail });
+  record(file, { actor: actorOf(owner), via: "import", at: owner.now, kind: "imported", table: table.id, detail, imported: id });
   return { table: table.slug, rows: added + changed, added, changed };
 }
 

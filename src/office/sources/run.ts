@@ -43,7 +43,7 @@ export async function readFeed(file: PortalFile, id: string, asked: boolean, r: 
     file.db.prepare("INSERT INTO sys_source_runs (feed_id, at, state) VALUES (?, ?, 'running')").run(id, r.now()).lastInsertRowid,
   );
   const counts: Counts = { added: 0, changed: 0, same: 0, bad: 0, removed: 0 };
-  const ran: { importId: string | null } = { importId: null };
+  const ran: ReadNow["ran"] = { n, importId: null };
   try {
     // What is on its way there goes first: then what is read holds it.
     await r.sendFirst(file);
@@ -90,7 +90,7 @@ interface ReadNow {
   readonly owner: Owner;
   readonly feed: Feed;
   readonly counts: Counts;
-  readonly ran: { importId: string | null };
+  readonly ran: { readonly n: number; importId: string | null };
   readonly met: Met;
 }
 
@@ -166,9 +166,11 @@ async function bringIn(read: ReadNow, table: SourceTable, rows: Came | null): Pr
   }
   const written = result.fresh + result.changed > 0;
   if (written) {
+    // Before it is in: whoever hears of the import knows by this that its rows came from a source.
+    file.db.prepare("UPDATE sys_source_runs SET import_id = ? WHERE n = ?").run(id, ran.n);
+    ran.importId = id;
     const done = await bringInImport(file, owner, id);
     if (!done.ok) throw new Ended(done.error, false);
-    ran.importId = id;
   } else if (result.bad === 0) giveUpImport(file, owner, id);
   await keepMetTask.do({ ...ofReading, since: written && rows ? rows.since : null }, owner);
   file.meta.look(); // the thread wrote through a handle of its own

@@ -65,6 +65,11 @@ export interface SourceWrite {
   readonly seen: SourceRow | null;
   /** The same for each try of the same change, so that it is made once. */
   readonly once: string;
+  /**
+   * Set where an earlier try may have made the row and nobody can tell: an adapter that cannot go by `once` looks for a row with these
+   * values, but for those whose key is known to be of another record.
+   */
+  readonly isOthers: ((key: string) => boolean) | null;
 }
 export type SourceWritten =
   | { readonly kind: "written"; readonly key: string; readonly row: SourceRow }

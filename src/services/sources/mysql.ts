@@ -151,6 +151,7 @@ async function talkOf(c: Connection): Promise<SqlTalk> {
     name,
     place: () => "?",
     asText,
+    same: (column, place) => `${column} <=> ${place}`,
     returning: /MariaDB/i.test(server?.version ?? ""),
   };
 }

@@ -133,6 +133,7 @@ const talkOf = (c: Client): SqlTalk => ({
   name: sqlName,
   place: (n) => `$${n}`,
   asText: (column) => `${column}::text`,
+  same: (column, place) => `${column} IS NOT DISTINCT FROM ${place}`,
   returning: true,
 });
 

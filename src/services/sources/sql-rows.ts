@@ -39,6 +39,8 @@ export interface SqlTalk {
   /** The place of the nth value, from 1. */
   readonly place: (n: number) => string;
   readonly asText: (column: string) => string;
+  /** A condition that holds where the column is the value, of nothing too. */
+  readonly same: (column: string, place: string) => string;
   /** Whether an INSERT can give back what was made: MariaDB and PostgreSQL can, MySQL cannot. */
   readonly returning: boolean;
 }
@@ -66,6 +68,8 @@ export async function writeRow(db: SqlTalk, { table, columns, key }: SqlTable, w
   };
   if (w.key === null) {
     const given = names.map((c) => orNull(w.values[c]!));
+    const there = w.isOthers && (await madeBefore(db, { table, all, names, given, key, isOthers: w.isOthers }));
+    if (there) return { kind: "written", key: there[key] ?? "", row: there };
     const places = names.map((_, i) => db.place(i + 1)).join(", ");
     const insert = `INSERT INTO ${table} (${names.map(db.name).join(", ")}) VALUES (${places})`;
     const made = db.returning ? rowOf((await db.query(`${insert} RETURNING ${all}`, given))[0]!) : await madeBy(db, insert, given, one);
@@ -81,6 +85,33 @@ export async function writeRow(db: SqlTalk, { table, columns, key }: SqlTable, w
   ]);
   const after = await one(w.values[key] || w.key, "");
   return { kind: "written", key: after?.[key] ?? w.key, row: after ?? { ...now, ...w.values } };
+}
+
+interface Sought {
+  readonly table: string;
+  readonly all: string;
+  readonly names: readonly string[];
+  readonly given: readonly (string | null)[];
+  readonly key: string;
+  readonly isOthers: (key: string) => boolean;
+}
+
+/** Rows with the same values that are looked at. */
+const ALIKE = 200;
+
+/** The row that an earlier try made, if it did. */
+async function madeBefore(db: SqlTalk, s: Sought): Promise<SourceRow | undefined> {
+  if (s.names.length === 0) return undefined;
+  const where = s.names.map((c, i) => db.same(db.name(c), db.place(i + 1))).join(" AND ");
+  await db.query("SAVEPOINT made_before", []);
+  try {
+    const alike = await db.query(`SELECT ${s.all} FROM ${s.table} WHERE ${where} LIMIT ${ALIKE}`, s.given);
+    return alike.map(rowOf).find((r) => !s.isOthers(r[s.key] ?? ""));
+  } catch {
+    // Of a type that cannot be compared, such as JSON: then it is made, perhaps a second time, rather than never.
+    await db.query("ROLLBACK TO SAVEPOINT made_before", []);
+    return undefined;
+  }
 }
 
 /** MySQL gives the number that it counted on; a table that counts none is given its key. */

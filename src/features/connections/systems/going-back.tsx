@@ -2,7 +2,7 @@ import { formatMoment } from "@/core/text/format";
 import type { Desk } from "@/data/records/desk";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { endedSends, openCount, openSends, type Send } from "@/office/sources/back/queue";
-import { outgoing } from "@/office/sources/back/ways";
+import { canMake, outgoing } from "@/office/sources/back/ways";
 import type { Feed } from "@/office/sources/feeds";
 import type { Source } from "@/office/sources/sources";
 import { plural } from "@/office/words";
@@ -34,6 +34,7 @@ export function GoingBack({ p, f, source, desk }: { p: OfficePortal; f: Feed; so
               portal={p.slug}
               id={f.id}
               system={source.name}
+              makes={canMake(p.file, f)}
               fields={can.value.map((o) => ({ id: o.field.id, name: o.field.name, column: o.column }))}
               out={{ ways: f.ways, makes: f.makes, rule: f.rule }}
             />

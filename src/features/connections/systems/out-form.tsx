@@ -11,6 +11,8 @@ interface Props {
   portal: string;
   id: string;
   system: string;
+  /** Whether records made here can be made there. */
+  makes: boolean;
   /** Fields that can go there, each with its column there. */
   fields: readonly { readonly id: string; readonly name: string; readonly column: string }[];
   out: Out;
@@ -29,7 +31,7 @@ const RULES: readonly (readonly [Out["rule"], string])[] = [
 ];
 
 /** Which fields go back, whether new records do, and what stays where both sides changed the same. */
-export function OutForm({ portal, id, system, fields, out }: Props) {
+export function OutForm({ portal, id, system, makes: canMake, fields, out }: Props) {
   const [ways, setWays] = useState(out.ways);
   const [makes, setMakes] = useState(out.makes);
   const [rule, setRule] = useState(out.rule);
@@ -70,10 +72,12 @@ export function OutForm({ portal, id, system, fields, out }: Props) {
       </ul>
       {any && (
         <>
-          <label className="flex items-start gap-2">
-            <input type="checkbox" className="checkbox mt-0.5" checked={makes} onChange={(e) => setMakes(e.target.checked)} />
-            Records made here are made in {system}, too
-          </label>
+          {canMake && (
+            <label className="flex items-start gap-2">
+              <input type="checkbox" className="checkbox mt-0.5" checked={makes} onChange={(e) => setMakes(e.target.checked)} />
+              Records made here are made in {system}, too
+            </label>
+          )}
           <div>
             <label className="field-label" htmlFor={`rule-${id}`}>
               Where both sides changed the same value

@@ -12,7 +12,7 @@ export function putBack(file: PortalFile, owner: Owner, feed: Feed, since: numbe
   if (sends.length === 0) return;
   const { policy } = published(file);
   const table = policy.schema.findTable(feed.tableId!);
-  if (table?.kind !== "ordinary") return;
+  if (!table) return;
   const desk = new Desk(file, policy, owner, "source");
   for (const s of sends) if (came(s.recordId)) desk.change(table, s.recordId, s.now, null);
 }

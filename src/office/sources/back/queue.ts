@@ -4,6 +4,8 @@ import type { Feed as Hears } from "@/data/events/feeds";
 import type { PortalFile } from "@/data/file/open";
 import { enqueue } from "@/data/jobs/queue";
 import { writeMeta } from "@/data/tables/meta";
+import { schemaOf } from "@/data/tables/read";
+import { readSome } from "@/data/tables/rows";
 import type { Rule, Way } from "../feeds";
 
 export const WRITE_BACK = "write to sources";
@@ -64,10 +66,12 @@ interface FeedOut {
 
 /** What comes from a source goes back to none by itself. */
 export const sourceFeed: Hears = {
-  kinds: ["record-added", "record-changed", "record-restored", "record-took-over", "act-undone", "act"],
+  kinds: ["record-added", "record-changed", "record-restored", "record-took-over", "act-undone", "act", "imported"],
   hear: (file, event, id) => {
     const { table, record, after } = event;
-    if (event.via === "source" || !table || !record || !after || !goesOut(file, table)) return;
+    if (event.via === "source" || !table || !goesOut(file, table)) return;
+    if (event.imported !== undefined) return hearImport(file, { table, id, at: event.at, importId: event.imported });
+    if (!record || !after) return;
     const feeds = file.db
       .prepare(
         `SELECT f.id, f.ways, f.makes, EXISTS (SELECT 1 FROM sys_source_records r WHERE r.feed_id = f.id AND r.record_id = @record) AS known,
@@ -92,6 +96,42 @@ export const sourceFeed: Hears = {
   },
 };
 
+/** Rows of a file that was brought in by hand. Those of a reading came from a source. */
+function hearImport(file: PortalFile, e: { table: string; id: number; at: number; importId: string }): void {
+  const read = file.db.prepare(
+    "SELECT 1 FROM sys_source_runs WHERE import_id = @id UNION ALL SELECT 1 FROM sys_source_feeds WHERE import_id = @id",
+  );
+  if (read.get({ id: e.importId })) return;
+  const table = schemaOf(file).table(e.table);
+  const put = file.db.prepare(
+    "INSERT INTO sys_source_sends (feed_id, record_id, event_id, was, now, next_at, made_at) VALUES (@feed, @record, @event, @was, @now, @at, @at)",
+  );
+  let any = false;
+  for (const { id, ways, makes } of outOf(file, e.table)) {
+    const fields = Object.keys(JSON.parse(ways) as object).filter((f) => table.fields.some((x) => x.id === f));
+    const rows = file.db
+      .prepare(
+        `SELECT i.record_id AS record, i.added, i.before FROM sys_import_rows i WHERE i.import_id = @import AND (i.added = 1 AND @makes = 1
+           OR i.added = 0 AND EXISTS (SELECT 1 FROM sys_source_records r WHERE r.feed_id = @feed AND r.record_id = i.record_id))`,
+      )
+      .all({ import: e.importId, makes, feed: id }) as { record: string; added: number; before: string | null }[];
+    for (const row of rows) {
+      const before = row.before === null ? {} : (JSON.parse(row.before) as Record<string, unknown>);
+      const values = readSome(file, schemaOf(file), table, row.record, fields)?.values ?? {};
+      const now = row.added === 1 ? values : Object.fromEntries(Object.entries(values).filter(([f]) => f in before));
+      if (row.added === 0 && Object.keys(now).length === 0) continue;
+      put.run({ feed: id, record: row.record, event: e.id, was: "{}", now: JSON.stringify(now), at: e.at });
+      any = true;
+    }
+  }
+  if (any) wakeSending(file, e.at);
+}
+
+const outOf = (file: PortalFile, table: string): Pick<FeedOut, "id" | "ways" | "makes">[] =>
+  file.db
+    .prepare("SELECT id, ways, makes FROM sys_source_feeds WHERE table_id = ? AND (ways <> '{}' OR makes = 1)")
+    .all(table) as FeedOut[];
+
 /** One job for all that waits. */
 export function wakeSending(file: PortalFile, at: number): void {
   const soon = file.db.prepare("SELECT 1 FROM sys_jobs WHERE kind = ? AND state = 'waiting' AND run_at <= ? LIMIT 1").get(WRITE_BACK, at);
@@ -106,7 +146,7 @@ const FIRST = `NOT EXISTS (SELECT 1 FROM sys_source_sends e
 /** The first that is due; of each record the earliest alone, with all that wait behind it. Empty where none is. */
 export function nextGroup(file: PortalFile, now: number): Send[] {
   const [first] = many(
-    file.db.prepare(`${ASK} WHERE s.state = 'waiting' AND s.next_at <= ? AND ${FIRST} ORDER BY s.next_at, s.n LIMIT 1`).all(now),
+    file.db.prepare(`${ASK} WHERE s.state = 'waiting' AND s.next_at <= ? AND ${FIRST} ORDER BY s.tries, s.next_at, s.n LIMIT 1`).all(now),
   );
   if (!first) return [];
   return many(

@@ -1,7 +1,9 @@
 /** What goes back to another system: what people changed, in order, until it arrives; where both changed the same, by the rule. */
 import { beforeEach, expect, it } from "vitest";
 import type { Owner } from "@/core/access/who/viewer";
+import type { ImportPlan } from "@/core/exchange/import-plan";
 import { err, ok } from "@/core/result";
+import type { ImportJob } from "@/data/imports/jobs";
 import { seal } from "@/identity/secrets/secrets";
 import { later, never, type SourceAdapter, type SourceTrouble, type SourceWrite } from "@/services/sources/contract";
 import { ImportTrial, importFolder, owner } from "@/testing/import-folder";
@@ -22,6 +24,8 @@ let told: string[];
 let rows: Map<string, Record<string, string>>;
 let changedAt: number | null;
 let down: SourceTrouble | null;
+/** Whether the process ends between a write there and the note of it here. */
+let killed = false;
 let writes: SourceWrite[];
 
 const adapter: SourceAdapter = {
@@ -47,6 +51,7 @@ const adapter: SourceAdapter = {
     if (differs) return ok({ kind: "differs", row: was!, changedAt });
     const row = { ...was, ...w.values, id: key };
     rows.set(key, row);
+    if (killed) throw new Error("killed");
     return ok({ kind: "written", key, row });
   },
 };
@@ -256,4 +261,49 @@ it("goes nowhere where it cannot: a row that is gone there, a field that is not 
   setFeed(t.file, owner, f.id, { every: null, gone: "leave", key: name });
   const can = outgoing(t.file, feedById(t.file, f.id)!);
   expect(can.ok ? "" : can.error).toContain("Choose “id”");
+});
+
+it("a system that does not answer is asked once for all that waits; when it answers again, all of it goes", async () => {
+  const f = await feed();
+  down = later("records.example could not be reached.");
+  change(idOf("Anvil"), { city: "Fell" });
+  change(idOf("Bellows"), { city: "Fell" });
+  await send();
+  expect(writes.length).toBe(1);
+  now += 20_000;
+  await send();
+  // The other record's turn, and a longer wait for both.
+  expect([writes.map((w) => w.key), openSends(t.file, f.id).map((s) => s.nextAt - now)]).toEqual([
+    ["C-1", "C-2"],
+    [60_000, 60_000],
+  ]);
+  down = null;
+  now += 60_000;
+  await send();
+  expect([there("C-1")[1], there("C-2")[1], openSends(t.file, f.id)]).toEqual(["Fell", "Fell", []]);
+});
+
+it("a row that may have been made before it was noted is looked for among those that are nobody's", async () => {
+  await feed("ask", true);
+  expect(t.desk.add(t.table("clients-x"), { [field("name")]: "Chisel" }).ok).toBe(true);
+  killed = true;
+  await expect(send()).rejects.toThrow("killed");
+  killed = false;
+  expect(writes.map((w) => w.isOthers)).toEqual([null]);
+  await send();
+  const { isOthers, once } = writes.at(-1)!;
+  expect([isOthers!("C-1"), isOthers!("N-3"), once]).toEqual([true, false, writes[0]!.once]);
+});
+
+it("rows of a file that is brought in by hand go there; those of a reading do not", async () => {
+  await feed("ask", true);
+  const csv = "id,name,city,phone\nC-1,Anvil,Fell,1\nC-2,Bellows,Moor,2\nC-9,Chisel,Moor,3";
+  const plan = (j: ImportJob): ImportPlan => ({ ...t.suggest(j), table: { id: t.table("clients-x").id }, key: 0 });
+  expect((await t.bring(csv, plan)).done).toMatchObject({ ok: true, value: { added: 1, changed: 1 } });
+  await send();
+  expect(writes.map((w) => [w.key, w.values])).toEqual([
+    ["C-1", { city: "Fell" }],
+    [null, { name: "Chisel", city: "Moor", phone: "3" }],
+  ]);
+  expect([there("C-1")[1], there("N-3")[0]]).toEqual(["Fell", "Chisel"]);
 });

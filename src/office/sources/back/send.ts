@@ -92,9 +92,22 @@ async function sendGroup(file: PortalFile, group: readonly Send[], r: Sending): 
     // What the owner has decided about counts as seen: another change there is asked about anew.
     seen: known ? Object.assign(JSON.parse(known.seen!) as SourceRow, ...group.map((s) => s.theirs ?? {})) : null,
     once: `${feed.id}-${group[0]!.n}`,
+    isOthers: known || !begun(file, group) ? null : (key) => isKnown(file, feed, key),
   };
   await deliver(o, write, (w) => adapter.write!(settingsFor(file, source), feed.object, w), null);
 }
+
+/** Notes that a row is about to be made there. True where that was noted before: nobody can tell whether it was made then. */
+function begun(file: PortalFile, group: readonly Send[]): boolean {
+  const set = file.db.prepare("UPDATE sys_source_sends SET tries = tries + 1 WHERE n = ?");
+  transact(file, () => {
+    for (const s of group) set.run(s.n);
+  });
+  return group[0]!.tries > 0;
+}
+
+const isKnown = (file: PortalFile, feed: Feed, key: string): boolean =>
+  file.db.prepare("SELECT 1 FROM sys_source_records WHERE feed_id = ? AND own_key = ?").get(feed.id, key) !== undefined;
 
 type Deliver = (w: SourceWrite) => ReturnType<NonNullable<SourceAdapter["write"]>>;
 
@@ -102,6 +115,7 @@ async function deliver(o: Ours, write: SourceWrite, send: Deliver, over: Met | n
   const { file, group, feed, r } = o;
   const came = await send(write);
   if (!came.ok) return wait(o, came.error);
+  answersAgain(o);
   const done = came.value;
   if (done.kind === "gone") return drop(file, group, "Its row is not there any more.", r.now());
   if (done.kind === "written") {
@@ -168,15 +182,33 @@ function arrived({ file, feed, table, group, r }: Ours, key: string, row: Source
   });
 }
 
+/**
+ * A system that does not answer is not asked for each record in turn: all that waits for it waits with this one. What somebody must put right
+ * may be of this record alone.
+ */
 function wait({ file, group, feed, source, r }: Ours, t: SourceTrouble): void {
   const now = r.now();
-  const { tries } = group[0]!;
+  const tries = t.when === "later" ? mostTries(file, source) : group[0]!.tries;
   const told = isSaid(file, feed.id, t.message);
   const next = now + Math.max(t.when === "never" ? RARELY : WAITS[Math.min(tries, WAITS.length - 1)]!, t.wait ?? 0);
-  const set = file.db.prepare("UPDATE sys_source_sends SET tries = tries + 1, next_at = ?, message = ? WHERE n = ?");
-  for (const s of group) set.run(next, t.message, s.n);
+  const set = file.db.prepare("UPDATE sys_source_sends SET tries = ?, next_at = ?, message = ? WHERE n = ?");
+  transact(file, () => {
+    for (const s of group) set.run(s.tries + 1, next, t.message, s.n);
+    if (t.when === "later")
+      file.db.prepare(`UPDATE sys_source_sends SET next_at = max(next_at, ?) WHERE ${OF_SOURCE}`).run(next, source.id);
+  });
   if (t.when === "never" && !told) r.tellStaff(file, source, feed, `A change does not arrive there. ${t.message}`);
 }
+
+const OF_SOURCE = "state = 'waiting' AND feed_id IN (SELECT id FROM sys_source_feeds WHERE source_id = ?)";
+const mostTries = (file: PortalFile, source: Source): number =>
+  file.db.prepare(`SELECT max(tries) FROM sys_source_sends WHERE ${OF_SOURCE}`).pluck().get(source.id) as number;
+
+/** Whatever only waited for it to answer goes now. */
+const answersAgain = ({ file, source, r }: Ours): void =>
+  void file.db
+    .prepare(`UPDATE sys_source_sends SET next_at = ? WHERE ${OF_SOURCE} AND tries = 0 AND next_at > ?`)
+    .run(r.now(), source.id, r.now());
 
 export interface Met {
   readonly ours: SourceRow;

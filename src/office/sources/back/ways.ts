@@ -24,11 +24,14 @@ export function outgoing(file: PortalFile, feed: Feed): Result<readonly Outgoing
   if (!source || !table || !feed.plan) return err("Bring it in once first.");
   const adapter = adapterOf(source.kind);
   if (!adapter.write) return err("This kind of system is only read.");
-  if (table.kind !== "ordinary") return err("Companies and people only come in: they are changed here by hand.");
   if (feed.ownKey === null) return err("It has no key of its own that tells its rows apart, so nothing can go back.");
   if (!isOwn(feed)) return err(`Choose “${feed.ownKey}” as the column by which its records are known: it is the key there.`);
   return ok(canGoOut(feed, table, adapter.fixed));
 }
+
+/** Whether records that are made here can be made there. A person or a company begins with more than a row. */
+export const canMake = (file: PortalFile, feed: Feed): boolean =>
+  feed.tableId !== null && published(file).policy.schema.findTable(feed.tableId)?.kind === "ordinary";
 
 export function setOut(file: PortalFile, owner: Owner, id: string, s: OutSettings): Result<null, string> {
   return transact(file, () => {
@@ -37,6 +40,7 @@ export function setOut(file: PortalFile, owner: Owner, id: string, s: OutSetting
     if (!feed || !can.ok) return err(can.ok ? "It is gone." : can.error);
     if (Object.keys(s.ways).some((f) => !can.value.some((o) => o.field.id === f)))
       return err("One of these fields is gone. Load the page again.");
+    if (s.makes && !canMake(file, feed)) return err("New companies and people are not made there: only their changes go back.");
     if (s.makes && Object.keys(s.ways).length === 0) return err("Choose the fields that go there first.");
     file.db
       .prepare("UPDATE sys_source_feeds SET ways = ?, makes = ?, rule = ? WHERE id = ?")
