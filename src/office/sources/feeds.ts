@@ -189,11 +189,11 @@ export interface Run {
   readonly importId: string | null;
 }
 
+const ASK_RUN =
+  "SELECT n, at, ended_at AS endedAt, state, added, changed, same, bad, removed, message, import_id AS importId FROM sys_source_runs WHERE feed_id = ?";
+
 /** The latest first. */
 export const runsOf = (file: PortalFile, feed: string, most = 20): Run[] =>
-  file.db
-    .prepare(
-      `SELECT n, at, ended_at AS endedAt, state, added, changed, same, bad, removed, message, import_id AS importId FROM sys_source_runs
-       WHERE feed_id = ? ORDER BY n DESC LIMIT ?`,
-    )
-    .all(feed, most) as Run[];
+  file.db.prepare(`${ASK_RUN} ORDER BY n DESC LIMIT ?`).all(feed, most) as Run[];
+export const runBy = (file: PortalFile, feed: string, n: number): Run | undefined =>
+  file.db.prepare(`${ASK_RUN} AND n = ?`).get(feed, n) as Run | undefined;

@@ -6,6 +6,7 @@ import { importJob } from "@/data/imports/jobs";
 import { seal } from "@/identity/secrets/secrets";
 import { later, never, type SourceTrouble } from "@/services/sources/contract";
 import { ImportTrial, importFolder, owner } from "@/testing/import-folder";
+import { fatesOf } from "./fates";
 import { addFeed, adopt, dropFeed, type Feed, feedById, fetched, pauseFeed, readNow, runsOf, setFeed } from "./feeds";
 import type { Reading } from "./first";
 import { readFeed } from "./run";
@@ -90,6 +91,37 @@ describe("a reading", () => {
     await read(f, there as string);
     expect(last(f)).toMatchObject({ state: "done", added: 0, changed: 0, same: 4 });
     expect(t.file.db.prepare("SELECT count(*) FROM sys_events").pluck().get()).toBe(events);
+  });
+  it("tells the fate of each row: added, changed from what to what, removed, and why one is not in", async () => {
+    const f = await feed("remove");
+    await read(
+      f,
+      csv([
+        ["T-1", "Anvil", "Fell"],
+        ["T-3", "Chisel", "Moor"],
+        ["T-9", "", "Moor"],
+        ["T-4", "Drill", "Moor"],
+      ]),
+    );
+    const table = t.table("things");
+    const label = (id: string) => t.desk.labelOf(table, id);
+    const told = fatesOf(t.file, f, last(f), undefined);
+    // A row with a problem keeps the record that is lacking: it may be its own.
+    expect(told.list.map((x) => [x.became, label(x.record), x.changes.map((c) => [c.field.slug, c.before, c.now])])).toEqual([
+      ["changed", "Anvil", [["city", "Harbour", "Fell"]]],
+      ["added", "Drill", []],
+    ]);
+    expect(told.problems).toMatchObject([{ line: 4, column: "Name" }]);
+    await read(
+      f,
+      csv([
+        ["T-1", "Anvil", "Fell"],
+        ["T-4", "Drill", "Moor"],
+        ["T-3", "Chisel", "Moor"],
+      ]),
+    );
+    expect(fatesOf(t.file, f, last(f), "1").list.map((x) => [x.became, x.isThere])).toEqual([["removed", false]]);
+    expect(fatesOf(t.file, f, last(f), "7")).toMatchObject({ page: 1, pages: 1, total: 1, problems: [] });
   });
   it("goes by the names of columns: in another order, and with new ones, it comes in as before", async () => {
     const f = await feed();

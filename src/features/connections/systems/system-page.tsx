@@ -4,7 +4,6 @@ import { Desk } from "@/data/records/desk";
 import type { OfficePortal } from "@/identity/requests/office-gate";
 import { adopt, EVERY, type Feed, feedsOf, keyChoices, type Run, runsOf } from "@/office/sources/feeds";
 import { adapterOf, type Source, sourceById } from "@/office/sources/sources";
-import { plural } from "@/office/words";
 import { Link } from "@/ui/link";
 import { Again } from "./again";
 import { Choices } from "./choices";
@@ -13,7 +12,7 @@ import { FeedButtons } from "./feed-buttons";
 import { FeedForm } from "./feed-form";
 import { GoingBack, OnItsWay } from "./going-back";
 import { ReadState } from "./systems-page";
-import { everyWords } from "./words";
+import { everyWords, runWords } from "./words";
 
 /** One system: what comes in from it and how, what came, and what else there is. */
 export function SystemPage({ p, id }: { p: OfficePortal; id: string }) {
@@ -101,12 +100,12 @@ function FeedPart({ p, f, source }: { p: OfficePortal; f: Feed; source: Source }
         />
       )}
       {f.plan && <GoingBack p={p} f={f} source={source} desk={desk} />}
-      <Runs p={p} runs={runsOf(p.file, f.id)} />
+      <Runs p={p} source={source.id} runs={runsOf(p.file, f.id)} />
     </section>
   );
 }
 
-function Runs({ p, runs }: { p: OfficePortal; runs: readonly Run[] }) {
+function Runs({ p, source, runs }: { p: OfficePortal; source: string; runs: readonly Run[] }) {
   const { locale, timeZone } = p.live.definition.portal;
   if (runs.length === 0) return null;
   return (
@@ -115,30 +114,14 @@ function Runs({ p, runs }: { p: OfficePortal; runs: readonly Run[] }) {
       <ul className="mt-2 divide-y divide-base-300">
         {runs.map((r) => (
           <li key={r.n} className="flex flex-wrap items-baseline gap-x-4 gap-y-0.5 py-1.5">
-            <span className="quiet text-sm">{formatMoment(new Date(r.at).toISOString(), locale, timeZone)}</span>
-            <span>{r.state === "running" ? "Is being read" : countsOf(p, r)}</span>
-            {r.bad > 0 && r.importId && (
-              <a className="link-plain text-sm" href={`${p.at}/data/import/${r.importId}/problems`} download>
-                Rows with problems
-              </a>
-            )}
+            <Link className="link-plain text-sm" href={`${p.at}/connections/systems/${source}/readings/${r.n}`}>
+              {formatMoment(new Date(r.at).toISOString(), locale, timeZone)}
+            </Link>
+            <span>{runWords(p, r)}</span>
             {r.message && <span className="w-full text-sm text-accent">{r.message}</span>}
           </li>
         ))}
       </ul>
     </details>
   );
-}
-
-function countsOf(p: OfficePortal, r: Run): string {
-  if (r.state === "failed" && r.added + r.changed + r.same === 0) return "Failed";
-  if (r.message && r.added + r.changed + r.same + r.bad + r.removed === 0) return "Fetched";
-  const parts = [
-    `${r.added} added`,
-    `${r.changed} changed`,
-    `${r.same} the same`,
-    ...(r.removed > 0 ? [`${r.removed} removed`] : []),
-    ...(r.bad > 0 ? [plural(p, r.bad, "row with a problem", "rows with problems")] : []),
-  ];
-  return parts.join(", ");
 }
