@@ -74,6 +74,46 @@ describe("the people of a company", () => {
   });
 });
 
+describe("an export that is made while nobody waits", () => {
+  const ask = (c: Client, more = ""): Promise<Answer> =>
+    c.call("GET", `/api/v1/tables/documents/export?format=json${more}`, { headers: { prefer: "wait=5, Respond-Async;x=1" } });
+  const ready = async (c: Client, at: string): Promise<Answer> => {
+    await expect.poll(async () => (await c.get(at)).json.state, { timeout: 20_000 }).toBe("done");
+    return c.get(at);
+  };
+  it("is answered at once, asked after, and had: what one would have had by waiting, and not a record more", async () => {
+    const a = await ask(dana);
+    expect([a.status, a.headers["preference-applied"], contract.breaches("get", "/tables/documents/export", a)]).toEqual([
+      202,
+      "respond-async",
+      [],
+    ]);
+    const at = new URL(String(a.headers.location), "http://portal.example").pathname;
+    const state = await ready(dana, at);
+    expect(contract.breaches("get", "/exports/{export}", state)).toEqual([]);
+    const file = await dana.get(`${at}/file`);
+    expect(file.headers["content-disposition"]).toContain("documents.json");
+    expect([file.text, file.text.length > 20]).toEqual([(await dana.api("/tables/documents/export?format=json")).text, true]);
+    // Another of the same company, of another, of the agency, and nobody.
+    for (const who of [piers, maud, ines, visitor])
+      for (const [method, path] of [
+        ["GET", at],
+        ["GET", `${at}/file`],
+        ["DELETE", at],
+      ] as const)
+        expect((await who.call(method, path)).status).toBe(404);
+    const gone = await dana.call("DELETE", at);
+    expect([gone.status, (await dana.get(`${at}/file`)).status]).toEqual([204, 404]);
+  });
+  it("is refused as it would be by waiting; and a few at a time", async () => {
+    expect((await ask(visitor)).status).toBe(401);
+    expect((await ask(dana, "&sort=never")).status).toBe(404);
+    const many = [];
+    for (let i = 0; i < 11; i++) many.push(await ask(maud));
+    expect(many.map((m) => m.status)).toEqual([...Array(10).fill(202), 429]);
+  });
+});
+
 it("plans are told as they are offered, with what the company has; a visitor has nothing", async () => {
   const a = await dana.api("/plans");
   expect([a.status, contract.breaches("get", "/plans", a)]).toEqual([200, []]);

@@ -7,6 +7,7 @@ import type { Table } from "@/core/schema/types";
 import type { ListQuery } from "@/data/records/query/where";
 import { exportFile, FORMATS, type Format, MOST_XLSX } from "./export-files";
 import { exportFolder, exportTask } from "./export-task";
+import { exportLater, prefersLater } from "./exports-later";
 import { invalid, Problem } from "./problem";
 import { listQuery } from "./query";
 import { type ApiRequest, openTable } from "./route";
@@ -35,6 +36,7 @@ export async function getExport(r: ApiRequest): Promise<Response> {
     "content-disposition": `attachment; filename="${table.slug}.${format}"`,
     "cache-control": "private, no-store",
   };
+  if (prefersLater(r.request.headers.get("prefer"))) return exportLater(r, table, query, format, headers);
   if (total > SMALL) return large(r, table, query, format, headers);
   const parts: Uint8Array[] = [];
   for await (const piece of exportFile(r.desk, table, query, format)) parts.push(Buffer.from(piece));

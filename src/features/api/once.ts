@@ -43,7 +43,8 @@ const responseOf = ({ status, body, headers }: WriteAnswer, more: Record<string,
     : json(body, { status, headers: { ...headers, ...more } });
 
 /** Nobody meets the keys of another: not of another key of the same role either. */
-const whoOf = ({ viewer }: ApiRequest): string => JSON.stringify([viewer.kind, viewer.person?.id, viewer.membershipId, viewer.key?.id]);
+export const whoOf = ({ viewer }: ApiRequest): string =>
+  JSON.stringify([viewer.kind, viewer.person?.id, viewer.membershipId, viewer.key?.id]);
 
 function keyOf(r: ApiRequest): string | null {
   const given = r.request.headers.get("idempotency-key");

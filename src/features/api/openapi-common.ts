@@ -4,6 +4,7 @@ import { asked, ONCE, ok, problems } from "./openapi-parts";
 import {
   companyAnswer,
   credentialsBody,
+  exportAnswer,
   fileAnswer,
   invitationBody,
   meAnswer,
@@ -53,6 +54,7 @@ export function registerCommon(registry: OpenAPIRegistry): void {
   });
   registerCompany(registry);
   registerFiles(registry);
+  registerExports(registry);
 }
 
 const MEMBERSHIP = { name: "membership", in: "path", required: true, schema: { type: "string" } } as const;
@@ -89,6 +91,37 @@ function registerCompany(registry: OpenAPIRegistry): void {
     operationId: "takeOutColleague",
     summary: "Take somebody out of one's company",
     responses: { 204: { description: "They are out." }, ...problems(401, 403, 404, 422) },
+  });
+}
+
+const EXPORT = { name: "export", in: "path", required: true, schema: { type: "string" } } as const;
+
+function registerExports(registry: OpenAPIRegistry): void {
+  const one = { path: "/exports/{export}", parameters: [EXPORT] };
+  registry.registerPath({
+    ...one,
+    method: "get",
+    operationId: "exportState",
+    summary: "How far an export is that is made while nobody waits",
+    responses: { 200: ok(exportAnswer, "How far it is."), ...problems(404, 410) },
+  });
+  registry.registerPath({
+    ...one,
+    method: "delete",
+    operationId: "removeExport",
+    summary: "Remove an export",
+    responses: { 204: { description: "It is gone." }, ...problems(404, 410) },
+  });
+  registry.registerPath({
+    path: "/exports/{export}/file",
+    parameters: [EXPORT],
+    method: "get",
+    operationId: "exportFile",
+    summary: "The file of an export that is done",
+    responses: {
+      200: { description: "The file.", content: { "*/*": { schema: { type: "string", format: "binary" } } } },
+      ...problems(404, 410),
+    },
   });
 }
 

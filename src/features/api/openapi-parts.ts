@@ -30,6 +30,13 @@ export const asked = (schema: Schema) => ({ body: { required: true, content: { "
 export const ETAG = {
   ETag: { description: "A strong validator of what the viewer sees of the record (RFC 9110 section 8.8.3).", schema: { type: "string" } },
 };
+export const PREFER = {
+  name: "Prefer",
+  in: "header",
+  required: false,
+  description: "respond-async (RFC 7240 section 4.1).",
+  schema: { type: "string" },
+} as const;
 export const ID = { name: "id", in: "path", required: true, schema: { type: "string" } } as const;
 export const ONCE = {
   name: "Idempotency-Key",

@@ -6,10 +6,11 @@ import { sessionCookie } from "@/identity/requests/cookies";
 import type { PortalRequest } from "@/identity/requests/request";
 import { changesParams } from "./changes";
 import { registerCommon } from "./openapi-common";
-import { asked, ETAG, ID, IF_MATCH, ONCE, ok, PROBLEM, problems, type Schema } from "./openapi-parts";
+import { asked, ETAG, ID, IF_MATCH, ONCE, ok, PREFER, PROBLEM, problems, type Schema } from "./openapi-parts";
+import { withOutdated } from "./outdated";
 import { listParams } from "./query";
 import { type ApiRequest, json } from "./route";
-import { bulkAnswer, bulkBody, changesAnswer, fieldsBody, problem } from "./schemas";
+import { bulkAnswer, bulkBody, changesAnswer, exportAnswer, fieldsBody, problem } from "./schemas";
 
 type Asker = Pick<PortalRequest, "desk" | "file" | "base" | "published">;
 
@@ -28,13 +29,14 @@ export function openApiOf(r: Asker): object {
   });
   registerCommon(registry);
   for (const t of r.desk.schema.tables.filter((t) => r.desk.may(t, "see"))) registerTable(registry, r, t);
-  return new OpenApiGeneratorV31(registry.definitions).generateDocument({
+  const doc = new OpenApiGeneratorV31(registry.definitions).generateDocument({
     openapi: "3.1.0",
     info: { title: `${r.published.definition.portal.name}: HTTP API`, version: String(r.published.version) },
     servers: [{ url: `${r.base}/api/v1` }],
     // Visitors read what is open to them without a session.
     security: [{}, { session: [] }, { key: [] }],
   });
+  return withOutdated(doc);
 }
 
 /** "price-book" becomes "PriceBook". */
@@ -92,8 +94,18 @@ function registerTable(registry: OpenAPIRegistry, r: Asker, t: Table): void {
       path: `/tables/${t.slug}/export`,
       operationId: `download${name}`,
       summary: `Download ${t.name}`,
-      parameters: [{ name: "format", in: "query", required: false, schema: { enum: ["csv", "json", "xlsx"], default: "csv" } }, ...listed],
-      responses: { 200: { description: "The whole list, whatever its limit.", content: fileTypes(ref) }, ...problems(401, 403, 404, 422) },
+      description:
+        "With `Prefer: respond-async` it is made while nobody waits: the answer is 202, and Location says where to ask how far it is.",
+      parameters: [
+        PREFER,
+        { name: "format", in: "query", required: false, schema: { enum: ["csv", "json", "xlsx"], default: "csv" } },
+        ...listed,
+      ],
+      responses: {
+        200: { description: "The whole list, whatever its limit.", content: fileTypes(ref) },
+        202: ok(exportAnswer, "It is being made.", { Location: { schema: { type: "string" } } }),
+        ...problems(401, 403, 404, 422, 429),
+      },
     });
 }
 

@@ -5,6 +5,7 @@ import { Busy, isBusy, whenFree } from "@/data/file/when-free";
 import { Desk } from "@/data/records/desk";
 import { bearerOf, keyInAddress, requestByKey } from "@/identity/requests/key-request";
 import { type PortalRequest, requestPortal, sameOrigin } from "@/identity/requests/request";
+import { outdatedCall, outdatedHeaders } from "./outdated";
 import { invalid, notFound, Problem } from "./problem";
 
 type Params = Record<string, string>;
@@ -26,8 +27,11 @@ export function apiRoute(handle: (r: ApiRequest) => Promise<Response> | Response
         await whenFree(portal.file);
       }
       const desk = new Desk(portal.file, portal.published.policy, portal.viewer, "api");
-      const answer = await handle({ ...portal, desk, request, params, query: new URL(request.url).searchParams });
-      for (const [name, value] of Object.entries(headers)) answer.headers.set(name, value);
+      const url = new URL(request.url);
+      const old = outdatedCall(request.method, url.pathname.split("/api/v1").at(-1) ?? "");
+      const answer = await handle({ ...portal, desk, request, params, query: url.searchParams });
+      for (const [name, value] of Object.entries({ ...(old ? outdatedHeaders(old, portal.base) : {}), ...headers }))
+        answer.headers.set(name, value);
       return answer;
     } catch (e) {
       if (e instanceof Problem) return e.response();

@@ -21,6 +21,15 @@ export const problem = z.looseObject({
   errors: z.array(z.strictObject({ field: z.string(), message: z.string() })).optional(),
 });
 
+export const exportAnswer = z.strictObject({
+  id: z.string(),
+  state: z.enum(["running", "done", "failed"]),
+  bytes: z.int().nullable(),
+  until: z.iso.datetime().describe("From when on it is gone."),
+  file: z.string().nullable().describe("Where it can be had, once it is done."),
+});
+export type ExportAnswer = z.infer<typeof exportAnswer>;
+
 const person = z.strictObject({ id: z.string(), name: z.string(), email: z.string() });
 /** Null for the agency itself. */
 const company = z.strictObject({ id: z.string(), name: z.string().nullable(), slug: z.string().nullable() }).nullable();
