@@ -116,7 +116,8 @@ export async function installBrowser() {
   const packages = [
     ...(browser ? [] : ["chromium", "chromium-headless-shell", "chromium-driver"]),
     ...(there("lib/postgresql") ? [] : ["postgresql"]),
-    ...(there("sbin/mariadbd") ? [] : ["mariadb-server-core"]),
+    // Its first tables are made by a program that is among those of the client.
+    ...(there("sbin/mariadbd") && there("bin/my_print_defaults") ? [] : ["mariadb-server-core", "mariadb-client-core"]),
     ...(there("bin/radicale") ? [] : ["radicale"]),
   ];
   if (packages.length === 0) return;

@@ -39,23 +39,38 @@ const file = (name: string, words: string): string => {
 /** A program that uses the client for everything, and ends with an error where an answer is not as it should be. */
 const USES = `
 import { client } from "./index.js";
-const portal = client(process.env.AT ?? "", process.env.KEY);
+const at = process.env.AT ?? "";
+const portal = client(at, process.env.KEY);
 const must = (yes: boolean, what: string): void => { if (!yes) throw new Error(what); };
 const me = await portal.GET("/me");
 must(me.response.status === 200 && (me.data?.roles.length ?? 0) > 0, "me");
-const one = await portal.GET("/tables/requests/records", { params: { query: { limit: 2 } } });
+const one = await portal.GET("/tables/details/records", { params: { query: { limit: 2 } } });
 must(one.data?.records.length === 2 && one.data.nextCursor !== null, "list");
-const two = await portal.GET("/tables/requests/records", { params: { query: { limit: 2, cursor: one.data?.nextCursor ?? "" } } });
+const two = await portal.GET("/tables/details/records", { params: { query: { limit: 2, cursor: one.data?.nextCursor ?? "" } } });
 must(two.data?.records[0]?.id !== one.data?.records[0]?.id, "cursor");
-const some = await portal.GET("/tables/requests/records", { params: { query: { q: "zzz-nothing" } } });
+const some = await portal.GET("/tables/details/records", { params: { query: { q: "zzz-nothing" } } });
 must(some.data?.total === 0, "filter");
-const id = one.data?.records[0]?.id ?? "";
-const read = await portal.GET("/tables/requests/records/{id}", { params: { path: { id } } });
+const made = await portal.POST("/tables/details/records", { body: { fields: { title: "By the client", load: 1.5 } } });
+must(made.response.status === 201 && made.data?.fields.load === 1.5, "add " + JSON.stringify(made.error));
+const wrong = await portal.POST("/tables/details/records", { body: { fields: { load: 1 } } });
+must(wrong.error?.status === 422 && (wrong.error.errors?.length ?? 0) > 0, "add what is wrong");
+const path = { id: made.data?.id ?? "" };
+const read = await portal.GET("/tables/details/records/{id}", { params: { path } });
 const etag = read.response.headers.get("etag") ?? "";
-const changed = await portal.PATCH("/tables/requests/records/{id}", { params: { path: { id }, header: { "If-Match": etag } }, body: { fields: { urgency: "Can wait", subject: "By the client" } } });
-must(changed.data?.fields.subject === "By the client", "change " + JSON.stringify(changed.error));
-const late = await portal.PATCH("/tables/requests/records/{id}", { params: { path: { id }, header: { "If-Match": etag } }, body: { fields: { subject: "Late" } } });
+const changed = await portal.PATCH("/tables/details/records/{id}", { params: { path, header: { "If-Match": etag } }, body: { fields: { fixings: 4 } } });
+must(changed.data?.fields.fixings === 4, "change " + JSON.stringify(changed.error));
+const late = await portal.PATCH("/tables/details/records/{id}", { params: { path, header: { "If-Match": etag } }, body: { fields: { fixings: 5 } } });
 must(late.response.status === 412 && late.error?.status === 412, "If-Match");
+must((await portal.DELETE("/tables/details/records/{id}", { params: { path } })).response.status === 204, "remove");
+must((await portal.GET("/tables/details/records/{id}", { params: { path } })).error?.type === "not-found", "removed");
+const nobody = client(at);
+must((await nobody.POST("/session", { body: { email: "ines@fernhill.example", password: "wrong" } })).response.status === 401, "a wrong password");
+const entered = await nobody.POST("/session", { body: { email: "ines@fernhill.example", password: "ines-reads-every-sign" } });
+must(entered.data?.person.email === "ines@fernhill.example", "sign in " + JSON.stringify(entered.error));
+const cookie = entered.response.headers.getSetCookie().map((c) => c.split(";")[0]).join("; ");
+const ines = client(at, undefined, { fetch: (asked) => { const r = new Request(asked as Request); r.headers.set("cookie", cookie); r.headers.set("origin", new URL(at).origin); return fetch(r); } });
+must((await ines.GET("/me")).data?.person?.email === "ines@fernhill.example", "me, signed in");
+must((await ines.DELETE("/session")).response.status === 204 && (await ines.GET("/me")).response.status === 401, "sign out");
 console.log("all of it");
 `;
 const keys = { agency: "" };
@@ -75,9 +90,9 @@ describe("against a running portal", () => {
     await b.press("Make the key");
     await b.seesText("it is shown this once");
     key = await b.attribute('input[aria-label="The key"]', "value");
-    await b.go(`http://localhost:${port}/portals/fernhill/connections/keys/new`);
+    await b.go(`http://localhost:${port}/portals/library/connections/keys/new`);
     await b.type("#name", "Office");
-    await b.choose("select[name=role]", "Project lead");
+    await b.choose("select[name=role]", "Editor");
     await b.click("input[name=reach][value=all]");
     await b.press("Make the key");
     await b.seesText("it is shown this once");
@@ -126,7 +141,7 @@ describe("against a running portal", () => {
 describe("the client that is made of a portal", () => {
   it("compiles under strict, and signs in, lists, goes on, filters, adds, changes, and removes as the portal says", async () => {
     const key = keys.agency;
-    const at = `http://localhost:${port}/p/fernhill`;
+    const at = `http://localhost:${port}/p/library`;
     expect(await elkhorn(["client", "elkhorn-client", "--at", at], { ELKHORN_KEY: key })).toMatchObject({ status: 0, err: "" });
     const made = join(ROOT, "node_modules/.cache/elkhorn-client");
     rmSync(made, { recursive: true, force: true });
