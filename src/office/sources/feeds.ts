@@ -2,6 +2,7 @@
 import type { Owner } from "@/core/access/who/viewer";
 import { type ImportPlan, importPlanSchema, keyFields } from "@/core/exchange/import-plan";
 import { err, ok, type Result } from "@/core/result";
+import { hasChoices } from "@/core/schema/fields/natures";
 import { newId } from "@/data/file/ids";
 import type { PortalFile } from "@/data/file/open";
 import { transact } from "@/data/file/transact";
@@ -92,14 +93,15 @@ export function adopt(file: PortalFile, owner: Owner, feed: Feed): Feed {
   if (feed.plan || !feed.importId) return feed;
   const job = importJob(file, owner, feed.importId);
   if (job?.state !== "done" || !job.tableId) return feed;
-  const kept = file.db.prepare("SELECT json_extract(plan, '$.kept') FROM sys_imports WHERE id = ?").pluck().get(feed.importId) as
-    | string
-    | null;
-  const plan = kept === null ? null : importPlanSchema.safeParse(JSON.parse(kept));
+  const stored = file.db.prepare("SELECT json_extract(plan, '$.kept') AS kept, made FROM sys_imports WHERE id = ?").get(feed.importId) as {
+    kept: string | null;
+    made: string | null;
+  };
+  const plan = stored.kept === null ? null : importPlanSchema.safeParse(JSON.parse(stored.kept));
   if (!plan?.success) return feed;
   const own = job.analysis.header.indexOf(feed.ownKey ?? "");
   const key = plan.data.key ?? keyChoices(file, plan.data).find((c) => c.at === own)?.at ?? likelyKey(file, plan.data);
-  const withKey = { ...plan.data, key };
+  const withKey = { ...plan.data, columns: takingNewWords(file, plan.data, stored.made), key };
   return transact(file, () => {
     file.db
       .prepare("UPDATE sys_source_feeds SET table_id = ?, header = ?, plan = ? WHERE id = ?")
@@ -110,6 +112,20 @@ export function adopt(file: PortalFile, owner: Owner, feed: Feed): Feed {
       )
       .run(feed.id, feed.importId);
     return feedById(file, feed.id)!;
+  });
+}
+
+/**
+ * A field of choices that was made of a column takes its new words as further choices: the other system has its own list, of which the first
+ * reading met a part. Fields that were there before keep to theirs.
+ */
+function takingNewWords(file: PortalFile, plan: ImportPlan, madeThen: string | null): ImportPlan["columns"] {
+  const made = JSON.parse(madeThen ?? "{}") as { table?: string | null; fields?: string[] };
+  const schema = schemaOf(file);
+  return plan.columns.map((c) => {
+    const isMade = c.to === "field" && (made.table || made.fields?.includes(c.field));
+    const field = isMade ? schema.findField(c.field) : undefined;
+    return c.to === "field" && field && hasChoices(field) ? { ...c, add: true } : c;
   });
 }
 

@@ -49,11 +49,11 @@ const ROWS = [
 ];
 
 /** Brought in once by hand, and read every hour from then on. */
-async function feed(gone: "leave" | "remove" = "leave"): Promise<Feed> {
+async function feed(gone: "leave" | "remove" = "leave", text = csv(ROWS)): Promise<Feed> {
   t.file.db
     .prepare("INSERT INTO sys_sources (id, name, kind, settings, secret, made_at) VALUES ('s', 'Records', 'address', '{}', ?, 0)")
     .run(seal(t.file.id, "source", "{}"));
-  const { job, done } = await t.bring(csv(ROWS), (j) => ({ ...t.suggest(j), whose: { kind: "agency" } }));
+  const { job, done } = await t.bring(text, (j) => ({ ...t.suggest(j), whose: { kind: "agency" } }));
   expect(done.ok).toBe(true);
   const id = addFeed(t.file, "s", { id: "table", name: "things.csv" });
   fetched(t.file, id, job.id, null);
@@ -129,6 +129,24 @@ describe("a reading", () => {
     expect(last(f)).toMatchObject({ state: "done", changed: 1 });
     const anvil = t.named("things", "Anvil of iron");
     expect(anvil.fields[t.field("things", "city")]).toBe("Moor");
+  });
+  it("takes new words of a column that became choices, and keeps them out of choices that were there before", async () => {
+    const rows = Array.from({ length: 12 }, (_, i) => [`T-${i}`, `Thing ${i}`, ["Asked", "Agreed"][i % 2]!]);
+    const header = ["Number", "Name", "Stage"];
+    const f = await feed("leave", csv(rows, header));
+    const stage = t.table("things").fields.find((x) => x.slug === "stage")!;
+    expect(stage.type).toBe("choice");
+    await read(f, csv([...rows.slice(1), ["T-0", "Thing 0", "Lost"]], header));
+    expect(last(f)).toMatchObject({ state: "done", changed: 1, bad: 0 });
+    const choices = t.table("things").fields.find((x) => x.id === stage.id)!.options.choices!;
+    const now = choices.find((c) => c.id === t.named("things", "Thing 0").fields[stage.id]);
+    expect(JSON.stringify(now)).toContain("Lost");
+    // As if the field had been there before.
+    const plan = feedById(t.file, f.id)!.plan!;
+    const columns = plan.columns.map((c) => (c.to === "field" ? { ...c, add: false } : c));
+    t.file.db.prepare("UPDATE sys_source_feeds SET plan = ?").run(JSON.stringify({ ...plan, columns }));
+    await read(f, csv([...rows.slice(1), ["T-0", "Thing 0", "Forgotten"]], header));
+    expect(last(f)).toMatchObject({ state: "done", changed: 0, bad: 1 });
   });
   it("that lacks a column which is mapped stops before anything is changed, and staff are told", async () => {
     const f = await feed();

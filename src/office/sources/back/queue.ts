@@ -180,6 +180,17 @@ export const endedSends = (file: PortalFile, feed: string, most = 20): Send[] =>
 /** Of one record: what has not arrived. */
 export const openSendsOf = (file: PortalFile, record: string): Send[] =>
   many(file.db.prepare(`${ASK} WHERE s.record_id = ? AND s.state IN ('waiting', 'asked') ORDER BY s.n`).all(record));
+/** Which of these records has a change that was tried and has not arrived, or that is asked about. */
+export function lateOf(file: PortalFile, table: string, records: readonly string[]): ReadonlyMap<string, "waiting" | "asked"> {
+  if (!goesOut(file, table)) return new Map();
+  const ask = file.db.prepare(
+    `SELECT record_id, max(state = 'asked') FROM sys_source_sends WHERE record_id IN (SELECT value FROM json_each(?))
+       AND (state = 'asked' OR state = 'waiting' AND tries > 0) GROUP BY record_id`,
+  );
+  const rows = ask.raw().all(JSON.stringify(records)) as [string, number][];
+  return new Map(rows.map(([id, asked]) => [id, asked ? "asked" : "waiting"]));
+}
+
 export const sendBy = (file: PortalFile, n: number): Send | undefined => many(file.db.prepare(`${ASK} WHERE s.n = ?`).all(n))[0];
 
 /** How long what has arrived stays in the list, in days. */
