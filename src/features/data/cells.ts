@@ -69,7 +69,12 @@ export const changeCells = officeCall("records", [changes], async (p, given): Pr
   return { rows, problems };
 });
 
-const asRow = (r: { id: string; fields: GridRow["fields"] }): GridRow => ({ id: r.id, seen: etagOf(r), fields: { ...r.fields } });
+const asRow = (r: { id: string; fields: GridRow["fields"] }): GridRow => ({
+  id: r.id,
+  seen: etagOf(r),
+  fields: { ...r.fields },
+  late: null,
+});
 
 /** Related records by their id or, as a spreadsheet has them, by name. */
 function readTexts(

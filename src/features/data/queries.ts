@@ -13,6 +13,7 @@ import type { Sort } from "@/data/records/query/order";
 import { etagOf } from "@/data/records/write/write";
 import { countsOf } from "@/data/tables/count";
 import type { OfficePortal } from "@/identity/requests/office-gate";
+import { lateOf } from "@/office/sources/back/queue";
 
 export interface TableRow {
   readonly table: Table;
@@ -56,6 +57,8 @@ export interface GridRow {
   readonly id: string;
   readonly seen: string;
   readonly fields: Readonly<Record<string, SeenValue>>;
+  /** A change of it has not arrived in another system, or is asked about. */
+  readonly late: "waiting" | "asked" | null;
 }
 
 /** A filter of one column, as the address has it: `size.at-least.5`, values parted by `~`. */
@@ -155,7 +158,10 @@ export function gridRows(p: OfficePortal, table: Table, q: GridQuery, chunk: num
     size: CHUNK,
   });
   // One that is past the end has no rows; the nearest page is nobody's business here.
-  const rows = page === chunk + 1 ? records.map((r): GridRow => ({ id: r.id, seen: etagOf(r), fields: { ...r.fields } })) : [];
+  if (page !== chunk + 1) return { rows: [], total };
+  const ids = records.map((r) => r.id);
+  const late = lateOf(p.file, table.id, ids);
+  const rows = records.map((r): GridRow => ({ id: r.id, seen: etagOf(r), fields: { ...r.fields }, late: late.get(r.id) ?? null }));
   return { rows, total };
 }
 

@@ -1,5 +1,5 @@
 "use client";
-import { Eye, Trash2 } from "lucide-react";
+import { CloudAlert, Eye, Trash2 } from "lucide-react";
 import type { KeyboardEvent } from "react";
 import type { Locale } from "@/core/schema/fields/kind";
 import type { SeenValue } from "@/core/schema/seen";
@@ -97,6 +97,11 @@ export function Row(p: Props) {
   );
 }
 
+const LATE_WORDS = {
+  waiting: "A change has not arrived in another system: look why",
+  asked: "A value was changed here and in another system: look",
+} as const;
+
 interface RowButtonsProps {
   readonly row: GridRow | undefined;
   readonly p: Props;
@@ -111,11 +116,11 @@ function RowButtons({ row, p, thing }: RowButtonsProps) {
         <>
           <Link
             href={`${p.whyAt}/${row.id}`}
-            className="btn btn-ghost btn-square size-7! opacity-50 group-hover:opacity-100 focus:opacity-100"
-            aria-label={`Who sees this ${thing}, and why`}
-            title="Who sees it, and why"
+            className={`btn btn-ghost btn-square size-7! ${row.late ? "text-accent" : "opacity-50 group-hover:opacity-100 focus:opacity-100"}`}
+            aria-label={row.late ? LATE_WORDS[row.late] : `Who sees this ${thing}, and why`}
+            title={row.late ? LATE_WORDS[row.late] : "Who sees it, and why"}
           >
-            <Eye size={14} aria-hidden />
+            {row.late ? <CloudAlert size={14} aria-hidden /> : <Eye size={14} aria-hidden />}
           </Link>
           {p.removable && (
             <button
