@@ -393,6 +393,14 @@ it("a database is connected, a table of it mapped and brought in, and kept up to
     return (await b.text()).includes("the same");
   });
   await b.seesText("1 added, 1 changed, 3 the same");
+  await b.click("//li[contains(., '1 added, 1 changed')]/a");
+  // What became of each row: which is new, and which says something else than before.
+  await b.seesText("now");
+  expect(await b.text()).toMatch(/Changed\s+\S[\s\S]*before “[^”]+”, now “[^”]+”[\s\S]*Added/);
+  const reading = new URL(await b.driver.getCurrentUrl()).pathname;
+  await b.go(`http://localhost:${port}${reading.replace(/\d+$/, "99999")}`);
+  expect(await b.text()).toContain("nothing at this address");
+  await b.go(`http://localhost:${port}${page}`);
   await db.query("ALTER TABLE equipment RENAME COLUMN name TO called");
   await catchActions(b);
   await b.press("Read it now");
@@ -466,6 +474,11 @@ it("the Ledger Room is connected, mapped and filled; what is changed in either r
   // Down for a while: nothing is lost, and it is said beside the record.
   setFaults(room.db, { status: 503 });
   await retitle("Large kiln", "Kiln for plates");
+  await b.go(`http://localhost:${port}/portals/fernhill/data/deals`);
+  await b.until(async () => {
+    await b.driver.navigate().refresh();
+    return (await b.count('tr a[aria-label^="A change has not arrived in another system"]')) === 1;
+  });
   await shows(page, "answered 503");
   await b.click("//li[contains(., 'answered 503')]//a");
   await b.seesText("has not arrived in Client records");
