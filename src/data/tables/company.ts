@@ -43,6 +43,13 @@ export function storeCompanyOf(file: PortalFile, policy: Policy, tableId: string
   for (const update of updates) update.run(id);
 }
 
+/**
+ * What a record that is being added stores of the company that its relations lead to: no other record's path passes through it yet, so
+ * nothing else has to be worked out.
+ */
+export const companyStored = (file: PortalFile, policy: Policy, tableId: string, company: string | null): string | null =>
+  file.statements.of(policy, `stores its company ${tableId}`, () => storedPath(policy, tableId) !== null) ? company : null;
+
 /** Each with one place, for the record's id. */
 function updatesFor(policy: Policy, tableId: string): string[] {
   const found: string[] = [];

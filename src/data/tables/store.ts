@@ -24,7 +24,7 @@ export function storedValue(v: Value | undefined): string | number | null {
 /** Column names of an insert, ids first; the same order as `insertValues`. */
 export function insertColumns(table: Table): string[] {
   const own = table.fields.filter(isWritten).flatMap((f) => (isFolded(f) ? [f.id, keyName(f.id)] : [f.id]));
-  return ["id", "created_at", "created_by", "changed_at", "changed_by", ...own];
+  return ["id", "created_at", "created_by", "changed_at", "changed_by", "company_id", ...own];
 }
 
 export function insertValues(
@@ -33,8 +33,9 @@ export function insertValues(
   values: Readonly<Record<string, Value | undefined>>,
   by: string,
   at: string,
+  company: string | null = null,
 ): (string | number | null)[] {
-  const out: (string | number | null)[] = [id, at, by, at, by];
+  const out: (string | number | null)[] = [id, at, by, at, by, company];
   for (const f of table.fields) {
     if (!isWritten(f)) continue;
     const v = storedValue(values[f.id]);
@@ -56,16 +57,17 @@ export function insertText(table: Table): string {
   return text;
 }
 
-/** Within a transaction; decides nothing and records nothing. */
+/** Within a transaction; decides nothing and records nothing. `company` is whose the record is, where that is known already. */
 export function insertRow(
   file: PortalFile,
   table: Table,
   id: string,
   values: Readonly<Record<string, Value | undefined>>,
   { by, at }: Made,
+  company: string | null = null,
 ): void {
   const text = insertText(table);
-  file.statements.run(text, () => placed(text), insertValues(table, id, values, by, at));
+  file.statements.run(text, () => placed(text), insertValues(table, id, values, by, at, company));
   for (const f of table.fields) if (!hasColumn(f) && !f.system) addLinks(file, f, id, (values[f.id] as string[] | undefined) ?? []);
 }
 
