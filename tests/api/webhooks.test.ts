@@ -101,6 +101,33 @@ it("a test says at once what came back; a failing receiver is shown as failing",
   await b.seesText("The test has been taken. It answered 204.");
 });
 
+it("with a filter it tells of the records that meet it, and of no other", async () => {
+  const page = await b.driver.getCurrentUrl();
+  await b.go(`${page}/change`);
+  await b.choose("#table", "Requests");
+  await b.press("None");
+  await b.press("Add a test");
+  await b.choose('select[aria-label="Field"]', "Urgency");
+  await b.choose('select[aria-label="Comparison"]', "is any of");
+  await b.click("//fieldset[@aria-label='Values']//label[normalize-space()='Today']/input");
+  await b.press("Keep the filter");
+  await b.press("Save");
+  await b.seesText("Send a test");
+  got.length = 0;
+  const dana = await signedIn(port, "dana@saltmarsh.example");
+  for (const [subject, urgency] of [
+    ["Whenever", "Can wait"],
+    ["At once", "Today"],
+  ])
+    await dana.call("POST", "/api/v1/tables/requests/records", { body: { fields: { subject, kind: "Repair", urgency } } });
+  await b.until(async () => got.length > 0, "nothing was told");
+  expect(got.map((g) => JSON.parse(g.text).data.fields.subject)).toEqual(["At once"]);
+  await b.go(`${page}/change`);
+  await b.choose("#table", "All that the role sees");
+  await b.press("Save");
+  await b.seesText("Send a test");
+});
+
 it("paused it tells nothing, resumed what waited; changed, renewed and removed by the owner alone", async () => {
   await catchActions(b);
   await b.press("Pause");
