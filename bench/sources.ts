@@ -3,12 +3,14 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { monitorEventLoopDelay } from "node:perf_hooks";
+import { published } from "@/data/definition/published";
 import Database from "@/data/file/sqlite";
 import { bringInImport, CHECK, checkReceived, importJob, startCheck } from "@/data/imports/jobs";
 import { suggestPlan } from "@/data/imports/proposing/suggest";
 import { createPortal } from "@/data/installation/portals";
 import { onNewJob } from "@/data/jobs/queue";
 import { Runner } from "@/data/jobs/runner";
+import { Desk } from "@/data/records/desk";
 import { runIn } from "@/data/threads";
 import { seal } from "@/identity/secrets/secrets";
 import { ownerViewer } from "@/identity/viewers/viewer";
@@ -21,6 +23,7 @@ import { sourceById } from "@/office/sources/sources";
 import { Threads } from "@/server/threads/thread";
 import { ledgerSource } from "@/services/sources/ledger";
 import { PUBLISHER } from "@/testing/world";
+import { pagesBeside } from "./beside";
 import { print, round } from "./measure";
 
 const ROWS = 100_000;
@@ -84,7 +87,14 @@ export async function benchSources(): Promise<void> {
     room.db
       .prepare("UPDATE items SET body = json_set(body, '$.worth', '7'), version = version + 1 WHERE kind = 'deals' AND rowid % 10 = 0")
       .run();
-    const stops = await stopsWhile(() => readFeed(file, id, true, reading));
+    const desk = new Desk(file, published(file).policy, owner);
+    const table = desk.schema.table(feed.tableId!);
+    const page = (): string => JSON.stringify(desk.list(table, { limit: 50 }).records);
+    let pages = 0;
+    const stops = await stopsWhile(async () => {
+      pages = await pagesBeside(page, () => readFeed(file, id, true, reading));
+    });
+    print({ name: "p95 of a page of records beside it", ratio: round(pages), unit: "x alone", goal: "<= 1.2" });
     print({ name: `longest stop of pages while all ${ROWS} are read once more`, value: round(stops), unit: "ms", goal: "< 50" });
     const again = process.hrtime.bigint();
     await readFeed(file, id, true, reading);
