@@ -2,7 +2,6 @@
  * The log kept to the age that its owner chose. What is older is written to a file beside the portal first, as anybody can read it, and
  * leaves the portal only once that file is whole. Money, merged records and this choice itself stay for good.
  */
-import { createReadStream } from "node:fs";
 import { mkdir, open, readdir, rename, rm, stat } from "node:fs/promises";
 import { join } from "node:path";
 import { Readable } from "node:stream";
@@ -156,7 +155,7 @@ export async function earlierLogs(file: PortalFile, _owner: Owner): Promise<Earl
 /** One of them, as it lies on the disk; null for a name that is none. */
 export async function earlierLog(file: PortalFile, _owner: Owner, name: string): Promise<{ bytes: number; stream: Readable } | null> {
   if (!NAME.test(name)) return null;
-  const path = join(folderOf(file), name);
-  const found = await stat(path).catch(() => null);
-  return found && { bytes: found.size, stream: createReadStream(path) };
+  // Opened before it is told of: gone a moment later, it can still be read to its end.
+  const handle = await open(join(folderOf(file), name)).catch(() => null);
+  return handle && { bytes: (await handle.stat()).size, stream: handle.createReadStream() };
 }
