@@ -7,18 +7,8 @@ import { type SourceRows, type SourceTable, Troubled } from "@/services/sources/
 import { timely } from "@/services/sources/timely";
 import { lastSend } from "./back/queue";
 import { isEnding } from "./ended";
-import type { Feed } from "./feeds";
+import { type Feed, isOwn } from "./feeds";
 import type { Met } from "./met";
-
-/** Whether its records are known by the key of the other system itself: then changes can be read, and sent. */
-export const isOwn = (feed: Feed): boolean =>
-  feed.ownKey !== null && feed.plan?.key != null && feed.header?.[feed.plan.key] === feed.ownKey;
-
-/** The field that holds the key. */
-export function keyField(feed: Feed): string | null {
-  const column = feed.plan?.key == null ? undefined : feed.plan.columns[feed.plan.key];
-  return column?.to === "field" ? column.field : null;
-}
 
 /** Records with a change from here that has not arrived there, by the key of their rows. */
 const unsent = (file: PortalFile, feed: Feed): Map<string, string> =>

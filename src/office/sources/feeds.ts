@@ -71,6 +71,16 @@ export const feedById = (file: PortalFile, id: string): Feed | undefined => {
   return row && feedOf(row);
 };
 
+/** Whether its records are known by the key of the other system itself: then changes can be read, and sent. */
+export const isOwn = (feed: Feed): boolean =>
+  feed.ownKey !== null && feed.plan?.key != null && feed.header?.[feed.plan.key] === feed.ownKey;
+
+/** The field that holds the key. */
+export function keyField(feed: Feed): string | null {
+  const column = feed.plan?.key == null ? undefined : feed.plan.columns[feed.plan.key];
+  return column?.to === "field" ? column.field : null;
+}
+
 /** Its rows are fetched first, into an import that the owner maps. */
 export function addFeed(
   file: PortalFile,

@@ -13,8 +13,7 @@ import { transact } from "@/data/file/transact";
 import { importFolder, importPath } from "@/data/imports/reading/paths";
 import { task, writersTask } from "@/data/threads";
 import { putBack } from "./back/put-back";
-import { isOwn, keyField } from "./came";
-import { feedById } from "./feeds";
+import { feedById, isOwn, keyField } from "./feeds";
 
 export class Met {
   readonly id = newId();

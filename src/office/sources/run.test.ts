@@ -2,11 +2,11 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import type { Owner } from "@/core/access/who/viewer";
 import { err, ok } from "@/core/result";
+import { fatesOf } from "@/data/imports/fates";
 import { importJob } from "@/data/imports/jobs";
 import { seal } from "@/identity/secrets/secrets";
 import { later, never, type SourceTrouble } from "@/services/sources/contract";
 import { ImportTrial, importFolder, owner } from "@/testing/import-folder";
-import { fatesOf } from "./fates";
 import { addFeed, adopt, dropFeed, type Feed, feedById, fetched, pauseFeed, readNow, runsOf, setFeed } from "./feeds";
 import type { Reading } from "./first";
 import { readFeed } from "./run";
@@ -105,7 +105,7 @@ describe("a reading", () => {
     );
     const table = t.table("things");
     const label = (id: string) => t.desk.labelOf(table, id);
-    const told = fatesOf(t.file, f, last(f), undefined);
+    const told = fatesOf(t.file, owner, f.tableId, last(f), undefined);
     // A row with a problem keeps the record that is lacking: it may be its own.
     expect(told.list.map((x) => [x.became, label(x.record), x.changes.map((c) => [c.field.slug, c.before, c.now])])).toEqual([
       ["changed", "Anvil", [["city", "Harbour", "Fell"]]],
@@ -120,8 +120,8 @@ describe("a reading", () => {
         ["T-3", "Chisel", "Moor"],
       ]),
     );
-    expect(fatesOf(t.file, f, last(f), "1").list.map((x) => [x.became, x.isThere])).toEqual([["removed", false]]);
-    expect(fatesOf(t.file, f, last(f), "7")).toMatchObject({ page: 1, pages: 1, total: 1, problems: [] });
+    expect(fatesOf(t.file, owner, f.tableId, last(f), "1").list.map((x) => [x.became, x.isThere])).toEqual([["removed", false]]);
+    expect(fatesOf(t.file, owner, f.tableId, last(f), "7")).toMatchObject({ page: 1, pages: 1, total: 1, problems: [] });
   });
   it("goes by the names of columns: in another order, and with new ones, it comes in as before", async () => {
     const f = await feed();

@@ -11,9 +11,9 @@ import { beginImport, bringInImport, giveUpImport, importJob, startCheck } from 
 import { enqueue } from "@/data/jobs/queue";
 import { Desk } from "@/data/records/desk";
 import { MOST_SOURCE_BYTES, type SourceTable, Troubled } from "@/services/sources/contract";
-import { Came, isOwn } from "./came";
+import { Came } from "./came";
 import { Ended } from "./ended";
-import { type Feed, feedById, READ_SOURCE } from "./feeds";
+import { type Feed, feedById, isOwn, READ_SOURCE } from "./feeds";
 import { fetchFirst, type Reading } from "./first";
 import { keepMetTask, Met, metTask } from "./met";
 import { type Source, settingsFor, sourceById } from "./sources";

@@ -3,9 +3,9 @@ import { toWords } from "@/core/exchange/present";
 import { isRelation } from "@/core/schema/fields/natures";
 import { type Field, type Table, targetOf, type Value } from "@/core/schema/types";
 import { formatMoment } from "@/core/text/format";
+import { FATES_A_PAGE, type Fate, type Fates, fatesOf } from "@/data/imports/fates";
 import { Desk } from "@/data/records/desk";
 import type { OfficePortal } from "@/identity/requests/office-gate";
-import { FATES_A_PAGE, type Fate, type Fates, fatesOf } from "@/office/sources/fates";
 import { feedsOf, type Run, runBy } from "@/office/sources/feeds";
 import { sourceById } from "@/office/sources/sources";
 import { Link } from "@/ui/link";
@@ -27,7 +27,7 @@ export function ReadingPage({ p, id, n, page }: { p: OfficePortal; id: string; n
   if (!source || !feed || !run) notFound();
   const { schema } = p.live.policy;
   const table = feed.tableId === null ? undefined : schema.findTable(feed.tableId);
-  const fates = fatesOf(p.file, feed, run, page);
+  const fates = fatesOf(p.file, p.owner, feed.tableId, run, page);
   const { locale, timeZone } = p.live.definition.portal;
   const at = `${p.at}/connections/systems/${id}`;
   return (

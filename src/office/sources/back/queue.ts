@@ -2,10 +2,10 @@
 import type { Values } from "@/core/schema/types";
 import type { Feed as Hears } from "@/data/events/feeds";
 import type { PortalFile } from "@/data/file/open";
+import { importedRows } from "@/data/imports/fates";
 import { enqueue } from "@/data/jobs/queue";
 import { writeMeta } from "@/data/tables/meta";
 import { schemaOf } from "@/data/tables/read";
-import { readSome } from "@/data/tables/rows";
 import type { Rule, Way } from "../feeds";
 
 export const WRITE_BACK = "write to sources";
@@ -106,21 +106,14 @@ function hearImport(file: PortalFile, e: { table: string; id: number; at: number
   const put = file.db.prepare(
     "INSERT INTO sys_source_sends (feed_id, record_id, event_id, was, now, next_at, made_at) VALUES (@feed, @record, @event, @was, @now, @at, @at)",
   );
+  const known = file.db.prepare("SELECT 1 FROM sys_source_records WHERE feed_id = ? AND record_id = ?");
   let any = false;
   for (const { id, ways, makes } of outOf(file, e.table)) {
     const fields = Object.keys(JSON.parse(ways) as object).filter((f) => table.fields.some((x) => x.id === f));
-    const rows = file.db
-      .prepare(
-        `SELECT i.record_id AS record, i.added, i.before FROM sys_import_rows i WHERE i.import_id = @import AND (i.added = 1 AND @makes = 1
-           OR i.added = 0 AND EXISTS (SELECT 1 FROM sys_source_records r WHERE r.feed_id = @feed AND r.record_id = i.record_id))`,
-      )
-      .all({ import: e.importId, makes, feed: id }) as { record: string; added: number; before: string | null }[];
-    for (const row of rows) {
-      const before = row.before === null ? {} : (JSON.parse(row.before) as Record<string, unknown>);
-      const values = readSome(file, schemaOf(file), table, row.record, fields)?.values ?? {};
-      const now = row.added === 1 ? values : Object.fromEntries(Object.entries(values).filter(([f]) => f in before));
-      if (row.added === 0 && Object.keys(now).length === 0) continue;
-      put.run({ feed: id, record: row.record, event: e.id, was: "{}", now: JSON.stringify(now), at: e.at });
+    for (const row of importedRows(file, e.importId, table, fields)) {
+      const goes = row.added ? makes === 1 : Object.keys(row.now).length > 0 && known.get(id, row.record) !== undefined;
+      if (!goes) continue;
+      put.run({ feed: id, record: row.record, event: e.id, was: "{}", now: JSON.stringify(row.now), at: e.at });
       any = true;
     }
   }

@@ -1,11 +1,11 @@
-/** What became of each row of a reading: added, changed and how, removed, or not brought in and why. Rows that were the same are only counted. */
-import type { Field, Table, Value } from "@/core/schema/types";
-import type { PortalFile } from "@/data/file/open";
-import { badRows } from "@/data/imports/checking/stage";
-import { decodeValue, hasColumn } from "@/data/tables/physical";
-import { schemaOf } from "@/data/tables/read";
-import { readRow } from "@/data/tables/rows";
-import type { Feed, Run } from "./feeds";
+/** What became of each row that an import brought in, and of records that the same reading of another system removed. Those that were the same are only counted. */
+import type { Owner } from "@/core/access/who/viewer";
+import type { Field, Table, Value, Values } from "@/core/schema/types";
+import type { PortalFile } from "../file/open";
+import { decodeValue, hasColumn } from "../tables/physical";
+import { schemaOf } from "../tables/read";
+import { readRow, readSome } from "../tables/rows";
+import { badRows } from "./checking/stage";
 
 export interface Fate {
   readonly record: string;
@@ -31,6 +31,15 @@ export interface Fates {
   readonly problems: readonly Problem[];
 }
 
+/** A reading of another system; an import by hand removes nothing. Moments in milliseconds. */
+export interface ReadOnce {
+  readonly importId: string | null;
+  readonly at: number;
+  readonly endedAt: number | null;
+  readonly bad: number;
+  readonly removed: number;
+}
+
 export const FATES_A_PAGE = 50;
 const MOST_PROBLEMS = 50;
 
@@ -42,12 +51,12 @@ const ROWS = `SELECT record_id AS record, iif(added = 1, 'added', 'changed') AS 
   WHERE table_id = @table AND act = 'record-removed' AND via = 'source' AND at BETWEEN @from AND @to AND @removed > 0`;
 
 /** `asked` is the number of a page, as an address has it. */
-export function fatesOf(file: PortalFile, feed: Feed, run: Run, asked: string | undefined): Fates {
-  const given = { import: run.importId, table: feed.tableId, from: run.at, to: run.endedAt ?? run.at, removed: run.removed };
+export function fatesOf(file: PortalFile, _owner: Owner, tableId: string | null, run: ReadOnce, asked: string | undefined): Fates {
+  const given = { import: run.importId, table: tableId, from: run.at, to: run.endedAt ?? run.at, removed: run.removed };
   const total = file.db.prepare(`SELECT count(*) FROM (${ROWS})`).pluck().get(given) as number;
   const pages = Math.max(1, Math.ceil(total / FATES_A_PAGE));
   const page = Math.min(pages, Math.max(1, Number.parseInt(asked ?? "1", 10) || 1));
-  const table = feed.tableId === null ? undefined : schemaOf(file).findTable(feed.tableId);
+  const table = tableId === null ? undefined : schemaOf(file).findTable(tableId);
   const rows = file.db
     .prepare(`SELECT * FROM (${ROWS}) ORDER BY became = 'added', record LIMIT ${FATES_A_PAGE} OFFSET @skip`)
     .all({ ...given, skip: (page - 1) * FATES_A_PAGE }) as Row[];
@@ -67,11 +76,33 @@ function fateOf(file: PortalFile, table: Table, r: Row): Fate {
   return { record: r.record, became: r.became, changes, isThere: now !== undefined };
 }
 
-function problemsOf(run: Run): Problem[] {
+function problemsOf(run: ReadOnce): Problem[] {
   const found: Problem[] = [];
   if (run.bad === 0 || run.importId === null) return found;
   for (const { line, column, reason } of badRows(run.importId)) {
     if (found.push({ line, column, reason }) === MOST_PROBLEMS) break;
   }
   return found;
+}
+
+export interface Imported {
+  readonly record: string;
+  readonly added: boolean;
+  /** Of the fields that were asked for: all of an added one, and those of a changed one that the import wrote. */
+  readonly now: Values;
+}
+
+/** Rows of an import as they are now, for what hears of it in its own transaction. */
+export function importedRows(file: PortalFile, importId: string, table: Table, fields: readonly string[]): Imported[] {
+  const rows = file.db.prepare('SELECT record_id AS record, added, "before" FROM sys_import_rows WHERE import_id = ?').all(importId) as {
+    record: string;
+    added: number;
+    before: string | null;
+  }[];
+  return rows.map(({ record, added, before }) => {
+    const was = before === null ? {} : (JSON.parse(before) as Record<string, unknown>);
+    const values = readSome(file, schemaOf(file), table, record, [...fields])?.values ?? {};
+    const now = added === 1 ? values : Object.fromEntries(Object.entries(values).filter(([f]) => f in was));
+    return { record, added: added === 1, now };
+  });
 }
