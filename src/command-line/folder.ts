@@ -50,7 +50,7 @@ export async function folderCommand(a: Asked): Promise<Said> {
 
 const owner = (now: number, timeZone: string): Owner => ownerViewer(WHO, now, timeZone);
 
-/** Of the back office, as its pages have it, for one who needs no session. */
+/** The portal as pages of the back office have it, for somebody who needs no session. */
 function opened(a: Asked): OfficePortal {
   const now = Date.now();
   const all = listPortals(owner(now, "UTC"));

@@ -120,7 +120,7 @@ function linesOf(text: string): { header: string[]; rows: Line[] } {
 
 const YES = /^(yes|true|1)$/i;
 const NO = /^(no|false|0)$/i;
-/** Of types whose JSON is no text. */
+/** Types of field whose JSON is not text, each with how it is read. */
 const AS_JSON: Readonly<Record<string, (t: string) => unknown>> = {
   number: (t) => (Number.isNaN(Number(t)) ? t : Number(t)),
   "yes-no": (t) => (YES.test(t) ? true : NO.test(t) ? false : t),

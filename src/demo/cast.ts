@@ -91,7 +91,7 @@ export interface CastPerson {
   company: string | null;
   roles: string[];
   status?: "invited" | "active" | "inactive" | "awaiting approval";
-  /** Nobody has told them yet. */
+  /** Not invited yet. */
   uninvited?: boolean;
   /** Indexes into the company's sites. */
   sites?: number[];

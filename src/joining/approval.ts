@@ -38,7 +38,7 @@ export function waitingCount(file: PortalFile, _owner: Owner): number {
   return people + colleagues;
 }
 
-/** Those who wait for somebody of the agency to say yes, the longest first. */
+/** People who wait for the agency's approval, the longest wait first. */
 export function waitingList(file: PortalFile, _owner: Owner): Waiting[] {
   const ids = file.db
     .prepare("SELECT id FROM t_people WHERE f_person_status = 'awaiting approval' ORDER BY id LIMIT 500")

@@ -111,7 +111,7 @@ function list(db: Ledger, kind: Kind, q: URLSearchParams, faults: Faults): Said 
       after: found.length > limit ? String(last) : null,
       // From where changes are asked for next time.
       mark: String(lastSeq(db)),
-      // Of all pages together, so that one that is left out is noticed.
+      // Counts all pages together, so that a missing one is noticed.
       total: countAfter(db, kind, Number(since ?? 0), since !== null, where),
     },
   };

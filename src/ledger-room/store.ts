@@ -114,7 +114,7 @@ export const countAfter = (db: Ledger, kind: Kind, seq: number, removed: boolean
     .prepare(`SELECT count(*) FROM items WHERE ${conditionOf(removed, where)}`)
     .pluck()
     .get(given(kind, seq, where)) as number;
-/** Of the last change of anything. */
+/** Number of the last change of anything. */
 export const lastSeq = (db: Ledger): number => (db.prepare("SELECT max(seq) FROM items").pluck().get() as number | null) ?? 0;
 
 const PREFIX: Record<Kind, string> = { companies: "CO", contacts: "PE", deals: "DE", tickets: "TI" };

@@ -48,7 +48,7 @@ export function letterOf(file: PortalFile, m: Message, now: number): Letter | un
     text,
     html: asHtml(text, { name: portal.name, primary: brand.colour }),
     ...(brand.contact && isEmail(brand.contact) ? { replyTo: brand.contact } : {}),
-    // One click in the mail program itself (RFC 8058 section 3.1).
+    // Unsubscribing by one click in the mail program itself (RFC 8058 section 3.1).
     ...(stop ? { headers: { "List-Unsubscribe": `<${stop}/one-click>`, "List-Unsubscribe-Post": "List-Unsubscribe=One-Click" } } : {}),
   };
 }

@@ -7,7 +7,7 @@ import { ownersOf } from "@/staff/staff";
 import type { Post, TellStaff } from "@/webhooks/tell";
 
 const PATIENCE_MS = 15_000;
-/** Of what comes back no more is read: a receiver may answer megabytes. */
+/** No more of an answer is read: a receiver may answer megabytes. */
 const MOST_BYTES = 8_000;
 
 const post: Post = (url, body, headers) =>

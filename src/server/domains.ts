@@ -18,7 +18,7 @@ export async function lookAtDomains(now: number): Promise<void> {
   const names = namesOf(config());
   for (const d of eachShown()) {
     const { by, texts } = await lookAtName(names, d.host, d.token);
-    // Nobody could be asked: that says nothing of the record.
+    // No name server could be asked: that tells nothing about the record.
     if (by === null && texts === null) continue;
     const missed = missedAgain(d.portal, d.host, by === null);
     if (missed === 0) continue;

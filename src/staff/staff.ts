@@ -67,7 +67,7 @@ export function inviteStaff(
     const there = tx.select().from(staff).where(eq(staff.email, email)).get();
     if (there && there.status !== "invited") return err({ field: "email", message: `${there.name} works here already with that address.` });
     const id = there?.id ?? newId();
-    // Nobody knows a password of theirs: there is none.
+    // No password opens this account: there is none yet.
     const row = { id, name, email, role, status: "invited", hash: "none", createdAt: new Date(owner.now).toISOString() };
     tx.insert(staff).values(row).onConflictDoUpdate({ target: staff.id, set: { name, role } }).run();
     const token = newToken();

@@ -12,7 +12,7 @@ import { PUBLISHER } from "./world";
 export const NOW = Date.UTC(2026, 5, 1, 12);
 
 export interface Islands {
-  /** Of the portal called "one"; the other is "two". */
+  /** The file of portal "one"; the other portal is "two". */
   file: PortalFile;
   owner: Owner;
   person(): { id: string; email: string };

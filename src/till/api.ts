@@ -91,7 +91,7 @@ function act(db: Till, account: AccountRow, a: Asked): Said {
     case "/v1/rehearsals": {
       const r = z.strictObject({ hook: z.url() }).safeParse(body);
       if (!r.success) return wrong(r.error);
-      // Of a live account, too, what is made is a test one: it moves no money.
+      // What is made of a live account is a test account, too: it moves no money.
       const made = addAccount(db, {
         name: `${account.name} (rehearsal)`,
         mode: "test",

@@ -49,7 +49,7 @@ export interface AccountRow {
   readonly hook_url: string;
   readonly faults: string;
   readonly clock: number;
-  /** Of a rehearsal: the account whose customers it knows, too. */
+  /** For a rehearsal's account: the account whose customers it knows, too. */
   readonly parent: string | null;
 }
 

@@ -61,7 +61,7 @@ export function outcomeOf(db: Till, c: CheckoutRow): Outcome {
   return { state, reference, amount, currency, payment: c.payment, method: methodOf(db, c.method), why: c.why };
 }
 
-/** One that nobody has paid, or is in the middle of paying, is withdrawn. */
+/** Withdraws a checkout, unless somebody has paid it or is about to. */
 export const closeCheckout = (db: Till, id: string): void =>
   void db.prepare("UPDATE checkouts SET state = 'closed' WHERE id = ? AND state IN ('open', 'second')").run(id);
 

@@ -33,7 +33,7 @@ export function bodyOf(file: PortalFile, hook: Hook, send: Send, viewer: Viewer)
   if (!e) return null;
   const table = e.tableId === null ? undefined : policy.schema.findTable(e.tableId);
   if (!isAboutRecord(e.kind)) {
-    // Of what is the agency's own only that it happened: the log has the rest.
+    // Events that are the agency's own are only said to have happened: the log has the rest.
     const about = { table: table?.slug ?? null, record: e.recordId, company: e.companyId };
     return said(typeOf(file, e.kind), e.at, about);
   }

@@ -47,11 +47,11 @@ export interface HookSettings {
   readonly name: string;
   readonly url: string;
   readonly kinds: readonly HookKind[];
-  /** Of which table alone; null is every table. */
+  /** The only table that it tells of; null for every table. */
   readonly table: string | null;
   readonly filter: Condition | null;
   readonly role: string;
-  /** Of a role of clients, the company. */
+  /** For a role of clients: the company as which it reads. */
   readonly company: string | null;
 }
 
@@ -83,7 +83,7 @@ const hookOf = (r: typeof webhooks.$inferSelect): Hook => ({
   failingSince: r.failingSince,
 });
 
-/** Those made last come first. */
+/** All webhooks, newest first. */
 export const hooksOf = (file: PortalFile, _owner: Owner): Hook[] =>
   file.orm.select().from(webhooks).orderBy(desc(webhooks.madeAt), desc(webhooks.id)).all().map(hookOf);
 

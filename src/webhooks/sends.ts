@@ -47,7 +47,7 @@ export interface Send {
 const SEND = `SELECT n, id, webhook_id AS webhookId, event_id AS eventId, kind, record_id AS recordId, body, state, tries, next_at AS nextAt,
   made_at AS madeAt, ended_at AS endedAt, status, answer FROM sys_webhook_sends s`;
 
-/** None of the same record waits before it. */
+/** No message about the same record waits before it. */
 const FIRST = `NOT EXISTS (SELECT 1 FROM sys_webhook_sends e
   WHERE e.webhook_id = s.webhook_id AND e.record_id IS s.record_id AND e.state = 'waiting' AND e.n < s.n)`;
 

@@ -59,7 +59,7 @@ async function tellHook(file: PortalFile, hook: string, until: number, t: Tellin
   return done;
 }
 
-/** One try. What it says is settled at the first and signed anew at each. */
+/** Makes one try. The body is settled at the first try and signed anew at each. */
 export async function tell(file: PortalFile, send: Send, t: Telling): Promise<void> {
   const hook = hookById(file, send.webhookId);
   if (!hook) return;

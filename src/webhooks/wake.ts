@@ -4,7 +4,7 @@ import { enqueue } from "@/data/jobs/queue";
 
 export const TELL = "tell webhooks";
 
-/** One job for all that waits: it is there once, however many events come. */
+/** Queues one job for all that waits; there is only one, however many events come. */
 export function wake(file: PortalFile, at: number): void {
   const soon = file.db.prepare("SELECT 1 FROM sys_jobs WHERE kind = ? AND state = 'waiting' AND run_at <= ? LIMIT 1").get(TELL, at);
   if (!soon) enqueue(file, TELL, {}, at);

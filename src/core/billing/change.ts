@@ -12,7 +12,7 @@ export interface Terms {
   readonly plan: string;
   readonly price: string;
   readonly cycle: Cycle;
-  /** Of one seat, or of the company where there is one. Minor units. */
+  /** Price of one seat, or of the company where there is only one price. Minor units. */
   readonly each: number;
   readonly seats: number;
 }

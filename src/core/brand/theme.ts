@@ -19,7 +19,7 @@ const FONTS: Record<Font, string> = {
   literata: '"Literata Variable", Georgia, serif',
   figtree: '"Figtree Variable", system-ui, sans-serif',
 };
-/** Of every distance; rem. */
+/** The unit of every distance, in rem. */
 const SPACING = { close: "0.215rem", middle: "0.25rem", airy: "0.28rem" } as const;
 const CORNERS = { square: ["0px", "0px"], soft: ["0.625rem", "0.375rem"], round: ["1.25rem", "1rem"] } as const;
 

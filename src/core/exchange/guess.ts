@@ -137,7 +137,7 @@ export class ColumnWatch {
   #seeMoney(text: string): void {
     const { amount, sign } = apart(text);
     const bare = amount.replace(/^\((.*)\)$/, "$1");
-    // One letter alone begins a code more often than an amount: R-101, K12.
+    // A single letter before digits is more often a code (R-101, K12) than a currency.
     this.#money = readDecimal(bare).ok && (sign === "" || (!/^\p{L}$/u.test(sign) && currenciesOf(sign).size > 0));
     if (sign === "" || !this.#money) return;
     this.#signs++;
@@ -188,7 +188,7 @@ export class ColumnWatch {
   }
 }
 
-/** So many of them at the most, from all over the list. */
+/** At most `most` items, taken evenly from the whole list. */
 const spread = <T>(all: readonly T[], most: number): T[] =>
   all.length <= most ? [...all] : Array.from({ length: most }, (_, i) => all[Math.floor((i * all.length) / most)]!);
 

@@ -40,7 +40,7 @@ const column = z.discriminatedUnion("to", [
     currency: z.string().length(3).optional(),
     ...reading,
   }),
-  /** Of people: the role that they have in their company. */
+  /** For people: the column names the role that they have in their company. */
   z.object({ to: z.literal("role") }),
   /** Its words stand behind those of another column, with a space between: a surname behind a first name. */
   z.object({ to: z.literal("behind"), at }),
@@ -84,7 +84,7 @@ export const importPlanSchema = z.object({
     .default({ kind: "agency" }),
   /** Access that a new table begins with, as grants in the draft. */
   starters: z.array(z.enum(STARTERS)).max(STARTERS.length).default([]),
-  /** Of people: the role where no column says. */
+  /** For people: the role of rows without one. */
   role: z.string().nullable().default(null),
   /** ISO 4217: the currency of new money fields that name none. */
   currency: z.string().length(3),

@@ -81,7 +81,7 @@ export interface Invitee {
   readonly email: string;
   readonly company: string;
   readonly roles: readonly string[];
-  /** Not trimmed: spaces count in one. */
+  /** Not trimmed, as spaces count in a password. */
   readonly password: string;
   /** The line that has the same address already. */
   readonly again: number | null;

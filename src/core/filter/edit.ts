@@ -101,7 +101,7 @@ export function toDraft(c: Condition | null, schema: Schema, newKey: () => strin
 }
 
 export interface DraftProblem {
-  /** Of the test or group that it stands beside. */
+  /** Key of the test or group that the message stands beside. */
   readonly key: string;
   readonly message: string;
 }

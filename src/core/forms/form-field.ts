@@ -14,7 +14,7 @@ export interface FormField {
   readonly choices?: readonly Offered[];
   /** Of a relation: the records that `value` names, as the viewer sees them called. */
   readonly chosen?: readonly Offered[];
-  /** Of a relation: it holds others, too, that the viewer cannot see. */
+  /** For a relation: whether it also holds records that the viewer cannot see. */
   readonly withheld?: boolean;
   readonly hint?: string;
 }

@@ -33,7 +33,7 @@ export const audienceSchema = z.strictObject({
   states: z.array(z.enum(READER_STATES)).max(4),
   /** Holders of any of these roles, those that include one among them. */
   roles: z.array(ref).max(60),
-  /** Those whose plan has it. */
+  /** Only those whose plan has this feature see the page; null for everybody. */
   feature: ref.nullable(),
 });
 export type Audience = z.infer<typeof audienceSchema>;
@@ -56,7 +56,7 @@ const sectionBase = {
   page: ref,
   place: placeSchema,
   title: words(120),
-  /** Of twelve columns. */
+  /** In twelfths of the page's width. */
   width: z.int().min(1).max(12),
   /** Begins a row of its own, though the one before has room. */
   breaks: z.boolean(),

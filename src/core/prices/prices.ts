@@ -47,7 +47,7 @@ export function repeated(prices: readonly PriceOf[], plans: readonly Named[]): s
     });
 }
 
-/** Those that are offered now, those of the shortest cycle first. */
+/** Prices of the plan that are offered now, shortest cycle first. */
 export const offeredPrices = <P extends PriceOf>(prices: readonly P[], plan: string): P[] =>
   prices.filter((p) => p.plan === plan && !p.retired).toSorted((a, b) => monthsOf(a.cycle) - monthsOf(b.cycle));
 

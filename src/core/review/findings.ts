@@ -21,7 +21,7 @@ export interface Counted {
   readonly valueless: ReadonlyMap<string, { readonly people: number; readonly without: number }>;
   /** Names that several companies have. */
   readonly alike: readonly { readonly name: string; readonly companies: number }[];
-  /** Of relations to several: the most that one record holds. */
+  /** By relation to several: the most records that one record holds. */
   readonly most: ReadonlyMap<string, number>;
 }
 

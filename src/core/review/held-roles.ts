@@ -11,7 +11,7 @@ interface Holder {
   readonly viewer: Viewer;
 }
 
-/** Those to whom the role itself was given. */
+/** People to whom the role itself was given. */
 export const assignedUsers = <T extends Holder>(users: readonly T[], role: string): T[] =>
   users.filter((u) => u.viewer.roles.includes(role));
 

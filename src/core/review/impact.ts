@@ -12,7 +12,7 @@ export interface Shift {
   readonly table: string;
   readonly gained: number;
   readonly lost: number;
-  /** Of the gained, those that another company owns. */
+  /** How many of the records gained belong to another company. */
   readonly crossing: number;
   readonly fieldsGained: readonly string[];
   readonly fieldsLost: readonly string[];

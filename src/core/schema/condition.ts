@@ -28,7 +28,7 @@ export const testSchema = z.strictObject({
   /** Field ids: up to three relation hops, then the field tested. */
   path: z.array(z.string()).min(1).max(4),
   operator: z.enum(OPERATORS),
-  /** None for emptiness, two for "between", otherwise one. */
+  /** No operand for emptiness, two for "between", otherwise one. */
   operands: z.array(operandSchema).max(2),
 });
 export type Test = z.infer<typeof testSchema>;

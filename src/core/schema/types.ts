@@ -19,7 +19,7 @@ export interface SharedOptions {
   unique?: boolean;
   /** Said under the field in forms. */
   help?: string;
-  /** Not asked for in forms; whoever may set it can do so elsewhere. */
+  /** Left out of forms; whoever may set it does so elsewhere. */
   offForms?: boolean;
   /** Searching does not look there. */
   offSearch?: boolean;
@@ -88,7 +88,7 @@ export class Schema {
     if (!f) throw new Error(`No field ${id} in schema version ${this.version}; look it up by slug if it comes from a person.`);
     return f;
   }
-  /** Of an id that a wall or a relation's own test has shown to be one. */
+  /** The relation with this id. Only for ids that are known to be relations, such as those of a wall's path. */
   relation(id: string): RelationField {
     const f = this.field(id);
     if (!isRelation(f)) throw new Error(`The field ${id} is no relation; ask isRelation first.`);

@@ -12,7 +12,7 @@ export const askedSchema = z.strictObject({
   name: words(80).optional(),
   help: words(300).optional(),
   placeholder: words(80).optional(),
-  /** Of twelve. */
+  /** In twelfths of the form's width. */
   width: z.union([z.literal(6), z.literal(12)]),
   required: z.boolean(),
   /** Asked for only while this holds of what is filled in. */

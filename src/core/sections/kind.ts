@@ -57,7 +57,7 @@ export interface SectionKind<K extends string, C extends z.ZodRawShape> {
   problems(config: z.infer<z.ZodObject<C>>, around: Around): string[];
 }
 
-/** Of a kind that is made of no one table. */
+/** For kinds of section that show no single table. */
 export const readsNone = (): null => null;
 
 /** What a source cannot be read by, each as a sentence. */

@@ -10,7 +10,7 @@ export type Measure = (typeof MEASURES)[number];
 
 export const measureConfig = {
   measure: z.enum(MEASURES),
-  /** Of which number; null of a count. */
+  /** Which number is measured; null for a count. */
   of: ref.nullable(),
 };
 

@@ -43,5 +43,5 @@ export function isCalendarDate(s: string): boolean {
   return month >= 1 && month <= 12 && day >= 1 && day <= (month === 2 && leap ? 29 : DAYS[month - 1]!);
 }
 
-/** Of the Gregorian calendar (ISO 8601), February in a common year. */
+/** Days of the months in a common year of the Gregorian calendar (ISO 8601). */
 const DAYS = [31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31];

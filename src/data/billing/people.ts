@@ -4,7 +4,7 @@ import type { Subscription } from "@/core/billing/subscription";
 import { published } from "../definition/published";
 import type { PortalFile } from "../file/open";
 
-/** Those who are in or asked in; who is inactive or waits takes none. */
+/** Seats taken: by people who are active or invited. Who is inactive or waits for approval takes none. */
 export const seatsTaken = (file: PortalFile, company: string): number =>
   file.db
     .prepare(
@@ -20,7 +20,7 @@ export interface Payer {
   readonly email: string;
 }
 
-/** Those who are in and hold one of these roles there. */
+/** Active people of the company who hold one of these roles there. */
 const holdersIn = (file: PortalFile, company: string, roles: ReadonlySet<string>): Payer[] =>
   (
     file.db

@@ -21,7 +21,7 @@ export interface Standing {
   readonly features: ReadonlySet<string>;
   /** Records bought one by one, by the company or by the person who looks. */
   readonly bought: readonly string[];
-  /** Of each feature, what opens it. */
+  /** What opens each feature. */
   readonly why: readonly Open[];
 }
 

@@ -37,7 +37,7 @@ export interface Paper {
   readonly seller: string;
   readonly tax: { readonly mode: TaxMode; readonly name: string; readonly rate: number };
   readonly reckoned: Reckoned;
-  /** Of a credit note: the number of the invoice that it is for. */
+  /** For a credit note: the number of the invoice that it corrects. */
   readonly of: string | null;
 }
 
@@ -231,7 +231,7 @@ export const companyOfInvoice = (file: PortalFile, invoice: string): string | nu
 export const stateOfInvoice = (file: PortalFile, invoice: string): string | null =>
   (rowOf(file, `SELECT f_invoice_state FROM ${sqlName(INVOICES)} WHERE id = ?`, invoice)?.[0] as string | null | undefined) ?? null;
 
-/** Those of a company that are still to be paid, the oldest first. */
+/** Invoices of a company that are still to be paid, oldest first. */
 export const openInvoices = (file: PortalFile, company: string): string[] => rowsOf(file, OPEN, company).map(([id]) => id as string);
 const OPEN = `SELECT id FROM ${sqlName(INVOICES)} WHERE company_id = ? AND f_invoice_state = 'open' ORDER BY f_invoice_issued, id`;
 

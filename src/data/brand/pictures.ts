@@ -64,7 +64,7 @@ export const brandPicture = (file: PortalFile, hash: string | null): BrandPictur
 export const brandBytes = (file: PortalFile, hash: string): { type: string; bytes: Buffer } | undefined =>
   file.orm.select({ type: brandPictures.type, bytes: brandPictures.bytes }).from(brandPictures).where(eq(brandPictures.hash, hash)).get();
 
-/** Of one portal into another of the same agency, where its words name them. */
+/** Copies the pictures that `words` names from one portal into another of the same agency. */
 export function copyPictures(from: PortalFile, to: PortalFile, words: string): void {
   for (const [, hash] of words.matchAll(/"hash":"([0-9a-f]{64})"/g)) {
     const row = from.orm.select().from(brandPictures).where(eq(brandPictures.hash, hash!)).get();

@@ -57,7 +57,7 @@ interface Job<T> {
   last: { readonly stamp: string; readonly value: T } | null;
 }
 
-/** One kind of work; one job at a time for each portal and name. */
+/** One kind of work in the background: one job at a time for each portal and name. */
 export class Background<T> {
   readonly #jobs = new Map<string, Job<T>>();
 

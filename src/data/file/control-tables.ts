@@ -8,7 +8,7 @@ export const staff = sqliteTable("staff", {
   name: text("name").notNull(),
   hash: text("hash").notNull(),
   createdAt: text("created_at").notNull(),
-  /** One of `core/access/who/office.ts`. */
+  /** A role of `core/access/who/office.ts`. */
   role: text("role").notNull().default("owner"),
   /** "active", "invited" or "inactive". */
   status: text("status").notNull().default("active"),

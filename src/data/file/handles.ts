@@ -125,7 +125,7 @@ export class Pool {
     this.#open.clear();
   }
 
-  /** Those whose last use is longest ago, as long as it is a while ago. */
+  /** Closes up to `n` handles, least recently used first, and none that was used a moment ago. */
   #close(n: number, but: Handle): void {
     // Where very many are asked for at once, a step of a request may find its file closed, and opens it again.
     const before = Date.now() - (n > this.limits.mostOpen ? this.limits.idle / 10 : this.limits.idle);

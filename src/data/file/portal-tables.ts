@@ -171,7 +171,7 @@ export const links = sqliteTable("sys_links", {
 export const messages = sqliteTable("sys_messages", {
   id: text("id").primaryKey(),
   occasion: text("occasion").notNull(),
-  /** Of those that were asked for in one act. */
+  /** The same for all messages that one act asked for. */
   batch: text("batch"),
   personId: text("person_id"),
   email: text("email").notNull(),
@@ -362,7 +362,7 @@ export const customers = sqliteTable("sys_customers", {
 
 export const checkouts = sqliteTable("sys_checkouts", {
   id: text("id").primaryKey(),
-  /** Of one filling-in of the form: pressing twice is one. */
+  /** The same for each time that one filled-in form is sent, so that pressing twice asks once. */
   filling: text("filling").notNull(),
   /** asked, charging, open, done, failed. */
   state: text("state").notNull(),
@@ -533,7 +533,7 @@ export const files = sqliteTable("sys_files", {
   type: text("type"),
   width: integer("width"),
   height: integer("height"),
-  /** Of pictures: hashes of its smaller sizes, by their names. */
+  /** For a picture: hashes of its smaller sizes, by name. */
   sizes: text("sizes"),
   madeAt: text("made_at").notNull(),
   madeBy: text("made_by").notNull(),
@@ -711,7 +711,7 @@ export const allowanceCounts = sqliteTable(
 export const secondTries = sqliteTable("sys_second_tries", {
   personId: text("person_id").primaryKey(),
   failures: integer("failures").notNull(),
-  /** Of the last. Milliseconds since the epoch. */
+  /** When the last one was made. Milliseconds since the epoch. */
   at: integer("at").notNull(),
 });
 

@@ -28,7 +28,7 @@ export const refOf = (row: Row, at: string | null): FileRef => ({
   at,
 });
 
-/** Of all files of a page of records at once. */
+/** Reads all files of a page of records at once. */
 export function fileRows(file: PortalFile, ids: readonly string[]): Map<string, Row> {
   if (ids.length === 0) return new Map();
   return new Map(

@@ -61,7 +61,7 @@ export interface ImportJob extends Stored {
   readonly doneAt: string | null;
 }
 
-/** One thread at a time works with the rows of an import. */
+/** Imports whose rows a thread is working with: one thread at a time for each. */
 const bringing = once("imports being brought in", () => new Set<string>());
 const takingOut = once("imports whose files are taken out", () => new Map<string, { done: number; total: number }>());
 const running = once("imports being checked", () => new Map<string, number>());

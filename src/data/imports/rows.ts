@@ -186,7 +186,7 @@ export function changeRows(b: Bring): number {
 
 /** Places of the columns that say anything new. */
 function changedColumns({ file: { db } }: Bring): ReadonlySet<unknown> {
-  // Of rows that an earlier Elkhorn has checked.
+  // Rows that an earlier version of Elkhorn checked have no such table.
   if (!db.prepare("SELECT 1 FROM stage.sqlite_schema WHERE name = 'changed'").get())
     throw new Overtaken("Elkhorn has been renewed since these rows were checked. Check all rows again.");
   return new Set(db.prepare("SELECT at FROM stage.changed").pluck().all());

@@ -33,7 +33,7 @@ export interface MadeBeside {
   fields: string[];
   companies: string[];
   records: { table: string; id: string }[];
-  /** Of fields that were there; absent of imports from before there were any. */
+  /** Choices added to fields that were there before; absent in imports of earlier versions. */
   choices?: { field: string; id: string }[];
   grants: string[];
   wall: boolean;

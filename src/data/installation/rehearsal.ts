@@ -125,7 +125,7 @@ export function setAhead(file: PortalFile, _owner: Owner, ahead: number): void {
   writeMeta(file, REHEARSAL, JSON.stringify({ ...facts, ahead: Math.round(ahead) }));
 }
 
-/** Those that are over. */
+/** Removes rehearsals that are over. */
 export function sweepRehearsals(now: number): void {
   const slugs = control().db.prepare("SELECT slug FROM portals WHERE slug LIKE 'rehearsal-%'").pluck().all() as string[];
   for (const slug of slugs) {

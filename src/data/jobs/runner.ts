@@ -37,7 +37,7 @@ export class Runner {
   wake = (file: PortalFile): void => {
     if (this.#stopped || this.#busy.has(file.path)) return;
     clearTimeout(this.#timers.get(file.path));
-    // Not before the transaction that asked for it has ended.
+    // Begins only after the transaction that asked for it has ended.
     const running = new Promise<void>((next) => setImmediate(next)).then(() => held(file, () => this.#drain(file))).catch(this.#later);
     this.#busy.set(
       file.path,

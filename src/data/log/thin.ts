@@ -152,7 +152,7 @@ export async function earlierLogs(file: PortalFile, _owner: Owner): Promise<Earl
   return Promise.all(found.map(async (f) => ({ ...f, bytes: (await stat(join(folderOf(file), f.name))).size })));
 }
 
-/** One of them, as it lies on the disk; null for a name that is none. */
+/** One of these files as it lies on the disk; null for a name that is none of theirs. */
 export async function earlierLog(file: PortalFile, _owner: Owner, name: string): Promise<{ bytes: number; stream: Readable } | null> {
   if (!NAME.test(name)) return null;
   // Opened before it is told of: gone a moment later, it can still be read to its end.

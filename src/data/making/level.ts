@@ -70,7 +70,7 @@ export function levelBelow(
 
 function tie(file: PortalFile, level: Table): string {
   const { people } = schemaOf(file);
-  // Those of fields that are put away, too.
+  // Slugs of fields that are put away are taken, too.
   const slugs = new Set(file.db.prepare("SELECT slug FROM sys_fields WHERE table_id = ?").pluck().all(people.id));
   const taken = (slug: string): boolean => slugs.has(slug);
   const name = people.fields.some((f) => f.name.toLowerCase() === level.name.toLowerCase()) ? `${level.name} of theirs` : level.name;

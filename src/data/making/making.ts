@@ -29,7 +29,7 @@ import { fieldsOf, move, pointingFields } from "./move";
 
 export interface MakingTrial {
   readonly made: number;
-  /** They are people, or companies, already. */
+  /** Records of the table that are people or companies already. */
   readonly there: { readonly records: number; readonly names: readonly string[] };
   readonly stays: { readonly records: number; readonly which: readonly { readonly name: string; readonly why: string }[] };
   /** Relations that lead to people from now on: "Contact of Projects". */

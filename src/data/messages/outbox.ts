@@ -74,7 +74,7 @@ export interface ToWrite {
   /** Worked out when it is sent, as the link is; `id` is what it is for. */
   readonly code?: { readonly id: string; readonly version: number };
   readonly batch?: string;
-  /** Not sent before somebody says so. */
+  /** Kept back until somebody says that it may go. */
   readonly held?: boolean;
   readonly by: string;
   readonly now: number;
@@ -148,7 +148,7 @@ export function noteTry(file: PortalFile, id: string, outcome: { sentAt: number 
     .run();
 }
 
-/** Those that are ready, or have failed, go out now. */
+/** Sends these messages now, if they are ready or have failed. */
 export function sendNow(file: PortalFile, owner: Owner, ids: readonly string[]): number {
   if (rehearsalIn(file)) return 0;
   const rows = file.orm

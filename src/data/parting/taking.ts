@@ -89,7 +89,7 @@ export function takeSignIn(file: PortalFile, journal: Journal, stays: string, go
   for (const r of journal.remove("sys_outside", "person_id", goes)) journal.insert("sys_outside", { ...r, person_id: stays });
   for (const r of journal.remove("sys_agreements", "person_id", goes)) journal.insert("sys_agreements", { ...r, person_id: stays });
   for (const r of journal.remove("sys_reads", "person_id", goes)) journal.insert("sys_reads", { ...r, person_id: stays });
-  // Of two views of one name, that of whoever stays.
+  // Where both have a view of the same name, the one of whoever stays is kept.
   for (const r of journal.remove("sys_kept_views", "person_id", goes)) {
     const there = file.db
       .prepare("SELECT 1 FROM sys_kept_views WHERE person_id = ? AND section = ? AND name = ?")

@@ -58,7 +58,7 @@ export function setUntil(file: PortalFile, owner: Owner, personId: string, until
   });
 }
 
-/** Those whose last day is over are out. How many there were. */
+/** Ends the accounts whose last day is over. Answers how many. */
 export function endAccounts(file: PortalFile, now: number): number {
   const { timeZone } = published(file).definition.portal;
   const over = file.db

@@ -10,7 +10,7 @@ import { readRows } from "../tables/rows";
 export interface Accounts {
   readonly people: readonly Row[];
   readonly companies: ReadonlyMap<string, Row>;
-  /** Of companies by id, as the office shows them. */
+  /** Names of companies by id, as the office shows them. */
   readonly names: ReadonlyMap<string, string>;
   /** By person, the first made first. */
   readonly memberships: ReadonlyMap<string, readonly { id: string; companyId: string | null; roles: readonly string[] }[]>;

@@ -95,7 +95,7 @@ export interface NewPerson {
   email: string;
   memberships: { companyId: string | null; roles: string[] }[];
   status?: PersonStatus;
-  /** They get a name to sign in by from the caller, in the same transaction. */
+  /** The caller gives them a name to sign in by, in the same transaction. */
   signInName?: boolean;
   /** Where the caller has one for them already. */
   id?: string;

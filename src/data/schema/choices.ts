@@ -20,7 +20,7 @@ import { seenOf } from "./shape";
 import type { ShapeError } from "./shaping";
 
 export interface ChoiceGiven {
-  /** Of one that is there; null of a new one. */
+  /** Id of a choice that is there; null for a new one. */
   readonly id: string | null;
   readonly name: string;
   readonly tone?: Tone | undefined;

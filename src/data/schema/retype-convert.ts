@@ -34,7 +34,7 @@ export interface RetypeAsk {
   readonly reading: Pick<Reading, "order" | "mark">;
   /** Of a relation: the field of the table pointed to that the words name records by; its name where none is said. */
   readonly by: string | null;
-  /** Of a relation: records that are not there are made. */
+  /** For a relation: whether records that are not there are made. */
   readonly add: boolean;
   /** Of a relation: a table that is made of what the column says, a record for each different value. */
   readonly made?: MadeTable | null;
@@ -73,7 +73,7 @@ function textOf(f: Field, v: Value, labels: Lookup | null, timeZone: string): st
 }
 
 type Finder = Pick<Lookup, "find" | "names"> & { readonly table: Pick<Lookup["table"], "kind"> };
-/** Of a table that is still to be made. */
+/** Finder for a table that is still to be made: it finds nothing. */
 const NOTHING_YET: Finder = { find: () => undefined, names: [], table: { kind: "ordinary" } };
 
 export interface Conversion {

@@ -139,7 +139,7 @@ export function newField(file: PortalFile, owner: Owner, tableId: string, given:
   });
 }
 
-/** Those of fields that are put away, too. */
+/** Slugs in use, those of fields that are put away included. */
 const takenSlugs = (file: PortalFile, tableId: string): Set<string> =>
   new Set(file.db.prepare("SELECT slug FROM sys_fields WHERE table_id = ?").pluck().all(tableId) as string[]);
 
@@ -210,7 +210,7 @@ export function repeated(file: PortalFile, table: Table, field: Field): string[]
     .map((v) => `“${String(v).slice(0, 60)}”`);
 }
 
-/** One place up or down among the table's fields. */
+/** Moves a field one place up or down among the table's fields. */
 export function moveField(file: PortalFile, _owner: Owner, id: string, by: -1 | 1): Done {
   return shaping(file, () => {
     const field = schemaOf(file).findField(id);

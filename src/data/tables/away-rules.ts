@@ -37,7 +37,7 @@ export const listAgain = (d: Definition, field: string, was: Listed): Definition
   }),
 });
 
-/** Of a table: its wall, its grants and acts, as the definition has them. */
+/** Rules kept for a table that is put away: its wall, grants and acts, as in the definition. */
 const ofTable = z.object({ wall: z.unknown().nullable(), grants: z.array(z.unknown()), acts: z.array(z.unknown()) });
 
 export const rulesOf = (d: Definition, table: string): z.infer<typeof ofTable> => ({

@@ -116,7 +116,7 @@ function optionsOf(file: PortalFile, { type, options = {} }: NewField): object {
   return { ...kindOf({ type }).options({ ...own, ...(choices ? { choices } : {}) } as never), ...shared };
 }
 
-/** Those that were given; what is off is not stored. */
+/** The options that were given; those that are off are not stored. */
 export function sharedOptions(o: SharedOptions): SharedOptions {
   const out: Record<string, unknown> = {};
   for (const key of ["required", "default", "unique", "help", "offForms", "offSearch", "kept", "onRemoval"] as const)
@@ -137,13 +137,13 @@ const KEPT_IN: Record<Kept, string> = {
   "changed-by": "CASE WHEN length(changed_by) = 36 THEN changed_by END",
 };
 
-/** So that a value is found without a look at every record. */
+/** Indexes a unique field, so that a value is found without reading every record. */
 export function indexUnique(file: PortalFile, field: Field): void {
   const column = isFolded(field) ? keyName(field.id) : field.id;
   file.db.exec(`CREATE INDEX IF NOT EXISTS ${sqlName(`ux_${field.id}`)} ON ${sqlName(field.tableId)} (${sqlName(column)}, company_id)`);
 }
 
-/** Of a field that is in the registry. */
+/** Adds the column of a field that is in the registry already. */
 export function addColumn(file: PortalFile, field: Field): void {
   const table = sqlName(field.tableId);
   const points = pointsToOne(field) ? ` REFERENCES ${sqlName(field.options.target)} (id)` : "";

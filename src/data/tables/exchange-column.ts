@@ -12,7 +12,7 @@ import { dropWords } from "./drop";
 import { nextNumber } from "./meta";
 import { columnType, hasColumn, isFolded, keyName, linkTableName } from "./physical";
 
-/** Of tables of so many records a column is dropped at once. */
+/** In a table of up to so many records a column is dropped at once. */
 export const FEW = 5_000;
 const GONE = "gone_";
 

@@ -59,7 +59,7 @@ export class Journal {
   }
 }
 
-/** Of a table or column that is gone since, nothing is brought back. */
+/** Brings back what was noted, except in tables and columns that are gone since. */
 export function takeBack(db: Database.Database, noted: readonly Noted[]): void {
   const columns = new Map<string, ReadonlySet<string>>();
   const has = (table: string, column: string): boolean => {

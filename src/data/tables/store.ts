@@ -111,7 +111,7 @@ function setLinks(file: PortalFile, field: Field, id: string, targets: readonly 
   addLinks(file, field, id, targets);
 }
 
-/** Of a record that has none yet. */
+/** Adds links to a record that has none yet. */
 function addLinks(file: PortalFile, field: Field, id: string, targets: readonly string[]): void {
   if (targets.length === 0) return;
   const insert = file.db.prepare(`INSERT OR IGNORE INTO ${sqlName(linkTableName(field))} (record_id, target_id) VALUES (?, ?)`);

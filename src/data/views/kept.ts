@@ -56,7 +56,7 @@ export function keepViewOf(
   });
 }
 
-/** One of one's own: somebody else's is not there. */
+/** Removes one of the viewer's own views. False where it is not theirs. */
 export const dropViewOf = (file: PortalFile, viewer: Viewer, id: string): boolean =>
   viewer.person !== null &&
   file.orm

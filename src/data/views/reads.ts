@@ -3,7 +3,7 @@ import type { Viewer } from "@/core/access/who/viewer";
 import type { PortalFile } from "../file/open";
 import { rowsOf, runOf } from "../file/text";
 
-/** Of these records, those that whoever looks has read. */
+/** Which of these records the viewer has read. */
 export function readBy(file: PortalFile, viewer: Viewer, records: readonly string[]): ReadonlySet<string> {
   if (!viewer.person || records.length === 0) return NONE;
   const rows = rowsOf(

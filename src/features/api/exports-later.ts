@@ -17,7 +17,7 @@ import { type ApiRequest, json } from "./route";
 import type { ExportAnswer } from "./schemas";
 
 const KEPT_MS = 3_600_000;
-/** Of one person or key at a time, made or kept. */
+/** Exports that one person or key may have at a time. */
 const MOST = 10;
 
 interface Export {

@@ -101,7 +101,7 @@ export function getMe(r: ApiRequest): Response {
     person: person && { id: person.id, name: person.name, email: person.email },
     company: company && { id: company.id, name: company.name, slug: companySlug(company) },
     memberships: all.map((m) => ({ id: m.id, company: companyJson(m), roles: roleNames(r, m.roles) })),
-    // Those that count now: while a company must pay, others than it was given.
+    // Roles that count now: while a company has to pay, they are others than those it was given.
     roles: roleNames(
       r,
       r.viewer.roles.filter((id) => id !== PAYER),

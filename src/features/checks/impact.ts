@@ -22,7 +22,7 @@ export interface Group {
     readonly name: string;
     readonly slug: string;
     readonly gainedNames: string[];
-    /** Of those that another company owns. */
+    /** Names of the records among them that another company owns. */
     readonly crossingNames: string[];
     readonly lostNames: string[];
   })[];
@@ -36,7 +36,7 @@ export interface Impact {
   readonly untouched: number;
   /** Accounts that use the portal, or will once they sign in. */
   readonly active: number;
-  /** Of those, people who have not been in yet. */
+  /** How many of them have not been in yet. */
   readonly notInYet: number;
   /** People who wait for approval, and what they will see more and less of once they have it. */
   readonly later: Readonly<Record<"more" | "fewer", { readonly people: number; readonly tables: readonly string[] }>>;

@@ -17,7 +17,7 @@ export interface Looked {
   readonly name: string;
   readonly as: string;
   readonly membershipId: string | null;
-  /** They have not been in yet: it is what they will see. */
+  /** Whether they have not been in yet: then it is what they will see. */
   readonly notInYet: boolean;
 }
 

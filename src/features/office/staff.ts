@@ -83,7 +83,7 @@ export const ownPasswordForm = staffForm("overview", [], async ({ staff }, form)
   return form.succeeded("It is changed. Every other place where you were signed in is signed out.");
 });
 
-/** One of one's own sessions, or all others. */
+/** Ends one of one's own sessions, or all others. */
 export const endOwnSessions = staffCall("overview", [word], async ({ staff, session, owner }, which): Promise<void> => {
   endStaffSessions(staff.id, String(which).slice(0, 100), session, owner.now);
   revalidatePath("/-/you");

@@ -21,7 +21,7 @@ export interface PagesView {
   readonly book: AllPages;
 }
 
-/** Of the draft, unless another state is asked for. */
+/** The pages of the draft, unless another state is asked for. */
 export function pagesView(p: OfficePortal, of?: Definition): PagesView {
   const draft = of ? { definition: of, revision: 0 } : draftOf(p.file, p.owner);
   const { schema } = p.live.policy;

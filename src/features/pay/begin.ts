@@ -17,7 +17,7 @@ interface How {
   readonly other: boolean;
   /** Whether they may pay for their company: what it keeps is charged by nobody else. */
   readonly payer: boolean;
-  /** Of a guest: what their page of waiting is known by. */
+  /** For a guest: the secret in the address of the page where they wait. */
   readonly key: string | null;
 }
 

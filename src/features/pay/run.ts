@@ -105,7 +105,7 @@ async function oneStep(file: PortalFile, company: string, paying: Paying | null,
     charge.id,
   );
   reached("renewal: answered");
-  // Not to be had just now: the next run asks again by the same key.
+  // The provider cannot be reached now: the next run asks again with the same key.
   if (!said.ok && said.error.when === "later") return false;
   const refused = { state: "refused", reference: charge.id, payment: null, amount: 0, currency: paper.currency, method: null } as const;
   chargeEnded(file, charge.id, said.ok ? said.value : { ...refused, why: said.error.message }, now());

@@ -76,7 +76,7 @@ export const addPersonForm = officeForm("people", [], async (p, form) => {
   return form.succeeded(hash ? `${name} has been added, with that password.` : `${name} has been added. Nobody is told yet.`);
 });
 
-/** Of one that the agency sets by hand: it is replaced at the first sign-in. */
+/** What is wrong with a password that the agency sets by hand; it is replaced at the first sign-in. */
 function unfitPassword(password: string, again: string, about: readonly string[]): Record<string, string> | null {
   if (password !== again) return { again: "The two passwords differ. Type it the same twice." };
   const problem = passwordProblem(password, about);

@@ -50,7 +50,7 @@ export const takeSecondAway = officeCall("people", [word], async (p, personId): 
   revalidatePath(p.at, "layout");
 });
 
-/** One of somebody's sessions, or all of them: out at once. */
+/** Ends one of somebody's sessions, or all of them, at once. */
 export const endTheirSessions = officeCall("people", [word, word], async (p, personId, which): Promise<void> => {
   if (!personFacts(p.file, personId)) return;
   if (which === "all") endOtherSessions(p.file, personId, "");

@@ -11,9 +11,9 @@ import { inviteByLink, inviteByPassword, whyNotInvited } from "./inviting-one";
 export interface ToInvite {
   readonly ids: readonly string[];
   readonly note: string;
-  /** Else made ready, and sent when somebody says so. */
+  /** True: sent at once. False: made ready, and sent when somebody says so. */
   readonly send: boolean;
-  /** Of the act that these are part of; a new one where none is named. */
+  /** The act that these invitations are part of; a new one where none is named. */
   readonly batch?: string | undefined;
 }
 export interface InvitedAll {
@@ -22,7 +22,7 @@ export interface InvitedAll {
   readonly left: { name: string; why: string }[];
 }
 
-/** So many are written at a stretch; others are answered in between. */
+/** So many are written at a stretch; other requests are answered in between. */
 const AT_A_STRETCH = 20;
 export const rest = (): Promise<void> => new Promise((next) => setImmediate(next));
 

@@ -16,7 +16,7 @@ import { type HandedOver, rest, type Ways } from "./invitations";
 import { inviteByLink, inviteByPassword, whyNotInvited } from "./inviting-one";
 
 export interface InviteesAsk {
-  /** Of people whose row names no company: its id, "agency", or none. */
+  /** For people whose row names no company: the id of a company, "agency", or "" for none. */
   readonly company: string;
   /** Companies that are not there are made. */
   readonly make: boolean;

@@ -14,7 +14,7 @@ import { saidOf } from "@/letters/said";
 export interface How {
   readonly batch: string;
   readonly note: string;
-  /** Else made ready, and sent when somebody says so. */
+  /** True: sent at once. False: made ready, and sent when somebody says so. */
   readonly send: boolean;
   /** Who invites, as the message says it. */
   readonly by: string;

@@ -19,7 +19,7 @@ export interface HandedLink {
   readonly link: string | null;
 }
 
-/** That somebody took them along is noted. */
+/** Links of invitations to hand over. That somebody took them along is recorded. */
 export function linksOf(p: OfficePortal, batch: string, kind: EventKind): HandedLink[] {
   const found = p.file.orm
     .select()

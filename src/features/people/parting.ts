@@ -28,7 +28,7 @@ const asked = z.discriminatedUnion("act", [
 /** With `really` it is done; else it is only tried. */
 export const part = officeAction("people", [asked, yes], async (p, given, really): Promise<PartingAnswer> => {
   const ask = given;
-  // Of several nobody goes where one cannot.
+  // All of them go, or nobody.
   const done = attempt(p.file, () =>
     ask.act === "remove"
       ? [...new Set(ask.ids)].map((x) => orRefuse(removePerson(p.file, p.owner, x, ask.leaving, really)))

@@ -127,7 +127,7 @@ export const retirePrice = sold([word, yes], (_, id, retired) => ({
   edit: (d) => ({ ...d, prices: d.prices.map((x): Price => (x.id === id ? { ...x, retired } : x)) }),
 }));
 
-/** Of one that was never published. */
+/** Removes a price that was never published. */
 export const dropPrice = sold([word], (_, id) => ({
   what: "taking a price away",
   edit: (d) => ({ ...d, prices: d.prices.filter((x) => x.id !== id) }),

@@ -40,7 +40,7 @@ export function menuOf(r: PortalRequest): (Entry | Group)[] {
     .flatMap((n): (Entry | Group)[] => {
       if (n.leads.to !== "group") return entries([n]);
       const inside = entries(shown.filter((x) => x.group === n.id));
-      // One alone needs no group around it.
+      // A single entry needs no group around it.
       return inside.length > 1 ? [{ id: n.id, name: n.name, entries: inside }] : inside;
     });
   return [...all, ...plans];

@@ -89,7 +89,7 @@ const keyOf = (r: Row): Key => ({
   leakedAt: r.leakedAt,
 });
 
-/** Those made last come first. */
+/** All keys, newest first. */
 export const keysOf = (file: PortalFile, _owner: Owner): Key[] =>
   file.orm.select().from(keys).orderBy(desc(keys.madeAt), desc(keys.id)).all().map(keyOf);
 
@@ -227,7 +227,7 @@ export function openKey(file: PortalFile, token: string, from: string, now: numb
   return { state: "open", key, viewer };
 }
 
-/** Not while an import writes: who asks is not to wait for it. */
+/** Notes a key's use; left out while an import writes, so that the request does not wait. */
 function noteUse(file: PortalFile, id: string, from: string, at: number): void {
   try {
     file.orm.update(keys).set({ lastAt: at, lastFrom: from }).where(eq(keys.id, id)).run();

@@ -67,7 +67,7 @@ function widerNetworks(address: string): { net: string; free: number }[] {
 /** Limits for what signing in begins and keeps for a while, such as challenges: nobody fills that up from one address. */
 export const beginLimits = (from: From): Limit[] => [{ key: `begin from ${from.address}`, free: 100, longest: MINUTE }];
 
-/** One thing, tried by whoever: the code of the set-up. */
+/** The limit on one thing that anybody may try, such as the code of the set-up. */
 export const limitOn = (key: string): Limit[] => [{ key, free: 5, longest: 15 * MINUTE }];
 
 const stored = (key: string): string => createHash("sha256").update(key).digest("base64url").slice(0, 22);

@@ -82,7 +82,7 @@ export const staffSessionsOf = (staffId: string, now: number): StaffSession[] =>
     .orderBy(desc(staffSessions.createdAt))
     .all();
 
-/** One of one's own, or all but the one that asks. */
+/** Ends one of one's own sessions, or all but the one that asks. */
 export function endStaffSessions(staffId: string, which: string, keep: string, now: number): void {
   const of = and(eq(staffSessions.staffId, staffId), which === "others" ? ne(staffSessions.hash, keep) : eq(staffSessions.hash, which));
   const { changes } = control().orm.delete(staffSessions).where(of).run();

@@ -40,7 +40,7 @@ interface Under {
   readonly verifier: string;
   readonly nonce: string;
   readonly to: string;
-  /** Of what the browser holds that began it. */
+  /** Hash of what the browser that began it holds. */
   readonly browser: string;
 }
 

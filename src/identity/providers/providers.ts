@@ -66,7 +66,7 @@ export function addProvider(file: PortalFile, owner: Owner, asked: unknown): Res
   return ok({ id });
 }
 
-/** Those who came in by it come in by their other doors from then on. */
+/** Removes a provider. Whoever came in by it uses their other doors from then on. */
 export function removeProvider(file: PortalFile, owner: Owner, id: string): void {
   transact(file, () => {
     const gone = file.orm.delete(providers).where(eq(providers.id, id)).returning({ name: providers.name }).get();

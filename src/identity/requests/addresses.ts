@@ -19,7 +19,7 @@ export function portalAddress(slug: string): string {
   return domain ? addressAt(domain) : ownAddress(slug);
 }
 
-/** That which a portal has without any domain of the agency's. */
+/** The address that a portal has without a domain of the agency's. */
 export function ownAddress(slug: string): string {
   const { address, paths } = config();
   return paths ? `${address.origin}/p/${slug}` : `${address.protocol}//${slug}.${address.host}`;

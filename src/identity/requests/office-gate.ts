@@ -19,7 +19,7 @@ import { requestOffice, requestOfficeWrite } from "./request";
 export interface OfficePortal {
   readonly slug: string;
   readonly staff: Staff;
-  /** Of the back office; what stands for it without opening it. */
+  /** Stands for the session of the back office, and opens nothing. */
   readonly session: string;
   readonly owner: Owner;
   readonly file: PortalFile;
@@ -59,7 +59,7 @@ export async function officePortalOf(slug: string, right: Right): Promise<Office
   return (await requestOffice(right)) && portalAtDesk(slug);
 }
 
-/** Not asked before `requestOffice` has said that they may. */
+/** Called only after `requestOffice` has said that they may. */
 const portalAtDesk = cache(async (slug: string): Promise<OfficePortal | undefined> => {
   const r = await requestOffice("overview");
   const file = r && portalFile(slug);

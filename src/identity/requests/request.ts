@@ -26,7 +26,7 @@ export interface PortalRequest {
   readonly published: Published;
   readonly viewer: Viewer;
   readonly desk: Desk;
-  /** Of the person who looks, or is looked as; what is acted in is among them. */
+  /** All memberships of the person who looks, or is looked as; the one acted in is among them. */
   readonly memberships: readonly Held[];
   /** Null for visitors and while seeing as. */
   readonly session: Session | null;

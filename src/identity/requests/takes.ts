@@ -2,7 +2,7 @@
 import { z } from "zod";
 import { RefusedWrite } from "./refused-write";
 
-/** One schema for each thing that is sent, in order. */
+/** A schema for each argument that is sent, in order. */
 export type Takes = readonly z.ZodType[];
 export type Sent<T extends Takes> = { [I in keyof T]: z.input<T[I]> };
 export type Given<T extends Takes> = { [I in keyof T]: z.output<T[I]> };

@@ -60,7 +60,7 @@ export function tryCode(file: PortalFile, personId: string, purpose: CodePurpose
   return tried && same ? tried.version : null;
 }
 
-/** Of two at once one uses it. */
+/** Uses a code up. Where two try at once, one of them succeeds. */
 export const spendCode = (file: PortalFile, personId: string, purpose: CodePurpose, version: number, now: number): boolean =>
   file.orm
     .update(codes)

@@ -137,7 +137,7 @@ export const sessionsOf = (file: PortalFile, personId: string, now: number): Ope
     .all()
     .map((s) => ({ hash: s.hash, since: s.createdAt, seenAt: s.seenAt, via: s.via as DoorId }));
 
-/** One of one's own: somebody else's is not there. */
+/** Ends one of the person's own sessions. False where it is not theirs. */
 export const endOneOf = (file: PortalFile, personId: string, hash: string): boolean =>
   file.orm
     .delete(sessions)

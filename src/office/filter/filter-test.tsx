@@ -35,7 +35,7 @@ export function FilterTest({ portal, test: t, paths, problem, onChange, onRemove
     });
   };
   const compare = (to: Operator): void => {
-    // One value stays when the comparison changes; a list does not fit into one.
+    // A single value stays when the comparison changes; a list fits into no single value.
     const list = /of$|^has/.test(to);
     const kept = (t.operands[0] ?? EMPTY_OPERAND).values;
     const first = { ...(t.operands[0] ?? EMPTY_OPERAND), values: list ? kept : kept.slice(0, 1) };

@@ -79,7 +79,7 @@ export class Came {
     }
   }
 
-  /** Those of the rows that come in. */
+  /** The rows that come in; those with a change on its way from here are left out. */
   #kept(rows: readonly (readonly string[])[]): readonly (readonly string[])[] {
     if (!this.#own) return rows;
     const { header } = this.#rows;

@@ -16,7 +16,7 @@ export const READ_SOURCE = "read source";
 /** Minutes between two readings. */
 export const EVERY = [15, 60, 360, 1_440, 10_080] as const;
 export type Gone = "leave" | "remove";
-/** Of a field that goes there: whether it comes in, too. */
+/** For a field that goes there: whether it comes in, too. */
 export type Way = "both" | "out";
 /** Whose value stays where both sides changed the same. */
 export const RULES = ["ask", "theirs", "ours", "later"] as const;
@@ -27,7 +27,7 @@ export interface Feed {
   readonly sourceId: string;
   readonly object: string;
   readonly name: string;
-  /** Of the first reading, which the owner maps by hand. */
+  /** The import of the first rows, which the owner maps by hand; null until they are fetched. */
   readonly importId: string | null;
   readonly tableId: string | null;
   readonly header: readonly string[] | null;
@@ -94,7 +94,7 @@ export function addFeed(
     .run(id, source, object.id, object.name, only && JSON.stringify(only));
   return id;
 }
-/** They are there. */
+/** Notes that the first rows have been fetched. */
 export const fetched = (file: PortalFile, id: string, importId: string, ownKey: string | null): void =>
   void file.db.prepare("UPDATE sys_source_feeds SET import_id = ?, own_key = ? WHERE id = ?").run(importId, ownKey, id);
 

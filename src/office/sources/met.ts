@@ -23,7 +23,7 @@ export class Met {
   constructor() {
     mkdirSync(importFolder(), { recursive: true, mode: 0o700 });
     this.#db = new Database(importPath(this.id, "met"));
-    // Of a reading that is broken off nothing is kept.
+    // Nothing in it has to survive: a reading that is broken off begins anew.
     this.#db.pragma("journal_mode = OFF");
     this.#db.pragma("synchronous = OFF");
     this.#db.exec(`CREATE TABLE seen (key TEXT PRIMARY KEY, row TEXT NOT NULL) STRICT, WITHOUT ROWID;
@@ -52,7 +52,7 @@ export class Met {
 interface OfReading {
   readonly portal: string;
   readonly feed: string;
-  /** Of its file. */
+  /** Id of the reading's file. */
   readonly met: string;
 }
 

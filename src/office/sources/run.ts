@@ -110,7 +110,7 @@ async function reading(
     if (!("pieces" in came.value)) return await bringIn(read, came.value, null);
     const rows = new Came(file, feed, came.value, met);
     rows.keepKey();
-    // Of a reading of changes, most find none: then there is nothing to map.
+    // Most readings of changes find none: then there is nothing to map.
     const said =
       rows.whole || (await rows.any()) ? await bringIn(read, rows.table(), rows) : await removeLacking(read, rows.lacking(), true);
     // A row with a problem comes again the next time, as it would in a reading of all.

@@ -18,7 +18,7 @@ export function DraftSteps({
   revision: number;
   undo: string | null;
   redo: string | null;
-  /** Those of the room; the whole draft where none are named. */
+  /** Parts of the definition that this room changes; the whole draft where none are named. */
   parts?: readonly PartName[] | null;
 }) {
   const [busy, start] = useTransition();

@@ -29,7 +29,7 @@ export function useDraftChain(revision: number): DraftChain {
         setWaiting((n) => n - 1);
       }
     });
-    // One that fails keeps none of those after it from being done.
+    // A change that fails does not keep those after it from being made.
     chain.current = next.catch(() => undefined);
   };
   return { busy: waiting > 0, run };

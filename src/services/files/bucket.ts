@@ -10,7 +10,7 @@ import { toPart } from "./part";
 const absent = (e: unknown): boolean =>
   (e as { $metadata?: { httpStatusCode?: number } }).$metadata?.httpStatusCode === 404 || (e as { name?: string }).name === "NoSuchKey";
 
-/** One client for all portals: it holds the connections. */
+/** One client serves all portals, as it holds the connections. */
 export function bucketAt(address: string): (folder: string) => FileStore {
   const url = new URL(address);
   const bucket = decodeURIComponent(url.pathname.slice(1));

@@ -50,7 +50,7 @@ export interface PaymentEvent {
   /** The same for each delivery of it. */
   readonly id: string;
   readonly type: "checkout" | "charge" | "refund";
-  /** Of the checkout, charge or refund at the provider. */
+  /** Id of the checkout, charge or refund at the provider. */
   readonly subject: string;
   readonly outcome: Outcome;
 }

@@ -34,7 +34,7 @@ export async function* timely(
       yield step.value;
     }
   } finally {
-    // Not waited for: one that hangs would hang here, too.
+    // Not awaited: a source that hangs would hang here, too.
     void Promise.resolve(source.return?.()).catch(() => {});
   }
 }

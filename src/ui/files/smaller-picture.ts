@@ -20,5 +20,5 @@ export async function smallerPicture(file: File): Promise<Blob> {
   }
 }
 
-/** Of what is sent; beyond it a form is refused before it is read. */
+/** Bytes of a form that is sent; a larger one is refused before it is read. */
 export const MOST_SENT = 1_900_000;

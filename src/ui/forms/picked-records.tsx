@@ -43,7 +43,7 @@ interface OfferedRecordProps {
   readonly choose: (x: Offered) => void;
 }
 
-/** One of the records that the words find. */
+/** One of the records that a search found. */
 export function OfferedRecord({ x, optionId, i, at, single, choose }: OfferedRecordProps) {
   return (
     <span

@@ -14,13 +14,13 @@ export class SentForm {
     this.before = { ...NEW_FORM, turn: count(before?.turn), successes: count(before?.successes) };
   }
 
-  /** Of one field, at most so many characters; "" where it was not sent. */
+  /** The text of one field, at most so many characters; "" where it was not sent. */
   text(name: string, most = 2_000): string {
     const sent = this.data.get(name);
     return typeof sent === "string" ? sent.slice(0, most) : "";
   }
 
-  /** Of a field that can have several. */
+  /** All texts of a field that can have several. */
   all(name: string): string[] {
     return this.data.getAll(name).filter((v): v is string => typeof v === "string");
   }

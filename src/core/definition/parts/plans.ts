@@ -41,7 +41,7 @@ export const priceSchema = z.strictObject({
   cycle: z.enum(CYCLE_IDS),
   per: z.enum(["company", "seat"]),
   amount,
-  /** Of a price by the seat: as many are paid for at the least. */
+  /** For a price by the seat: the fewest seats that are paid for. */
   least: z.int("Write a whole number of seats.").min(1, "Leave one seat at the least.").max(10_000),
   trialDays: z.int().min(0).max(366, "A trial has a year at the most."),
   setup: amount,

@@ -36,7 +36,7 @@ export interface Tally {
 }
 
 export class HeldRecords {
-  /** Those that share a key stand together. */
+  /** Records by key; several that share a key are a list. */
   readonly #byKey = new Map<string, Held | Held[]>();
   /** Pieces with a list for each column, since a hundred thousand lists of a record each would take twice the time to read. */
   readonly #pieces: readonly Piece[];
@@ -78,7 +78,7 @@ export class HeldRecords {
   #cell = (at: Held, list: number): Cell => this.#pieces[Math.floor(at / PIECE)]![list]![at % PIECE]!;
   rowid = (at: Held): number => this.#cell(at, 0) as number;
   id = (at: Held): string => this.#cell(at, 1) as string;
-  /** Of tables in which a key is each company's own. */
+  /** Whose a record is. Only for tables in which two companies may use the same key. */
   company = (at: Held): string | null => this.#cell(at, this.#company) as string | null;
 
   /** Places of the columns that say otherwise than the record, as `differsSql` has it; null where they are not compared here. */
@@ -96,7 +96,7 @@ export class HeldRecords {
 }
 
 function isHeldEasily({ db }: PortalFile, table: Table, known: readonly StagedColumn[]): boolean {
-  // Of a text of many pages SQLite knows the bytes without reading it.
+  // SQLite tells the bytes of a long text without reading the text itself.
   const bytes = known.map((c) => `coalesce(sum(octet_length(${sqlName(c.field.id)})), 0)`).join(" + ");
   const [records, held] = db
     .prepare(`SELECT count(*), ${bytes} FROM ${sqlName(table.id)}`)

@@ -143,7 +143,7 @@ export class RowReader {
     return { line, cells: out, known, differs: held === null ? null : this.#held!.differing(held, out), key: ownKey, role };
   }
 
-  /** Of the row's company, where that is known and a key is each company's own. */
+  /** Known records that the row's key names: those of the row's company alone, where two companies may use the same key. */
   #met(cells: readonly string[], company: string | null | undefined): number[] {
     const text = this.#key && cells[this.#key.at] !== undefined ? textAt(cells, this.#key) : "";
     const there = text.trim() === "" ? [] : this.#ofKey(this.#stored(this.#key!, text), company);

@@ -58,7 +58,7 @@ class Together {
 export class Stage {
   readonly #db: Sqlite.Database;
   readonly #rows: Together;
-  /** Those that say what is there already: nothing will be written of them. */
+  /** Rows that say what is there already: they write nothing. */
   readonly #same: Together;
   readonly #bad: Sqlite.Statement;
   /** Records whose rows are refused: the file does not lack them. */

@@ -48,7 +48,7 @@ export function withKey(plan: ImportPlan, of: Of, schema: Schema, table: Table):
 /** Whether some of the column's values are of records that are there; of an empty table, whether they could be. */
 export function meetsSome({ file, analysis }: Of, plan: ImportPlan, field: Field, at: number): boolean {
   const { values } = analysis.columns[at]!;
-  // Of a value that stands in two columns, one alone tells nothing.
+  // Where a value is put together from two columns, one of them alone tells nothing.
   if (isEmpty(file, field.tableId) || behind(plan.columns, at).length > 0) return true;
   const stored = values.flatMap((v) => {
     const read = isFolded(field) ? ok(fold(v.normalize("NFC").trim())) : kindOf(field).parse([v], field);

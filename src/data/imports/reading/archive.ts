@@ -19,7 +19,7 @@ const MOST_UNPACKED = 4 * 1024 * 1024 * 1024;
 /** What an import keeps of its archive. */
 export interface Archive {
   readonly name: string;
-  /** Of the archive itself. */
+  /** Size of the archive itself. */
   readonly bytes: number;
   /** Files in it; null while it is still coming. */
   readonly files: number | null;
@@ -140,7 +140,7 @@ export function beginArchive(id: string): void {
 
 class TooMuch extends Error {}
 
-/** One more piece, to `bytes` in all at the most. */
+/** Appends a piece; the archive may then have at most `bytes` bytes. */
 export async function appendToArchive(id: string, bytes: number, piece: Readable): Promise<Result<null, string>> {
   let left = bytes - archiveOffset(id);
   const meter = new Transform({

@@ -122,7 +122,7 @@ async function keepOne(
   }
 }
 
-/** Those that are still there: what waited for longer than a day is swept. */
+/** Prepared files that are still there: they are swept after a day. */
 function preparedFiles(file: PortalFile, importId: string): Prepared[] {
   return file.db
     .prepare(

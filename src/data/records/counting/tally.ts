@@ -18,7 +18,7 @@ export interface Tally {
   readonly records: ReadonlyMap<string, { readonly all: number; readonly ownerless: number }>;
   /** By grant, where the filter asks nothing of the viewer. */
   readonly matches: ReadonlyMap<string, number>;
-  /** Of relations to several: the most that one record holds. */
+  /** By relation to several: the most records that one record holds. */
   readonly most: ReadonlyMap<string, number>;
 }
 

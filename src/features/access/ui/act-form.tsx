@@ -15,7 +15,7 @@ interface Field {
   type: FieldType;
   choices: { id: string; name: string }[];
   target: string | null;
-  /** Of numbers: how they were written, by act. */
+  /** Texts of numbers as they were typed, by act. */
   written: Readonly<Record<string, string>>;
 }
 interface Props {

@@ -215,7 +215,7 @@ interface SubjectPartsProps {
   readonly companies: string;
 }
 
-/** Of whom it is said. */
+/** About whom the safeguard says something. */
 function SubjectParts({ a, set, errors, roles, portal, people, companies }: SubjectPartsProps) {
   return (
     <div className="grid gap-3">

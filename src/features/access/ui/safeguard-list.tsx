@@ -9,7 +9,7 @@ import { restoreSafeguard, withdrawSafeguard } from "../safeguard-actions";
 interface Props {
   portal: string;
   at: string;
-  /** Of the draft; null for who may not change it. */
+  /** Revision of the draft; null for staff who may not change it. */
   revision: number | null;
   verdicts: readonly Verdict[];
   names: { table: (id: string) => string; field: (id: string) => string; slug: (table: string) => string };

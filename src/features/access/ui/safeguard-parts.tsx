@@ -52,7 +52,7 @@ interface NamedProps {
   onId: (id: string) => void;
 }
 
-/** One record by name. */
+/** Picks one record by its name. */
 export function Named({ label, error, portal, table, id, onId }: NamedProps) {
   return (
     <fieldset>

@@ -40,7 +40,7 @@ export interface Shown {
   readonly answers: readonly { readonly status: string; readonly about: string }[];
 }
 export interface Group {
-  /** Of a table, its slug; "" is what concerns no table. */
+  /** The table's slug; "" for calls that concern no table. */
   readonly slug: string;
   readonly name: string | null;
   readonly operations: readonly Shown[];

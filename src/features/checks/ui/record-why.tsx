@@ -89,7 +89,7 @@ interface WhyForFormProps {
   readonly table: Table;
 }
 
-/** Of whom it is asked. */
+/** Chooses about whom the question is asked. */
 function WhyForForm({ at, v, what, table }: WhyForFormProps) {
   return (
     <form className="flex flex-wrap items-end gap-x-4 gap-y-3">

@@ -76,7 +76,7 @@ export const bringKeyBack = officeAction("build", [word], (p, id): { ok: true } 
   return { ok: true };
 });
 
-/** Of a key that has ended. */
+/** Removes a key that has ended. */
 export const removeKey = officeAction("build", [word], (p, id): { ok: true } | { ok: false; messages: string[] } => {
   if (!dropKey(p.file, p.owner, id)) return GONE;
   revalidatePath(p.at, "layout");

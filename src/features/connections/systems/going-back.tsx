@@ -114,7 +114,7 @@ function RecordOf({ p, f, desk, s }: { p: OfficePortal; f: Feed; desk: Desk; s: 
   ) : null;
 }
 
-/** Both values of what was changed here and there. */
+/** The two values of what was changed both here and there. */
 const Both = ({ s, source }: { s: Send; source: Source }) => (
   <span className="text-sm">
     {Object.keys(s.theirs ?? {}).map((c) => (

@@ -4,7 +4,7 @@ import { toast } from "sonner";
 import { answered } from "@/ui/answered";
 import { settleIt, tryNow } from "./actions";
 
-/** Of one value that both sides changed. */
+/** Decides about one value that both sides changed. */
 export function SettleButtons({ portal, n, of, system }: { portal: string; n: number; of: string; system: string }) {
   const [busy, start] = useTransition();
   const say = (stays: "ours" | "theirs"): void =>

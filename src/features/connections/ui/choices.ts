@@ -7,7 +7,7 @@ export interface RoleChoice {
   readonly id: string;
   readonly name: string;
   readonly side: string;
-  /** Of a company's own role, the one company where it counts. */
+  /** For a role of one company alone: that company. */
   readonly company: string | null;
 }
 export interface Named {

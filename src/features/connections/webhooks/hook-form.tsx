@@ -153,7 +153,7 @@ interface RecordsProps {
   wrong: { readonly table: string | null; readonly filter: string | null };
 }
 
-/** Of which table, and which of its records. */
+/** Chooses a table, and which of its records. */
 function WhichRecords({ portal, h, setH, tables, wrong }: RecordsProps) {
   return (
     <div className="grid gap-3">

@@ -23,7 +23,7 @@ interface Props {
   wanted: Wanted;
   offered: Offered;
   back: string;
-  /** Of a guest. */
+  /** Set where a guest buys. */
   guest: { readonly email: string } | null;
   /** Their country is empty where it does not matter and is not known. */
   buyer: Buyer;

@@ -132,7 +132,7 @@ export function PasswordByHand({ action }: { action: Action }) {
   );
 }
 
-/** One line, kept by itself. */
+/** A form of one line, with a button of its own. */
 export function OneLine({
   action,
   name,

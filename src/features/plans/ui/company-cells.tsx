@@ -4,7 +4,7 @@ import { STANDINGS, wantsLook } from "@/office/standings";
 import { Link } from "@/ui/link";
 
 interface Props {
-  /** Of the portal in the office. */
+  /** Address of the portal in the office. */
   at: string;
   company: { readonly id: string; readonly name: string; readonly standing: Standing };
   locale: string;

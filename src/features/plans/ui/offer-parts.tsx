@@ -38,7 +38,7 @@ interface TableChoiceProps {
   readonly tables: readonly Choice[];
 }
 
-/** Of which table. */
+/** Chooses the table that is sold from. */
 export function TableChoice({ o, setX, x, tables }: TableChoiceProps) {
   return (
     <select

@@ -140,7 +140,7 @@ export const newPassword = portalForm([], async (r, form) => {
   redirect(r.base + safePath(form.data.get("to") as string | null) || "/");
 });
 
-/** One of one's own sessions, or all but this one. */
+/** Ends one of one's own sessions, or all but this one. */
 export const endSessions = portalCall([z.instanceof(FormData)], async (r, data): Promise<void> => {
   if (!r.session) redirect(`${r.base}/sign-in`);
   const which = String(data.get("which") ?? "");

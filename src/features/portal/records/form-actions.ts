@@ -160,7 +160,7 @@ const working = z.object({
 interface FilledIn {
   readonly id: string;
   readonly texts: string[];
-  /** Of a relation: the records that the texts name. */
+  /** For a relation: the records that the texts name. */
   readonly chosen?: readonly Offered[];
 }
 

@@ -179,7 +179,7 @@ function useDraft(el: React.RefObject<HTMLFormElement | null>, draft: string | n
       const values: Record<string, string | Offered[]> = {};
       for (const [k, v] of new FormData(el.current))
         if (typeof v === "string" && v !== "" && !k.startsWith("$") && k !== TRAP) values[k] = v;
-      // Of records that were picked their names are kept, too.
+      // The names of records that were picked are kept, too.
       for (const box of el.current.querySelectorAll<HTMLElement>("[data-picks]")) {
         const picked = [...box.querySelectorAll<HTMLInputElement>("input[type=hidden]")].filter((x) => x.value !== "");
         if (picked.length > 0) values[box.dataset.picks!] = picked.map((x) => ({ value: x.value, label: x.dataset.label ?? "" }));
@@ -276,7 +276,7 @@ function SentForm({ state, words }: { state: FormState; words: ClientWords }) {
   );
 }
 
-/** That what was typed before is there again. */
+/** Says that what was typed before is there again. */
 function KeptWords({
   words,
   kept,

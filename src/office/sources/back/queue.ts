@@ -125,7 +125,7 @@ const outOf = (file: PortalFile, table: string): Pick<FeedOut, "id" | "ways" | "
     .prepare("SELECT id, ways, makes FROM sys_source_feeds WHERE table_id = ? AND (ways <> '{}' OR makes = 1)")
     .all(table) as FeedOut[];
 
-/** One job for all that waits. */
+/** Queues one job for all changes that wait. */
 export function wakeSending(file: PortalFile, at: number): void {
   const soon = file.db.prepare("SELECT 1 FROM sys_jobs WHERE kind = ? AND state = 'waiting' AND run_at <= ? LIMIT 1").get(WRITE_BACK, at);
   if (!soon) enqueue(file, WRITE_BACK, {}, at);
@@ -170,7 +170,7 @@ export const openSendsAfter = (file: PortalFile, feed: string, n: number): Send[
 /** What became of the latest, newest first. */
 export const endedSends = (file: PortalFile, feed: string, most = 20): Send[] =>
   many(file.db.prepare(`${ASK} WHERE s.feed_id = ? AND s.state IN ('sent', 'dropped') ORDER BY s.n DESC LIMIT ?`).all(feed, most));
-/** Of one record: what has not arrived. */
+/** Changes of one record that have not arrived. */
 export const openSendsOf = (file: PortalFile, record: string): Send[] =>
   many(file.db.prepare(`${ASK} WHERE s.record_id = ? AND s.state IN ('waiting', 'asked') ORDER BY s.n`).all(record));
 /** Which of these records has a change that was tried and has not arrived, or that is asked about. */

@@ -145,7 +145,7 @@ function ruled(rule: Rule, theirs: number | null, ours: number): Exclude<Rule, "
 
 const isTheirs = (s: Send, column: string): boolean => s.outcome === "theirs" && s.theirs !== null && column in s.theirs;
 
-/** Those values stay as they are there; what else was changed still goes. */
+/** Values that both sides changed stay as they are there; what else was changed here still goes. */
 export const takeTheirs = (file: PortalFile, group: readonly Send[], met: Met, now: number): void =>
   put(file, group, "waiting", { met: { ...met, outcome: "theirs" }, next: now });
 

@@ -50,7 +50,7 @@ export function setOut(file: PortalFile, owner: Owner, id: string, s: OutSetting
   });
 }
 
-/** Of a value that both sides changed: which one stays. */
+/** Decides which value stays where both sides changed the same. */
 export function settle(file: PortalFile, owner: Owner, n: number, stays: "ours" | "theirs"): boolean {
   return transact(file, () => {
     const send = sendBy(file, n);

@@ -6,7 +6,7 @@ import type { View } from "@/data/views/views";
 export interface Shown {
   readonly field: Field;
   readonly width: number;
-  /** Of a frozen column: where it stays, in pixels from the left. */
+  /** Where a frozen column stays, in pixels from the left; null for others. */
   readonly left: number | null;
 }
 

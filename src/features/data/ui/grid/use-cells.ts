@@ -69,7 +69,7 @@ export function useCells(of: Of) {
       setUndos((all) => all.slice(0, -1));
       settle(latest, false);
     },
-    /** One cell that its editor has kept already. */
+    /** Notes a cell that its editor has kept already. */
     kept(i: number, field: Field, value: SeenValue, seen: string): void {
       const row = rows.at(i);
       if (!row) return;

@@ -44,7 +44,7 @@ export function useCursor(frame: RefObject<HTMLDivElement | null>, rows: number,
   return {
     here,
     block: blockOf(from, to),
-    /** Of the rows that are drawn. */
+    /** The first and last of the rows that are drawn. */
     first: Math.max(0, Math.floor(scroll.top / ROW) - BEYOND),
     last: Math.min(rows - 1, Math.ceil((scroll.top + scroll.height) / ROW) + BEYOND),
     /** Rows that a page of the grid has. */

@@ -12,7 +12,7 @@ interface Props {
   name: string;
   first?: boolean;
   last?: boolean;
-  /** Of every portal: it stays. */
+  /** A field that every portal has: it cannot be removed. */
   fixed?: boolean;
   away?: boolean;
 }

@@ -14,7 +14,7 @@ interface Props {
   links: string;
   /** Names of records that several point to. */
   shared: string[];
-  /** So many that it had better be turned. */
+  /** Whether records hold so many that the relation had better be turned round. */
   many: boolean;
 }
 

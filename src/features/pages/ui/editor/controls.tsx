@@ -240,7 +240,7 @@ interface PickedFieldProps {
   readonly onOut: () => void;
 }
 
-/** One of the fields: a name of its own, its place, and out. */
+/** One of the fields that were picked: renamed, moved, or taken out. */
 function PickedField({ field, name, onName, onUp, onDown, onOut }: PickedFieldProps) {
   const button = (label: string, icon: ReactNode, act: (() => void) | null) => (
     <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label={label} disabled={act === null} onClick={act ?? undefined}>

@@ -19,7 +19,7 @@ export function useKeeping(revision: number, onMade: (id: string) => void) {
   const seen = useRef(revision);
   seen.current = Math.max(seen.current, revision);
 
-  // One change after the other: each goes on from what the one before left.
+  // Changes are kept one after the other: each begins with what the one before left.
   const chain = useRef<Promise<unknown>>(Promise.resolve());
   const run = useCallback(
     (change: Change, typed = false): Promise<boolean> => {

@@ -81,7 +81,7 @@ interface SecondFactorPartProps {
   readonly roles: readonly Named[];
 }
 
-/** Of whom more is asked. */
+/** Who is asked for a second factor. */
 function SecondFactorPart({ settings, doors, roles }: SecondFactorPartProps) {
   return (
     <section className="sheet grid gap-3 p-5" aria-labelledby="more">

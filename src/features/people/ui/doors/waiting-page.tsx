@@ -17,7 +17,7 @@ const KIND: Readonly<Record<string, string>> = {
   colleague: "is asked for by a lead of",
 };
 
-/** Those who wait for a yes: who, when, and what they wrote. */
+/** People who wait to be approved: who, since when, and what they wrote. */
 export function WaitingPage({ p }: { p: OfficePortal }) {
   const list = waitingList(p.file, p.owner);
   const { locale, timeZone } = p.live.definition.portal;

@@ -90,7 +90,7 @@ interface ColumnsProps {
   change: Change;
   agency: string;
   companies: readonly CompanyChoice[];
-  /** Those that fit somebody of the list. */
+  /** Roles that fit somebody of the list. */
   roles: readonly RoleChoice[];
 }
 

@@ -11,7 +11,7 @@ interface Props {
   chosen: readonly string[];
   roles: readonly { readonly id: string; readonly name: string }[];
   some: (n: number) => string;
-  /** They are gone: nobody is chosen any more. */
+  /** Called once they are gone, so that nobody is chosen any more. */
   leave: () => void;
 }
 

@@ -30,7 +30,7 @@ interface Props {
   grouped: boolean;
   /** Chosen from the beginning. */
   picked: readonly string[];
-  /** Of the portal, for sheets that are handed over. */
+  /** The portal's name, for sheets that are handed over. */
   name: string;
   address: string;
   /** Where the words of messages are set; null for who may not. */

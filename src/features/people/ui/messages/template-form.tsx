@@ -15,7 +15,7 @@ interface Props {
   /** Whether it is not as it was at first. */
   changed: boolean;
   words: readonly { word: string; about: string }[];
-  /** Of the receiver's record, and of their company's. */
+  /** Values of the receiver's record and of their company's. */
   values: readonly { word: string; about: string }[];
 }
 

@@ -87,7 +87,7 @@ function byMonths(r: PortalRequest, groups: readonly Group[], measure: string): 
   if (known.length === 0) return [];
   const named = monthNames(locale);
   const bars: Bar[] = [];
-  // Of a long time the last months are drawn.
+  // Of a long span only the last months are drawn.
   const from = [known[0]!, addMonths(known.at(-1)!, 1 - MOST_BARS)].sort()[1]!;
   for (let m = from; m <= known.at(-1)!; m = addMonths(m, 1))
     bars.push({ key: m, name: named.format(Date.parse(`${m}-15T00:00:00Z`)), value: sums.get(m)?.value ?? 0 });

@@ -60,7 +60,7 @@ export function HistorySection({ at, section }: SectionProps<SectionOf<"history"
 /** The person's name where the reader sees them; else only their side, the agency or a company. */
 function actorName(r: PortalRequest, { actor }: Happened, known: Map<string, string>): string {
   const say = sayOf(r);
-  // Of the agency's or of a company's: which of them is the agency's to know.
+  // Clients do not learn whether the key is the agency's or a company's.
   if (actor.kind === "key") return say("history.program");
   if (actor.kind !== "person" || !actor.id) return actor.kind === "visitor" ? say("history.visitor") : r.published.definition.portal.name;
   if (actor.id === r.viewer.person?.id) return say("history.you");

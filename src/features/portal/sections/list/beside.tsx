@@ -14,7 +14,7 @@ export interface Beside {
   readonly on: ReadonlySet<string>;
 }
 
-/** Of these acts, those that may be done with any of these records. */
+/** Those of the acts that may be done with any of these records, each with the records that it may be done with. */
 export function besideNeeded(
   r: PortalRequest,
   table: Table,

@@ -26,7 +26,7 @@ interface Column {
 }
 interface Props {
   label: string;
-  /** Of the columns' headings. */
+  /** Level of the columns' headings. */
   level: "h2" | "h3";
   table: string;
   field: string;

@@ -20,7 +20,7 @@ export interface Column {
   readonly name: string;
 }
 export interface ListView {
-  /** Of one page; none where the look has no pages and asks for its own. */
+  /** Records of one page; none where the look has no pages and asks for its own. */
   readonly records: SeenRecord[];
   readonly total: number;
   readonly all: number;

@@ -13,7 +13,7 @@ interface Props {
   r: PortalRequest;
   table: Table;
   record: SeenRecord;
-  /** Those that the sheet shows, in its order. */
+  /** Acts that the sheet shows, in its order. */
   acts: readonly string[];
 }
 

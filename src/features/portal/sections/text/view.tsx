@@ -85,7 +85,7 @@ function shown(at: At, n: RichNode): ReactNode {
   }
 }
 
-/** One that is gone leaves nothing. */
+/** A picture; nothing where it is gone. */
 function Picture({ at: { r }, hash, alt }: { at: At; hash: string; alt: string }) {
   const picture = brandPicture(r.file, hash);
   if (!picture) return null;

@@ -6,7 +6,7 @@ import { Words } from "../controls";
 interface Props {
   /** Null while there is none yet. */
   value: AddressTemplate | null;
-  /** Those that may stand in braces. */
+  /** Fields that may stand in braces. */
   fields: readonly { readonly id: string; readonly name: string }[];
   onChange: (address: AddressTemplate) => void;
 }

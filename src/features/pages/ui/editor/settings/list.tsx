@@ -35,7 +35,7 @@ export function ListPanel({ section, onChange }: SettingsProps<SectionOf<"list">
         value={config.source.table}
         options={tables.map((t) => ({ value: t.id, label: t.name }))}
         onChange={(id) =>
-          // Of another table, nothing that was picked still fits.
+          // With another table nothing that was picked still fits.
           onChange({ ...config, source: { table: id, filter: null, sort: [] }, by: null, columns: null, filters: null, sums: [], acts: [] })
         }
       />
