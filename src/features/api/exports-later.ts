@@ -7,6 +7,7 @@ import { open, rm } from "node:fs/promises";
 import { join } from "node:path";
 import { Readable } from "node:stream";
 import type { Table } from "@/core/schema/types";
+import { dateIn } from "@/core/time/relative";
 import { once } from "@/data/file/per-process";
 import type { ListQuery } from "@/data/records/query/where";
 import type { Format } from "./export-files";
@@ -35,7 +36,15 @@ interface Export {
 const all = once("exports made for later", () => new Map<string, Export>());
 
 const rightsOf = ({ viewer, published }: ApiRequest): string =>
-  JSON.stringify([published.version, viewer.roles, [...viewer.features].sort(), viewer.company?.id, viewer.key?.within ?? null]);
+  JSON.stringify([
+    published.version,
+    // Grants begin and end with a day.
+    dateIn(viewer.now, viewer.timeZone),
+    viewer.roles,
+    [...viewer.features].sort(),
+    viewer.company?.id,
+    viewer.key?.within ?? null,
+  ]);
 
 /** RFC 7240 section 2: preferences stand with commas between, each with parameters of its own. */
 export const prefersLater = (header: string | null): boolean =>

@@ -136,6 +136,9 @@ const BULK_BYTES = 10 * 1024 * 1024;
  */
 export const postBulk = apiWrite(
   async (r) => {
+    // Before ten megabytes are read: nobody else may have them read.
+    openTable(r);
+    signedIn(r);
     const body = bulkBody.safeParse(await jsonBody(r.request, BULK_BYTES));
     if (!body.success) throw invalid("A body is { writes: [ ... ] }, of at most 1,000.", issues(body.error).slice(0, 20));
     return body.data;
