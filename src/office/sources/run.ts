@@ -147,7 +147,7 @@ async function bringIn(read: ReadNow, table: SourceTable, rows: Came | null): Pr
   const checked = await whenChecked(file, owner, id);
   const { result } = checked;
   if (checked.state !== "checked" || !result) throw new Ended(checked.message ?? "The rows could not be read.", false);
-  Object.assign(counts, { added: result.fresh, changed: result.changed, same: result.same, bad: result.bad });
+  Object.assign(counts, { same: result.same, bad: result.bad });
   if (result.bad > 0) ran.importId = id;
   if (result.good === 0 && analysis.rows > 0)
     throw new Ended("No row can be brought in as it is mapped. Look at the rows with problems.", true);
@@ -171,6 +171,8 @@ async function bringIn(read: ReadNow, table: SourceTable, rows: Came | null): Pr
     ran.importId = id;
     const done = await bringInImport(file, owner, id);
     if (!done.ok) throw new Ended(done.error, false);
+    // Only now: of a reading that stopped before, nothing is said to be in.
+    Object.assign(counts, { added: result.fresh, changed: result.changed });
   } else if (result.bad === 0) giveUpImport(file, owner, id);
   await keepMetTask.do({ ...ofReading, since: written && rows ? rows.since : null }, owner);
   file.meta.look(); // the thread wrote through a handle of its own
