@@ -11,6 +11,8 @@ const MOST_PIECE = 5 * 1024 * 1024;
 const PIECE = /^(?:(?:\/portals\/[^/]+|\/p\/[^/]+)?\/-\/uploads\/[^/]+|\/portals\/[^/]+\/data\/import\/[^/]+\/files)$/;
 /** A thousand writes together (src/features/api/writes.ts measures them once more). */
 const MOST_BULK = 10 * 1024 * 1024;
+/** A file sent as one body: as large as what is handed on may be. Larger ones come in pieces. */
+const FILE = /^\/(?:p\/[^/]+\/)?api\/v1\/files$/;
 const BULK = /^\/(?:p\/[^/]+\/)?api\/v1\/tables\/[^/]+\/bulk$/;
 const LINGER_BYTES = 64 * 1024 * 1024;
 const LINGER_MS = 2_000;
@@ -97,7 +99,7 @@ function tooMuch({ method, headers }, path) {
 function mostOf(method, path) {
   if (method === "PATCH") return PIECE.test(path) ? MOST_PIECE : MOST_BODY;
   if (method !== "POST") return MOST_BODY;
-  return UPLOAD.test(path) ? MOST_UPLOAD : BULK.test(path) ? MOST_BULK : MOST_BODY;
+  return UPLOAD.test(path) || FILE.test(path) ? MOST_UPLOAD : BULK.test(path) ? MOST_BULK : MOST_BODY;
 }
 
 export function refuse(request, response, [status, detail]) {

@@ -131,6 +131,9 @@ describe("files", () => {
   it("are sent, taken by a record, and had back by those who see it, whole and in part; by nobody else", async () => {
     const sent = await post(ines, "table=documents&field=file&name=stair.txt");
     expect([sent.status, sent.json.bytes, contract.breaches("post", "/files", sent)]).toEqual([201, words.length, []]);
+    // Larger than any other body may be.
+    const large = await post(ines, "table=documents&field=file&name=large.txt", Buffer.alloc(6_000_000, "The plan. "));
+    expect([large.status, large.json.bytes]).toEqual([201, 6_000_000]);
     // It is its sender's alone: nobody else puts it into a record of theirs.
     const theirs = (await dana.api("/tables/documents/records?limit=1")).json.records[0];
     expect((await send(dana, "PATCH", `/tables/documents/records/${theirs.id}`, { fields: { file: [sent.json.id] } })).status).not.toBe(
