@@ -6,12 +6,9 @@ import { personViewer } from "@/identity/viewers/viewer";
 import { must, testPortal } from "@/testing/portal";
 import { addHook } from "@/webhooks/hooks";
 import { tellDue } from "@/webhooks/tell";
-import { pagesBeside } from "./beside";
 import { against, print, round } from "./measure";
 
 const MANY = 1_000;
-/** Of them, as many as six seconds take. */
-const PACED = 100;
 
 export async function benchConnect(): Promise<void> {
   const p = testPortal({
@@ -86,17 +83,6 @@ async function telling(): Promise<void> {
   const { user, system } = process.cpuUsage(busy);
   print({ name: "webhooks told a minute by one process", value: Math.round((MANY / seconds) * 60), unit: "a minute", goal: ">= 1,000" });
   print({ name: "processor's time for 1,000 webhooks", value: round((user + system) / 1e6), unit: "s", goal: "" });
-  const signs = p.table("signs");
-  const page = (): string => JSON.stringify(p.owners.list(signs, { limit: 50 }).records);
-  const paced = async (): Promise<void> => {
-    for (let i = 0; i < PACED; i++) {
-      p.add("signs", { code: `P${i}`, project });
-      await tellDue(p.file, { post, tellStaff: () => {}, now: Date.now });
-      await new Promise((done) => setTimeout(done, 60_000 / MANY));
-    }
-  };
-  const pages = await pagesBeside(page, paced);
-  print({ name: `p95 of a page of records beside ${MANY} webhooks a minute`, ratio: round(pages), unit: "x alone", goal: "<= 1.3" });
   receiver.closeAllConnections();
   receiver.close();
 }

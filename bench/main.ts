@@ -1,5 +1,6 @@
 /** `npm run bench`: one JSON line a figure. Smaller is better, but for Lighthouse. Names of parts after it run those alone. */
 import { feedEvents } from "@/server/feeds";
+import { benchBeside } from "./beside";
 import { benchBilling } from "./billing";
 import { benchBrowser } from "./browser";
 import { benchConnect } from "./connect";
@@ -38,6 +39,7 @@ const PARTS: Readonly<Record<string, () => unknown>> = {
   publish: benchPublish,
   home: benchHome,
   pages: benchPages,
+  beside: benchBeside,
   browser: benchBrowser,
 };
 const named = process.argv.slice(2).filter((a) => !a.startsWith("-"));

@@ -56,7 +56,8 @@ export interface Served {
   readonly cookie: (email: string) => Promise<string>;
 }
 
-export async function served(work: (s: Served) => Promise<void>): Promise<void> {
+/** `before` works with the demo's folder, and is done before anything is served from it. */
+export async function served(work: (s: Served) => Promise<void>, before: (data: string) => Promise<void> = async () => {}): Promise<void> {
   const data = mkdtempSync(join(tmpdir(), "elkhorn-bench-served-"));
   const port = await freePort();
   const env = { ...process.env, ELKHORN_DATA: data, ELKHORN_BENCH: "1", NODE_ENV: "production" as const, NEXT_TELEMETRY_DISABLED: "1" };
@@ -64,8 +65,10 @@ export async function served(work: (s: Served) => Promise<void>): Promise<void> 
   try {
     const made = spawnSync("node_modules/.bin/tsx", ["src/demo/main.ts", String(port), "1"], { env, encoding: "utf8" });
     if (made.status !== 0) throw new Error(made.stderr);
+    await before(data);
     server = spawn(process.execPath, ["scripts/serve.mjs"], {
-      env: { ...env, ELKHORN_PORT: String(port), ELKHORN_LOG: "warn" },
+      // Other systems of the bench are neighbours on this machine.
+      env: { ...env, ELKHORN_INSIDE: "localhost", ELKHORN_PORT: String(port), ELKHORN_LOG: "warn" },
       stdio: "ignore",
     });
     for (let i = 0; i < 100; i++) {
