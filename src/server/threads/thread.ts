@@ -12,6 +12,10 @@ export interface Asked {
   readonly ask: unknown;
   readonly viewer: ViewerFacts | undefined;
 }
+/** Of a thread with long work: it takes what others leave of the processors. */
+export interface Standing {
+  readonly behind: boolean;
+}
 /** What a thread says: how far it is, and at the end the answer or what went wrong. */
 export type Said =
   | { readonly done: number }
@@ -85,7 +89,10 @@ export class Threads {
     }
   }
 
-  #start = (): Worker => new Worker(this.file, { resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
+  #start = (): Worker => {
+    const workerData: Standing = { behind: true };
+    return new Worker(this.file, { workerData, resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
+  };
 
   #take(): Worker {
     const ready = this.#ready;

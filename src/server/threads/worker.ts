@@ -1,5 +1,8 @@
 /** A thread that does one task after another. Bundled apart from the server (see scripts/prepare.mjs), since Next knows nothing of it. */
-import { parentPort } from "node:worker_threads";
+import { readlinkSync } from "node:fs";
+import { setPriority } from "node:os";
+import { basename } from "node:path";
+import { parentPort, workerData } from "node:worker_threads";
 import { policyIndexesTask } from "@/data/definition/policy-indexes";
 import { bringInLate, closeFiles, waitForLocks } from "@/data/file/open";
 import { IMPORT_TASKS } from "@/data/imports/tasks";
@@ -13,12 +16,27 @@ import { samlTask } from "@/identity/providers/saml-verify";
 import { sameViewer } from "@/identity/viewers/viewer";
 import { SOURCE_TASKS } from "@/office/sources/met";
 import { feedEvents } from "../feeds";
-import type { Asked, Said } from "./thread";
+import type { Asked, Said, Standing } from "./thread";
 
 feedEvents();
 
+standBehind();
+
 /** Milliseconds. Nobody is kept from an answer by this thread's waiting. */
 const PATIENCE = 20_000;
+
+/**
+ * Where processors are few, whoever waits for a page comes first: Linux ranks threads one by one, as setpriority(2) says of PRIO_PROCESS. Elsewhere
+ * the thread has no number to be ranked by, and stays as it is.
+ */
+function standBehind(): void {
+  if (!(workerData as Standing | null)?.behind) return;
+  try {
+    setPriority(Number(basename(readlinkSync("/proc/thread-self"))), 10);
+  } catch (e) {
+    if (!["ENOENT", "ERR_SYSTEM_ERROR"].includes(String((e as { code?: string }).code))) throw e;
+  }
+}
 
 const say = (said: Said): void => parentPort!.postMessage(said);
 
