@@ -20,6 +20,7 @@ import {
   noteMade,
   putItem,
   removeItem,
+  type Where,
 } from "./store";
 
 export interface Asked {
@@ -91,6 +92,17 @@ export function answerApi(db: Ledger, a: Asked, faults: Faults, now: number): Sa
   return typeof values === "string" ? problem(422, values) : one(putItem(db, kind, id, values, now), 200, faults);
 }
 
+const counts = new WeakMap<Ledger, { readonly of: string; readonly n: number }>();
+/** How many a whole list has. Counted once for all pages of it: of a million records each page would else wait for a count of them all. */
+function totalOf(db: Ledger, kind: Kind, since: number, removed: boolean, where: Where | null): number {
+  const of = JSON.stringify([kind, since, removed, where, lastSeq(db), db.pragma("data_version", { simple: true })]);
+  const before = counts.get(db);
+  if (before?.of === of) return before.n;
+  const n = countAfter(db, kind, since, removed, where);
+  counts.set(db, { of, n });
+  return n;
+}
+
 function list(db: Ledger, kind: Kind, q: URLSearchParams, faults: Faults): Said {
   const [since, after, limit] = [q.get("since"), q.get("after"), Number(q.get("limit") ?? 200)];
   const from = Number(after ?? since ?? 0);
@@ -112,7 +124,7 @@ function list(db: Ledger, kind: Kind, q: URLSearchParams, faults: Faults): Said 
       // From where changes are asked for next time.
       mark: String(lastSeq(db)),
       // Counts all pages together, so that a missing one is noticed.
-      total: countAfter(db, kind, Number(since ?? 0), since !== null, where),
+      total: totalOf(db, kind, Number(since ?? 0), since !== null, where),
     },
   };
 }

@@ -51,6 +51,7 @@ const SHAPE = `
 
 export type Ledger = Database.Database;
 
+/** Opens the Ledger Room's file, made where there is none. */
 export function openLedger(path: string): Ledger {
   // Its owner's alone before there is anything in it.
   if (path !== ":memory:" && !existsSync(path)) closeSync(openSync(path, "a", 0o600));
@@ -90,7 +91,7 @@ export const itemBy = (db: Ledger, kind: Kind, id: string): Item | undefined => 
   return row && itemOf(row);
 };
 /** Whose column holds one of these. */
-interface Where {
+export interface Where {
   readonly column: string;
   readonly values: readonly string[];
 }
