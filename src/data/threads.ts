@@ -16,6 +16,7 @@ export interface Limits {
 }
 
 const threads = once("threads", (): { run: Run | null } => ({ run: null }));
+/** Who runs tasks from now on; null has them done where they are asked for. */
 export const runIn = (run: Run | null): void => void (threads.run = run);
 
 /** The thread was broken off, as at the end of the process: what it did is to be done again. */

@@ -56,6 +56,7 @@ export function openAccount(file: PortalFile, owner: Owner, port: number): Regis
 
 const at = (day: string, hour = 9): number => Date.parse(`${day}T${String(hour).padStart(2, "0")}:00:00Z`);
 
+/** Plans, invoices and payments of a year for these companies, as the run of what falls due would have made them. */
 export function makeMoney(file: PortalFile, till: Register, payers: readonly DemoPayer[], now: number): void {
   const { definition } = published(file);
   const zone = definition.portal.timeZone;

@@ -132,4 +132,5 @@ export const PEOPLE: CastPerson[] = [
   { name: "Alban Reeve", company: "", roles: [] },
 ];
 
+/** The password of somebody in the demo. */
 export const passwordOf = (name: string): string => `${name.split(" ")[0]!.toLowerCase()}-reads-every-sign`;

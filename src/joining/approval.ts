@@ -100,6 +100,7 @@ export function decideColleague(file: PortalFile, owner: Owner, joinId: string, 
   });
 }
 
+/** Since when somebody waits to be let in, in milliseconds; null where they do not. */
 export const waitsSince = (file: PortalFile, personId: string): number | null =>
   file.orm.select({ at: joins.confirmedAt }).from(joins).where(eq(joins.personId, personId)).get()?.at ?? null;
 

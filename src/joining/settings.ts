@@ -51,6 +51,7 @@ export function keepJoining(file: PortalFile, owner: Owner, given: unknown): Res
   return ok(s);
 }
 
+/** The newest version of the terms; undefined where there are none. */
 export const latestTerms = (file: PortalFile) => file.orm.select().from(terms).orderBy(desc(terms.version)).limit(1).get();
 
 /** What a form may ask strangers for: plain fields of people and companies, none that a wall, a key or the system goes by. */

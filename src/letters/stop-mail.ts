@@ -19,11 +19,13 @@ export function stoppedBy(file: PortalFile, token: string): string | undefined {
 /** Whether its reader wants no mail that nobody asked for. */
 export const isStopped = (file: PortalFile, email: string): boolean => stopOf(file, email)?.kind === "stop";
 
+/** No more letters that may be stopped go to this address. `now` in milliseconds. */
 export function stopMail(file: PortalFile, email: string, now: number): void {
   noteStop(file, email, { kind: "stop", reason: "", at: now });
   noted(file, email, "mail-stopped", now);
 }
 
+/** Letters go to this address again. `now` in milliseconds. */
 export function startMail(file: PortalFile, email: string, now: number): void {
   endStop(file, email, "stop");
   noted(file, email, "mail-wanted", now);

@@ -20,6 +20,7 @@ export interface Unread {
   readonly message: string;
 }
 
+/** The answer to what could not be read, of one or more sentences. */
 export const unread = (messages: string[]): Unread => ({ ok: false, messages, message: messages.join(" ") });
 
 /** An action that answers `{ ok }`: what cannot be read is answered by sentences. */

@@ -60,6 +60,7 @@ export interface Verdict {
   readonly breakers: readonly Breaker[];
 }
 
+/** Whether a safeguard can be checked and nobody breaks it. */
 export const holds = (v: Verdict): boolean => v.problems.length === 0 && v.broken === 0;
 
 /** As it is published, whatever is drafted. */
@@ -72,6 +73,7 @@ export const liveView = (p: Looked): AccessView => ({
   person: (id) => personFacts(p.file, id)?.name,
 });
 
+/** What the words of safeguards name, as it is called under a view; undefined for what is gone. */
 export const safeguardNames = (v: AccessView): SafeguardNames => ({
   role: (id) => v.definition.roles.find((r) => r.id === id)?.name,
   company: v.names.company,
@@ -87,6 +89,7 @@ export const safeguardNames = (v: AccessView): SafeguardNames => ({
 const MOST_NAMED = 5;
 const EXAMPLES = 3;
 
+/** Whether the people and companies that safeguards name are there. */
 export const whoIs = (p: Looked): Existing => ({
   person: (id) => !!personFacts(p.file, id),
   company: (id) => !!companyFacts(p.file, id),
@@ -104,6 +107,7 @@ interface Asking {
 /** Where the work may rest: how far it is, of how much. */
 export type Step = readonly [done: number, of: number];
 
+/** Checks every safeguard of a view piece by piece: says how far it is, and at the end answers a verdict for each. */
 export function* checking(p: Looked, v: AccessView): Generator<Step, Verdict[]> {
   const { safeguards } = v.definition;
   if (safeguards.length === 0) return [];

@@ -20,4 +20,5 @@ export const URGENCY: Readonly<Record<SubscriptionState, number>> = {
   none: 5,
   active: 6,
 };
+/** Whether somebody should look at a company's subscription. */
 export const wantsLook = (s: SubscriptionState): boolean => s === "grace" || s === "lapsed";

@@ -31,6 +31,7 @@ export interface ShownAccount {
   readonly setBy: string;
   readonly setAt: number;
 }
+/** The portal's account at the payment provider without its secret; null where it has none. */
 export function shownAccount(file: PortalFile, _owner: Owner): ShownAccount | null {
   const row = providerRow(file);
   return row
@@ -61,6 +62,7 @@ export function keepAccount(file: PortalFile, owner: Owner, a: { secret: string;
   });
 }
 
+/** Forgets the portal's account at the payment provider, and records it. */
 export function forgetAccount(file: PortalFile, owner: Owner): void {
   transact(file, () => {
     dropProvider(file);

@@ -92,4 +92,5 @@ export function recordSettled(file: PortalFile, s: Settled, now: number): void {
   happened("payment-came", amount, { note: `${amount}\n\n${where}`, to });
 }
 
+/** A day (ISO 8601 date) in the portal's language. */
 export const dayWords = (file: PortalFile, day: string): string => formatDate(day, published(file).definition.portal.locale);

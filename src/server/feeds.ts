@@ -6,4 +6,5 @@ import { sourceFeed } from "@/office/sources/back/queue";
 import { moneyLetters } from "@/orders/letters";
 import { webhookFeed } from "@/webhooks/sends";
 
+/** Says who hears of events; each process does before it records any. */
 export const feedEvents = (): void => setFeeds([changeLetters, answerLetters, moneyLetters, webhookFeed, sourceFeed]);

@@ -22,6 +22,7 @@ const found = once("fonts of this build", (): readonly string[] => {
   return existsSync(folder) ? readdirSync(folder) : []; // while developing there is none
 });
 
+/** Addresses of the files of fonts. */
 export const fontsAt = (fonts: readonly Font[]): string[] =>
   [...new Set(fonts)].flatMap((f) => {
     const file = found.find((x) => x.startsWith(FILES[f]));

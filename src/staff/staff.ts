@@ -25,6 +25,7 @@ export interface StaffRow {
   readonly second: boolean;
 }
 
+/** Everybody of the staff. */
 export const staffList = (_owner: Owner): StaffRow[] =>
   control()
     .orm.select({ id: staff.id, name: staff.name, email: staff.email, role: staff.role, status: staff.status })

@@ -16,6 +16,7 @@ const SHAPE = `
 
 export type Till = Database.Database;
 
+/** Opens the file of the stand-in for payments, made where there is none. */
 export function openTill(path: string): Till {
   // Keys of accounts stand in it: it is its owner's alone before there is anything in it.
   if (path !== ":memory:" && !existsSync(path)) closeSync(openSync(path, "a", 0o600));

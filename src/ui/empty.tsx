@@ -1,6 +1,7 @@
 /** An empty place that says why it is empty and what to do about it. */
 import type { ReactNode } from "react";
 
+/** Where there is nothing yet: that it is so, and what can be done. */
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {
   return (
     <div className="px-6 py-12 text-center" role="status">

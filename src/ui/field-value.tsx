@@ -25,6 +25,7 @@ interface Props {
   dial?: ((text: string, country: string | undefined) => string | null) | undefined;
 }
 
+/** A field's value as it is read, with its links, files and unit. */
 export function FieldValue({ field, value, locale, href, plain, filesAt = "", still = false, dial }: Props) {
   const target = field.options.target;
   if (isLink(value)) return <Related link={value} to={"id" in value && target ? href?.(target, value.id) : undefined} />;

@@ -5,6 +5,7 @@ import { toUndo } from "./focus-undo";
 
 const ACT = "button[data-action]";
 
+/** Where short notices appear, undo among them. */
 export function Notices() {
   const here = useRef<HTMLDivElement>(null);
   useEffect(() => {

@@ -12,6 +12,7 @@ interface Props {
   label?: string;
 }
 
+/** Which page of how many, and the way to the others. */
 export function Pager({ page, pages, size, total, locale, href, label }: Props) {
   if (total === 0) return null;
   const say = sayIn(locale);

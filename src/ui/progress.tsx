@@ -14,6 +14,7 @@ interface Props {
   words: string;
 }
 
+/** How far work is that goes on, in words and as a bar. */
 export function Progress({ at, words }: Props) {
   const router = useRouter();
   const [offered, setOffered] = useState(false);
@@ -41,6 +42,7 @@ export function Progress({ at, words }: Props) {
   );
 }
 
+/** Stands where something could not be worked out. */
 export function NotCounted() {
   return (
     <div role="alert" className="alert alert-error">

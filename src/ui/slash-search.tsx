@@ -3,6 +3,7 @@
 import { Search } from "lucide-react";
 import { useEffect, useRef } from "react";
 
+/** A search that the slash key leads to. */
 export function SlashSearch({ label, value, name = "q" }: { label: string; value: string; name?: string }) {
   const box = useRef<HTMLInputElement>(null);
   useEffect(() => {

@@ -5,6 +5,7 @@ import { startTransition, useEffect } from "react";
 
 const isPlain = (e: MouseEvent): boolean => e.button === 0 && !e.metaKey && !e.ctrlKey && !e.shiftKey && !e.altKey && !e.defaultPrevented;
 
+/** Has links within the portal change the page without loading it anew. */
 export function SoftLinks() {
   const router = useRouter();
   useEffect(() => {

@@ -1,6 +1,7 @@
 /** What a form's action answered over the whole of it. */
 import type { FormState } from "./forms/form";
 
+/** What a form answered. */
 export function Told({ state }: { state: FormState }) {
   if (state.done)
     return (

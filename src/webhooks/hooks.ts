@@ -36,6 +36,7 @@ const ABOUT_RECORDS: readonly HookKind[] = [
   ...(Object.keys(EVENT_KINDS) as EventKind[]).filter((k) => EVENT_KINDS[k].of === "record" && EVENT_KINDS[k].heard === "readers"),
   "act",
 ];
+/** Whether events of a kind are about one record. */
 export const isAboutRecord = (kind: string): boolean => kind.startsWith("act:") || ABOUT_RECORDS.includes(kind as HookKind);
 /** Kinds that a webhook may be set to, in the order of the log's own list. Those that are about no record are told without any of its values. */
 export const HOOK_KINDS: readonly HookKind[] = [
@@ -87,6 +88,7 @@ const hookOf = (r: typeof webhooks.$inferSelect): Hook => ({
 export const hooksOf = (file: PortalFile, _owner: Owner): Hook[] =>
   file.orm.select().from(webhooks).orderBy(desc(webhooks.madeAt), desc(webhooks.id)).all().map(hookOf);
 
+/** One webhook; undefined where there is none. */
 export function hookById(file: PortalFile, id: string): Hook | undefined {
   const row = file.orm.select().from(webhooks).where(eq(webhooks.id, id)).get();
   return row && hookOf(row);
@@ -156,6 +158,7 @@ export function addHook(file: PortalFile, owner: Owner, h: HookSettings): Result
   });
 }
 
+/** Sets a webhook anew, and records it; a sentence beside the field that is wrong. */
 export function changeHook(file: PortalFile, owner: Owner, id: string, h: HookSettings): Result<null, HookProblem> {
   const problem = problemOf(file, h);
   if (problem) return err(problem);
@@ -185,6 +188,7 @@ export function secretsOf(file: PortalFile, id: string, now: number): string[] {
   return both.map((s) => unseal(file.id, "webhook", s));
 }
 
+/** Removes a webhook with what waits to be told. False where there is none. */
 export function dropHook(file: PortalFile, owner: Owner, id: string): boolean {
   return transact(file, () => {
     const row = file.orm.select().from(webhooks).where(eq(webhooks.id, id)).get();
@@ -195,6 +199,7 @@ export function dropHook(file: PortalFile, owner: Owner, id: string): boolean {
   });
 }
 
+/** Pauses a webhook by hand. False where there is nothing to change. */
 export function pauseHook(file: PortalFile, owner: Owner, id: string): boolean {
   return transact(file, () => {
     const row = file.orm.select().from(webhooks).where(eq(webhooks.id, id)).get();

@@ -88,6 +88,7 @@ export const sendsOf = (file: PortalFile, webhook: string, most: number, before:
     .prepare(`${SEND} WHERE s.webhook_id = @webhook AND (@before IS NULL OR s.n < @before) ORDER BY s.n DESC LIMIT @most`)
     .all({ webhook, before, most }) as Send[];
 
+/** One sending of a webhook; undefined where there is none. */
 export const sendById = (file: PortalFile, id: string): Send | undefined =>
   file.db.prepare(`${SEND} WHERE s.id = ?`).get(id) as Send | undefined;
 

@@ -10,6 +10,7 @@ import { EVERYONE, type Grant, type Role, type Rules, type Wall } from "./rules"
 export const PAYER = "payer";
 const payerRole: Role = { id: PAYER, name: "Whoever may pay", side: "client", includes: [] };
 
+/** The wall of a table of money records, which nobody sets by hand; undefined for any other table. */
 export const bookWall = (table: string): Wall | undefined => (isBook(table) ? { kind: "owned", path: WAY_TO_COMPANY[table] } : undefined);
 
 const OWN: Partial<Record<Book, string>> = { [ORDERS]: ORDER_PERSON, [INVOICES]: INVOICE_PERSON };

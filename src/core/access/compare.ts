@@ -28,6 +28,7 @@ const many: Partial<Record<Operator, (found: readonly Scalar[], wanted: readonly
   "has-none": (f, w) => !w.some((x) => f.includes(x)),
 };
 
+/** Whether values of the type are compared without regard to case. */
 export const foldsCase = (type: FieldType): boolean => kindOf({ type }).folds;
 
 export function holds(type: FieldType, operator: Operator, found: Value | undefined, wanted: readonly Scalar[]): boolean {

@@ -37,11 +37,13 @@ export function any(parts: readonly Predicate[]): Predicate {
   return of.length === 0 ? never : of.length === 1 ? of[0]! : Object.freeze({ kind: "any", of });
 }
 
+/** The opposite of a predicate, in its simplest form. */
 export function not(of: Predicate): Predicate {
   return of.kind === "always" ? never : of.kind === "never" ? always : of.kind === "not" ? of.of : Object.freeze({ kind: "not", of });
 }
 
 export const owned = (company: string): Predicate => Object.freeze({ kind: "owned", company });
+/** Records with one of these ids; none of them is a predicate that never holds. */
 export const among = (ids: readonly string[]): Predicate => (ids.length === 0 ? never : Object.freeze({ kind: "among", ids }));
 export const compare = (field: string, operator: Operator, values: readonly Scalar[]): Predicate =>
   Object.freeze({ kind: "compare", field, operator, values });

@@ -9,6 +9,7 @@ export type Action = (typeof ACTIONS)[number];
 /** One of the five actions, or an act of the portal's own by its id. All that may be done is decided alike. */
 export type Doing = Action | `act:${string}`;
 
+/** The name under which an act is granted and asked for, beside seeing, adding and the rest. */
 export const doingOf = (act: { readonly id: string }): Doing => `act:${act.id}`;
 export const actIdOf = (d: Doing): string | null => (d.startsWith("act:") ? d.slice(4) : null);
 export function opens(g: Grant, d: Doing): boolean {

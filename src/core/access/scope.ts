@@ -279,6 +279,7 @@ export const exportScopes = (policy: Policy, viewer: Viewer, table: string): rea
   scope(policy, viewer, table, "export"),
 ];
 
+/** Id of the table that a relation points to; undefined where the field is none. Throws where there is no such field. */
 export const relationTarget = (policy: Policy, field: string): string | undefined => {
   const f = policy.schema.field(field);
   return isRelation(f) ? f.options.target : undefined;

@@ -28,6 +28,7 @@ const HOSTS = new Set(["api", "app", "www", "mail", "admin", "office", "static",
 
 export type Addressed = "portal" | "table" | "page" | "record";
 
+/** Whether an address is one that Elkhorn itself answers, so that nothing of the owner's may have it. */
 export function isReserved(what: Addressed, slug: string): boolean {
   switch (what) {
     case "portal":

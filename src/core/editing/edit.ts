@@ -53,6 +53,7 @@ export function removePage(d: Definition, id: string, forGood: boolean): Definit
     landing: Object.fromEntries(Object.entries(d.landing).filter(([, l]) => l.page !== id)),
   };
 }
+/** The definition with a thrown-away page among its pages again. */
 export const bringBackPage = (d: Definition, id: string): Definition => ({ ...d, thrown: d.thrown.filter((t) => t.id !== id) });
 
 /** A copy of the page and of its sections, each with a new id. */

@@ -135,6 +135,7 @@ export type EventKind = keyof typeof EVENT_KINDS;
 
 /** The kinds that such hearers hear of, besides the agency: what feeds them has an answer for each, or does not compile. */
 export type HeardBy<H extends Kind["heard"]> = { [K in EventKind]: (typeof EVENT_KINDS)[K]["heard"] extends H ? K : never }[EventKind];
+/** Every kind of event that these hear of. */
 export const kindsHeardBy = <H extends Kind["heard"]>(hearers: H): readonly HeardBy<H>[] =>
   (Object.keys(EVENT_KINDS) as EventKind[]).filter((k): k is HeardBy<H> => EVENT_KINDS[k].heard === hearers);
 
@@ -146,6 +147,7 @@ export const keptForGood = (kind: string): boolean => {
 /** An act that the agency made itself, by its id. */
 export type OwnAct = `act:${string}`;
 
+/** Whether a word that came from outside or from storage names a kind of event. */
 export const isEventKind = (name: string): name is EventKind => Object.hasOwn(EVENT_KINDS, name);
 /** The agency's own act that a recorded name stands for; null where it is one of Elkhorn's kinds. */
 export const ownActOf = (name: string): string | null => (name.startsWith("act:") ? name.slice(4) : null);

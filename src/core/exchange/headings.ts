@@ -12,4 +12,5 @@ const LAST = ["last name", "last names", "surname", "surnames", "family name"];
 
 /** A name in two columns: first name and last name. */
 export const headsFirstName = (heading: string): boolean => FIRST.includes(headingKey(heading));
+/** Whether a column so called holds last names. */
 export const headsLastName = (heading: string): boolean => LAST.includes(headingKey(heading));

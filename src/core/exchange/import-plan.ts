@@ -48,6 +48,7 @@ const column = z.discriminatedUnion("to", [
 export type PlanColumn = z.infer<typeof column>;
 /** A column that fills a field of its own. */
 export type FillingColumn = Extract<PlanColumn, { to: "field" | "new" }>;
+/** Whether a column of the file comes into a field, one that is there or a new one. */
 export const fills = (c: PlanColumn | undefined): c is FillingColumn => c?.to === "field" || c?.to === "new";
 
 /** The columns that stand behind this one, in the order of the file. */
@@ -193,6 +194,7 @@ function columnProblem(c: Exclude<PlanColumn, { to: "behind" }>, table: Table | 
   return byProblem(c.by, field.options.target ? schema.findTable(field.options.target) : undefined);
 }
 
+/** Whether a new column of this type points to records. */
 export const isRelationType = (type: string): boolean => isRelation({ type });
 
 const byProblem = (by: string | null | undefined, target: Table | undefined): string | null =>

@@ -230,5 +230,7 @@ export const OCCASIONS = {
 } as const satisfies Record<string, Occasion>;
 
 export type OccasionId = keyof typeof OCCASIONS;
+/** What is known of an occasion for a message. */
 export const occasion = (id: OccasionId): Occasion => OCCASIONS[id];
+/** Whether a word that came from outside or from storage names an occasion. */
 export const isOccasion = (id: string): id is OccasionId => Object.hasOwn(OCCASIONS, id);

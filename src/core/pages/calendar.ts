@@ -38,4 +38,5 @@ export function isoWeek(date: string): { year: number; week: number } {
   return { year, week: Math.floor(days / 7) + 1 };
 }
 
+/** Whether a text is a month as `2026-06`, with a month before it and one after. */
 export const isMonth = (text: string): boolean => /^\d{4}-(0[1-9]|1[0-2])$/.test(text) && text >= "0001-01" && text <= "9998-12";

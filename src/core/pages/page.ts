@@ -109,5 +109,6 @@ export interface Pages {
 }
 export const NO_PAGES: Pages = { pages: [], sections: [], navigation: [], thrown: [], frames: [], landing: {} };
 
+/** By their places, in a list of its own; equal places by id, so that the order is always the same. */
 export const inOrder = <T extends { readonly place: string; readonly id: string }>(of: readonly T[]): T[] =>
   of.toSorted((a, b) => (a.place < b.place ? -1 : a.place > b.place ? 1 : a.id < b.id ? -1 : 1));

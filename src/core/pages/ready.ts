@@ -14,7 +14,9 @@ import { PLAIN_SHEET } from "../sections/sheet";
 import { type Audience, EVERYBODY, type Page, type Section } from "./page";
 
 export const HOME = "home";
+/** Id of the list page that a table has before anybody makes one. */
 export const listPageId = (table: string): string => `list-${table}`;
+/** Id of the page of one record that a table has before anybody makes one. */
 export const sheetPageId = (table: string): string => `sheet-${table}`;
 
 export interface Laid {

@@ -27,4 +27,5 @@ export const CYCLE_IDS = (Object.keys(CYCLES) as [Cycle, ...Cycle[]]).sort((a, b
 
 /** Months that one period has. */
 export const monthsOf = (cycle: Cycle): number => CYCLES[cycle].months;
+/** The cycle as words after a price, such as "a month". */
 export const eachOf = (cycle: Cycle): string => CYCLES[cycle].each;

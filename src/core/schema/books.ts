@@ -19,4 +19,5 @@ export const ORDER_PERSON = "f_order_person";
 export const INVOICE_PERSON = "f_invoice_person";
 
 const all: ReadonlySet<string> = new Set(BOOKS);
+/** Whether a table holds records of money, which are written by payments alone. */
 export const isBook = (table: string): table is Book => all.has(table);

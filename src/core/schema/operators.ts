@@ -27,7 +27,9 @@ export const OF_ORDER: readonly Operator[] = ["is", "is-not", "less-than", "at-m
 export const OF_ONE: readonly Operator[] = ["is", "is-not", "any-of", "none-of", ...EMPTINESS];
 export const OF_MANY: readonly Operator[] = ["has-any", "has-all", "has-none", ...EMPTINESS];
 
+/** Whether a test by this operator compares with nothing. */
 export const takesNoValue = (op: Operator): boolean => op === "is-empty" || op === "is-not-empty";
+/** Whether a test by this operator compares with several values. */
 export const takesList = (op: Operator): boolean =>
   op === "any-of" || op === "none-of" || op === "has-any" || op === "has-all" || op === "has-none";
 

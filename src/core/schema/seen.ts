@@ -22,10 +22,14 @@ export interface SeenRecord {
   readonly fields: Readonly<Record<string, SeenValue>>;
 }
 
+/** Whether a value, as a viewer sees it, is a link to one record. */
 export const isLink = (v: SeenValue | undefined): v is Link => typeof v === "object" && v !== null && !Array.isArray(v);
+/** Whether a value, as a viewer sees it, is links to records. */
 export const isLinks = (v: SeenValue | undefined): v is readonly Link[] =>
   Array.isArray(v) && typeof v[0] === "object" && !("file" in v[0]);
+/** Whether a value, as a viewer sees it, is files. */
 export const isFiles = (v: SeenValue | undefined): v is readonly FileRef[] =>
   Array.isArray(v) && typeof v[0] === "object" && "file" in v[0];
 
+/** What a link is called, where its record may not be named, too. */
 export const linkWords = (l: Link): string => ("withheld" in l ? "withheld" : l.label || "unnamed");

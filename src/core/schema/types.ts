@@ -115,6 +115,7 @@ export class Schema {
   }
 }
 
+/** The field at an address within its table; undefined where there is none. */
 export const fieldBySlug = (table: Table, slug: string): Field | undefined => table.fields.find((f) => f.slug === slug);
 /** The table that a field points to, if it points anywhere. */
 export const targetOf = (f: Field | undefined): string | undefined => f?.options.target;
@@ -128,7 +129,9 @@ export const single = (f: Field): Field => {
 export const comparedWith = (f: Field, op: Operator): Field =>
   (op === "contains" || op === "starts-with") && kindOf(f).folds ? ({ ...f, type: "text", options: {} } as Field) : single(f);
 
+/** The operators that a test of such a field may have, in the order they are offered. */
 export const operatorsFor = (type: FieldType): readonly Operator[] => kindOf({ type }).operators;
+/** An operator in words, as they fit a field of this type. */
 export const operatorWords = (op: Operator, type: FieldType): string => kindOf({ type }).operatorWords?.[op] ?? OPERATOR_WORDS[op];
 
 /** Of People: somebody of the agency whom clients may see, where a grant opens it (a flag of the system: only the agency sets it). */

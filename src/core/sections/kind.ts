@@ -10,6 +10,7 @@ import type { Schema, Table } from "../schema/types";
 
 /** Ids of tables, fields, pages and the rest as the definition holds them. */
 export const ref = z.string().min(1).max(64);
+/** A text of at most so many characters, with a sentence where it is longer. */
 export const words = (most: number) => z.string().max(most, `Keep it under ${most} characters.`);
 
 /** A table's records, narrowed and put in order. It only narrows: what the viewer does not see is not in it. */
@@ -19,6 +20,7 @@ export const sourceSchema = z.strictObject({
   sort: z.array(z.strictObject({ field: ref, descending: z.boolean() })).max(3),
 });
 export type Source = z.infer<typeof sourceSchema>;
+/** All records of a table unless they are narrowed, in the table's own order unless one is given. */
 export const sourceOf = (table: string, filter: Condition | null = null, sort: Source["sort"] = []): Source => ({ table, filter, sort });
 
 /** Where a section stands, as far as its settings are judged. */

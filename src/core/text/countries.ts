@@ -54,4 +54,5 @@ export function countriesIn(locale: string): readonly { code: string; name: stri
   }
   return list;
 }
+/** The name of a country by its code (ISO 3166-1 alpha-2) in a locale; the code where it is unknown. */
 export const countryName = (code: string, locale: string): string => countriesIn(locale).find((c) => c.code === code)?.name ?? code;

@@ -4,6 +4,7 @@ import { shortened } from "./shortened";
 
 /** Most numbers of most files: whole ones, which are what they say, and safe integers (IEEE 754). */
 const WHOLE = /^-?(?:0|[1-9]\d{0,14})$/;
+/** Whether a text is a whole number in digits alone, perhaps with a minus. */
 export const isPlainWhole = (text: string): boolean => WHOLE.test(text);
 
 /** 1,234.5 and 1 234,5 and 1234.5 as "1234.5"; a lone comma followed by three digits groups thousands. */

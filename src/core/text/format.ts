@@ -42,6 +42,7 @@ export const formatMoney = (minor: number, currency: string, locale: string): st
 /** As somebody would type it: digits and a point, no sign of the currency. Read back it is the same amount. */
 export const plainAmount = (minor: number, currency: string): string => unscale(minor, minorDigits(currency));
 
+/** A number with the separators of a locale, and at most six decimals. */
 export const formatNumber = (n: number, locale: string): string =>
   formatter(`n${locale}`, () => new Intl.NumberFormat(locale, { maximumFractionDigits: 6 })).format(n);
 

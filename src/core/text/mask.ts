@@ -3,6 +3,7 @@
  * stands for itself, and so does one after a backslash. A shape and not a regular expression, so that none can be made to run for ever.
  */
 
+/** Whether a text has the form that a field asks for. */
 export function fitsMask(text: string, mask: string): boolean {
   const signs = [...text];
   let at = 0;

@@ -42,5 +42,6 @@ export function templateFromText(text: string, byName: (name: string) => string 
   return parts;
 }
 
+/** A template for readable addresses as its owner writes it, with the fields by name. */
 export const templateToText = (t: AddressTemplate, nameOf: (field: string) => string): string =>
   t.map((p) => (typeof p === "string" ? p : `{${nameOf(p.field)}}`)).join("");

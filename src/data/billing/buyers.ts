@@ -46,11 +46,14 @@ export const moveCustomers = (file: PortalFile, from: string, to: string): void 
 
 export type ProviderRow = typeof t.provider.$inferSelect;
 
+/** The portal's account at the payment provider, as stored; undefined where it has none. */
 export const providerRow = (file: PortalFile): ProviderRow | undefined =>
   file.orm.select().from(t.provider).where(eq(t.provider.id, 1)).get();
 
+/** Stores the portal's account at the payment provider in place of the one before. */
 export function keepProvider(file: PortalFile, row: Omit<ProviderRow, "id">): void {
   const one = { id: 1, ...row };
   file.orm.insert(t.provider).values(one).onConflictDoUpdate({ target: t.provider.id, set: one }).run();
 }
+/** Forgets the portal's account at the payment provider. */
 export const dropProvider = (file: PortalFile): void => void file.orm.delete(t.provider).where(eq(t.provider.id, 1)).run();

@@ -22,6 +22,7 @@ export function writeHeard(file: PortalFile, events: readonly Heard[]): string[]
 export const notDone = (file: PortalFile, most: number): Heard[] =>
   file.orm.select().from(t.providerEvents).where(isNull(t.providerEvents.doneAt)).orderBy(asc(t.providerEvents.at)).limit(most).all();
 
+/** Marks what the provider told as worked in, or as failed with why. `at` in milliseconds. What is marked stays so. */
 export const noteDone = (file: PortalFile, id: string, at: number, error: string | null): void =>
   void file.orm
     .update(t.providerEvents)

@@ -259,6 +259,7 @@ function strangeMoney(file: PortalFile, c: Checkout, paid: PaidFact, w: Writing)
   return { checkout: c, order: null, invoice: null, end: "strange", why };
 }
 
+/** Keeps by what a company pays: an id of the provider's, and words such as the last digits. `at` in milliseconds. */
 export function keepMethod(file: PortalFile, companyId: string, account: string, m: { id: string; words: string }, at: number): void {
   file.orm
     .update(t.customers)

@@ -225,9 +225,11 @@ export const voidInvoice = (file: PortalFile, invoice: string, w: Writing): void
   if (company && used > 0) addCredit(file, company, used, "given back with a void invoice", invoice, w.at);
 };
 
+/** Id of the company that an invoice is for; null where there is no such invoice. */
 export const companyOfInvoice = (file: PortalFile, invoice: string): string | null =>
   (rowOf(file, `SELECT f_invoice_company FROM ${sqlName(INVOICES)} WHERE id = ?`, invoice)?.[0] as string | null | undefined) ?? null;
 
+/** An invoice's state; null where there is no such invoice. */
 export const stateOfInvoice = (file: PortalFile, invoice: string): string | null =>
   (rowOf(file, `SELECT f_invoice_state FROM ${sqlName(INVOICES)} WHERE id = ?`, invoice)?.[0] as string | null | undefined) ?? null;
 

@@ -61,6 +61,7 @@ export const brandPicture = (file: PortalFile, hash: string | null): BrandPictur
         .where(eq(brandPictures.hash, hash))
         .get();
 
+/** A picture of the brand by the hash of its content; undefined where the portal has none such. */
 export const brandBytes = (file: PortalFile, hash: string): { type: string; bytes: Buffer } | undefined =>
   file.orm.select({ type: brandPictures.type, bytes: brandPictures.bytes }).from(brandPictures).where(eq(brandPictures.hash, hash)).get();
 

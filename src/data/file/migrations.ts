@@ -134,6 +134,7 @@ export const PORTAL: readonly Step[] = [
   SOURCES_BACK,
 ];
 
+/** Brings a file to the newest format, each step in a transaction of its own. Throws where the file is newer than this program. */
 export function migrate(db: Database.Database, steps: readonly Step[]): void {
   const have = db.pragma("user_version", { simple: true }) as number;
   if (have > steps.length)

@@ -21,8 +21,10 @@ export interface ControlFile {
 
 const ID = /^[a-z0-9](?:[a-z0-9-]{0,60}[a-z0-9])?$/;
 const SLUG = /^[a-z0-9](?:[a-z0-9-]{0,40}[a-z0-9])?$/;
+/** Whether a text may be the address of a portal. */
 export const isSlug = (s: string): boolean => SLUG.test(s);
 
+/** The folder that holds all data of this installation. */
 export const dataFolder = (): string => config().data;
 
 interface Open {

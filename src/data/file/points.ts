@@ -6,6 +6,7 @@ import { once } from "./per-process";
 
 const listeners = once("points", () => new Set<(point: string) => void>());
 
+/** Says that the work has come to a named point. Nothing happens unless a test listens. */
 export const reached = (point: string): void => {
   for (const listen of listeners) listen(point);
 };

@@ -2,6 +2,7 @@
 import { type SQL, sql } from "drizzle-orm";
 import type { PortalFile } from "./portal-file";
 
+/** The text with a placeholder for each question mark: p0, p1 and so on. */
 export function placed(text: string): SQL {
   const parts = text.split("?").map((p) => sql.raw(p));
   return sql.join(

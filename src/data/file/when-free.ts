@@ -11,6 +11,7 @@ export class Busy extends Error {
   }
 }
 
+/** Whether an error says that somebody else has the file. */
 export const isBusy = (e: unknown): boolean => String((e as { code?: unknown } | null)?.code ?? "").startsWith("SQLITE_BUSY");
 
 /** Waits until the file can be written to. @throws Busy where that takes too long. */

@@ -18,6 +18,7 @@ export const addressOf = (field: Field, record: string, row: Pick<Row, "id" | "n
 export const addressIn = (table: string, record: string, where: string, row: Pick<Row, "id" | "name">): string =>
   `/-/files/${table}/${record}/${where}/${row.id}/${encodeURIComponent(row.name)}`;
 
+/** A file as a viewer is told of it; `at` is its address, null where only its name is seen. */
 export const refOf = (row: Row, at: string | null): FileRef => ({
   file: true,
   id: row.id,

@@ -27,6 +27,7 @@ export function keepContentsIn(make: (folder: string) => Contents): void {
 
 const folderOf = (file: PortalFile): string => join(dataFolder(), "files", file.id);
 
+/** Where the contents of a portal's files are kept. Throws where the process has not said where at its start. */
 export function storeOf(file: PortalFile): Contents {
   const folder = folderOf(file);
   const known = keeping.known.get(folder);

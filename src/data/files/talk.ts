@@ -9,8 +9,10 @@ const BEFORE = "talk:";
 
 /** Uploads are for a field: conversations about a table's records are one of their own, which no record has. */
 export const talkFieldId = (table: Table): string => BEFORE + table.id;
+/** Id of the table whose conversations a made-up field of files stands for; null for any other field. */
 export const talkTableId = (fieldId: string): string | null => (fieldId.startsWith(BEFORE) ? fieldId.slice(BEFORE.length) : null);
 
+/** The made-up field that files in conversations about a table's records belong to. */
 export const talkField = (table: Table): Field => ({
   id: talkFieldId(table),
   tableId: table.id,

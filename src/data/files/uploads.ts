@@ -181,6 +181,7 @@ async function take(
 }
 class TooMuch extends Error {}
 
+/** Removes an upload that no record has yet, with what has come of it. */
 export function forget(file: PortalFile, id: string): void {
   removePart(file, id);
   file.orm

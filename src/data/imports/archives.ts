@@ -16,6 +16,7 @@ const refused = (message: string): Result<never, ArchiveError> => err({ code: "r
 const open = (job: ImportJob | undefined): job is ImportJob =>
   job?.state === "received" || job?.state === "checked" || job?.state === "failed";
 
+/** Takes a ZIP archive's name and size, before its pieces come. Refused with a sentence where it is empty or too large. */
 export function beginFiles(file: PortalFile, owner: Owner, id: string, given: { name: string; bytes: number }): Result<null, ArchiveError> {
   if (!open(importJob(file, owner, id))) return err({ code: "not-found" });
   if (!Number.isSafeInteger(given.bytes) || given.bytes <= 0) return refused("This file is empty.");
@@ -31,6 +32,7 @@ export interface Coming {
   readonly offset: number;
 }
 
+/** How many bytes of the archive have come, of how many; undefined where none is put beside. */
 export function comingFiles(file: PortalFile, owner: Owner, id: string): Coming | undefined {
   const archive = importJob(file, owner, id)?.archive;
   return archive ? { bytes: archive.bytes, offset: archive.files === null ? archiveOffset(id) : archive.bytes } : undefined;
@@ -71,6 +73,7 @@ function away(file: PortalFile, owner: Owner, id: string, why: string): Result<n
   return refused(why);
 }
 
+/** Takes the archive beside an import away, with what was taken out of it. Nothing happens to an import that is over. */
 export function takeFilesAway(file: PortalFile, owner: Owner, id: string): void {
   if (!open(importJob(file, owner, id))) return;
   removeArchive(id);

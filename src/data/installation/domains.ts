@@ -16,6 +16,7 @@ export interface Domain {
 }
 const own = (portal: PortalId, host: string) => and(eq(domains.portal, portal), eq(domains.host, host));
 
+/** The domains of a portal and how far each is set up. */
 export const domainsOf = (portal: PortalId, _owner: Owner): Domain[] =>
   control()
     .orm.select()
@@ -63,6 +64,7 @@ export function keepMain(portal: PortalId, _owner: Owner, host: string | null): 
   })();
 }
 
+/** Takes a domain from a portal. False where it has none such. */
 export const dropDomain = (portal: PortalId, _owner: Owner, host: string): boolean =>
   control().orm.delete(domains).where(own(portal, host)).run().changes === 1;
 

@@ -16,6 +16,7 @@ import { control, createPortalFile, forgetAddresses, isSlug, type PortalFile, po
 import { transact } from "../file/transact";
 import { addBuiltInTables } from "../tables/built-in";
 
+/** All portals of the installation; rehearsals are none. */
 export const listPortals = (_owner: Owner): { slug: string; name: string }[] =>
   // A rehearsal is found from its portal.
   control()

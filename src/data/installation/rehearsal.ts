@@ -26,6 +26,7 @@ import {
 import { transact } from "../file/transact";
 import { writeMeta } from "../tables/meta";
 
+/** The address of a portal's rehearsal. */
 export const rehearsalSlug = (slug: string): string => `rehearsal-${slug}`;
 /** It ends by itself. */
 export const REHEARSAL_LASTS = 7 * 86_400_000;

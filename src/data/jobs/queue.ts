@@ -26,6 +26,7 @@ export const waitAfter = (tries: number): number => Math.min(LONGEST_WAIT_MS, FI
 
 /** Whoever runs jobs in this process is told of new ones by this. */
 const wakers = once("job wakers", () => new Set<(file: PortalFile) => void>());
+/** Has a worker told of each job that this process puts in. */
 export const onNewJob = (wake: (file: PortalFile) => void): void => void wakers.add(wake);
 
 /** An `id` of one's own makes it one job, however often it is asked for. */
@@ -90,6 +91,7 @@ export const nextDue = (file: PortalFile, kinds: readonly string[]): number | nu
     .pluck()
     .get(JSON.stringify(kinds)) as number | null;
 
+/** Whether anything waits or runs. */
 export const hasJobs = (file: PortalFile): boolean =>
   file.db.prepare("SELECT 1 FROM sys_jobs WHERE state IN ('waiting', 'running') LIMIT 1").get() !== undefined;
 

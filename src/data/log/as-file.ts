@@ -3,6 +3,7 @@ import type { LogRow } from "./log";
 
 export const LOG_COLUMNS = ["When (UTC)", "Who", "By", "Act", "Table", "Record", "Company", "Detail", "Changes"];
 
+/** An entry as the cells of a row, one for each of `LOG_COLUMNS`; the time as ISO 8601 in UTC. */
 export const logCells = (r: LogRow): string[] => [
   new Date(r.at).toISOString(),
   r.who,

@@ -27,6 +27,7 @@ const AT_FIRST: LogAge = 24;
 
 const shape = z.object({ months: z.union([z.literal([6, 12, 24, 60]), z.null()]) });
 
+/** For how many months entries are kept; null is for good. */
 export const logAge = (file: PortalFile): LogAge => settingOf<{ months: LogAge }>(file, "log", shape, { months: AT_FIRST }).months;
 
 /** Sets for how many months the log is kept; recorded. */

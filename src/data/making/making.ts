@@ -53,6 +53,7 @@ export interface Look {
   after(): string | null;
 }
 
+/** Makes a table of a column that repeats; without `really` it tells what would come of it. A sentence where `look` refuses or the disk is full. */
 export function makeOf(file: PortalFile, owner: Owner, ask: MakingAsk, really: boolean, look: Look): Result<MakingTrial, string> {
   const work = (): MakingTrial => {
     look.before();

@@ -115,6 +115,7 @@ export function write(file: PortalFile, m: ToWrite): string {
   return id;
 }
 
+/** One message with its state; undefined where there is none. */
 export const messageById = (file: PortalFile, id: string): Message | undefined =>
   file.orm.select().from(t.messages).where(eq(t.messages.id, id)).get();
 

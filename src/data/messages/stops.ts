@@ -31,5 +31,6 @@ export const endStop = (file: PortalFile, email: string, kind: Stop["kind"]): bo
     .where(and(eq(stops.emailKey, keyOf(email)), eq(stops.kind, kind)))
     .run().changes === 1;
 
+/** Why no mail goes to an address, as a sentence. */
 export const stopWords = (s: Stop): string =>
   s.kind === "stop" ? "They want no such mail from this portal." : `Mail to this address was refused: ${s.reason}`;

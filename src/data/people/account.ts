@@ -32,6 +32,7 @@ function keep(file: PortalFile, personId: string, set: Partial<typeof accounts.$
     .run();
 }
 
+/** Whether a last day (ISO 8601 date) lies before today in the time zone. `now` in milliseconds; null never ends. */
 export const isOver = (until: string | null, now: number, timeZone: string): boolean => until !== null && until < dateIn(now, timeZone);
 
 /** A day that is over already ends it at once; a later one, or none, opens an expired account again. */

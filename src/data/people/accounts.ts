@@ -16,6 +16,7 @@ export interface Accounts {
   readonly memberships: ReadonlyMap<string, readonly { id: string; companyId: string | null; roles: readonly string[] }[]>;
 }
 
+/** Every person with memberships, and the companies, in a few statements however many there are. */
 export function accountsOf(file: PortalFile, _owner: Owner): Accounts {
   const schema = schemaOf(file);
   const memberships = new Map<string, { id: string; companyId: string | null; roles: string[] }[]>();

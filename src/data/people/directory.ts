@@ -122,9 +122,11 @@ export function directory(file: PortalFile, _owner: Owner, today: string): { peo
   return { people, companies };
 }
 
+/** How many people have this status. */
 export const peopleWith = (file: PortalFile, _owner: Owner, status: PersonStatus): number =>
   file.db.prepare("SELECT count(*) FROM t_people WHERE f_person_status = ?").pluck().get(status) as number;
 
+/** All companies with their names. */
 export const companyList = (file: PortalFile, _owner: Owner): { id: string; name: string }[] =>
   [...companyNames(file)].map(([id, name]) => ({ id, name }));
 
@@ -146,11 +148,13 @@ export const wordsMatch = (words: string, text: string): boolean => {
     .every((w) => folded.includes(w));
 };
 
+/** All that a person is found by, in one text. */
 export const personText = (p: DirectoryPerson): string =>
   `${p.name} ${p.email} ${p.status} ${p.memberships.map((m) => `${m.company} ${m.roles.join(" ")}`).join(" ")}`;
 
 const MOST_NAMED = 40;
 
+/** People by words of their name, e-mail, company or role, once for each membership: the first forty, and whether there are more. */
 export function peopleNamed(file: PortalFile, _owner: Owner, words: string): { people: PersonChoice[]; more: boolean } {
   const found: PersonChoice[] = [];
   for (const p of directoryPeople(file, companyNames(file)).people) {

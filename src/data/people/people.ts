@@ -43,6 +43,7 @@ export function personIdByEmail(file: PortalFile, email: string): string | undef
   return file.db.prepare(`SELECT id FROM t_people WHERE f_person_email_k = ?`).pluck().get(fold(email.trim())) as string | undefined;
 }
 
+/** A membership as rules ask about it. */
 export const membershipOf = (m: Held): Membership => ({
   id: m.id,
   companyId: m.companyId,

@@ -121,6 +121,7 @@ export interface AwayField {
   readonly away: number;
 }
 
+/** Fields of a table that are put away, with when. */
 export const fieldsAway = (file: PortalFile, _owner: Owner, tableId: string): AwayField[] =>
   file.orm
     .select()
@@ -216,6 +217,7 @@ export interface AwayTable {
   readonly records: number;
 }
 
+/** Tables that are put away, with when. */
 export const tablesAway = (file: PortalFile, _owner: Owner): AwayTable[] =>
   file.orm
     .select()

@@ -12,6 +12,7 @@ const LISTS = ["fields", "changes", "namesOnly"] as const;
 const listed = z.record(z.string(), z.partialRecord(z.enum(LISTS), z.number().int()));
 export type Listed = z.infer<typeof listed>;
 
+/** For each grant that lists the field, its place in each of the grant's lists, so that it can be put back there. */
 export function listedIn(d: Definition, field: string): Listed {
   const found: Listed = {};
   for (const g of d.grants)
@@ -40,6 +41,7 @@ export const listAgain = (d: Definition, field: string, was: Listed): Definition
 /** Rules kept for a table that is put away: its wall, grants and acts, as in the definition. */
 const ofTable = z.object({ wall: z.unknown().nullable(), grants: z.array(z.unknown()), acts: z.array(z.unknown()) });
 
+/** A table's wall, grants and acts, to be kept while it is put away. */
 export const rulesOf = (d: Definition, table: string): z.infer<typeof ofTable> => ({
   wall: d.walls[table] ?? null,
   grants: d.grants.filter((g) => g.table === table),

@@ -88,6 +88,7 @@ const tables = (currency: string): (Omit<NewTable, "slug"> & { id: string })[] =
   ];
 };
 
+/** Whether the portal has the tables of money records. */
 export const hasBooks = (file: PortalFile): boolean => schemaOf(file).findTable(INVOICES) !== undefined;
 
 /** Makes the tables of orders, invoices and payments where they are not there yet. */
@@ -106,5 +107,6 @@ export function currencyOfBooks(file: PortalFile): string | null {
   return total !== undefined && isMoney(total) ? total.options.currency : null;
 }
 
+/** Whether there is any record of money. */
 export const booksWritten = (file: PortalFile): boolean =>
   hasBooks(file) && BOOKS.some((b) => file.db.prepare(`SELECT 1 FROM ${sqlName(b)} LIMIT 1`).get() !== undefined);

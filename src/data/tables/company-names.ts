@@ -18,6 +18,7 @@ export const companyNames = (file: PortalFile): Map<string, string> =>
       .all() as [string, string][],
   );
 
+/** A company's name; undefined where there is no such company. */
 export const companyName = (file: PortalFile, id: string): string | undefined =>
   file.db
     .prepare(`SELECT ${companyNameSql("c")} FROM t_companies c WHERE c.id = ?`)

@@ -2,8 +2,10 @@
 import type { PortalFile } from "../file/open";
 import * as t from "../file/portal-tables";
 
+/** A fact that the file keeps about itself; undefined where it does not. */
 export const readMeta = (file: PortalFile, key: string): string | undefined => file.meta.get(key);
 
+/** Keeps a fact about the file in place of what was kept before. */
 export function writeMeta(file: PortalFile, key: string, value: string): void {
   file.orm.insert(t.meta).values({ key, value }).onConflictDoUpdate({ target: t.meta.key, set: { value } }).run();
   file.meta.set(key, value);

@@ -21,6 +21,7 @@ const NAME = /^[a-z][a-z0-9_]{0,60}$/;
 export const keyName = (fieldId: string): string => `${fieldId}_k`;
 /** Many-relations live in a table of their own; the memberships of people are one such. */
 export const linkTableName = (field: Field): string => (field.id === "f_person_companies" ? "sys_memberships" : `l_${field.id}`);
+/** The two columns of the table that holds a relation to several. */
 export const linkColumns = (field: Field): { from: string; to: string } =>
   field.id === "f_person_companies" ? { from: "person_id", to: "company_id" } : { from: "record_id", to: "target_id" };
 
@@ -98,6 +99,7 @@ function build(t: Table): Physical {
 
 const built = new WeakMap<Schema, Map<string, Physical>>();
 
+/** A table as its columns are called in SQL, worked out once for a schema. */
 export function physical(schema: Schema, tableId: string): Physical {
   let tables = built.get(schema);
   if (!tables) built.set(schema, (tables = new Map()));

@@ -34,6 +34,7 @@ export function schemaOf(file: PortalFile): Schema {
   return schema;
 }
 
+/** A field as it is stored, with the options that its type knows. */
 export function fieldOf({ options, system, position: _, away: __, type, ...f }: typeof t.fields.$inferSelect): Field {
   const stored = JSON.parse(options) as Field["options"];
   const own = kindOf({ type: type as Field["type"] }).options(stored as never);

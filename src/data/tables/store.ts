@@ -27,6 +27,7 @@ export function insertColumns(table: Table): string[] {
   return ["id", "created_at", "created_by", "changed_at", "changed_by", "company_id", ...own];
 }
 
+/** Values of an insert in the order of `insertColumns`; what is not given is null. `at` as ISO 8601. */
 export function insertValues(
   table: Table,
   id: string,
@@ -77,6 +78,7 @@ export function updateColumns(schema: Schema, fields: readonly string[]): string
   return ["changed_at", "changed_by", ...own.flatMap((f) => (isFolded(f) ? [f.id, keyName(f.id)] : [f.id]))];
 }
 
+/** Values of an update in the order of its columns: when and by whom, then each field that changes. */
 export function updateValues(schema: Schema, changes: Readonly<Record<string, Value>>, { by, at }: Made): (string | number | null)[] {
   const out: (string | number | null)[] = [at, by];
   for (const id in changes) {

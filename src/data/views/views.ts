@@ -44,6 +44,7 @@ export function ownView(file: PortalFile, owner: Owner, tableId: string): View {
   return row ? read(row.body) : PLAIN_VIEW;
 }
 
+/** The views of a table that the agency gave a name. */
 export const namedViews = (file: PortalFile, _owner: Owner, tableId: string): NamedView[] =>
   file.orm
     .select()
@@ -69,6 +70,7 @@ export function keepView(file: PortalFile, owner: Owner, tableId: string, name: 
   });
 }
 
+/** Removes a view for everybody. */
 export function removeView(file: PortalFile, _owner: Owner, id: string): void {
   file.orm
     .delete(views)

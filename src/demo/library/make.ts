@@ -37,6 +37,7 @@ const ZONE = "Europe/Dublin";
 const STAFF = ["Tobias Renn", "Ines Fairlough"];
 const first = (name: string): string => slugOf(name.split(" ")[0]!, "person", () => false);
 
+/** Makes the demo's second portal, which sells access by itself. */
 export async function makeLibrary(port: number, now: number): Promise<MadePortal> {
   const owner = ownerViewer({ id: "demo", name: "Demo" }, now);
   const by = { actor: system("demo"), name: "Rosalind Fern", at: now };

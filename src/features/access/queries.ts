@@ -37,6 +37,7 @@ export function accessView(p: OfficePortal): AccessView {
 
 export const grantLine = (v: AccessView, g: Grant): string => grantSentence(v.policy, g, v.names);
 
+/** How many records the draft's rules open, where it is counted, or how far the counting is. */
 export const tallyOf = (p: OfficePortal, v: AccessView): Promise<Outcome<Tally>> =>
   tallySoon(p.file, p.live, v.policy, p.owner, v.revision);
 

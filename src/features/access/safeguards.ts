@@ -10,6 +10,7 @@ import { accessView } from "./queries";
 
 const reports = once("safeguards reports", () => new Background<Verdict[]>());
 
+/** What the safeguards came to under the draft, or how far the check is. */
 export function safeguardsOf(p: OfficePortal): Promise<Outcome<Verdict[]>> {
   const v = accessView(p);
   return reports.soon(p.file, "safeguards", stampOf(p.file, p.live, v.revision, p.now), (pace) => check(p, v, pace));

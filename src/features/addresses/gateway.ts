@@ -6,6 +6,7 @@ import { config } from "@/config";
 import { portalIdAt } from "@/data/file/open";
 import { slugAt } from "@/data/installation/domains";
 
+/** Answers the gateway that fetches certificates: 200 for a host that is answered here, 404 for any other. */
 export function mayHaveCertificate(request: Request): Response {
   const host = (new URL(request.url).searchParams.get("domain") ?? "").toLowerCase().slice(0, 300);
   const main = config().address.hostname.toLowerCase();

@@ -12,6 +12,7 @@ export const changesParams = z.object({
   limit: z.coerce.number().int().min(1).max(200).default(100),
 });
 
+/** GET changes of a table since a cursor. 422 for a cursor that is not the viewer's own, 410 for one that is too old. */
 export function getChanges(r: ApiRequest): Response {
   const table = openTable(r);
   const parsed = changesParams.safeParse(Object.fromEntries(r.query));

@@ -16,6 +16,7 @@ function ledBy(r: ApiRequest): CompanyDesk {
   return desk;
 }
 
+/** GET the people of the company that the viewer leads, its seats, and the roles that they may give. */
 export function getCompany(r: ApiRequest): Response {
   const desk = ledBy(r);
   const name = (id: string): string => r.published.policy.role(id)?.name ?? id;

@@ -22,6 +22,7 @@ const TYPES: Record<Format, string> = {
 
 const isFormat = (s: string): s is Format => (FORMATS as readonly string[]).includes(s);
 
+/** GET a whole list as CSV, XLSX or JSON; 202 with where to ask where the client prefers to wait elsewhere (RFC 7240). */
 export async function getExport(r: ApiRequest): Promise<Response> {
   const table = openTable(r);
   const format = r.query.get("format") ?? "csv";

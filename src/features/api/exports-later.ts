@@ -103,11 +103,13 @@ function mine(r: ApiRequest): [string, Export] {
   return [id, found];
 }
 
+/** GET how far an export is. 404 for whoever did not ask for it. */
 export function getExportState(r: ApiRequest): Response {
   const [id, found] = mine(r);
   return json(told(r, id, found), found.state === "running" ? { headers: { "retry-after": "1" } } : {});
 }
 
+/** GET the file of an export that is done. 404 before that, and for whoever did not ask for it. */
 export async function getExportFile(r: ApiRequest): Promise<Response> {
   const [, found] = mine(r);
   if (found.state !== "done") throw notFound();
@@ -116,6 +118,7 @@ export async function getExportFile(r: ApiRequest): Promise<Response> {
   return new Response(body, { headers: { ...found.headers, "content-length": String(found.bytes) } });
 }
 
+/** DELETE an export with its file. 404 for whoever did not ask for it. */
 export function deleteExport(r: ApiRequest): Response {
   const [, found] = mine(r);
   forget((x) => x === found);

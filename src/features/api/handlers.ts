@@ -50,6 +50,7 @@ async function fullyIn(r: ApiRequest, entered: Entered, code: string | undefined
   );
 }
 
+/** POST e-mail and password for a session's cookie. 401 where they do not match, 429 where one has to wait. */
 export async function postSession(r: ApiRequest): Promise<Response> {
   if (r.viewer.key) throw new Problem("not-allowed", "A key needs no session: send it with each request.");
   const body = credentialsBody.safeParse(await jsonBody(r.request));
@@ -76,6 +77,7 @@ export async function postSession(r: ApiRequest): Promise<Response> {
   return json(answer);
 }
 
+/** DELETE one's own session. 401 for whoever is signed out. */
 export async function deleteSession(r: ApiRequest): Promise<Response> {
   const token = await clearSessionCookie(r.file.id, r.base);
   if (token) endSession(r.file, token);
@@ -88,6 +90,7 @@ const companyJson = (m: { companyId: string | null; companyName: string | null; 
 const roleNames = (r: ApiRequest, ids: readonly string[]): { id: string; name: string }[] =>
   ids.map((id) => ({ id, name: r.published.policy.role(id)?.name ?? id }));
 
+/** GET who one is, by which roles, and what is left of the month's allowances. */
 export function getMe(r: ApiRequest): Response {
   signedIn(r);
   const { company } = r.viewer;
@@ -112,6 +115,7 @@ export function getMe(r: ApiRequest): Response {
   return json(answer);
 }
 
+/** GET the tables that are open to the viewer, with their fields and actions. */
 export const getTables = (r: ApiRequest): Response => json(tablesOf(r));
 
 /** Tables and fields that are open to the viewer, with what may be done. */
@@ -131,6 +135,7 @@ export function tablesOf(r: ApiRequest): TablesAnswer {
   return { tables };
 }
 
+/** GET a page of a table's records. 422 where the query is not understood. */
 export function getRecords(r: ApiRequest): Response {
   const table = openTable(r);
   const { query, next } = listQuery(r, table);
@@ -143,6 +148,7 @@ export function getRecords(r: ApiRequest): Response {
   });
 }
 
+/** GET one record with its ETag. 404 where the viewer does not see it. */
 export function getRecord(r: ApiRequest): Response {
   const table = openTable(r);
   const record = r.desk.read(table, r.params.id ?? "");

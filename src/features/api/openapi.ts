@@ -14,6 +14,7 @@ import { bulkAnswer, bulkBody, changesAnswer, exportAnswer, fieldsBody, problem 
 
 type Asker = Pick<PortalRequest, "desk" | "file" | "base" | "published">;
 
+/** GET the OpenAPI 3.1 document of what is open to the viewer. */
 export const getOpenApi = (r: ApiRequest): Response =>
   // RFC 8631 section 4.2: where people read the same.
   json(openApiOf(r), { headers: { link: `<${r.base}/-/reference>; rel="service-doc"` } });

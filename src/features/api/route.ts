@@ -13,6 +13,7 @@ export type ApiRequest = PortalRequest & { readonly request: Request; readonly p
 
 const WRITES = new Set(["POST", "PATCH", "DELETE", "PUT"]);
 
+/** A route handler of the API: who asks, how often they may, and problems as RFC 9457 has them. */
 export function apiRoute(handle: (r: ApiRequest) => Promise<Response> | Response) {
   return async (request: Request, context: { params: Promise<Record<string, string | string[] | undefined>> }): Promise<Response> => {
     try {

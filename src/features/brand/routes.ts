@@ -14,8 +14,10 @@ function answer(file: PortalFile | undefined, hash: string): Response {
   });
 }
 
+/** A picture of a portal's brand for whoever visits it. 404 where there is none such. */
 export const ofPortal = (slug: string, hash: string): Response => answer(portalFile(slug), hash);
 
+/** A picture of a portal's brand for whoever works on it. 404 for anybody else. */
 export async function ofOffice(slug: string, hash: string): Promise<Response> {
   return answer((await officePortalOf(slug, "overview"))?.file, hash);
 }

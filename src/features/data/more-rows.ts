@@ -2,6 +2,7 @@
 import { officePortalOf } from "@/identity/requests/office-gate";
 import { gridQuery, gridRows, type Search } from "./queries";
 
+/** Further rows of the grid as JSON. 401 for whoever may not work with records here, 404 where the table is gone. */
 export async function moreRows(request: Request, at: { slug: string; table: string }): Promise<Response> {
   const p = await officePortalOf(at.slug, "records");
   if (!p) return Response.json({ message: "Sign in to the back office first." }, { status: 401, headers: { "cache-control": "no-store" } });

@@ -49,12 +49,14 @@ type Context<P> = { params: Promise<P> };
 /** Slugs come under another name in each tree of routes. */
 const slugOf = (p: { slug?: string; portal?: string }): string => p.slug ?? p.portal ?? "";
 
+/** The handlers where an upload begins (tus 1.0, creation). */
 export const uploads = (place: Place) => ({
   POST: async (request: Request, { params }: Context<{ slug?: string; portal?: string }>): Promise<Response> =>
     at(place, slugOf(await params), true, ({ desk, base }) => create(desk, request, `${base}/-/uploads`)),
   OPTIONS: protocol,
 });
 
+/** The handlers of one upload: how far it is, its next piece, and its end (tus 1.0). */
 export const upload = (place: Place) => ({
   HEAD: async (_: Request, { params }: Context<{ slug?: string; portal?: string; id: string }>): Promise<Response> => {
     const p = await params;
@@ -70,6 +72,7 @@ export const upload = (place: Place) => ({
   },
 });
 
+/** The handler that gives out a file, in ranges where they are asked for. 404 for whoever does not see it. */
 export const file = (place: Place) => {
   const GET = async (request: Request, { params }: Context<{ slug?: string; portal?: string; rest: string[] }>): Promise<Response> => {
     const p = await params;

@@ -10,6 +10,7 @@ import { askedOf, type LogSearch } from "./asked";
 
 const PIECE = 1_000;
 
+/** The log as CSV, as it is filtered in the query. 404 for whoever may not read it. */
 export async function logFile(request: Request, slug: string): Promise<Response> {
   const p = (await onMainHost()) ? await officePortalOf(slug, "people") : undefined;
   if (!p) return notFound();

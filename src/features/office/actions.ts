@@ -17,6 +17,7 @@ const credentials = z.object({
   password: z.string().min(1, "Write your password.").max(1000, "That is too long."),
 });
 
+/** Signs somebody in to the back office by password, or asks for the second factor. */
 export async function signInToOffice(before: FormState, data: FormData): Promise<FormState> {
   if (!(await sameOrigin())) return failed(before, data, {}, "Sign in from the back office's own page.");
   const parsed = credentials.safeParse(Object.fromEntries(data));
@@ -46,6 +47,7 @@ function toOf(data: FormData): string {
   return /^\/(?:portals\/|-\/(?:you|staff)(?:[/?]|$))/.test(to) ? to : "/";
 }
 
+/** Takes the second factor of somebody who gave their password just before. */
 export async function giveOfficeSecond(before: FormState, data: FormData): Promise<FormState> {
   if (!(await sameOrigin())) return failed(before, data, {}, "Sign in from the back office's own page.");
   const code = String(data.get("code") ?? "").slice(0, 100);

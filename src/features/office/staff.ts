@@ -61,6 +61,7 @@ export const changeStaffForm = staffForm("staff", [word], ({ owner, session }, f
   return form.succeeded("Kept.");
 });
 
+/** Lets somebody in who was asked to join the staff, with the password that they choose. */
 export async function acceptStaffForm(before: FormState, data: FormData): Promise<FormState> {
   if (!(await sameOrigin())) return failed(before, data, {}, "Open the link itself, and choose the password there.");
   const done = await acceptStaff(text(data, "token"), text(data, "password", 1_000), Date.now());

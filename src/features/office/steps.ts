@@ -30,6 +30,7 @@ const ASKS: readonly (readonly [path: string, right: Right])[] = [
   ["sightlines", "records"],
   ["publish", "build"],
 ];
+/** Paths of the steps that a role of the back office may open, in their order. */
 export const stepsOpenTo = (role: OfficeRole): string[] => ASKS.filter(([, right]) => mayInOffice(role, right)).map(([path]) => path);
 
 /** `checked`: what the safeguards came to; it may come after the rest of the page. */

@@ -30,6 +30,7 @@ import { type FormState, failed, succeeded } from "@/ui/forms/form";
 
 const party = () => partyOf(officeAddress());
 
+/** What a browser needs to ask for a passkey; null where another site asks, or too many have asked. */
 export async function askOfficePasskey(): Promise<PublicKeyCredentialRequestOptionsJSON | null> {
   if (!(await sameOrigin())) return null;
   const now = Date.now();
@@ -40,6 +41,7 @@ export async function askOfficePasskey(): Promise<PublicKeyCredentialRequestOpti
   return beginPasskey(officeShelf(), party(), now);
 }
 
+/** Lets somebody in by a passkey: where they go, or a sentence why not. */
 export async function comeByOfficePasskey(response: AuthenticationResponseJSON, to: string): Promise<{ to: string } | { problem: string }> {
   if (!(await sameOrigin())) return { problem: "Sign in from the back office's own page." };
   const token = await officePasskey(response, party(), Date.now());

@@ -9,6 +9,7 @@ import { type PayAccount, payAccount } from "@/orders/account";
 import { providerOf } from "@/services/payments";
 import type { Payments, Provider } from "@/services/payments/contract";
 
+/** The words of money in the portal's language. */
 export const sayHere = (r: PortalRequest): Say => sayIn(r.published.definition.portal.locale);
 
 export const moneyHere = (r: PortalRequest) => {
@@ -37,6 +38,7 @@ export interface Paying {
   readonly account: string;
   readonly payments: Payments;
 }
+/** Where the run of what falls due takes payments from; null where the portal takes none. */
 export function payingOf(file: PortalFile): Paying | null {
   const till = tillOf(file);
   return till && { account: till.account.account, payments: till.payments };

@@ -45,6 +45,7 @@ export async function takeEvents(request: Request, slug: string): Promise<Respon
   return new Response(null, { status: 204 });
 }
 
+/** An invoice as PDF or CSV. 404 for whoever does not see it. */
 export async function invoiceFile(slug: string, id: string, as: "pdf" | "csv"): Promise<Response> {
   const r = await requestPortal(slug);
   const seen = r && invoiceHere(r, id);

@@ -14,6 +14,7 @@ interface MembershipChoices {
   least: string[];
 }
 
+/** Companies and roles that a membership can have. */
 export function membershipChoices(p: OfficePortal): MembershipChoices {
   const { definition } = p.live;
   const { companies } = directory(p.file, p.owner, dateIn(p.now, definition.portal.timeZone));
@@ -28,4 +29,5 @@ export function membershipChoices(p: OfficePortal): MembershipChoices {
 export const peopleBy = (p: OfficePortal, words: string): ReturnType<typeof peopleNamed> =>
   peopleNamed(p.file, p.owner, words.slice(0, 100));
 
+/** A person's name; undefined where there is nobody such. */
 export const personName = (p: OfficePortal, id: string): string | undefined => personFacts(p.file, id)?.name;

@@ -38,6 +38,7 @@ export function linksOf(p: OfficePortal, batch: string, kind: EventKind): Handed
   return found;
 }
 
+/** The links of a batch of invitations as CSV. 404 for whoever may not invite. */
 export async function linksFile(slug: string, batch: string): Promise<Response> {
   const p = (await onMainHost()) ? await officePortalOf(slug, "people") : undefined;
   if (!p) return new Response("Not found\n", { status: 404, headers: { "content-type": "text/plain; charset=utf-8" } });

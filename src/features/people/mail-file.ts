@@ -5,6 +5,7 @@ import { messageById, readable } from "@/data/messages/outbox";
 import { officePortalOf } from "@/identity/requests/office-gate";
 import { onMainHost } from "@/identity/requests/request";
 
+/** A message as it was sent (RFC 5322). 404 for whoever may not read it. */
 export async function mailFile(slug: string, id: string): Promise<Response> {
   const p = (await onMainHost()) ? await officePortalOf(slug, "people") : undefined;
   const m = p && messageById(p.file, id);

@@ -19,6 +19,7 @@ export async function portal(slug: string): Promise<PortalRequest> {
   return r;
 }
 
+/** Sends whoever is signed out to the sign-in page, and from there back to where they were going. Never returns. */
 export const toSignIn = (r: PortalRequest): never => redirect(`${r.base}/sign-in?to=${encodeURIComponent(r.path)}`);
 
 /** A table by its address. One that is not open reads as one that does not exist, except that a plan's door is shown as one. */

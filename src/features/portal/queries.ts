@@ -14,6 +14,7 @@ import { countOf } from "@/data/tables/count";
 import type { PortalRequest } from "@/identity/requests/request";
 import { noteOpened } from "@/identity/secrets/links";
 
+/** The language and time zone in which a portal speaks. */
 export const localeOf = (r: PortalRequest): Locale => ({
   locale: r.published.definition.portal.locale,
   timeZone: r.published.definition.portal.timeZone,

@@ -2,6 +2,7 @@
 import { requestPortal } from "@/identity/requests/request";
 import { openTables } from "./queries";
 
+/** A portal's robots.txt. 404 where there is no such portal. */
 export async function robotsOf(slug: string): Promise<Response> {
   const r = await requestPortal(slug);
   if (!r) return new Response("Not found", { status: 404 });

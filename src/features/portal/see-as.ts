@@ -17,6 +17,7 @@ export async function beginSeeAs(slug: string, ticket: string): Promise<Response
   return to(r.base || "/");
 }
 
+/** Ends looking as somebody else, and leads back to the back office. 404 where another site asks for it. */
 export async function endSeeAs(slug: string): Promise<Response> {
   const r = await requestPortal(slug);
   if (!r || !(await sameOrigin())) return new Response("Not found", { status: 404 });

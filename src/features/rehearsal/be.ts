@@ -8,6 +8,7 @@ import { startSession } from "@/identity/sessions/sessions";
 
 const to = (location: string): Response => new Response(null, { status: 303, headers: { location, "cache-control": "no-store" } });
 
+/** Signs in as somebody of a rehearsal by a ticket that works once. 404 where the portal is no rehearsal. */
 export async function beSomebody(slug: string, ticket: string): Promise<Response> {
   const r = await requestPortal(slug);
   if (!r || !rehearsalIn(r.file)) return new Response("Not found", { status: 404 });

@@ -21,6 +21,7 @@ export interface Party {
   readonly host: string;
   readonly origin: string;
 }
+/** The relying party (WebAuthn Level 2, section 5.4.2) of an address. */
 export const partyOf = (address: string): Party => ({ host: new URL(address).hostname, origin: new URL(address).origin });
 
 const MOST = 20;
@@ -32,6 +33,7 @@ export interface PasskeyRow {
   readonly madeAt: number;
   readonly usedAt: number | null;
 }
+/** The passkeys of a person. */
 export const passkeysOf = (shelf: Shelf, personId: string): PasskeyRow[] =>
   shelf.orm
     .select({ id: factors.id, name: factors.name, madeAt: factors.madeAt, usedAt: factors.usedAt })

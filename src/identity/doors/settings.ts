@@ -32,6 +32,7 @@ export const DOOR_IDS = Object.keys(DOORS) as [DoorId, ...DoorId[]];
 const shown = (id: string): DoorNature["shows"] | null => (Object.hasOwn(DOORS, id) ? DOORS[id as DoorId].shows : null);
 /** Whether whoever came by it reads the mail of that person. */
 export const showsMail = (id: string): boolean => shown(id) === "mail";
+/** Whether whoever came by it holds a link that stays. */
 export const isStay = (id: string): boolean => shown(id) === "stay";
 
 const door = z.enum(DOOR_IDS);

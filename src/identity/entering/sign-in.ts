@@ -18,6 +18,7 @@ import { tokenHash } from "../secrets/secrets";
 import { byFreshLink, endOtherSessions, type Session, startSession } from "../sessions/sessions";
 import { comeIn, type Entered } from "./enter";
 
+/** Lets somebody in by e-mail and password, or says why not; a try counts against the limits. `now` in milliseconds. */
 export const signInWithPassword = (
   file: PortalFile,
   email: string,
@@ -39,8 +40,10 @@ export function signInWithLink(
   return stays ? comeIn(file, standingDoor, { token }, from, now) : comeIn(file, linkDoor, { token, ...by }, from, now);
 }
 
+/** Whether a person has a password, and whether it is one to be changed. */
 export const passwordState = (file: PortalFile, personId: string): PasswordState => actingOf(file, personId)?.person.password ?? "none";
 
+/** Stores a new password, hashed, in place of the one before. `now` in milliseconds. */
 export async function storePassword(file: PortalFile, personId: string, password: string, temporary: boolean, now: number): Promise<void> {
   storeHash(file, personId, await hashPassword(password), temporary, now);
 }

@@ -5,6 +5,7 @@ import type { PortalFile } from "@/data/file/open";
 import { personFacts } from "@/data/people/people";
 import type { Guessed } from "./try-second";
 
+/** Records that codes of a person's second factor were guessed at. `now` in milliseconds. */
 export function recordGuesses(file: PortalFile, personId: string, what: Guessed, now: number): void {
   if (!personFacts(file, personId)) return;
   const kind = what === "guessed" ? "second-factor-guessed" : "second-factor-stopped";

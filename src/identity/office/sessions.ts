@@ -158,6 +158,7 @@ export function officeSessionStands(session: string, now: number): boolean {
   return row !== undefined && mayInOffice(row.role, "records");
 }
 
+/** Ends a session of the back office. Nothing happens where it is over. */
 export const officeSignOut = (token: string): void => {
   control()
     .orm.delete(staffSessions)
@@ -165,6 +166,7 @@ export const officeSignOut = (token: string): void => {
     .run();
 };
 
+/** Makes somebody of the staff with a password of their own. `now` in milliseconds. */
 export async function addStaff(name: string, email: string, password: string, now: number): Promise<void> {
   const row = { id: newId(), name, email: fold(email.trim()), hash: await hashPassword(password), createdAt: new Date(now).toISOString() };
   control().orm.insert(staff).values(row).run();

@@ -10,6 +10,7 @@ import { countTry, type From, forgetTries, limitOn, waitFor } from "../limits/li
 import { hashPassword, passwordProblem } from "../passwords/passwords";
 import { officeSignIn } from "./sessions";
 
+/** Whether nobody has set this installation up yet. */
 export const needsOwner = (): boolean => control().orm.select({ id: staff.id }).from(staff).limit(1).get() === undefined;
 
 /** No 0, O, 1, I or L: it is read off a screen and typed. Ten of these are 49 bits. */

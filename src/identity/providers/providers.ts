@@ -75,6 +75,7 @@ export function removeProvider(file: PortalFile, owner: Owner, id: string): void
   });
 }
 
+/** The organisations by which people of a portal may sign in. */
 export const providersOf = (file: PortalFile): Provider[] =>
   file.orm
     .select({
@@ -90,6 +91,7 @@ export const providersOf = (file: PortalFile): Provider[] =>
     .all()
     .map((p) => ({ ...p, kind: p.kind as Provider["kind"] }));
 
+/** One of the portal's providers; undefined where it has none such. */
 export const providerById = (file: PortalFile, id: string): Provider | undefined => providersOf(file).find((p) => p.id === id);
 
 export function secretOf(file: PortalFile, id: string): string | undefined {

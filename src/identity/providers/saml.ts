@@ -48,6 +48,7 @@ function samlOf(file: PortalFile, p: Provider, places: SamlPlaces, now: number, 
   });
 }
 
+/** The address at the provider to which a browser is sent, with a request that is kept until it is answered. `now` in milliseconds. */
 export async function beginSaml(
   file: PortalFile,
   p: Provider,
@@ -84,6 +85,7 @@ export async function consumeSaml(
   return ok({ landing });
 }
 
+/** Who it is by the provider's answer, once, and in the browser that began it alone. "over" for any other. `now` in milliseconds. */
 export function landSaml(
   file: PortalFile,
   p: Provider,

@@ -25,6 +25,7 @@ export function ownAddress(slug: string): string {
   return paths ? `${address.origin}/p/${slug}` : `${address.protocol}//${slug}.${address.host}`;
 }
 
+/** Origin of the back office. */
 export const officeAddress = (): string => config().address.origin;
 
 /** How SMS leave this installation, told to the owner who turns that method on. */

@@ -19,6 +19,7 @@ const named = (name: string, base: string): string => (config().secure ? `${base
 const kept = (base: string, seconds: number) =>
   ({ httpOnly: true, sameSite: "lax", secure: config().secure, path: base || "/", maxAge: seconds }) as const;
 
+/** Name of a portal's cookie for a session. */
 export const sessionCookie = (id: PortalId, base: string): string => named(`elkhorn_${id}`, base);
 /**
  * Inside another site's frame: kept apart for each site that shows it (CHIPS, draft-cutler-httpbis-partitioned-cookies). It asks for a
@@ -53,6 +54,7 @@ export async function rememberAskedFor(id: PortalId, base: string, email: string
   const value = encodeURIComponent(email.slice(0, 300));
   (await cookies()).set(askedCookie(id, base), value, kept(base, ASKED_LASTS));
 }
+/** The e-mail for which a code was asked for in this browser; undefined where none was. */
 export async function codeAskedFor(id: PortalId, base: string): Promise<string | undefined> {
   const value = (await cookies()).get(askedCookie(id, base))?.value;
   try {
@@ -61,21 +63,25 @@ export async function codeAskedFor(id: PortalId, base: string): Promise<string |
     return undefined; // somebody wrote it themselves
   }
 }
+/** Forgets for whom a code was asked for here. */
 export const forgetAskedFor = async (id: PortalId, base: string): Promise<void> =>
   void (await cookies()).set(askedCookie(id, base), "", kept(base, 0));
 
 /** What this browser holds while it signs in elsewhere: whoever comes back is whoever went. It opens nothing by itself. */
 const browserCookie = (id: PortalId, base: string): string => named(`elkhorn_out_${id}`, base);
+/** Gives this browser a new key for one way out and back, and answers it. */
 export async function newBrowserKey(id: PortalId, base: string): Promise<string> {
   const key = newToken();
   (await cookies()).set(browserCookie(id, base), key, kept(base, ASKED_LASTS));
   return key;
 }
+/** The key that this browser went out with; undefined where it has none. */
 export const browserKey = async (id: PortalId, base: string): Promise<string | undefined> =>
   (await cookies()).get(browserCookie(id, base))?.value;
 
 /** What a browser holds that asked for a link: opened there, the link needs nothing else. Its hash, made where there is none yet. */
 const linkCookie = (id: PortalId, base: string): string => named(`elkhorn_link_${id}`, base);
+/** Hash of what this browser holds for its links, made where there is nothing yet. */
 export async function linkBrowser(id: PortalId, base: string): Promise<string> {
   const jar = await cookies();
   const there = jar.get(linkCookie(id, base))?.value;
@@ -83,15 +89,18 @@ export async function linkBrowser(id: PortalId, base: string): Promise<string> {
   jar.set(linkCookie(id, base), key, kept(base, LINK_BROWSER_LASTS));
   return tokenHash(key);
 }
+/** Hash of what this browser holds for its links; null where it asked for none. */
 export async function linkBrowserHere(id: PortalId, base: string): Promise<string | null> {
   const key = (await cookies()).get(linkCookie(id, base))?.value;
   return key ? tokenHash(key) : null;
 }
 /** Where somebody was going who asked for a link here: opened in this browser, it leads on there. It opens nothing by itself. */
 const toCookie = (id: PortalId, base: string): string => named(`elkhorn_to_${id}`, base);
+/** Remembers in this browser where somebody was going. */
 export async function rememberTo(id: PortalId, base: string, to: string): Promise<void> {
   (await cookies()).set(toCookie(id, base), encodeURIComponent(to.slice(0, 1_500)), kept(base, LINK_BROWSER_LASTS));
 }
+/** Where somebody was going, as a path of the portal; its home where nothing is remembered. */
 export async function rememberedTo(id: PortalId, base: string): Promise<string> {
   const value = (await cookies()).get(toCookie(id, base))?.value;
   try {
@@ -106,10 +115,12 @@ const LINK_BROWSER_LASTS = 60 * 60;
 const inFrame = (base: string, maxAge: number) =>
   ({ httpOnly: true, sameSite: "none", secure: true, partitioned: true, path: base || "/", maxAge }) as const;
 
+/** Sets the cookie of a session that is shown inside another site. */
 export async function enterFrame(file: PortalFile, base: string, token: string): Promise<void> {
   (await cookies()).set(framedCookie(file.id, base), token, inFrame(base, FRAMED_LASTS / 1000));
 }
 
+/** Takes the session's cookie away, and answers what it held. */
 export async function clearSessionCookie(id: PortalId, base: string): Promise<string | undefined> {
   const jar = await cookies();
   const own = jar.get(sessionCookie(id, base))?.value;
@@ -122,13 +133,16 @@ export async function clearSessionCookie(id: PortalId, base: string): Promise<st
   return token;
 }
 
+/** Sets, for so many seconds, as whom the portal is looked at; none at all takes the cookie away. */
 export async function setSeeAsCookie(id: PortalId, base: string, value: string, seconds: number): Promise<void> {
   (await cookies()).set(seeAsCookieName(id, base), value, kept(base, seconds));
 }
 
+/** Sets the back office's cookie for a session, for fourteen days. */
 export async function setOfficeCookie(token: string): Promise<void> {
   (await cookies()).set(officeCookie(), token, kept("", 14 * 86_400));
 }
+/** Takes the back office's cookie away, and answers what it held. */
 export async function clearOfficeCookie(): Promise<string | undefined> {
   const jar = await cookies();
   const token = jar.get(officeCookie())?.value;

@@ -32,6 +32,7 @@ export interface OfficePortal {
   readonly at: string;
 }
 
+/** Who works in the back office, if they have the right. Sends anybody else to where they can go, and never returns then. */
 export async function office(right: Right): Promise<{ staff: Staff; owner: Owner; path: string; session: string }> {
   const any = await requestOffice("overview");
   if (!any) redirect(needsOwner() ? "/-/setup" : await wayIn());

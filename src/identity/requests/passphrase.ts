@@ -11,6 +11,7 @@ import { mac, macMatches } from "../secrets/secrets";
 import { fromHere } from "./cookies";
 import type { PortalRequest } from "./request";
 
+/** The hash of words as they are stored; the same words in another form of Unicode have the same. */
 export const hashPassphrase = (words: string): Promise<string> => argonHash(words.normalize("NFKC"));
 
 /** Hours that it is remembered in a browser. */

@@ -201,6 +201,7 @@ export async function requestPortalWrite(): Promise<PortalRequest> {
   return r;
 }
 
+/** Who writes from the back office's own pages, if they have the right. Throws for anybody else and for another site. */
 export async function requestOfficeWrite(right: Right): Promise<OfficeRequest> {
   const r = await requestOffice(right);
   if (!r || !(await sameOrigin())) throw new RefusedWrite("Sign in to the back office first, as somebody who may do this.");

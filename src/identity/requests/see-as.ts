@@ -44,6 +44,7 @@ export function takeTicket(portal: string, token: string, now: number): SeeAs | 
   return row && row.portal === portal && row.expiresAt > now ? shape.parse(JSON.parse(row.body)) : undefined;
 }
 
+/** Value of the cookie that says as whom somebody looks, signed for the portal. `now` in milliseconds. */
 export function seeAsCookie(portal: string, s: SeeAs, now: number): string {
   const text = Buffer.from(JSON.stringify({ ...s, until: now + SEE_AS_LASTS })).toString("base64url");
   return `${text}.${mac(portal, "see-as", text)}`;

@@ -4,8 +4,10 @@ import type { PortalFile } from "@/data/file/open";
 import { joins } from "@/data/file/portal-tables";
 import { mac, macMatches } from "./secrets";
 
+/** What stands in the link of somebody who is joining. */
 export const joinToken = (file: PortalFile, id: string): string => `${id}.${mac(file.id, "join", id)}`;
 
+/** Who is joining by such a link; undefined where it is not ours. Whether it still works is asked apart. */
 export function joinOf(file: PortalFile, token: string) {
   const [id, signature] = token.split(".");
   return id && signature && macMatches(file.id, "join", id, signature)

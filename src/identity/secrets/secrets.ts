@@ -21,6 +21,7 @@ function secret(portal: string, purpose: string): Buffer {
   return s;
 }
 
+/** HMAC-SHA-256 (RFC 2104) of a text under the portal's secret for a purpose, as base64url. */
 export const mac = (portal: string, purpose: string, text: string): string =>
   createHmac("sha256", secret(portal, purpose)).update(text).digest("base64url");
 
@@ -33,6 +34,7 @@ export function macMatches(portal: string, purpose: string, text: string, given:
 
 /** 256 random bits for a cookie, and what of it is stored. */
 export const newToken = (): string => randomBytes(32).toString("base64url");
+/** SHA-256 of a token as base64url: what is stored in its place. */
 export const tokenHash = (token: string): string => createHash("sha256").update(token).digest("base64url");
 
 /** Kept so that a file alone does not give it away: AES-256-GCM (NIST SP 800-38D) under a secret of the portal. */

@@ -45,6 +45,7 @@ export function beginInFrame(file: PortalFile, from: string, now: number): Begun
   return beginFlow(file, "frame", begun.code, body, now) ? begun : null;
 }
 
+/** Whether a frame waits to be let in by this code. `now` in milliseconds. */
 export const frameWaits = (file: PortalFile, code: string, now: number): boolean => {
   const body = flowBody<Body>(file, "frame", code, now);
   return body !== undefined && !body.by;

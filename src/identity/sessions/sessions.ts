@@ -115,6 +115,7 @@ export const endSession = (file: PortalFile, token: string): void => {
     .run();
 };
 
+/** Ends one session. */
 export const endSessionOf = (file: PortalFile, session: Session): void => {
   file.orm.delete(sessions).where(eq(sessions.hash, session.hash)).run();
 };
@@ -152,6 +153,7 @@ export const endOtherSessions = (file: PortalFile, personId: string, keep: strin
     .run();
 };
 
+/** Has a session act by another of the person's memberships from now on. */
 export const actIn = (file: PortalFile, session: Session, membershipId: string): void => {
   file.orm.update(sessions).set({ membershipId }).where(eq(sessions.hash, session.hash)).run();
 };

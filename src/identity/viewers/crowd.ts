@@ -113,5 +113,6 @@ export class Crowd {
 
 const factsOf = (row: Row) => ({ id: row.id, name: String(row.values.f_company_name ?? ""), values: row.values });
 
+/** Everybody with an account as a viewer under the definition, once for each membership. `now` in milliseconds. */
 export const everyone = (file: PortalFile, definition: Definition, owner: Owner, now: number): Someone[] =>
   new Crowd(file, definition, owner, now).everyone();

@@ -17,6 +17,7 @@ interface Props {
   onChange: (c: Condition | null) => void;
 }
 
+/** A filter as a button with its words, which opens its editor. */
 export function FilterButton({ portal, label, table, value, onChange }: Props) {
   const dialog = useRef<HTMLDialogElement>(null);
   const [state, setState] = useState<{ group: GroupDraft; paths: PathChoice[] } | null>(null);

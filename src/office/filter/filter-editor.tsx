@@ -41,6 +41,7 @@ const newTest = (paths: readonly PathChoice[]): TestDraft => {
   };
 };
 
+/** A condition being put together: tests, groups of them, and what is wrong with each. */
 export function FilterEditor({ portal, group, paths, problems, depth = 1, onChange, onRemove }: Props) {
   const put = (i: number, x: TestDraft | GroupDraft): void => onChange({ ...group, of: group.of.map((y, j) => (j === i ? x : y)) });
   const drop = (i: number): void => onChange({ ...group, of: group.of.filter((_, j) => j !== i) });

@@ -15,6 +15,7 @@ interface Props {
   wide?: boolean;
 }
 
+/** Records of a table chosen by searching for them. */
 export function RecordPicker({ portal, table, many, ids, onChange, wide = false }: Props) {
   const [names, setNames] = useState<Record<string, string>>({});
   const unknown = ids.filter((id) => !(id in names)).join("\n");

@@ -64,8 +64,10 @@ function feedOf(r: Row): Feed {
   return { ...r, header, plan: plan?.success ? plan.data : null, ways: JSON.parse(r.ways) as Feed["ways"], makes: r.makes === 1, only };
 }
 
+/** The feeds of a source. */
 export const feedsOf = (file: PortalFile, source: string): Feed[] =>
   (file.db.prepare(`${ASK} WHERE source_id = ? ORDER BY rowid`).all(source) as Row[]).map(feedOf);
+/** One feed; undefined where there is none. */
 export const feedById = (file: PortalFile, id: string): Feed | undefined => {
   const row = file.db.prepare(`${ASK} WHERE id = ?`).get(id) as Row | undefined;
   return row && feedOf(row);
@@ -162,6 +164,7 @@ export interface FeedSettings {
   readonly key: number;
 }
 
+/** Sets how often a feed is read, by what its records are known, and what becomes of those that are gone. A sentence where that is not possible. */
 export function setFeed(file: PortalFile, owner: Owner, id: string, s: FeedSettings): Result<null, string> {
   return transact(file, () => {
     const feed = feedById(file, id);
@@ -181,6 +184,7 @@ export function setFeed(file: PortalFile, owner: Owner, id: string, s: FeedSetti
 /** At a press. */
 export const readNow = (file: PortalFile, id: string, now: number): void => void enqueue(file, READ_SOURCE, { feed: id, now: true }, now);
 
+/** Pauses or resumes a feed. False where there is nothing to change. */
 export function pauseFeed(file: PortalFile, owner: Owner, id: string, paused: boolean): boolean {
   const feed = feedById(file, id);
   if (!feed || (feed.pausedAt !== null) === paused) return false;
@@ -221,5 +225,6 @@ const ASK_RUN =
 /** The latest first. */
 export const runsOf = (file: PortalFile, feed: string, most = 20): Run[] =>
   file.db.prepare(`${ASK_RUN} ORDER BY n DESC LIMIT ?`).all(feed, most) as Run[];
+/** One reading of a feed by its number; undefined where there is none. */
 export const runBy = (file: PortalFile, feed: string, n: number): Run | undefined =>
   file.db.prepare(`${ASK_RUN} AND n = ?`).get(feed, n) as Run | undefined;

@@ -41,13 +41,16 @@ const sourceOf = (r: Row): Source[] =>
     ? [{ id: r.id, name: r.name, kind: r.kind, settings: JSON.parse(r.settings) as SourceSettings, madeAt: r.madeAt }]
     : [];
 
+/** The other systems that a portal is connected to. */
 export const sourcesOf = (file: PortalFile, _owner: Owner): Source[] =>
   (file.db.prepare(`${ASK} ORDER BY name COLLATE NOCASE, id`).all() as Row[]).flatMap(sourceOf);
+/** One of the other systems; undefined where there is none. */
 export const sourceById = (file: PortalFile, id: string): Source | undefined => {
   const row = file.db.prepare(`${ASK} WHERE id = ?`).get(id) as Row | undefined;
   return row && sourceOf(row)[0];
 };
 
+/** What speaks with systems of a kind. */
 export const adapterOf = (kind: SourceKind): SourceAdapter => SOURCES[kind];
 
 /** With what is secret: for the adapter alone. */

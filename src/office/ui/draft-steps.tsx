@@ -7,6 +7,7 @@ import type { PartName } from "@/core/definition/definition";
 import { answered } from "@/ui/answered";
 import { stepDraft } from "../actions";
 
+/** What was done to the draft, with undo and redo. */
 export function DraftSteps({
   portal,
   revision,

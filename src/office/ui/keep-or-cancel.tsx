@@ -9,6 +9,7 @@ interface Props {
   cancel: () => void;
 }
 
+/** The two buttons of an editor, and what stands against keeping. */
 export function KeepOrCancel({ problem, busy, keep, cancel }: Props) {
   return (
     <>

@@ -5,6 +5,7 @@ import { dirname, join } from "node:path";
 import { type FileStore, isHash } from "./contract";
 import { toPart } from "./part";
 
+/** A store that keeps contents in a folder. */
 export function folderFiles(folder: string): FileStore {
   const pathOf = (hash: string): string => {
     if (!isHash(hash)) throw new Error(`${JSON.stringify(hash.slice(0, 80))} is not the hash of a file.`);

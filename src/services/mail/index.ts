@@ -5,5 +5,6 @@ import type { MailChannel } from "./contract";
 import { smtpMail } from "./smtp";
 import { standInMail } from "./stand-in";
 
+/** What sends mail, as it is configured. */
 export const mailOf = (c: Config): MailChannel =>
   c.mail.via === "stand-in" ? standInMail(join(c.data, "mail"), c.mail.from) : smtpMail(c.mail.via, c.mail.from);

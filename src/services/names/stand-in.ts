@@ -9,11 +9,13 @@ export type Entry = z.infer<typeof shape>[number];
 
 const at = (folder: string): string => join(folder, "names.json");
 
+/** The stand-in's entries; none where there is no such folder. */
 export function entriesIn(folder: string): Entry[] {
   if (!existsSync(at(folder))) return [];
   return shape.parse(JSON.parse(readFileSync(at(folder), "utf8")));
 }
 
+/** Keeps these entries in place of the stand-in's former ones. */
 export function keepEntries(folder: string, entries: readonly Entry[]): void {
   mkdirSync(folder, { recursive: true, mode: 0o700 });
   writeFileSync(`${at(folder)}.part`, JSON.stringify(entries, null, 1), { mode: 0o600 });

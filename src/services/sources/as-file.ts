@@ -3,6 +3,7 @@ import { Readable } from "node:stream";
 import { csvLines } from "@/core/exchange/write-csv";
 import type { SourceRows, SourceTable } from "./contract";
 
+/** Rows of another system as a CSV file, written while they come. */
 export function asFile(rows: SourceRows): SourceTable {
   async function* lines(): AsyncGenerator<Buffer> {
     yield Buffer.from(csvLines([rows.header]));

@@ -16,4 +16,5 @@ export const SOURCES = {
 
 export type SourceKind = keyof typeof SOURCES;
 export const SOURCE_KINDS = Object.keys(SOURCES) as [SourceKind, ...SourceKind[]];
+/** Whether a word that came from outside names a kind of system. */
 export const isSourceKind = (text: string): text is SourceKind => Object.hasOwn(SOURCES, text);

@@ -34,6 +34,7 @@ interface Coming {
 const PIECE = 4 * 1024 * 1024;
 let keys = 0;
 
+/** Files of a field: dropped or chosen, sent in pieces, taken away again. */
 export function FileBox({ field, pictures, held, uploads, disabled, onChange, more }: Props) {
   const words = useWords();
   const [files, setFiles] = useState<readonly Held[]>(held);

@@ -12,6 +12,7 @@ export interface FormState {
 
 export const NEW_FORM: FormState = { errors: {}, values: {}, turn: 0, successes: 0 };
 
+/** The next state of a form that was refused: what was typed, and a sentence for each field. */
 export const failed = (before: FormState, data: FormData, errors: Readonly<Record<string, string>>, message?: string): FormState => ({
   errors,
   message,
@@ -19,6 +20,7 @@ export const failed = (before: FormState, data: FormData, errors: Readonly<Recor
   turn: before.turn + 1,
   successes: before.successes,
 });
+/** The next state of a form that was taken, with what is said then. */
 export const succeeded = (before: FormState, done: string): FormState => ({
   errors: {},
   done,

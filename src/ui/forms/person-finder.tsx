@@ -28,6 +28,7 @@ type Found = { people: FoundPerson[]; more: boolean; of: string } | "failed" | n
 
 const keyOf = (p: FoundPerson): string => `${p.personId} ${p.membershipId}`;
 
+/** Finds a person by words of their name, e-mail, company or role. */
 export function PersonFinder({ dialog, source, label, placeholder, onChoose, also }: Props) {
   const [open, setOpen] = useState(false);
   const [words, setWords] = useState("");

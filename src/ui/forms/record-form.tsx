@@ -37,6 +37,7 @@ export const untouchedOut =
     }
   };
 
+/** Fields of a record to be filled in, each with its own control and its problem below. */
 export function RecordForm({ action, fields, seen, hidden, submit, cancelHref, closed, uploads, find }: Props) {
   const { state, pending, form, files } = useSafeForm(action, seen ? untouchedOut(fields) : undefined);
   const words = useWords();
@@ -84,6 +85,7 @@ export function RecordForm({ action, fields, seen, hidden, submit, cancelHref, c
   );
 }
 
+/** A field of files within a form. */
 export function FileField({
   field: f,
   error,
@@ -123,6 +125,7 @@ interface FieldProps {
   focused?: boolean;
 }
 
+/** One field of a form with its label, hint and problem. */
 export function Field({ field: f, error, value, placeholder, focused = false }: FieldProps) {
   const words = useWords();
   const look = LOOKS[f.type];

@@ -37,6 +37,7 @@ interface Props {
 
 const WAIT_MS = 150;
 
+/** A relation's records, found by typing. */
 export function RecordPicker({
   id,
   ref,

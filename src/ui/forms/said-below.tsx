@@ -12,10 +12,12 @@ export interface Said {
 }
 
 const NAME = "elkhorn-said";
+/** Has a sentence said at the foot of the page. */
 export const sayBelow = (said: Said): void => void window.dispatchEvent(new CustomEvent(NAME, { detail: said }));
 
 const STAYS_MS = 20_000;
 
+/** Where sentences are said that belong to no place on the page. */
 export function SaidBelow() {
   const words = useWords();
   const [said, setSaid] = useState<Said | null>(null);

@@ -15,6 +15,7 @@ interface Props {
   className?: string;
 }
 
+/** A line to type in with its label, hint and problem. */
 export function TextBox({ name, label, state, type = "text", autoComplete, hint, inputMode, className }: Props) {
   const error = state.errors[name];
   const words = useWords();

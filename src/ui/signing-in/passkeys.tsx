@@ -16,6 +16,7 @@ interface UseProps {
   to: string;
 }
 
+/** The button that signs in by a passkey, where the browser has them. */
 export function UsePasskey({ ask, come, to }: UseProps) {
   const words = useWords();
   const router = useRouter();
@@ -52,6 +53,7 @@ interface NewProps {
   keep: (response: RegistrationResponseJSON, name: string) => Promise<Asked<null>>;
 }
 
+/** The button that makes a passkey, where the browser has them. */
 export function NewPasskey({ ask, keep }: NewProps) {
   const words = useWords();
   const router = useRouter();

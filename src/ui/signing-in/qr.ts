@@ -1,6 +1,7 @@
 /** A QR code (ISO/IEC 18004) as one path: drawn on the page itself, nothing is fetched for it. */
 import { create } from "qrcode";
 
+/** A QR code (ISO/IEC 18004) as one path of an SVG, and how many modules it is wide. */
 export function modulesOf(text: string): { path: string; size: number } {
   const { modules } = create(text, { errorCorrectionLevel: "M" });
   const { size } = modules;

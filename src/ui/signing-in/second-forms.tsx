@@ -8,6 +8,7 @@ import { useWords } from "../words";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 
+/** Asks for the code of the second factor, or for a recovery code. */
 export function SecondForm({ action, to }: { action: Action; to: string }) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
@@ -23,6 +24,7 @@ export function SecondForm({ action, to }: { action: Action; to: string }) {
   );
 }
 
+/** Takes the second factor away, after its code. */
 export function EndSecondForm({ action, submit }: { action: Action; submit: string }) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();

@@ -18,6 +18,7 @@ interface Props {
   onward: string;
 }
 
+/** Sets a second factor up: the code to scan, a first try, and the recovery codes. */
 export function SetUpSecond({ begin, confirm, onward }: Props) {
   const words = useWords();
   const [begun, setBegun] = useState<Begun | null>(null);

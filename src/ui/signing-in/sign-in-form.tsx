@@ -20,6 +20,7 @@ interface Props {
   children?: ReactNode;
 }
 
+/** Asks for e-mail and password, with the other ways in below. */
 export function SignInForm({ action, to, password = true, others = [], names = false, children }: Props) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();

@@ -24,6 +24,7 @@ export const OFFICE_ROLE_WORDS: Readonly<Record<OfficeRole, { readonly name: str
   billing: { name: "Billing", about: "Plans and what companies have paid for. No records." },
 };
 
+/** Whether a word that came from outside names a role of the back office. */
 export const isOfficeRole = (text: string): text is OfficeRole => (OFFICE_ROLES as readonly string[]).includes(text);
 /** Nothing, where the role is none that is known. */
 export const mayInOffice = (role: string, right: Right): boolean => isOfficeRole(role) && HELD[role].includes(right);

@@ -210,5 +210,6 @@ export function stepSentence(policy: Policy, s: Step, names?: Names): string {
   }
 }
 
+/** Each step of an explanation as a sentence, and whether it holds. */
 export const explanationSentences = (policy: Policy, e: Explanation, names?: Names): { text: string; holds: boolean }[] =>
   e.steps.map((s) => ({ text: stepSentence(policy, s, names), holds: s.holds }));

@@ -4,6 +4,7 @@ import { dataFolder } from "../../file/open";
 
 const ID = /^[0-9a-f-]{36}$/;
 
+/** The folder for what imports hold between their steps. */
 export const importFolder = (): string => join(dataFolder(), "imports");
 
 /** `stage` holds the rows that were checked; `met` what a reading of another system met; `zip` the files beside the table; the others are the upload, and the CSV that it was made into. */

@@ -28,7 +28,9 @@ const reports = once("tally reports", () => new Background<Tally>());
 const work = (file: PortalFile, live: Published, policy: Policy, owner: Owner, revision: number) =>
   [file, "tally", stampOf(file, live, revision, owner.now), (pace: Pace) => tally(file, policy, owner, pace)] as const;
 
+/** The counts where they are ready within a moment, or how far they are. */
 export const tallySoon = (...of: Parameters<typeof work>): Promise<Outcome<Tally>> => reports.soon(...work(...of));
+/** The counts, waited for at the caller's pace. */
 export const tallyWhole = (waiting: Pace, ...of: Parameters<typeof work>): Promise<Tally> => reports.whole(...work(...of), waiting);
 
 async function tally(file: PortalFile, policy: Policy, owner: Owner, pace: Pace): Promise<Tally> {

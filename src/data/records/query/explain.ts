@@ -29,6 +29,7 @@ const within = (policy: Policy, viewer: Viewer, tableId: string, show: Show) => 
   return show === "all" ? {} : { within: show === "seen" ? predicate : not(predicate) };
 };
 
+/** How many records of a table a search finds among those that the viewer sees, does not see, or both. */
 export const countShown = (d: OwnerAccess, viewer: Viewer, tableId: string, asked: { show: Show; search: string }): number =>
   countRecords(d, tableId, { search: asked.search, ...within(d.policy, viewer, tableId, asked.show) });
 

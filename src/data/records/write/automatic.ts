@@ -39,6 +39,7 @@ export function remakeAutomatic(d: OwnerAccess, table: Table, before: readonly R
   }
 }
 
+/** Whether a table has a field that fills itself in. */
 export const hasAutomatic = (table: Table): boolean => table.fields.some((f) => isAutomatic(f));
 
 const counterOf = (f: FieldOf<"serial">, company: string | null): string => (f.options.perCompany ? (company ?? "") : "");

@@ -34,8 +34,10 @@ export function amongOthers({ policy, viewer, table, id, company }: Of): { where
   return { where: ` AND id IN (${mates})`, bound: [id] };
 }
 
+/** Fields whose values no two records may share. */
 export const uniqueFields = (table: Table): Field[] => table.fields.filter((f) => f.options.unique && !f.options.kept);
 
+/** The column by which a field's values are told apart. */
 export const comparedColumn = (f: Field): string => (isFolded(f) ? keyName(f.id) : f.id);
 
 /** What is wrong with these values beside all other records, by field. */

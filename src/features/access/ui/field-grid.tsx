@@ -29,6 +29,7 @@ interface Props {
 
 type Kind = "fields" | "changes";
 
+/** Every field of a table by every grant: seen, changed or neither, changed with one press each. */
 export function FieldGrid({ portal, back, at, revision, table, fields, grants: given }: Props) {
   const router = useRouter();
   const [grants, setGrants] = useState(given);

@@ -31,6 +31,7 @@ const ACTION_WORDS: Record<Action, string> = { see: "see", add: "add", change: "
 const SIDES: Record<string, string> = { client: "Client roles", agency: "Agency roles", visitor: "Visitors" };
 const toggled = <T,>(list: readonly T[], x: T): T[] => (list.includes(x) ? list.filter((y) => y !== x) : [...list, x]);
 
+/** One grant: for whom, which records, which fields, and what may be done with them. */
 export function GrantEditor({ portal, back, grant, table, nowhere, people, locale, roles, fields, features, acts, paths }: Props) {
   const router = useRouter();
   const [g, setG] = useState(grant);

@@ -25,6 +25,7 @@ interface Props {
   impact: ReactNode;
 }
 
+/** What a publish would change, what stands against it, and the button. */
 export async function PublishPage({ p, search, impact }: Props) {
   const { done, stale, waits, told } = search;
   const draft = draftOf(p.file, p.owner);

@@ -24,6 +24,7 @@ interface Props {
   search: Partial<Record<keyof Asked, string>>;
 }
 
+/** The sentences about access that must hold, each with whether it does and who breaks it. */
 export async function SafeguardsPage({ p, search }: Props) {
   const q = search;
   const v = accessView(p);

@@ -7,6 +7,7 @@ import { Link } from "@/ui/link";
 import { accessView, versionChanges } from "../queries";
 import { ChangeLists } from "./change-lists";
 
+/** One published version beside the one before it. */
 export function VersionPage({ p, version }: { p: OfficePortal; version: string }) {
   const n = /^\d{1,9}$/.test(version) ? Number(version) : 0;
   const [after, before] = [definitionAt(p.file, p.owner, n), definitionAt(p.file, p.owner, n - 1)];

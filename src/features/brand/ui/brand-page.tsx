@@ -6,6 +6,7 @@ import { DraftSteps } from "@/office/ui/draft-steps";
 import { Link } from "@/ui/link";
 import { BrandForm } from "./brand-form";
 
+/** Colours, type, logo and sign-in page of a portal, each shown as clients will see it. */
 export function BrandPage({ p }: { p: OfficePortal }) {
   const { definition, revision } = draftOf(p.file, p.owner);
   const { name, locale, timeZone } = definition.portal;

@@ -27,6 +27,7 @@ const SIZE = 50;
 const SHOW_WORDS: Record<Show, string> = { all: "All", seen: "Seen", unseen: "Not seen" };
 const EMPTY_WORDS: Record<Show, string> = { all: "No record yet", seen: "None of them is seen", unseen: "All of them are seen" };
 
+/** The records of a table that somebody sees, or does not, each with why. */
 export async function CheckTablePage({ p, params, search }: Props) {
   const { table: tableSlug } = params;
   const { as = "", q = "", page: pageText, show: shown = "all", of = "live" } = search;

@@ -12,6 +12,7 @@ interface Props {
   search: { one?: string; other?: string };
 }
 
+/** Two people side by side: what each sees of every table. */
 export async function ComparePage({ p, search }: Props) {
   const { one = "", other = "" } = search;
   const [a, b] = [one, other].map((as) => lookAs(p, ...(as.split(" ") as [string, string?])));

@@ -19,6 +19,7 @@ interface Props {
 /** More than these are told as a number; the sightlines list everybody. */
 const MOST_NAMED = 200;
 
+/** Who sees a field, and by which grants. */
 export async function FieldPage({ p, params, search }: Props) {
   const { table: tableSlug, field: fieldSlug } = params;
   const table = p.live.policy.schema.tableAt(tableSlug);

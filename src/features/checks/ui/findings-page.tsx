@@ -19,6 +19,7 @@ const KINDS: readonly { kind: Finding["kind"]; title: string; about: string }[] 
   { kind: "idle", title: "Does nothing", about: "It changes nothing for anybody." },
 ];
 
+/** What looks wrong in the rules, the most serious first. */
 export async function FindingsPage({ p }: Props) {
   const outcome = await findingsOf(p);
   const found = outcome.state === "ready" ? outcome.value : [];

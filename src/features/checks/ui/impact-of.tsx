@@ -4,6 +4,7 @@ import { NotCounted, Progress } from "@/ui/progress";
 import { impactOf } from "../impact";
 import { Impact } from "./impact";
 
+/** Who would see more or less once the draft is published. */
 export async function ImpactOf({ p }: { p: OfficePortal }) {
   const impact = await impactOf(p);
   if (impact.state === "ready") return <Impact impact={impact.value} locale={p.live.definition.portal.locale} />;

@@ -13,6 +13,7 @@ export interface SightlinesSearch {
   show?: string;
 }
 
+/** How many records of each table everybody sees. */
 export function SightlinesPage({ p, search }: { p: OfficePortal; search: SightlinesSearch }) {
   const { of, q = "", company = "", role = "", table = "", by, show } = search;
   const draft = draftOf(p.file, p.owner);

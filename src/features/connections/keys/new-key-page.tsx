@@ -11,6 +11,7 @@ interface Props {
   person: string | undefined;
 }
 
+/** The form for a new key of the API, for a role or for one person. */
 export function NewKeyPage({ p, person }: Props) {
   const [personId = "", membership = ""] = (person ?? "").split(" ");
   const asked = personId ? personFacts(p.file, personId) : undefined;

@@ -3,6 +3,7 @@ import { SOURCE_KINDS, SOURCES } from "@/services/sources";
 import { Link } from "@/ui/link";
 import { NewSystem } from "./new-system";
 
+/** The form that connects another system. */
 export function NewSystemPage({ p }: { p: OfficePortal }) {
   const list = `${p.at}/connections/systems`;
   const kinds = SOURCE_KINDS.map((kind) => {

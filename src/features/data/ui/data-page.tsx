@@ -23,6 +23,7 @@ const WORDS = {
   failed: "failed",
 } as const;
 
+/** All tables of a portal with their counts, and the ways in for data. */
 export async function DataPage({ p }: Props) {
   const rows = tableRows(p);
   const recent = recentImports(p.file, p.owner, 8);

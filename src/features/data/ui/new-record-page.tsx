@@ -5,6 +5,7 @@ import type { OfficePortal } from "@/identity/requests/office-gate";
 import { RecordForm } from "@/ui/forms/record-form";
 import { addInGrid, relationChoices } from "../actions";
 
+/** The form for a new record, as the agency fills it in. */
 export function NewRecordPage({ p, table: tableSlug }: { p: OfficePortal; table: string }) {
   const table = p.live.policy.schema.tableAt(tableSlug);
   if (table?.kind !== "ordinary") notFound();

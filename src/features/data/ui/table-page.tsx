@@ -22,6 +22,7 @@ interface Props {
   search: Search;
 }
 
+/** The grid of a table's records. */
 export async function TablePage({ p, params, search }: Props) {
   const table = p.live.policy.schema.tableAt(params.table);
   if (!table) notFound();

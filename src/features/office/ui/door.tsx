@@ -2,6 +2,7 @@
 import type { ReactNode } from "react";
 import { Mark } from "./mark";
 
+/** The narrow page around whatever is asked of somebody who is not in yet. */
 export function Door({ title, lead, foot, children }: { title: string; lead?: string; foot?: string; children?: ReactNode }) {
   return (
     <main className="mx-auto grid min-h-dvh max-w-md content-center gap-6 px-6 py-12">

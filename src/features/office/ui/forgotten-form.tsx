@@ -4,6 +4,7 @@ import { useSafeForm } from "@/ui/forms/safe-form";
 import { TextBox } from "@/ui/forms/text-box";
 import { Told } from "@/ui/told";
 
+/** Asks for a link to a new password. */
 export function ForgottenForm({ action }: { action: (before: FormState, data: FormData) => Promise<FormState> }) {
   const { state, pending, form } = useSafeForm(action);
   return (

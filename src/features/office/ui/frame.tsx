@@ -25,6 +25,7 @@ interface Props {
   children: ReactNode;
 }
 
+/** The back office around a page of one portal: steps, draft, and whoever is looked as. */
 export function Frame({ p, checked, seeAs, children }: Props) {
   const all = workSteps(p, checked);
   const draft = draftOf(p.file, p.owner);

@@ -15,6 +15,7 @@ interface Props {
   staff: Staff;
 }
 
+/** The portals of the installation, and a new one. */
 export async function PortalsPage({ owner, staff }: Props) {
   const portals = await portalsListed(owner);
   return (

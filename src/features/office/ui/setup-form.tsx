@@ -22,6 +22,7 @@ const FIELDS = [
   },
 ] as const;
 
+/** Makes the first owner of an installation. */
 export function SetupForm() {
   const { state, pending, form } = useSafeForm(setUp);
   return (

@@ -7,6 +7,7 @@ import { Link } from "@/ui/link";
 import { type PagesView, whoIsFirst } from "../queries";
 import { Picture } from "./editor/picture";
 
+/** A page as it is published beside the page as it is drafted. */
 export function BeforeAfter({ p, v, page, as }: { p: OfficePortal; v: PagesView; page: string; as: string | undefined }) {
   const changes = pageChanges(p.live.definition, v.definition, v.schema).filter((c) => c.page === page);
   const was = allPagesOf(p.live.definition, v.schema).page(page);

@@ -19,6 +19,7 @@ interface Props {
   laid: (who: Omit<SeeAs, "session">) => { name: string; missed: Map<string, string | null> } | null;
 }
 
+/** One page of a portal being laid out: its sections, their settings, and the page itself. */
 export function EditorPage({ p, v, page, as, laid }: Props) {
   const key = as ?? whoIsFirst(p);
   const looked = laid(whoFrom(key));

@@ -18,6 +18,7 @@ import { MenuForm } from "./menu-form";
 import { NewPage } from "./new-page";
 import { PageActs } from "./page-acts";
 
+/** All pages of a portal, its navigation, and what was thrown away. */
 export function PagesPage({ p }: { p: OfficePortal }) {
   const v = pagesView(p);
   const pages = v.book.pages;

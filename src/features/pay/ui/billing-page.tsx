@@ -25,6 +25,7 @@ import { LifeForm } from "./life-form";
 
 const MOST = 24;
 
+/** A company's own plan, payments and invoices. */
 export function BillingPage({ r }: { r: PortalRequest }) {
   const say = sayHere(r);
   return (

@@ -22,6 +22,7 @@ interface Props {
   lookedAt?: boolean;
 }
 
+/** What can be bought here, by plans and beside them. */
 export function BuyPage({ r, query, plans, lookedAt = false }: Props) {
   const one = (k: string): string => (typeof query[k] === "string" ? (query[k] as string) : "");
   const back = safePath(one("to") || "/");

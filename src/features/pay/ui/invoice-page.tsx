@@ -8,6 +8,7 @@ import { sayHere } from "../here";
 import type { SeenInvoice } from "../invoice";
 import { InvoiceState } from "./invoice-state";
 
+/** One invoice as its buyer reads it. */
 export function InvoicePage({ r, seen, files }: { r: PortalRequest; seen: SeenInvoice; files: string }) {
   const say = sayHere(r);
   const { paper, record, payments } = seen;

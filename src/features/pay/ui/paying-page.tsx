@@ -10,6 +10,7 @@ import { Link } from "@/ui/link";
 import { sayHere } from "../here";
 import { WaitForIt } from "./wait-for-it";
 
+/** After a payment: whether it has come, asked for again until it is known. */
 export function PayingPage({ r, id, sign }: { r: PortalRequest; id: string; sign: string }) {
   const say = sayHere(r);
   const c = checkoutById(r.file, id);

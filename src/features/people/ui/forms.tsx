@@ -96,6 +96,7 @@ export function CompanyAndRoles({
   );
 }
 
+/** The form for a new company. */
 export function AddCompany({ action }: { action: Action }) {
   const { state, pending, form } = useSafeForm(action);
   return (
@@ -195,6 +196,7 @@ interface PersonProps {
   least: readonly string[];
 }
 
+/** The form for a new person, with the company and roles they begin with. */
 export function AddPerson({ action, companies, roles, agency, least, names = false }: PersonProps) {
   const { state, pending, form } = useSafeForm(action);
   return (

@@ -18,6 +18,7 @@ export interface OpenJoinForm {
   readonly wrote: boolean;
 }
 
+/** What somebody who joins is asked for; null where nobody may join by themselves. */
 export function joinForm(r: PortalRequest): OpenJoinForm | null {
   const s = joining(r.file);
   if (s.who === "nobody") return null;

@@ -9,6 +9,7 @@ import { stopMail, stoppedBy } from "@/letters/stop-mail";
 const said = (status: number, words: string): Response =>
   new Response(`${words}\n`, { status, headers: { "content-type": "text/plain; charset=utf-8", "cache-control": "no-store" } });
 
+/** Stops mail at one click of a mail reader (RFC 8058). 404 for a link that is not ours, 400 for another body. */
 export async function oneClick(request: Request, slug: string, token: string): Promise<Response> {
   const r = await requestPortal(slug);
   const email = r && stoppedBy(r.file, token);

@@ -24,6 +24,7 @@ const told = (r: PortalRequest, what: "away" | "over" | "refused" | "unknown" | 
   to(`${portalAddress(r.slug)}/sign-in?outside=${what}`);
 const NOT_FOUND = (): Response => new Response("Not found", { status: 404 });
 
+/** The steps of signing in at a provider elsewhere. 404 where the portal has no such provider or its door is shut. */
 export async function outsideRoute(request: Request, slug: string, id: string, place: Place): Promise<Response> {
   const r = await requestPortal(slug);
   const p = r && providerById(r.file, id);

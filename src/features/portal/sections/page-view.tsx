@@ -21,6 +21,7 @@ interface Props {
   around?: ComponentType<{ section: Section; children: React.ReactNode }>;
 }
 
+/** The sections of a page in their places, each drawn with what the viewer sees. */
 export function PageView({ r, page, about, search, note, around: Around }: Props) {
   const sections = shownSections(r, page, about);
   // Names of parameters hold whichever sections a reader sees: they are numbered over all of the page's lists.

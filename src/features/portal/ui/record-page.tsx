@@ -12,6 +12,7 @@ export interface RecordPage {
   readonly about: AboutRecord;
 }
 
+/** The page of one record at its address; a former address leads to the present one, and whoever may not see it is told "not found". */
 export function recordPageAt(r: PortalRequest, address: string, id: string): RecordPage {
   const page = allPagesFor(r).at(address, true);
   const of = page?.about ? r.published.policy.schema.findTable(page.about) : undefined;
@@ -32,6 +33,7 @@ export function recordPageAt(r: PortalRequest, address: string, id: string): Rec
   return { page, about: { table, record } };
 }
 
+/** What is said above a record that was added or changed just now; null otherwise. */
 export function noteOf(r: PortalRequest, { about: { table } }: RecordPage, search: { added?: string; saved?: string }): string | null {
   const say = sayOf(r);
   if (search.added) return say("sheet.added", { thing: table.singular.toLowerCase() });

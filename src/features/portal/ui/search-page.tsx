@@ -8,6 +8,7 @@ import { one, openTables, type Search, sayOf } from "../queries";
 
 const SHOWN = 5;
 
+/** What a search finds in every table that is open to the viewer. */
 export function SearchPage({ r, search }: { r: PortalRequest; search: Search }) {
   const say = sayOf(r);
   const words = one(search.q).trim().slice(0, 200);

@@ -14,6 +14,7 @@ import { Link } from "@/ui/link";
 import { anew, beginRehearsal, beThem, moveOn, stopRehearsal } from "../actions";
 import { CarryDraft } from "./carry-draft";
 
+/** A copy of the portal to try things in: begun, entered as somebody, ended. */
 export function RehearsalPage({ p }: { p: OfficePortal }) {
   const facts = rehearsalIn(p.file);
   return (

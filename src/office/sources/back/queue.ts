@@ -155,6 +155,7 @@ export const nextSendAt = (file: PortalFile): number | null =>
 /** On their way, or asked about; the oldest first. */
 export const openSends = (file: PortalFile, feed: string, most = 50): Send[] =>
   many(file.db.prepare(`${ASK} WHERE s.feed_id = ? AND s.state IN ('waiting', 'asked') ORDER BY s.n LIMIT ?`).all(feed, most));
+/** How many changes of a feed's records wait to go out, or to be decided by somebody. */
 export const openCount = (file: PortalFile, feed: string, state: "waiting" | "asked"): number =>
   file.db.prepare("SELECT count(*) FROM sys_source_sends WHERE feed_id = ? AND state = ?").pluck().get(feed, state) as number;
 /** Whether this is said of another change already: nobody is told the same of each. */
@@ -188,5 +189,6 @@ export const sendBy = (file: PortalFile, n: number): Send | undefined => many(fi
 
 /** How long what has arrived stays in the list, in days. */
 export const SENT_DAYS = 90;
+/** Forgets changes that went out before a time in milliseconds. */
 export const sweepSent = (file: PortalFile, before: number): void =>
   void file.db.prepare("DELETE FROM sys_source_sends WHERE state IN ('sent', 'dropped') AND ended_at < ?").run(before);

@@ -32,6 +32,7 @@ export function outgoing(file: PortalFile, feed: Feed): Result<readonly Outgoing
 export const canMake = (file: PortalFile, feed: Feed): boolean =>
   feed.tableId !== null && published(file).policy.schema.findTable(feed.tableId)?.kind === "ordinary";
 
+/** Sets which fields of a feed go out, and who leads where both sides changed. A sentence where that is not possible. */
 export function setOut(file: PortalFile, owner: Owner, id: string, s: OutSettings): Result<null, string> {
   return transact(file, () => {
     const feed = feedById(file, id);

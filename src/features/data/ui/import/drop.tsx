@@ -7,6 +7,7 @@ import { useDropzone } from "react-dropzone";
 
 const MOST = 50 * 1024 * 1024;
 
+/** Where a file is dropped or chosen for an import, with how far it has come. */
 export function Drop({ at }: { at: string }) {
   const router = useRouter();
   const [error, setError] = useState<string | null>(null);

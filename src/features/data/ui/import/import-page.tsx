@@ -20,6 +20,7 @@ interface Props {
   search: { map?: string };
 }
 
+/** One import at whichever step it is: mapping, check, and what came in. */
 export async function ImportPage({ p, params, search }: Props) {
   const { slug, id } = params;
   const job = importJob(p.file, p.owner, id);

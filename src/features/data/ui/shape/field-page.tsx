@@ -57,6 +57,7 @@ function shapeOf(f: Field, timeZone: string): FieldShape {
 
 const pluralOf = (name: string): string => (/s$/i.test(name) ? name : /[^aeiou]y$/i.test(name) ? name.replace(/y$/i, "ies") : `${name}s`);
 
+/** One field's settings, and what a change of them would do to what it holds. */
 export function FieldShapePage({ p, table: address, field: id, kept }: Props) {
   const { schema } = p.live.policy;
   const table = schema.tableAt(address);

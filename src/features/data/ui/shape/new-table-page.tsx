@@ -3,6 +3,7 @@ import { Link } from "@/ui/link";
 import { makeTable } from "../../shaping";
 import { NewTableForm } from "./new-table-form";
 
+/** The form for a new table. */
 export function NewTablePage({ p }: { p: OfficePortal }) {
   const tables = p.live.policy.schema.tables.map((t) => ({ id: t.id, name: t.name }));
   return (

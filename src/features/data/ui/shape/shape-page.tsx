@@ -33,6 +33,7 @@ export const describe = (schema: Schema, f: Field): string =>
     .filter(Boolean)
     .join(", ");
 
+/** A table's fields: added, named, ordered, put away. */
 export function ShapePage({ p, table: address, kept }: Props) {
   const { schema } = p.live.policy;
   const table = schema.tableAt(address);

@@ -3,6 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useEffect } from "react";
 
+/** Within the page that is laid out: tells the editor which section was pressed. */
 export function PreviewBridge() {
   const router = useRouter();
   useEffect(() => {

@@ -24,6 +24,7 @@ interface Props {
 
 const [PEOPLE, COMPANIES] = [100, 50];
 
+/** People and companies of a portal: searched, narrowed, and worked with several at once. */
 export async function PeoplePage({ p, search }: Props) {
   const { q = "", company = "", standing = "", group = "", ids = "", page: pageText, companies: companyPage } = search;
   const { portal } = p.live.definition;

@@ -48,6 +48,7 @@ export function PartPersonPage({ p, id }: { p: OfficePortal; id: string }) {
   );
 }
 
+/** Merges another company into this one. */
 export function PartCompanyPage({ p, id }: { p: OfficePortal; id: string }) {
   const company = companyFacts(p.file, id);
   if (!company) notFound();

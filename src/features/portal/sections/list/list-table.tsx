@@ -32,6 +32,7 @@ interface Props {
   choosing?: { readonly form: string; readonly ids: ReadonlySet<string> };
 }
 
+/** Records as a table that can be sorted, with sums where they are asked for. */
 export function ListTable({ table, columns, records, locale, base, sort, sortHref, href, rowHref, sums, beside, choosing }: Props) {
   const shown = columns.filter((c) => !isLongText(c.field));
   const say = sayIn(locale.locale);

@@ -7,6 +7,7 @@ import { sayOf } from "../../queries";
 import { Narrow } from "./narrow";
 import { PassphraseForm } from "./passphrase-form";
 
+/** A page behind a passphrase: who has not said it here is asked for it first. */
 export async function Behind({ r, page, children }: { r: PortalRequest; page: Page; children: ReactNode }) {
   if (await saidPassphrase(r, page)) return children;
   return (

@@ -8,6 +8,7 @@ import { useWords } from "@/ui/words";
 
 type Action = (before: FormState, data: FormData) => Promise<FormState>;
 
+/** Where a code of six digits is typed in. */
 export function CodeForm({ action, by, to }: { action: Action; by: string; to: string }) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();

@@ -3,6 +3,7 @@ import type { CSSProperties, ReactNode } from "react";
 import { brandPicture } from "@/data/brand/pictures";
 import type { PortalRequest } from "@/identity/requests/request";
 
+/** The portal's own look around whatever is asked at its door. */
 export function Entrance({ r, children }: { r: PortalRequest; children: ReactNode }) {
   const { signIn } = r.published.definition.brand;
   const picture = brandPicture(r.file, signIn.picture);

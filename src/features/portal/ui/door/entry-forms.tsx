@@ -26,6 +26,7 @@ interface OpenProps {
   quiet?: boolean;
 }
 
+/** The button that uses a link, so that a program that merely looks at it does not. */
 export function OpenLinkForm({ action, token, submit, code = false, quiet = false }: OpenProps) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
@@ -47,6 +48,7 @@ export function OpenLinkForm({ action, token, submit, code = false, quiet = fals
   );
 }
 
+/** Asks for a link that signs in. */
 export function AskLinkForm({ action, to }: { action: Action; to: string }) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();
@@ -76,6 +78,7 @@ interface NewPasswordProps {
   present: boolean;
 }
 
+/** Where a new password is chosen, with the present one where that is asked for. */
 export function NewPasswordForm({ action, to, skip, present }: NewPasswordProps) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();

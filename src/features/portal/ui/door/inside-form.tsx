@@ -10,6 +10,7 @@ interface Props {
   yes: string;
 }
 
+/** Asks for one number, and says what became of it. */
 export function InsideForm({ action, label, yes }: Props) {
   const { state, pending, form } = useSafeForm(action);
   if (state.done) return <Told state={state} />;

@@ -20,6 +20,7 @@ interface Props {
   wrote: boolean;
 }
 
+/** What somebody who joins fills in, with the terms as they stand. */
 export function JoinForm({ action, to, kinds, fields, company, terms, version, wrote }: Props) {
   const { state, pending, form } = useSafeForm(action);
   const words = useWords();

@@ -28,6 +28,7 @@ interface Props {
   laidOut?: boolean;
 }
 
+/** The portal around a page: head, menu and foot in its brand. */
 export function Frame({ r, children, laidOut = false }: Props) {
   const { definition, policy } = r.published;
   const { viewer } = r;

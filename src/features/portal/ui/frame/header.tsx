@@ -29,6 +29,7 @@ const isMark = (logo: BrandPicture): boolean => logo.width < logo.height * 1.6;
 
 const HEADS = { band: "", paper: "border-b border-base-300", line: "border-t-4 border-b border-t-(--brand) border-b-base-300" } as const;
 
+/** Name, menu, search and the person's own menu. */
 export function Header({ say, base, name, monogram, logo, entries, person, memberships, activeId, readOnly, leads, look }: Props) {
   const active = memberships.find((m) => m.id === activeId);
   return (
