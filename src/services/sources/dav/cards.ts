@@ -1,6 +1,7 @@
 /** Contacts (vCard, RFC 6350) and events (iCalendar, RFC 5545) as rows of a table, and rows as what is changed of them. */
 import ICAL from "ical.js";
 import { never, type SourceRow, Troubled } from "../contract";
+import { withLines } from "./lines";
 
 /** What one kind of object looks like as a row. */
 export interface CardKind {
@@ -18,7 +19,9 @@ const textIn = (c: ICAL.Component, name: string): string => {
   // A semicolon may be escaped where it parts nothing, too (RFC 6350 section 3.4), which the library leaves as it stands.
   return first === null || first === undefined ? "" : String(first).replaceAll("\\;", ";");
 };
-function setText(c: ICAL.Component, name: string, value: string): void {
+function setText(c: ICAL.Component, name: string, given: string): void {
+  // A carriage return by itself would end the line for some who read it.
+  const value = given.replace(/\r\n?/g, "\n");
   const there = c.getFirstProperty(name);
   if (value === "") c.removeProperty(name);
   else if (!there) c.addPropertyWithValue(name, value);
@@ -26,6 +29,8 @@ function setText(c: ICAL.Component, name: string, value: string): void {
     there.setValue([value, ...(there.getFirstValue() as unknown as string[]).slice(1)] as never);
   else there.setValue(value);
 }
+
+const lineOf = (c: ICAL.Component, name: string): string | null => c.getFirstProperty(name)?.toICALString() ?? null;
 
 function parsed(text: string, name: string): ICAL.Component | null {
   try {
@@ -52,15 +57,17 @@ export const contacts: CardKind = {
     );
   },
   write: (text, uid, values) => {
-    const c =
-      (text === null ? null : parsed(text, "vcard")) ?? parsed(`BEGIN:VCARD\r\nVERSION:4.0\r\nUID:${uid}\r\nFN:-\r\nEND:VCARD`, "vcard")!;
+    const there = text !== null && parsed(text, "vcard") ? text : `BEGIN:VCARD\r\nVERSION:4.0\r\nUID:${uid}\r\nFN:-\r\nEND:VCARD`;
+    const c = parsed(there, "vcard")!;
+    const puts = new Map<string, string | null>();
     for (const [column, p] of Object.entries(CONTACT)) {
       const value = values[column];
       if (value === undefined) continue;
       if (p === "fn" && value === "") throw new Troubled(never("A contact needs a name (RFC 6350 section 6.2.1)."));
       setText(c, p, value);
+      puts.set(p, value === "" ? null : lineOf(c, p));
     }
-    return c.toString();
+    return withLines(there, "VCARD", puts);
   },
 };
 
@@ -94,12 +101,15 @@ function setTime(c: ICAL.Component, name: "dtstart" | "dtend", text: string): vo
   c.addProperty(p);
 }
 
+/** The event itself, where some of its days are told beside it. */
+const mainEvent = (calendar: ICAL.Component | null): ICAL.Component | undefined =>
+  calendar?.getAllSubcomponents("vevent").find((e) => !e.hasProperty("recurrence-id"));
+
 export const events: CardKind = {
   columns: ["uid", "title", "starts", "ends", "place", "note", "repeats"],
   extension: "ics",
   read: (text) => {
-    const all = parsed(text, "vcalendar");
-    const c = all?.getAllSubcomponents("vevent").find((e) => !e.hasProperty("recurrence-id"));
+    const c = mainEvent(parsed(text, "vcalendar"));
     if (!c) return null;
     return {
       uid: textIn(c, "uid"),
@@ -111,13 +121,23 @@ export const events: CardKind = {
   },
   write: (text, uid, values) => {
     const fresh = `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//Elkhorn//EN\r\nBEGIN:VEVENT\r\nUID:${uid}\r\nDTSTAMP:20260101T000000Z\r\nEND:VEVENT\r\nEND:VCALENDAR`;
-    const all = (text === null ? null : parsed(text, "vcalendar")) ?? parsed(fresh, "vcalendar")!;
-    const c = all.getAllSubcomponents("vevent").find((e) => !e.hasProperty("recurrence-id"))!;
+    const there = text !== null && mainEvent(parsed(text, "vcalendar")) ? text : fresh;
+    const c = mainEvent(parsed(there, "vcalendar"))!;
     if (values.repeats) throw new Troubled(never("How an event repeats only comes in."));
-    for (const [column, p] of Object.entries(EVENT)) if (values[column] !== undefined) setText(c, p, values[column]);
-    if (values.starts !== undefined) setTime(c, "dtstart", values.starts);
-    if (values.ends !== undefined) setTime(c, "dtend", values.ends);
+    const puts = new Map<string, string | null>();
+    for (const [column, p] of Object.entries(EVENT)) {
+      const value = values[column];
+      if (value === undefined) continue;
+      setText(c, p, value);
+      puts.set(p, value === "" ? null : lineOf(c, p));
+    }
+    for (const [column, p] of [["starts", "dtstart"] as const, ["ends", "dtend"] as const]) {
+      const value = values[column];
+      if (value === undefined) continue;
+      setTime(c, p, value);
+      puts.set(p, lineOf(c, p));
+    }
     if (!c.hasProperty("dtstart")) throw new Troubled(never("An event needs a beginning (RFC 5545 section 3.6.1)."));
-    return all.toString();
+    return withLines(there, "VEVENT", puts);
   },
 };
