@@ -10,6 +10,7 @@ const APART = [
   "src/proxy.test.ts",
   "src/server/actions.test.ts",
   "src/server/office-actions.test.ts",
+  "src/command-line/folder.test.ts",
   "src/server/talk-actions.test.ts",
   "src/server/statements-demo.test.ts",
   "src/server/statements.test.ts",
