@@ -25,7 +25,7 @@ const MOST_PAGE = 8 * 1024 * 1024;
 const OWN = ["version", "changed_at"];
 
 const value = z.union([z.string(), z.number(), z.boolean()]).nullable();
-const item = z.record(z.string(), value).and(z.object({ id: z.string().min(1) }));
+const item = z.object({ id: z.string().min(1) }).catchall(value);
 type Item = z.infer<typeof item>;
 const page = z.object({ items: z.array(item), after: z.string().nullable(), mark: z.string(), total: z.number() });
 const kinds = z.object({ kinds: z.array(z.string()) });
@@ -157,18 +157,22 @@ export const ledgerSource: SourceAdapter = {
       async function* pieces(): AsyncGenerator<string[][]> {
         const met = new Set<string>();
         let bytes = 0;
-        for (let p = first; ; p = await pageAt(s, object, since, p.after, asked)) {
+        for (let p = first; ; ) {
+          // The next one comes while this one is worked with. That it fails matters once it is its turn.
+          const next = p.after === null ? null : pageAt(s, object, since, p.after, asked);
+          next?.catch(() => {});
           const fresh = p.items.filter((i) => !met.has(i.id) && met.add(i.id));
-          bytes += JSON.stringify(fresh).length;
+          for (const i of fresh) for (const c in i) bytes += c.length + String(i[c]).length + 6;
           if (bytes > MOST_SOURCE_BYTES) throw new Troubled(never(`${hostOf(s)} has more than is taken in at once.`));
           for (const i of fresh) if (i.removed || !isOne(i)) gone.push(i.id);
           yield fresh
             .filter((i) => !i.removed && isOne(i))
             .map((i) => header.map((c) => (i[c] === null || i[c] === undefined ? "" : String(i[c]))));
-          if (p.after === null) {
+          if (!next) {
             if (met.size < p.total) throw new Troubled(later(`${hostOf(s)} left out ${p.total - met.size} of ${p.total} rows.`));
             return;
           }
+          p = await next;
         }
       }
       // Whatever changes while pages are read comes again the next time.
