@@ -1,198 +1,24 @@
-/** Files from the first byte to whoever may have them: pieces, content over names, pictures upright and bare, claims, and the sweep. */
-
+/** Files of records and whoever may have them: claims, what was there before, ranges, and the sweep. */
 import { readdirSync } from "node:fs";
 import { join } from "node:path";
-import sharp, { type Sharp } from "sharp";
+import sharp from "sharp";
 import { beforeAll, describe, expect, it } from "vitest";
 import { type FileRef, isFiles } from "@/core/schema/seen";
-import { published, storePublished } from "@/data/definition/published";
 import { earlierFiles } from "@/data/files/earlier";
-import { preparePicture } from "@/data/files/pictures";
 import { keepContentsIn } from "@/data/files/store";
-import { appendPiece, beginUpload, cleanName, sweepFiles, uploadOf } from "@/data/files/uploads";
+import { appendPiece, beginUpload, cleanName, sweepFiles } from "@/data/files/uploads";
 import type { Desk } from "@/data/records/desk";
 import { indexWords } from "@/data/records/query/search-index";
 import { restoreRecord } from "@/data/records/write/bin";
-import { addField } from "@/data/tables/change";
 import { schemaOf } from "@/data/tables/read";
 import { folderFiles } from "@/services/files/folder";
 import { ownFolder } from "@/testing/folder";
-import { type TestPortal, testPortal } from "@/testing/portal";
-import { PUBLISHER } from "@/testing/world";
-import { serve } from "./outgoing";
+import { filed, get, PDF, png, stream, table, up } from "./testing";
 
 const folder = ownFolder();
 beforeAll(() => {
   keepContentsIn(folderFiles);
 });
-
-const PDF = Buffer.from("%PDF-1.7\n1 0 obj\n<<>>\nendobj\ntrailer\n<<>>\n%%EOF\n");
-
-/** Signs with photographs and papers; leads see all of their company's, onlookers the papers' names alone. */
-function filed(): { p: TestPortal; photos: string; papers: string } {
-  const p = testPortal({ grants: [] });
-  const signs = p.table("signs").id;
-  const photos = addField(p.file, signs, { slug: "photos", name: "Photos", type: "pictures" });
-  const papers = addField(p.file, signs, { slug: "papers", name: "Papers", type: "files" });
-  const d = structuredClone(published(p.file).definition);
-  const code = p.field("signs", "code");
-  const project = p.field("signs", "project");
-  const grant = (id: string, role: string, more: object) => ({
-    id,
-    roles: [role],
-    table: signs,
-    actions: ["see"],
-    filter: null,
-    fields: [],
-    changes: [],
-    ...more,
-  });
-  d.roles.push(...["writer", "onlooker"].map((id) => ({ id, name: id, side: "client" as const, includes: [] })));
-  d.grants.push(
-    grant("g1", "writer", {
-      actions: ["see", "add", "change"],
-      fields: [code, project, photos, papers],
-      changes: [code, project, photos, papers],
-    }) as never,
-    grant("g2", "onlooker", { fields: [code, papers], namesOnly: [papers] }) as never,
-    { ...grant("g3", "writer", {}), table: p.table("projects").id, fields: [p.field("projects", "title")] } as never,
-  );
-  storePublished(p.file, d, PUBLISHER);
-  return { p, photos, papers };
-}
-const stream = (b: Uint8Array) => new Blob([new Uint8Array(b)]).stream();
-
-async function up(d: Desk, field: string, name: string, content: Buffer, cut = content.length): Promise<string> {
-  const f = schemaOf(d.file).field(field);
-  const begun = beginUpload(d.file, d.viewer, f, { name, bytes: content.length });
-  if (!begun.ok) throw new Error(JSON.stringify(begun.error));
-  for (let at = 0; at < content.length; at += cut) {
-    const done = await appendPiece(d.file, d.viewer, () => f, begun.value.id, at, stream(content.subarray(at, at + cut)));
-    if (!done.ok) throw new Error("message" in done.error ? done.error.message : done.error.code);
-  }
-  return begun.value.id;
-}
-const table = (d: Desk) => d.schema.tableBySlug("signs")!;
-const png = (width: number, height: number) =>
-  sharp({ create: { width, height, channels: 3, background: "#2f5d50" } })
-    .png()
-    .toBuffer();
-async function get(d: Desk, at: string, headers: Record<string, string> = {}, method = "GET") {
-  const [path, query] = at.split("?");
-  const r = await serve(
-    d,
-    new Request(`http://x.example${at}`, { headers, method }),
-    path!.replace("/-/files/", "").split("/").map(decodeURIComponent),
-  );
-  return { status: r.status, body: Buffer.from(await r.arrayBuffer()), headers: r.headers, query };
-}
-
-describe("coming in", () => {
-  it("in pieces, each where the last ended; what is told to have come is what is written down", async () => {
-    const { p, papers } = filed();
-    const dana = p.person("Dana", "One", "writer");
-    const f = schemaOf(p.file).field(papers);
-    const content = Buffer.alloc(100_000, "a paper ");
-    const begun = beginUpload(p.file, dana.viewer, f, { name: "../../etc/pass\u202ewd.txt", bytes: content.length });
-    if (!begun.ok) throw new Error("refused");
-    const { id } = begun.value;
-    const piece = (at: number, to: number, who = dana) =>
-      appendPiece(p.file, who.viewer, () => f, id, at, stream(content.subarray(at, to)));
-    expect(await piece(0, 60_000)).toMatchObject({ ok: true, value: { offset: 60_000, whole: false } });
-    expect(await piece(50_000, 60_000)).toEqual({ ok: false, error: { code: "offset" } });
-    const eve = p.person("Eve", "Two", "writer");
-    expect([uploadOf(p.file, eve.viewer, id), (await piece(60_000, 100_000, eve)).ok]).toEqual([undefined, false]);
-    expect(await piece(60_000, 100_000)).toMatchObject({ ok: true, value: { whole: true } });
-    expect(p.file.db.prepare("SELECT name, type FROM sys_files WHERE id = ?").raw().get(id)).toEqual(["passwd.txt", "text/plain"]);
-    const more = beginUpload(p.file, dana.viewer, f, { name: "x", bytes: 10 });
-    if (!more.ok) throw new Error("refused");
-    expect(await appendPiece(p.file, dana.viewer, () => f, more.value.id, 0, stream(Buffer.alloc(11)))).toEqual({
-      ok: false,
-      error: { code: "too-much" },
-    });
-    expect(uploadOf(p.file, dana.viewer, more.value.id)).toBeUndefined();
-  });
-
-  it("what is too large, empty, or for no field of files is refused before it comes", () => {
-    const { p, papers } = filed();
-    const { viewer } = p.person("Dana", "One", "writer");
-    const f = schemaOf(p.file).field(papers);
-    const words = (bytes: number) => beginUpload(p.file, viewer, f, { name: "x", bytes });
-    expect(words(2 * 1024 ** 3)).toMatchObject({ error: { message: "This file is larger than 250 MB." } });
-    expect(words(0)).toMatchObject({ error: { message: "This file is empty." } });
-    expect(words(Number.NaN).ok).toBe(false);
-    expect(beginUpload(p.file, viewer, schemaOf(p.file).field(p.field("signs", "code")), { name: "x", bytes: 1 })).toEqual({
-      ok: false,
-      error: { code: "not-found" },
-    });
-  });
-
-  it.each([
-    ["a PDF that is called a picture", "photo.png", PDF, "This is no picture that can be shown (it is application/pdf)."],
-    [
-      "a drawing that can run",
-      "logo.svg",
-      Buffer.from('<?xml version="1.0"?><!-- x --><svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>'),
-      "it is image/svg+xml",
-    ],
-    ["a picture cut short", "p.png", null, "This picture is damaged"],
-  ])("%s is no picture", async (_, name, content, words) => {
-    const { p, photos } = filed();
-    const cut = content ?? (await png(400, 400)).subarray(0, 300);
-    await expect(up(p.person("Dana", "One", "writer"), photos, name, cut)).rejects.toThrow(words);
-    expect(p.file.db.prepare("SELECT count(*) FROM sys_files").pluck().get()).toBe(0);
-  });
-
-  it("a small file of very many points does not unpack", async () => {
-    const { p, photos } = filed();
-    // 9,000 x 9,000 points of one colour compress to almost nothing (PNG, section 10).
-    const bomb = await sharp({ create: { width: 9_000, height: 9_000, channels: 3, background: "black" }, limitInputPixels: false })
-      .png({ compressionLevel: 9, palette: true, colours: 2 })
-      .toBuffer();
-    expect(bomb.length).toBeLessThan(3_000_000);
-    await expect(up(p.person("Dana", "One", "writer"), photos, "b.png", bomb)).rejects.toThrow("more than 60 million points");
-  }, 60_000);
-});
-
-it.each([1, 2, 3, 4, 5, 6, 7, 8])(
-  "a photograph of EXIF orientation %i stands upright, and keeps nothing of where it was taken",
-  async (orientation) => {
-    // CIPA DC-008 (Exif 2.32) section 4.6.4: which row and column the first point is. The upper left quarter is red when it stands upright.
-    const upright = await sharp({ create: { width: 80, height: 40, channels: 3, background: "blue" } })
-      .composite([{ input: { create: { width: 40, height: 20, channels: 3, background: "red" } }, left: 0, top: 0 }])
-      .png()
-      .toBuffer();
-    const undo: Record<number, (s: Sharp) => Sharp> = {
-      1: (s) => s,
-      2: (s) => s.flop(),
-      3: (s) => s.rotate(180),
-      4: (s) => s.flip(),
-      5: (s) => s.rotate(270).flop(),
-      6: (s) => s.rotate(270),
-      7: (s) => s.rotate(90).flop(),
-      8: (s) => s.rotate(90),
-    };
-    const turned = await undo[orientation]!(sharp(upright)).png().toBuffer();
-    const path = join(folder, `o${orientation}.jpg`);
-    await sharp(turned)
-      .jpeg({ quality: 100 })
-      .withExif({ IFD0: { Make: "Secret camera" }, IFD3: { GPSLatitudeRef: "N" } })
-      .withMetadata({ orientation })
-      .toFile(path);
-    const prepared = await preparePicture(path, "image/jpeg");
-    if (!prepared.ok) throw new Error(prepared.error);
-    expect([prepared.value.width, prepared.value.height]).toEqual([80, 40]);
-    const meta = await sharp(prepared.value.original).metadata();
-    expect([meta.exif, meta.orientation]).toEqual([undefined, undefined]);
-    const { data } = await sharp(prepared.value.original).raw().toBuffer({ resolveWithObject: true });
-    const at = (x: number, y: number) => [...data.subarray((y * 80 + x) * 3, (y * 80 + x) * 3 + 3)].map((v) => Math.round(v / 255));
-    expect([at(10, 8), at(60, 8), at(10, 32)]).toEqual([
-      [1, 0, 0],
-      [0, 0, 1],
-      [0, 0, 1],
-    ]);
-  },
-);
 
 describe("a record's files", () => {
   it("are seen exactly by who sees the field: another company, a lesser role and nobody get the same nothing", async () => {
