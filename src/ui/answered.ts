@@ -13,7 +13,7 @@ export async function answerOf<T>(asking: Promise<T>): Promise<T | null> {
   }
 }
 
-/** In the back office: where no answer comes this says so, and null comes back: what was typed stays where it is. */
+/** Waits for an action of the back office. Where no answer comes it says so and gives null, so that the caller leaves what was typed alone. */
 export async function answered<T>(asking: Promise<T>): Promise<T | null> {
   const answer = await answerOf(asking.then((value) => ({ value })));
   if (answer) return answer.value;

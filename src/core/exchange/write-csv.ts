@@ -11,7 +11,7 @@ const SIGNS = "[=+\\-@\\t\\r\\n\\uff1d\\uff0b\\uff0d\\uff20]";
 const RUNS = new RegExp(`^'*${SIGNS}`);
 const QUOTED = new RegExp(`^'+${SIGNS}`);
 
-/** The leading quote is that page's advice. Text only: a negative number is a number. */
+/** Text that a spreadsheet would run gets a quote before it, as the page named above advises. Numbers stay, negative ones too. */
 const harmless = (cell: Scalar | null): Scalar | null => (typeof cell === "string" && RUNS.test(cell) ? `'${cell}` : cell);
 
 /** The way back: the quote that made a text harmless is no part of it, in our files and in what spreadsheets write alike. */

@@ -30,7 +30,7 @@ export const below = (schema: Schema, level: Table): { table: Table; field: Fiel
       return field ? [{ table, field }] : [];
     });
 
-/** What clients read of a table already: more than that a new role is not given unasked. Its name at least. */
+/** Fields of a table that some client role reads already, and always its name. A new role begins with these and no others. */
 export function readByClients(d: Definition, table: Table): string[] {
   const clients = new Set(d.roles.filter((r) => r.side === "client").map((r) => r.id));
   const read = new Set(

@@ -151,7 +151,7 @@ export function noteWorth(file: PortalFile, companyId: string, plan: string, mon
   runOf(file, "INSERT INTO sys_worth (at, company_id, plan, monthly) VALUES (?, ?, ?, ?)", at, companyId, plan, monthly);
 }
 
-/** The life of what a company has, where it is paid through Elkhorn. */
+/** A subscription as it is stored: what has happened to it, how it is paid, and the day on which something falls due next. */
 export interface Stored {
   readonly life: Subscription;
   readonly collect: "card" | "outside" | "none";

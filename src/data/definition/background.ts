@@ -53,7 +53,7 @@ interface Job<T> {
   outcome: Ready<T> | Failed | null;
   readonly begun: number;
   readonly took: number | null;
-  /** What it last came to, if need be for an earlier stamp. */
+  /** The last outcome that is known. Its stamp may be older than the one that is worked out now. */
   last: { readonly stamp: string; readonly value: T } | null;
 }
 

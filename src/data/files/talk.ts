@@ -23,7 +23,7 @@ export const talkField = (table: Table): Field => ({
   system: true,
 });
 
-/** Uploads of whoever writes, for this very conversation, that nothing has yet; null where one of them is none of these. */
+/** Ids of uploads that may go with what is said: sent by the same person for this conversation, and used nowhere yet. Null where any is not. */
 export function claimTalkFiles(d: Access, table: Table, record: string, ids: readonly string[]): string[] | null {
   const own = [...new Set(ids)];
   if (own.length === 0) return [];

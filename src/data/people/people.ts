@@ -209,7 +209,7 @@ export function setShown(file: PortalFile, owner: Owner, personId: string, shown
   });
 }
 
-/** False where somebody else has it. */
+/** Gives a person another e-mail, and records it. False, with nothing changed, where somebody else has it. */
 export function setEmail(file: PortalFile, actor: Actor, personId: string, email: string, now: number): boolean {
   const schema = schemaOf(file);
   return transact(file, () => {

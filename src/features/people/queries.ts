@@ -16,7 +16,7 @@ export interface Search {
   readonly ids?: string;
 }
 
-/** Where somebody is on their way in. "Invited" is only who has been. */
+/** How far somebody is on their way in. "Invited" is only whoever was sent an invitation. */
 export const STANDINGS = ["not invited yet", "invited", "invitation over", "awaiting approval", "active", "inactive", "expired"] as const;
 export type Standing = (typeof STANDINGS)[number];
 

@@ -23,7 +23,7 @@ import { providerOf } from "@/services/payments";
 import { readAmount } from "./amount";
 import { tellOfAccount } from "./tell-owners";
 
-/** As short as they may be and still nobody else's. */
+/** A new id, shortened as it shows in addresses. Its random part stays long enough that no two are alike. */
 const fresh = (kind: string): string => `${kind}_${newId().replaceAll("-", "").slice(8)}`;
 
 /** An item of a list by its id, put in its place or at the end. */

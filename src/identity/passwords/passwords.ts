@@ -19,7 +19,7 @@ export async function passwordMatches(stored: string | undefined, password: stri
   return good && stored !== undefined;
 }
 
-/** What tries are counted for, known or not. */
+/** The name under which tries for an e-mail are counted, whether or not anybody has it. */
 export const accountOf = (email: string): string => `account ${fold(email.trim()).slice(0, 200)}`;
 
 export const BUSY_SECONDS = 5;

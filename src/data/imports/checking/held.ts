@@ -26,7 +26,7 @@ const KEY = 2;
 const NONE: readonly Held[] = [];
 const NOTHING: readonly number[] = [];
 
-/** What was told apart while the rows were read. */
+/** How many rows of an import are new, changed and the same. */
 export interface Tally {
   readonly fresh: number;
   readonly changed: number;

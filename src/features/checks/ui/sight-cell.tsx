@@ -19,7 +19,7 @@ const fieldsWords = (n: number, how: string): string => (n === 0 ? "" : `, ${n} 
 export function SightCell({ cell, table, who, why, href, number }: Props) {
   const [seen, changed, removed, hidden, partly] = cell;
   const n = (x: number): string => number.format(x);
-  // What is read aloud holds the figure as it is written (WCAG 2.5.3).
+  // The words for a screen reader contain the figure exactly as the cell shows it (WCAG 2.5.3).
   const [before, after] =
     seen === 0
       ? [`${who} sees `, ` of ${table.name}. ${why}`]

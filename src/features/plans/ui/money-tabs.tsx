@@ -1,5 +1,5 @@
 "use client";
-/** What is sold, and what comes of it. */
+/** The tabs above the pages of plans and money. */
 import { usePathname } from "next/navigation";
 import { Link } from "@/ui/link";
 

@@ -27,7 +27,7 @@ export interface Sending {
 const MINUTE = 60_000;
 /** Growing waits, and then for ever twice a day: a change is never given up by itself. */
 const WAITS = [0.25, 1, 5, 15, 60, 240, 720].map((m) => m * MINUTE);
-/** What somebody must put right is asked again as rarely. */
+/** Wait before the next try where the other system refuses it and somebody must put that right. */
 const RARELY = 240 * MINUTE;
 /** A job ends after this long; the next one goes on. */
 const LONGEST = 60_000;

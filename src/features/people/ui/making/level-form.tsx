@@ -10,7 +10,7 @@ interface Props {
   table: string;
   guess: string;
   sees: readonly string[];
-  /** The field of People that ties to it already. */
+  /** The field of People that already points to this table; null where there is none. */
   tied: string | null;
   to: { access: string; people: string };
 }
