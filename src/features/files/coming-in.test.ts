@@ -6,8 +6,8 @@ import { keepContentsIn } from "@/data/files/store";
 import { appendPiece, beginUpload, uploadOf } from "@/data/files/uploads";
 import { schemaOf } from "@/data/tables/read";
 import { folderFiles } from "@/services/files/folder";
+import { filed, PDF, png, stream, up } from "@/testing/filed";
 import { ownFolder } from "@/testing/folder";
-import { filed, PDF, png, stream, up } from "./testing";
 
 const folder = ownFolder();
 beforeAll(() => {

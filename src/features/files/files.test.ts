@@ -12,8 +12,8 @@ import { indexWords } from "@/data/records/query/search-index";
 import { restoreRecord } from "@/data/records/write/bin";
 import { schemaOf } from "@/data/tables/read";
 import { folderFiles } from "@/services/files/folder";
+import { filed, get, PDF, png, stream, table, up } from "@/testing/filed";
 import { ownFolder } from "@/testing/folder";
-import { filed, get, PDF, png, stream, table, up } from "./testing";
 
 const folder = ownFolder();
 beforeAll(() => {

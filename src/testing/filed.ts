@@ -5,9 +5,9 @@ import { appendPiece, beginUpload } from "@/data/files/uploads";
 import type { Desk } from "@/data/records/desk";
 import { addField } from "@/data/tables/change";
 import { schemaOf } from "@/data/tables/read";
+import { serve } from "@/features/files/outgoing";
 import { type TestPortal, testPortal } from "@/testing/portal";
 import { PUBLISHER } from "@/testing/world";
-import { serve } from "./outgoing";
 
 export const PDF = Buffer.from("%PDF-1.7\n1 0 obj\n<<>>\nendobj\ntrailer\n<<>>\n%%EOF\n");
 
