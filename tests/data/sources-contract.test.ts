@@ -5,6 +5,7 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import type { SourceAdapter, SourceRow, SourceRows, SourceTable, SourceWrite, SourceWritten } from "@/services/sources/contract";
 import { type Faults, putItem, removeItem, setFaults } from "../../src/ledger-room/store";
+import { startMaria } from "../support/mariadb";
 import { type Systems, startSystems } from "../support/systems";
 
 const folder = mkdtempSync(join(tmpdir(), "elkhorn-sources-"));
@@ -276,4 +277,20 @@ it("a database that lets nobody in, or has no such table, says so", async () => 
   const odd = await SOURCES.postgres.read(s.settings.postgres, '["public","equipment\\" ; DROP TABLE equipment; --"]', null);
   expect(odd.ok).toBe(false);
   expect((await SOURCES.postgres.objects(s.settings.postgres)).ok).toBe(true);
+});
+
+it("a database that takes encrypted connections alone: its certificate is checked unless the owner says otherwise", async () => {
+  const my = await startMaria({ encrypted: true });
+  try {
+    const objects = async (tls: string) => {
+      const found = await SOURCES.mysql.objects({ ...s.settings.mysql, port: String(my.port), tls });
+      return found.ok ? found.value.map((o) => o.id) : found.error.message;
+    };
+    await my.query("CREATE TABLE tools (tag varchar(20) PRIMARY KEY)");
+    expect(await objects("")).toMatch(/^The certificate of localhost is not one that is trusted/);
+    expect(await objects("off")).toMatch(/whether it only takes encrypted connections/);
+    expect(await objects("unchecked")).toEqual(["tools"]);
+  } finally {
+    await my.stop();
+  }
 });

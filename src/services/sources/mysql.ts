@@ -14,7 +14,7 @@ import {
   type SourceTrouble,
   Troubled,
 } from "./contract";
-import { KEYLESS, meter, SQL_ABOUT, type SqlTalk, sqlFields, writeRow } from "./sql-rows";
+import { KEYLESS, meter, notLetIn, SQL_ABOUT, type SqlTalk, sqlFields, writeRow } from "./sql-rows";
 
 const PIECE = 500;
 const CONNECTS = 8_000;
@@ -53,9 +53,10 @@ async function connect(s: SourceSettings, begin: string): Promise<Connection> {
 const READING = "START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY";
 
 /** What the server says, by its code (MariaDB, "Error Codes"). */
-function troubleOf(e: Error, host: string): SourceTrouble {
+function troubleOf(e: Error, s: SourceSettings): SourceTrouble {
+  const host = s.host ?? "";
   const { code = "", sqlState = "" } = e as { code?: string; sqlState?: string };
-  if (code === "ER_ACCESS_DENIED_ERROR") return never(`${host} does not let this user in. Look at the user and password.`);
+  if (code === "ER_ACCESS_DENIED_ERROR") return notLetIn(s);
   if (code === "ER_BAD_DB_ERROR" || code === "ER_DBACCESS_DENIED_ERROR") return never(`${host} has no such database.`);
   if (/^ER_(TABLE|COLUMN)ACCESS_DENIED/.test(code))
     return never("This user may not do that. Grant SELECT on it, and INSERT and UPDATE where rows go there.");
@@ -79,7 +80,7 @@ async function within<T>(s: SourceSettings, work: (c: Connection) => Promise<T>,
     await c.query("COMMIT");
     return ok(done);
   } catch (e) {
-    return err(troubleOf(e as Error, s.host ?? ""));
+    return err(troubleOf(e as Error, s));
   } finally {
     c?.destroy();
   }
@@ -112,11 +113,11 @@ async function* pieces(
   table: string,
   { columns }: Shape,
   only: SourceOnly | null,
-  host: string,
+  s: SourceSettings,
 ): AsyncGenerator<string[][]> {
   const select = columns.map((x) => asText(name(x))).join(", ");
   const where = only ? ` WHERE ${asText(name(only.column))} IN (?)` : "";
-  const measure = meter(host);
+  const measure = meter(s.host ?? "");
   try {
     // The stream is of the connection below the one that promises.
     const rows = (c as unknown as { connection: import("mysql2").Connection }).connection
@@ -138,7 +139,7 @@ async function* pieces(
     measure(piece);
     if (piece.length > 0) yield piece;
   } catch (e) {
-    throw e instanceof Troubled ? e : new Troubled(troubleOf(e as Error, host));
+    throw e instanceof Troubled ? e : new Troubled(troubleOf(e as Error, s));
   } finally {
     c.destroy();
   }
@@ -173,14 +174,14 @@ export const mysqlSource: SourceAdapter = {
       return ok({
         fileName: `${table}.csv`,
         header: shape.columns,
-        pieces: pieces(c, table, shape, only, s.host ?? ""),
+        pieces: pieces(c, table, shape, only, s),
         key: shape.key,
         whole: true,
         end: () => ({ mark: null, gone: [] }),
       });
     } catch (e) {
       c?.destroy();
-      return err(troubleOf(e as Error, s.host ?? ""));
+      return err(troubleOf(e as Error, s));
     }
   },
   write: (s, table, w) => {

@@ -15,7 +15,7 @@ import {
   type SourceTrouble,
   Troubled,
 } from "./contract";
-import { KEYLESS, meter, SQL_ABOUT, type SqlTalk, sqlFields, writeRow } from "./sql-rows";
+import { KEYLESS, meter, notLetIn, SQL_ABOUT, type SqlTalk, sqlFields, writeRow } from "./sql-rows";
 
 const PIECE = 500;
 const CONNECTS = 8_000;
@@ -44,10 +44,11 @@ async function connect(s: SourceSettings, begin = READING): Promise<Client> {
 }
 
 /** What the server says, by its code (PostgreSQL, appendix A). */
-function troubleOf(e: Error, host: string): SourceTrouble {
+function troubleOf(e: Error, s: SourceSettings): SourceTrouble {
+  const host = s.host ?? "";
   if (e instanceof Troubled) return e.trouble;
   const { code } = e as { code?: string };
-  if (code === "28P01" || code === "28000") return never(`${host} does not let this user in. Look at the user and password.`);
+  if (code === "28P01" || code === "28000") return notLetIn(s);
   if (code === "3D000") return never(`${host} has no such database.`);
   if (code === "42501") return never("This user may not do that. Grant SELECT on it, and INSERT and UPDATE where rows go there.");
   if (code === "42P01") return never("This table is not there any more.");
@@ -69,7 +70,7 @@ async function within<T>(s: SourceSettings, work: (c: Client) => Promise<T>, beg
     await client.query("COMMIT");
     return ok(done);
   } catch (e) {
-    return err(troubleOf(e as Error, s.host ?? ""));
+    return err(troubleOf(e as Error, s));
   } finally {
     await client?.end().catch(() => {});
   }
@@ -105,14 +106,14 @@ export const postgresSource: SourceAdapter = {
       return ok({
         fileName: `${parts[1]}.csv`,
         header: columns,
-        pieces: pieces(client, parts, columns, only, s.host ?? ""),
+        pieces: pieces(client, parts, columns, only, s),
         key,
         whole: true,
         end: () => ({ mark: null, gone: [] }),
       });
     } catch (e) {
       await client?.end().catch(() => {});
-      return err(troubleOf(e as Error, s.host ?? ""));
+      return err(troubleOf(e as Error, s));
     }
   },
   write: async (s, object, w) => {
@@ -166,13 +167,13 @@ async function* pieces(
   parts: [string, string],
   columns: readonly string[],
   only: SourceOnly | null,
-  host: string,
+  s: SourceSettings,
 ): AsyncGenerator<string[][]> {
   const select = columns.map((x) => `${sqlName(x)}::text`).join(", ");
   const where = only ? ` WHERE ${sqlName(only.column)}::text = ANY ($1)` : "";
   const given = only ? [[...only.values]] : [];
   const cursor = c.query(new Cursor(`SELECT ${select} FROM ${tableOf(parts)}${where}`, given, { rowMode: "array" }));
-  const measure = meter(host);
+  const measure = meter(s.host ?? "");
   try {
     for (;;) {
       const rows = (await cursor.read(PIECE)) as (string | null)[][];
@@ -182,7 +183,7 @@ async function* pieces(
       yield piece;
     }
   } catch (e) {
-    throw e instanceof Troubled ? e : new Troubled(troubleOf(e as Error, host));
+    throw e instanceof Troubled ? e : new Troubled(troubleOf(e as Error, s));
   } finally {
     await cursor.close().catch(() => {});
     await c.end().catch(() => {});

@@ -5,6 +5,8 @@ import {
   never,
   type SourceField,
   type SourceRow,
+  type SourceSettings,
+  type SourceTrouble,
   type SourceWrite,
   type SourceWritten,
   Troubled,
@@ -28,6 +30,12 @@ export const sqlFields = (port: number): readonly SourceField[] => [
     optional: true,
   },
 ];
+
+/** The sentence where a database turns somebody away. Some say the same where they only take encrypted connections. */
+export const notLetIn = (s: SourceSettings): SourceTrouble =>
+  never(
+    `${s.host ?? ""} does not let this user in. Look at the user and password${s.tls === "off" ? ", and whether it only takes encrypted connections" : ""}.`,
+  );
 
 type Texts = Record<string, string | null>;
 
