@@ -157,10 +157,8 @@ export const ledgerSource: SourceAdapter = {
       async function* pieces(): AsyncGenerator<string[][]> {
         const met = new Set<string>();
         let bytes = 0;
-        for (let p = first; ; ) {
-          // The next one comes while this one is worked with. That it fails matters once it is its turn.
-          const next = p.after === null ? null : pageAt(s, object, since, p.after, asked);
-          next?.catch(() => {});
+        // One page after the other: asked for ahead, they leave whoever waits for a page of the portal fewer gaps between them.
+        for (let p = first; ; p = await pageAt(s, object, since, p.after, asked)) {
           const fresh = p.items.filter((i) => !met.has(i.id) && met.add(i.id));
           for (const i of fresh) for (const c in i) bytes += c.length + String(i[c]).length + 6;
           if (bytes > MOST_SOURCE_BYTES) throw new Troubled(never(`${hostOf(s)} has more than is taken in at once.`));
@@ -168,11 +166,10 @@ export const ledgerSource: SourceAdapter = {
           yield fresh
             .filter((i) => !i.removed && isOne(i))
             .map((i) => header.map((c) => (i[c] === null || i[c] === undefined ? "" : String(i[c]))));
-          if (!next) {
+          if (p.after === null) {
             if (met.size < p.total) throw new Troubled(later(`${hostOf(s)} left out ${p.total - met.size} of ${p.total} rows.`));
             return;
           }
-          p = await next;
         }
       }
       // Whatever changes while pages are read comes again the next time.
