@@ -26,7 +26,7 @@ interface Props {
   search: { by?: string };
 }
 
-/** The matrix of roles and tables, and what the draft's grants open. */
+/** The draft's roles, walls and grants, by table or by role. */
 export async function AccessPage({ p, search }: Props) {
   const v = accessView(p);
   const { definition: d, schema } = v;

@@ -5,7 +5,7 @@ import { Link } from "@/ui/link";
 import { accessView } from "../queries";
 import { RoleForm } from "./role-form";
 
-/** One role: its name, its side and who holds it. */
+/** The form of one role, or of a new one: its name, its side, and the roles that are part of it. */
 export function RolePage({ p, id }: { p: OfficePortal; id: string }) {
   const v = accessView(p);
   const role = v.definition.roles.find((r) => r.id === id);

@@ -18,7 +18,7 @@ interface Props {
   search: { as?: string };
 }
 
-/** Whom to look as, and what they see of each table. */
+/** What one person sees of each table in the live version. */
 export async function CheckPage({ p, search }: Props) {
   const [person, membership] = (search.as ?? "").split(" ");
   const { people } = directory(p.file, p.owner, dateIn(p.now, p.live.definition.portal.timeZone));

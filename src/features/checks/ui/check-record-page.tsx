@@ -17,7 +17,7 @@ interface Props {
 /** More than these are told as a number; the sightlines list everybody. */
 const MOST_NAMED = 60;
 
-/** Why somebody sees a record and each field of it, or does not. */
+/** Who sees a record, or changes it, and one of its fields; and why one person does or does not. */
 export async function CheckRecordPage({ p, params, search }: Props) {
   const { table: tableSlug, id } = params;
   const table = p.live.policy.schema.tableAt(tableSlug);

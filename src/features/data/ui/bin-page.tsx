@@ -15,7 +15,7 @@ interface Props {
   search: Record<string, string | string[] | undefined>;
 }
 
-/** Removed records of a table, which can be put back for thirty days. */
+/** Removed records, of one table or of all, which can be put back. */
 export function BinPage({ p, search }: Props) {
   const { schema } = p.live.policy;
   const { locale, timeZone } = p.live.definition.portal;

@@ -22,7 +22,7 @@ interface Props {
   lookedAt?: boolean;
 }
 
-/** What can be bought here, by plans and beside them. */
+/** One thing on its way to being bought: who buys it, from where, and what it costs. What is not sold says so above the plans. */
 export function BuyPage({ r, query, plans, lookedAt = false }: Props) {
   const one = (k: string): string => (typeof query[k] === "string" ? (query[k] as string) : "");
   const back = safePath(one("to") || "/");

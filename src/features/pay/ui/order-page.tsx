@@ -8,7 +8,7 @@ import { sayHere } from "../here";
 import { ClaimForm } from "./claim-form";
 import { Amounts } from "./invoice-page";
 
-/** An order that somebody got by a link: what it is for, and what comes of it. */
+/** An order that somebody reached by its link, with its invoice. */
 export function OrderPage({ r, token }: { r: PortalRequest; token: string }) {
   const say = sayHere(r);
   const id = orderOf(r.file, token);

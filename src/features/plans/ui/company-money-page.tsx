@@ -28,7 +28,7 @@ import { InvoiceActs } from "./invoice-acts";
 import { MoneyTabs } from "./money-tabs";
 import { TakeFeature } from "./take-feature";
 
-/** What one company has, pays and owes, as the agency sees it. */
+/** One company's plan, invoices and what its plan opens, with why, as the agency sees it. */
 export function CompanyMoneyPage({ p, company }: { p: OfficePortal; company: { readonly id: string; readonly name: string } }) {
   const { definition, policy } = p.live;
   const { currency, locale, timeZone } = definition.portal;

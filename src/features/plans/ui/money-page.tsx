@@ -18,7 +18,7 @@ import { MonthsChart } from "./months-chart";
 
 const MOST = 200;
 
-/** What companies pay, brought to a month, and the ways to the rest of money. */
+/** What companies pay, brought to a month: what is overdue, who is near an allowance, and twelve months of it. */
 export function MoneyPage({ p }: { p: OfficePortal }) {
   const { definition, policy } = p.live;
   const { currency, locale, timeZone } = definition.portal;

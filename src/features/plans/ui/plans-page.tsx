@@ -31,7 +31,7 @@ interface Props {
   params: { slug: string };
 }
 
-/** Plans, offers and discounts of a portal as they are drafted. */
+/** Features, plans with their prices, and the rules of paying, as they are drafted. */
 export async function PlansPage({ p }: Props) {
   const { definition: d, revision } = draftOf(p.file, p.owner);
   const live = p.live.definition;

@@ -9,7 +9,7 @@ interface Props {
   choices: PreviewChoices;
 }
 
-/** Above what is looked at before it is sold: as which company, on which day. */
+/** Above what is looked at before it is sold: as whom. */
 export function PreviewBar({ at, as, query, choices }: Props) {
   const here = `${at}/-/preview-plans`;
   const bought = query.price ? `price=${query.price}` : query.offer ? `offer=${query.offer}` : "";

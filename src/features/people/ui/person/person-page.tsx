@@ -23,7 +23,7 @@ interface Props {
   seeAs: (slug: string, data: FormData) => Promise<void>;
 }
 
-/** One person: memberships, sessions, mail and what they did. */
+/** One person: memberships, account, second factor, links, sessions and invitation. */
 export async function PersonPage({ p, params, seeAs, again }: Props) {
   const acting = actingOf(p.file, params.id);
   if (!acting) notFound();

@@ -10,7 +10,7 @@ import { changeColleague, inviteColleague } from "../../door/join-actions";
 import { localeOf, sayOf } from "../../queries";
 import { ColleagueForm, InviteColleague } from "./company-forms";
 
-/** A company's own page: its people, and what those who lead it may do with them. */
+/** A company's own page, for whoever leads it: its people, and inviting more. */
 export function CompanyPage({ r, desk, fresh }: { r: PortalRequest; desk: CompanyDesk; fresh: boolean }) {
   const say = sayOf(r);
   const { locale, timeZone } = localeOf(r);

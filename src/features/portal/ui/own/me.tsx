@@ -20,7 +20,7 @@ import { EmailForms } from "./email-forms";
 import { Details } from "./own-details";
 import { OwnPicture } from "./own-picture";
 
-/** A person's own page: their facts, ways in, sessions and mail. */
+/** A person's own page: picture, companies, e-mail, ways in, and where they are signed in. */
 export async function Me({ r, session, again }: { r: PortalRequest; session: Session; again: boolean }) {
   const say = sayOf(r);
   const { locale, timeZone } = localeOf(r);
