@@ -65,7 +65,7 @@ export function sayIn(locale: string): Say {
   return say;
 }
 
-/** The words of a locale that the browser needs; the same object each time. */
+/** The words of a locale that the browser needs. */
 export const clientWordsIn = (locale: string): ClientWords => {
   const all = catalogueOf(locale);
   return Object.fromEntries((Object.keys(ON_THE_CLIENT) as (keyof ClientWords)[]).map((k) => [k, all[k]])) as ClientWords;

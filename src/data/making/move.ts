@@ -31,7 +31,7 @@ export const pointingFields = (file: PortalFile, table: string): Field[] =>
     .map(fieldOf)
     .filter((f) => targetOf(f) === table && !f.options.kept);
 
-/** The fields of a table that are stored, in the table's order. */
+/** All fields of a table in its order, archived ones among them. */
 export const fieldsOf = (file: PortalFile, table: string): Field[] =>
   file.orm.select().from(t.fields).where(eq(t.fields.tableId, table)).orderBy(t.fields.position).all().map(fieldOf);
 

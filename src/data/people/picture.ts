@@ -63,7 +63,7 @@ export async function setOwnPicture(file: PortalFile, viewer: Viewer, picture: B
   return ok(null);
 }
 
-/** Takes the viewer's own picture away. False where they have none. */
+/** Takes the viewer's own picture away. False where the viewer is no person. */
 export function removeOwnPicture(file: PortalFile, viewer: Viewer): boolean {
   const me = self(file, viewer);
   if (me) store(file, viewer, me.id, null);

@@ -77,7 +77,7 @@ export async function postSession(r: ApiRequest): Promise<Response> {
   return json(answer);
 }
 
-/** DELETE one's own session. 401 for whoever is signed out. */
+/** DELETE one's own session: 204, also where there is none. */
 export async function deleteSession(r: ApiRequest): Promise<Response> {
   const token = await clearSessionCookie(r.file.id, r.base);
   if (token) endSession(r.file, token);

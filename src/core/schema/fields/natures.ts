@@ -78,7 +78,7 @@ export const isCounted = whether<{ is: "automatic"; of: "counted" }>("automatic"
 export const isMadeFromAnother = whether<{ is: "automatic"; of: "from-another" }>("automatic", "from-another");
 export const isLine = whether<{ is: "text"; of: "line" }>("text", "line");
 export const isLongText = whether<{ is: "text"; of: "lines" }>("text", "lines");
-/** Whether a field holds words that anybody may write, of one line or several. */
+/** Whether a field holds words without a form of their own, in one line or several. */
 export const isFreeText = (f: Typed): boolean => isLine(f) || isLongText(f);
 export const holdsEmail = whether<{ is: "text"; of: "email" }>("text", "email");
 export const holdsTelephone = whether<{ is: "text"; of: "telephone" }>("text", "telephone");

@@ -5,7 +5,7 @@ import { Problem } from "../problem";
 import type { ApiRequest } from "../route";
 import { toolServer } from "./server";
 
-/** POST of the Model Context Protocol. 404 unless the key may be used by an assistant. */
+/** POST of the Model Context Protocol. 401 without a key, 403 with one that is not for assistants. */
 export async function postTools(r: ApiRequest): Promise<Response> {
   if (!r.viewer.key)
     throw new Problem("not-signed-in", "An assistant comes with a key, in the Authorization header.", undefined, {
