@@ -1,86 +1,20 @@
 /**
- * Providers of identity, against `oidc-provider` (a certified OpenID provider) and signed SAML of our stand-in: who is known by them, and
- * what a provider that lies, repeats, hangs or signs the wrong thing reaches.
+ * Providers of identity, against `oidc-provider` (a certified OpenID provider): who is known by them, and what a provider that lies, repeats
+ * or hangs reaches.
  */
-
 import * as oidc from "openid-client";
-import { afterAll, afterEach, beforeAll, describe, expect, it } from "vitest";
+import { describe, expect, it } from "vitest";
 import { guardedFetch } from "@/services/outside/guarded";
-import { ownFolder } from "@/testing/folder";
+import { BACK, organisation, through, withOrganisation, world } from "@/testing/organisation";
 import { testPortal } from "@/testing/portal";
-import { type StandInProvider, startProvider } from "../../../scripts/provider.mjs";
 import { outsideDoor } from "../doors/outside";
 import { AT_FIRST, keepDoors } from "../doors/settings";
 import { comeIn } from "../entering/enter";
 import { beginOidc, endOidc } from "./oidc";
 import { addProvider, type Claimed, personOf, providerById, providersOf, removeProvider, secretOf } from "./providers";
-import { beginSaml, consumeSaml, landSaml, samlMetadata } from "./saml";
-import { metadataIn } from "./saml-metadata";
 
-const BACK = "http://portal.localhost:3999/-/outside/x/back";
-const PEOPLE = [
-  { sub: "u1", name: "Dana", email: "dana@t.example" },
-  { sub: "u2", name: "Olga", email: "olga@t.example" },
-  { sub: "u3", name: "Else", email: "else@elsewhere.example" },
-];
 const HERE = { address: "192.0.2.1", device: null };
-ownFolder();
-let idp: StandInProvider;
-beforeAll(async () => {
-  process.env.ELKHORN_INSIDE = "localhost";
-  idp = await startProvider({
-    port: 0,
-    name: "Test organisation",
-    people: PEOPLE,
-    clients: [{ client_id: "elkhorn", client_secret: "s3cret-of-the-client", redirect_uris: [BACK] }],
-  });
-});
-afterEach(() => idp.behave("honest"));
-afterAll(async () => {
-  await idp.stop();
-  delete process.env.ELKHORN_INSIDE;
-});
-
-function world(kind: "oidc" | "saml" = "oidc") {
-  const p = testPortal({ grants: [] });
-  keepDoors(p.file, p.owner, { ...AT_FIRST, open: [...AT_FIRST.open, "outside"] });
-  const dana = p.person("Dana", "One", "lead").viewer.person!.id;
-  const olga = p.person("Olga", "Two", "lead").viewer.person!.id;
-  const made = addProvider(
-    p.file,
-    p.owner,
-    kind === "oidc"
-      ? { kind, name: "Org", domains: ["t.example"], issuer: idp.origin, client: "elkhorn", secret: "s3cret-of-the-client" }
-      : { kind, name: "Org", domains: ["t.example"], metadata: idp.metadata },
-  );
-  if (!made.ok) throw new Error(made.error.message);
-  return { p, dana, olga, provider: providerById(p.file, made.value.id)!, now: Date.now() };
-}
-
-/** As a browser: follows to the stand-in's page, chooses somebody, and follows back. */
-async function through(url: URL, sub: string): Promise<URL> {
-  const jar = new Map<string, string>();
-  let at = url.href;
-  let init: RequestInit = {};
-  for (let i = 0; i < 12; i++) {
-    const r = await fetch(at, {
-      ...init,
-      redirect: "manual",
-      headers: { ...init.headers, cookie: [...jar].map(([k, v]) => `${k}=${v}`).join("; ") },
-    });
-    for (const c of r.headers.getSetCookie()) {
-      const [pair] = c.split(";") as [string];
-      jar.set(pair.slice(0, pair.indexOf("=")), pair.slice(pair.indexOf("=") + 1));
-    }
-    const next = r.headers.get("location");
-    if (next?.startsWith(BACK)) return new URL(next);
-    if (next) {
-      at = new URL(next, at).href;
-      init = {};
-    } else init = { method: "POST", body: new URLSearchParams({ sub }), headers: { "content-type": "application/x-www-form-urlencoded" } };
-  }
-  throw new Error("It never came back.");
-}
+withOrganisation();
 
 describe("OpenID Connect", () => {
   const begun = async (w: ReturnType<typeof world>, browser = "b") => {
@@ -144,7 +78,7 @@ describe("OpenID Connect", () => {
   });
   it("one that does not answer keeps nobody for long", { timeout: 40_000 }, async () => {
     const w = world();
-    idp.behave("hanging");
+    organisation.idp.behave("hanging");
     const start = Date.now();
     const fresh = { ...w.provider, id: "never asked before" };
     expect(await beginOidc(w.p.file, fresh, { back: BACK, to: "/", browser: "b" }, w.now, guardedFetch)).toEqual({
@@ -179,7 +113,7 @@ describe("whose account it is", () => {
       kind: "oidc",
       name: "Other",
       domains: ["o.example"],
-      issuer: idp.origin,
+      issuer: organisation.idp.origin,
       client: "x",
       secret: "",
     });
@@ -215,122 +149,5 @@ describe("whose account it is", () => {
       [{ kind: "saml", name: "N", domains: ["t.example"], metadata: "<a/>" }, "metadata"],
     ] as const)
       expect(addProvider(w.p.file, w.p.owner, bad)).toMatchObject({ ok: false, error: { field } });
-  });
-});
-
-describe("SAML 2.0", () => {
-  const places = {
-    entity: "http://portal.localhost:3999/-/outside/x/metadata",
-    consumer: "http://portal.localhost:3999/-/outside/x/consumer",
-  };
-  const asked = async (w: ReturnType<typeof world>, browser = "b") =>
-    idp.askedIn((await beginSaml(w.p.file, w.provider, places, { to: "/signs", browser }, w.now)).searchParams.get("SAMLRequest")!);
-  const consume = (w: ReturnType<typeof world>, response: string, now = w.now) => consumeSaml(w.p.file, w.provider, places, response, now);
-
-  it("a signed assertion that answers our request leads the browser that began it in, once", async () => {
-    const w = world("saml");
-    const response = idp.samlResponse(PEOPLE[0]!, await asked(w));
-    const done = await consume(w, response);
-    if (!done.ok) throw new Error(done.error);
-    expect(landSaml(w.p.file, w.provider, done.value.landing, "another's", w.now)).toEqual({ ok: false, error: "over" });
-    expect(await consume(w, response)).toEqual({ ok: false, error: "refused" }); // replayed
-    const second = await consume(w, idp.samlResponse(PEOPLE[0]!, await asked(w)));
-    const landed = landSaml(w.p.file, w.provider, second.ok ? second.value.landing : "", "b", w.now);
-    expect(landed).toEqual({ ok: true, value: { claimed: { subject: "u1", email: "dana@t.example", verified: true }, to: "/signs" } });
-    expect(personOf(w.p.file, w.provider, landed.ok ? landed.value.claimed : { subject: "", email: null, verified: false }, w.now)).toBe(
-      w.dana,
-    );
-  });
-  it("unsigned, asked for by nobody, for another audience, or late: refused", async () => {
-    const w = world("saml");
-    idp.behave("unsigned");
-    expect(await consume(w, idp.samlResponse(PEOPLE[0]!, await asked(w)))).toEqual({ ok: false, error: "refused" });
-    idp.behave("honest");
-    expect(await consume(w, idp.samlResponse(PEOPLE[0]!, { ...(await asked(w)), id: "_made-up" }))).toEqual({
-      ok: false,
-      error: "refused",
-    });
-    expect(await consume(w, idp.samlResponse(PEOPLE[0]!, { ...(await asked(w)), issuer: "http://another.example" }))).toEqual({
-      ok: false,
-      error: "refused",
-    });
-    expect(await consume(w, idp.samlResponse(PEOPLE[0]!, await asked(w)), w.now + 11 * 60_000)).toEqual({ ok: false, error: "refused" });
-    for (const junk of [
-      "",
-      "x",
-      Buffer.from("<a>").toString("base64"),
-      Buffer.from('<!DOCTYPE a [<!ENTITY b "c">]><a>&b;</a>').toString("base64"),
-    ])
-      expect(await consume(w, junk)).toEqual({ ok: false, error: "refused" });
-  });
-  /**
-   * XML signature wrapping: Somorovsky et al., "On Breaking SAML: Be Whoever You Want to Be" (USENIX Security 2012), sections 3 and 4: the
-   * signed element is left whole and moved, and another is put where it is read. The eight places are ours after its figures, from memory.
-   */
-  it("a signature about something else proves nothing, wherever the forged assertion stands", async () => {
-    const w = world("saml");
-    const about = async () => {
-      const request = await asked(w);
-      const signed = Buffer.from(idp.samlResponse(PEOPLE[0]!, request), "base64").toString("utf8");
-      const original = /<saml:Assertion[\s\S]*<\/saml:Assertion>/.exec(signed)![0];
-      const bare = original.replace(/<(?:ds:)?Signature[\s\S]*<\/(?:ds:)?Signature>/, "");
-      const forged = bare
-        .replace(/ID="[^"]*"/, 'ID="_forged"')
-        .replaceAll("u1", "u2")
-        .replaceAll("dana@t.example", "olga@t.example");
-      const sameId = bare.replaceAll("u1", "u2").replaceAll("dana@t.example", "olga@t.example");
-      const signature = /<(?:ds:)?Signature[\s\S]*<\/(?:ds:)?Signature>/.exec(original)![0];
-      return { signed, original, forged, sameId, signature };
-    };
-    const moves: ((x: Awaited<ReturnType<typeof about>>) => string)[] = [
-      ({ signed, original, forged }) => signed.replace(original, forged + original),
-      ({ signed, original, forged }) => signed.replace(original, original + forged),
-      ({ signed, original, forged }) => signed.replace(original, forged.replace("</saml:Assertion>", `${original}</saml:Assertion>`)),
-      ({ signed, original, forged }) =>
-        signed.replace(original, forged.replace("</saml:Assertion>", `<saml:Advice>${original}</saml:Advice></saml:Assertion>`)),
-      ({ signed, original, forged, signature }) => signed.replace(original, forged.replace("</saml:Issuer>", `</saml:Issuer>${signature}`)),
-      ({ signed, original, forged, signature }) =>
-        signed.replace(
-          original,
-          forged.replace(
-            "</saml:Issuer>",
-            `</saml:Issuer>${signature.replace(/<\/((?:ds:)?)Signature>$/, (_, p: string) => `<${p}Object>${original.replace(signature, "")}</${p}Object></${p}Signature>`)}`,
-          ),
-        ),
-      ({ signed, original, sameId }) => signed.replace(original, sameId + original),
-      ({ signed, original, forged }) => signed.replace(original, `<samlp:Extensions>${original}</samlp:Extensions>${forged}`),
-      ({ signed }) => signed.replace("olga", "dana").replace(">u1<", ">u<!-- -->2<"),
-      ({ signed }) => signed.replaceAll("dana@t.example", "olga@t.example"),
-    ];
-    for (const [i, move] of moves.entries()) {
-      const done = await consume(w, Buffer.from(move(await about())).toString("base64"));
-      const landed = done.ok ? landSaml(w.p.file, w.provider, done.value.landing, "b", w.now) : null;
-      // Refused, or what was signed is what is read: never the forged one.
-      expect([i, landed?.ok ? landed.value.claimed.subject : "refused"]).not.toEqual([i, "u2"]);
-      expect([i, landed?.ok ? landed.value.claimed.email : "refused"]).not.toEqual([i, "olga@t.example"]);
-    }
-  });
-  it("a key that the agency did not register signs nothing here", async () => {
-    const w = world("saml");
-    const stranger = await startProvider({ port: 0, name: "Stranger", people: PEOPLE, clients: [] });
-    try {
-      expect(await consume(w, stranger.samlResponse(PEOPLE[0]!, await asked(w)))).toEqual({ ok: false, error: "refused" });
-    } finally {
-      await stranger.stop();
-    }
-  });
-  it("metadata go in and out; with a document type, without a key or an address they are refused", async () => {
-    const w = world("saml");
-    expect(samlMetadata(w.p.file, w.provider, places, w.now)).toContain(`Location="${places.consumer}"`);
-    expect(metadataIn(idp.metadata).ok).toBe(true);
-    for (const bad of [
-      "",
-      "no xml <",
-      `<!DOCTYPE x>${idp.metadata}`,
-      idp.metadata.replace(/<ds:X509Certificate>[^<]*/, "<ds:X509Certificate>AAAA"),
-      idp.metadata.replace("HTTP-Redirect", "HTTP-POST"),
-      idp.metadata.replace(/Location="[^"]*"/, 'Location="http://id.example/sso"'),
-    ])
-      expect(metadataIn(bad).ok).toBe(false);
   });
 });
