@@ -136,6 +136,17 @@ describe("an event", () => {
     expect(events.read(moved)).toMatchObject({ starts: "2007-06-30", ends: "2007-07-01" });
     expect(moved).toContain("TRANSP:TRANSPARENT");
   });
+  it("that says how long it takes has an end; an end that is put takes the place of that", () => {
+    const takes = REVIEW.replace("DTEND:19970903T190000Z", "DURATION:PT2H30M");
+    expect(events.read(takes)).toEqual(events.read(REVIEW));
+    const days = FESTIVAL.replace("DTEND;VALUE=DATE:20070709", "DURATION:P11D");
+    expect(events.read(days)).toMatchObject({ starts: "2007-06-28", ends: "2007-07-08" });
+    const ended = events.write(takes, "unused", { ends: "1997-09-03T20:00:00Z" });
+    expect([ended.includes("DURATION"), events.read(ended)!.ends]).toEqual([false, "1997-09-03T20:00:00Z"]);
+    expect(events.read(events.write(takes, "unused", { ends: "" }))!.ends).toBe("");
+    // Moved, it takes as long as before.
+    expect(events.read(events.write(takes, "unused", { starts: "1997-09-04T08:00:00Z" }))!.ends).toBe("1997-09-04T10:30:00Z");
+  });
   it("without a time zone is read as it stands", () => {
     const floating = REVIEW.replace("DTSTART:19970903T163000Z", "DTSTART:19970903T163000");
     expect(events.read(floating)!.starts).toBe("1997-09-03T16:30:00Z");

@@ -74,9 +74,18 @@ export const contacts: CardKind = {
 const EVENT = { title: "summary", place: "location", note: "description" } as const;
 const DAY = 86_400_000;
 
+/** The end of an event that says how long it takes in place of it; null where it says neither. */
+function endByDuration(c: ICAL.Component): ICAL.Time | null {
+  const [start, takes] = ["dtstart", "duration"].map((name) => c.getFirstPropertyValue(name)) as [ICAL.Time | null, ICAL.Duration | null];
+  if (!start || !takes) return null;
+  const end = start.clone();
+  end.addDuration(takes);
+  return end;
+}
+
 /** A day, or a moment in UTC. The last day of one that takes whole days is the day before its end (RFC 5545 section 3.6.1). */
 function timeText(c: ICAL.Component, name: "dtstart" | "dtend"): string {
-  const t = c.getFirstPropertyValue(name) as ICAL.Time | null;
+  const t = (c.getFirstPropertyValue(name) as ICAL.Time | null) ?? (name === "dtend" ? endByDuration(c) : null);
   if (!t) return "";
   if (t.isDate) {
     const day = new Date(`${t.toString()}T00:00:00Z`);
@@ -136,6 +145,8 @@ export const events: CardKind = {
       if (value === undefined) continue;
       setTime(c, p, value);
       puts.set(p, lineOf(c, p));
+      // An event says when it ends or how long it takes, never both (RFC 5545 section 3.6.1).
+      if (p === "dtend") puts.set("duration", null);
     }
     if (!c.hasProperty("dtstart")) throw new Troubled(never("An event needs a beginning (RFC 5545 section 3.6.1)."));
     return withLines(there, "VEVENT", puts);
