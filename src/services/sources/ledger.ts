@@ -157,7 +157,7 @@ export const ledgerSource: SourceAdapter = {
       async function* pieces(): AsyncGenerator<string[][]> {
         const met = new Set<string>();
         let bytes = 0;
-        // One page after the other: asked for ahead, they leave whoever waits for a page of the portal fewer gaps between them.
+        // One page after the other: asking ahead would keep this thread busier, and whoever opens the portal meanwhile would wait longer.
         for (let p = first; ; p = await pageAt(s, object, since, p.after, asked)) {
           const fresh = p.items.filter((i) => !met.has(i.id) && met.add(i.id));
           for (const i of fresh) for (const c in i) bytes += c.length + String(i[c]).length + 6;
