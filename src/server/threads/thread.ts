@@ -13,7 +13,7 @@ export interface Asked {
   readonly viewer: ViewerFacts | undefined;
 }
 /** Of a thread with long work: it takes what others leave of the processors. */
-export interface Standing {
+export interface Rank {
   readonly behind: boolean;
 }
 /** What a thread says: how far it is, and at the end the answer or what went wrong. */
@@ -90,7 +90,7 @@ export class Threads {
   }
 
   #start = (): Worker => {
-    const workerData: Standing = { behind: true };
+    const workerData: Rank = { behind: true };
     return new Worker(this.file, { workerData, resourceLimits: { maxOldGenerationSizeMb: MEMORY_MB } });
   };
 

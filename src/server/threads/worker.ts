@@ -16,7 +16,7 @@ import { samlTask } from "@/identity/providers/saml-verify";
 import { sameViewer } from "@/identity/viewers/viewer";
 import { SOURCE_TASKS } from "@/office/sources/met";
 import { feedEvents } from "../feeds";
-import type { Asked, Said, Standing } from "./thread";
+import type { Asked, Rank, Said } from "./thread";
 
 feedEvents();
 
@@ -30,7 +30,7 @@ const PATIENCE = 20_000;
  * the thread has no number to be ranked by, and stays as it is.
  */
 function standBehind(): void {
-  if (!(workerData as Standing | null)?.behind) return;
+  if (!(workerData as Rank | null)?.behind) return;
   try {
     setPriority(Number(basename(readlinkSync("/proc/thread-self"))), 10);
   } catch (e) {
