@@ -95,7 +95,7 @@ describe("in an installation", () => {
   });
   it("brings nothing in of a file that cannot be read", async () => {
     await expect(run("import", ["signs", join(folder, "none.csv")])).rejects.toThrow("none.csv");
-    await expect(run("import", ["signs", csv("empty.csv", "")])).rejects.toThrow();
+    await expect(run("import", ["signs", csv("empty.csv", "")])).rejects.toThrow("empty");
     expect(desk().count(signs())).toBe(2);
   });
   it("writes a table out under its name once it is whole, for its owner's eyes alone", async () => {
